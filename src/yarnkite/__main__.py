@@ -1,0 +1,7 @@
+"""``python -m yarnkite``."""
+
+import sys
+
+from yarnkite.cli import main
+
+sys.exit(main())

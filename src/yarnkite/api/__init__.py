@@ -1,0 +1,1 @@
+"""The web interface: FastAPI routers by step, errors as problem details (RFC 9457)."""

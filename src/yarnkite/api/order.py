@@ -1,0 +1,91 @@
+"""The order of a shot: its stills, its tail, and each still as it was shot."""
+
+import struct
+import zlib
+from collections import Counter
+
+from fastapi import APIRouter, Response
+
+from yarnkite.api.pictures import CACHE_FOREVER, as_shot, jpeg
+from yarnkite.api.services import Needed
+from yarnkite.api.views import LeftOutView, StillsView, StillView
+from yarnkite.core.errors import NotFound
+from yarnkite.core.gather import TAIL_WIDTH
+from yarnkite.store import shots, stills
+from yarnkite.store.database import Row
+
+router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
+
+
+@router.get("/stills")
+def list_stills(needed: Needed, shot_id: int) -> StillsView:
+    shots.one(needed.database, shot_id)
+    rows = stills.of_shot(needed.database, shot_id)
+    left_out = stills.left_out(needed.database, shot_id)
+    return StillsView(
+        stills=[StillView.model_validate(row) for row in rows],
+        left_out=[LeftOutView.model_validate(row) for row in left_out],
+        found=_found(rows, len(left_out)),
+    )
+
+
+@router.get("/tail.png", response_class=Response)
+def tail(needed: Needed, shot_id: int) -> Response:
+    """Return the whole shot as one picture: a row per still, 160 pixels wide, top of the still at the left."""
+    rows = stills.tail_rows(needed.database, shot_id)
+    if not rows:
+        raise NotFound("no_stills", "This shot has no stills yet. Bring some in first.")
+    return Response(_png(rows), media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/stills/{position}.jpg", response_class=Response)
+def still(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
+    """Return a still as it was shot, upright, at most ``width`` pixels wide."""
+    shot = shots.one(needed.database, shot_id)
+    taken = stills.one_for_recipe(needed.database, shot, position) if position >= 0 else None
+    if taken is None:
+        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    fit = as_shot(taken, width)
+    return Response(
+        jpeg(taken, fit, fit.size, needed.workspace.proxies),
+        media_type="image/jpeg",
+        headers=CACHE_FOREVER,
+    )
+
+
+@router.get("/middle.jpg", response_class=Response)
+def middle(needed: Needed, shot_id: int, width: int = 480) -> Response:
+    """Return the still in the middle of the shot, to know the shot by."""
+    found = still(needed, shot_id, stills.count(needed.database, shot_id) // 2, width)
+    found.headers["Cache-Control"] = "no-cache"
+    return found
+
+
+def _found(rows: list[Row], left_out: int) -> str:
+    """Say what was gathered: count, size, kind, time, and whether anything was left out."""
+    if not rows:
+        return "No stills yet."
+    sizes = Counter((row["width"], row["height"]) for row in rows)
+    (width, height), most = sizes.most_common(1)[0]
+    kinds = Counter(row["kind"] for row in rows).most_common()
+    said = f"{len(rows):,} {'still' if len(rows) == 1 else 'stills'}, "
+    said += " and ".join(kind for kind, _ in kinds) + f", {width} × {height}"
+    if most < len(rows):
+        said += f" ({len(rows) - most} of another size)"
+    times = [row["captured_at"] for row in rows if row["captured_at"]]
+    if times:
+        said += f", taken {min(times):%Y-%m-%d %H:%M:%S} to {max(times):%Y-%m-%d %H:%M:%S}"
+    if left_out:
+        said += f"; {left_out} {'file was' if left_out == 1 else 'files were'} left out"
+    return said + "."
+
+
+def _png(rows: list[bytes]) -> bytes:
+    """Write rows of 160 RGB pixels as a PNG (ISO/IEC 15948); plain zlib is much faster here than an image library."""
+
+    def box(name: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+
+    header = struct.pack(">IIBBBBB", TAIL_WIDTH, len(rows), 8, 2, 0, 0, 0)
+    data = zlib.compress(b"".join(b"\0" + row for row in rows), 1)
+    return b"\x89PNG\r\n\x1a\n" + box(b"IHDR", header) + box(b"IDAT", data) + box(b"IEND", b"")

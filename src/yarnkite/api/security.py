@@ -1,0 +1,57 @@
+"""Who may ask: only pages this server itself has served."""
+
+from urllib.parse import urlsplit
+
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from yarnkite.api.problems import problem
+
+_CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
+_HEADERS = (
+    (
+        b"content-security-policy",
+        b"default-src 'self'; img-src 'self' blob: data:; media-src 'self' blob:; "
+        b"style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
+    ),
+    (b"x-content-type-options", b"nosniff"),
+    (b"referrer-policy", b"no-referrer"),
+    (b"cross-origin-resource-policy", b"same-origin"),
+)
+
+
+class SameOrigin:
+    """Refuses other host names (DNS rebinding) and changes asked for by other sites' pages; adds safe headers."""
+
+    def __init__(self, app: ASGIApp, host_names: frozenset[str]) -> None:
+        self._app, self._host_names = app, host_names
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
+        reason = self._reason_to_refuse(scope["method"], headers.get(b"host", ""), headers.get(b"origin"))
+        if reason is not None:
+            await problem(403, "not_from_here", reason)(scope, receive, send)
+            return
+
+        async def send_with_headers(message: dict[str, object]) -> None:
+            if message["type"] == "http.response.start":
+                message["headers"] = [*message["headers"], *_HEADERS]  # type: ignore[misc]
+            await send(message)
+
+        await self._app(scope, receive, send_with_headers)  # type: ignore[arg-type]
+
+    def _reason_to_refuse(self, method: str, host: str, origin: str | None) -> str | None:
+        if _host_name(host) not in self._host_names:
+            return "This address is not one Yarn Kite answers under. Open the address it printed when it started."
+        if method in _CHANGING and origin is not None and urlsplit(origin).netloc != host:
+            return "Another site asked for a change here. Only Yarn Kite's own pages may do that."
+        return None
+
+
+def _host_name(host: str) -> str:
+    try:
+        return urlsplit(f"//{host}").hostname or ""
+    except ValueError:
+        return ""

@@ -1,0 +1,238 @@
+"""Encode: the clip that is planned, cut into chunks that are rendered alone and joined without re-encoding."""
+
+import io
+import os
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import av.error
+from av.video.reformatter import ColorRange, Colorspace
+
+from yarnkite.core.errors import NoRoom, Refusal
+from yarnkite.core.pace import Schedule
+from yarnkite.core.picture import ImageArray, Read, fitted
+from yarnkite.core.rate import nominal
+from yarnkite.core.recipe import Recipe, Size, digest
+from yarnkite.core.stills import read_still
+
+# Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
+RENDERING = 1
+CHUNK_SECONDS = 2
+_BT709 = 1
+
+
+@dataclass(frozen=True)
+class ClipPlan:
+    """What the finished file must turn out to be."""
+
+    frames: int
+    rate: Fraction
+    size: Size
+
+    @property
+    def seconds(self) -> Fraction:
+        return self.frames / self.rate
+
+
+@dataclass(frozen=True)
+class Chunk:
+    """Frames ``first … first + frames - 1`` of a clip; ``key`` names everything that determines its bytes."""
+
+    number: int
+    first: int
+    frames: int
+    key: str
+
+    @property
+    def file_name(self) -> str:
+        return f"{self.key}.mp4"
+
+
+def clip_plan(recipe: Recipe) -> ClipPlan:
+    """Return what the clip of a recipe must be; raises ``Refusal`` for a shot without stills."""
+    if not recipe.stills:
+        raise Refusal("no_stills", "This shot has no stills. Bring some in first.")
+    decisions = recipe.decisions
+    return ClipPlan(len(Schedule(len(recipe.stills), decisions.pace)), decisions.pace.rate, decisions.fit.size)
+
+
+def chunks(recipe: Recipe) -> list[Chunk]:
+    """Cut a clip into chunks of two seconds; their borders depend on nothing but the rate and the frame count."""
+    plan = clip_plan(recipe)
+    length = nominal(plan.rate) * CHUNK_SECONDS
+    return [
+        _chunk(recipe, number, first, min(length, plan.frames - first))
+        for number, first in enumerate(range(0, plan.frames, length))
+    ]
+
+
+def render_chunk(
+    recipe: Recipe,
+    chunk: Chunk,
+    folder: Path,
+    *,
+    read: Read = read_still,
+    on_frame: Callable[[int], None] = lambda done: None,
+) -> Path:
+    """Render a chunk into ``folder`` and return its path; a chunk that is there already is not made again.
+
+    The file appears under its name only when it is complete. ``on_frame`` is told how many frames are done; what it
+    raises ends the work. Raises ``UnreadableStill`` or ``NoRoom``.
+    """
+    target = folder / chunk.file_name
+    if target.exists():
+        return target
+    with _completed(target) as unfinished, av.open(str(unfinished), "w", format="mp4") as container:
+        encode_images(container, recipe, _images(recipe, chunk, read), on_frame)
+    return target
+
+
+def packets(recipe: Recipe, *, read: Read = read_still) -> list[int]:
+    """Encode a whole (short) recipe in memory and return how many bytes each frame takes."""
+    memory = io.BytesIO()
+    with av.open(memory, "w", format="mp4") as container:
+        encode_images(container, recipe, _images(recipe, _chunk(recipe, 0, 0, clip_plan(recipe).frames), read))
+    memory.seek(0)
+    with av.open(memory, "r") as container:
+        return [packet.size for packet in container.demux(video=0) if packet.size]
+
+
+def join(recipe: Recipe, parts: Sequence[Path], target: Path) -> Path:
+    """Join rendered chunks in order into one MP4 with its index first, by copying packets.
+
+    Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, ``NoRoom`` if the disk is full.
+    """
+    rate = recipe.decisions.pace.rate
+    first_frame = 0
+    with (
+        _completed(target) as unfinished,
+        av.open(str(unfinished), "w", format="mp4", options={"movflags": "+faststart"}) as container,
+    ):
+        stream = None
+        headers = None
+        for part in parts:
+            with av.open(str(part)) as source:
+                origin = source.streams.video[0]
+                if stream is None:
+                    stream = container.add_stream_from_template(origin)
+                    stream.time_base = 1 / rate
+                    headers = origin.codec_context.extradata
+                if origin.codec_context.extradata != headers:
+                    raise Refusal(
+                        "chunks_differ", "Rendered pieces of this clip do not belong together. Encode it again."
+                    )
+                count = 0
+                for packet in source.demux(origin):
+                    if packet.dts is None or packet.pts is None or packet.time_base is None:
+                        continue
+                    # A container's ticks may be rounded, by less than half a frame.
+                    per_tick = packet.time_base * rate
+                    packet.pts = first_frame + round(packet.pts * per_tick)
+                    packet.dts = first_frame + round(packet.dts * per_tick)
+                    packet.duration = 1
+                    packet.time_base = 1 / rate
+                    packet.stream = stream
+                    container.mux(packet)
+                    count += 1
+                first_frame += count
+    return target
+
+
+def _chunk(recipe: Recipe, number: int, first: int, frames: int) -> Chunk:
+    decisions = recipe.decisions
+    schedule = Schedule(len(recipe.stills), decisions.pace)
+    shown = [recipe.stills[schedule.still_at(frame)] for frame in range(first, first + frames)]
+    key = digest(
+        RENDERING,
+        av.__version__,
+        decisions.fit.model_dump_json(),
+        decisions.encode.model_dump_json(),
+        decisions.pace.rate,
+        *(f"{still.fingerprint} {still.width}x{still.height}" for still in shown),
+    )
+    return Chunk(number, first, frames, key)
+
+
+def _images(recipe: Recipe, chunk: Chunk, read: Read) -> Iterator[ImageArray]:
+    """Yield the chunk's frames; a still that is held is computed once."""
+    schedule = Schedule(len(recipe.stills), recipe.decisions.pace)
+    shown, image = None, None
+    for frame in range(chunk.first, chunk.first + chunk.frames):
+        still = schedule.still_at(frame)
+        if image is None or still != shown:
+            shown, image = (
+                still,
+                fitted(recipe.stills[still], recipe.decisions.fit, recipe.decisions.fit.size, read=read),
+            )
+        yield image
+
+
+def encode_images(
+    container: av.container.OutputContainer,
+    recipe: Recipe,
+    images: Iterable[ImageArray],
+    on_frame: Callable[[int], None] = lambda done: None,
+) -> None:
+    """Encode ready frames, each (height, width, 3) RGB, into a container as the recipe says."""
+    stream = _video_stream(container, recipe)
+    for position, image in enumerate(images):
+        frame = av.VideoFrame.from_ndarray(image, format="rgb24")
+        frame = frame.reformat(
+            format="yuv420p",
+            src_colorspace=Colorspace.ITU709,
+            dst_colorspace=Colorspace.ITU709,
+            src_color_range=ColorRange.JPEG,
+            dst_color_range=ColorRange.MPEG,
+        )
+        frame.pts, frame.time_base = position, 1 / recipe.decisions.pace.rate
+        container.mux(stream.encode(frame))
+        on_frame(position + 1)
+    container.mux(stream.encode(None))
+
+
+def _video_stream(container: av.container.OutputContainer, recipe: Recipe) -> av.VideoStream:
+    decisions = recipe.decisions
+    stream = container.add_stream("libx264", rate=decisions.pace.rate)
+    stream.width, stream.height = decisions.fit.size.width, decisions.fit.size.height
+    stream.pix_fmt = "yuv420p"
+    stream.time_base = 1 / decisions.pace.rate
+    context = stream.codec_context
+    context.color_primaries = context.color_trc = context.colorspace = _BT709
+    context.color_range = ColorRange.MPEG
+    context.sample_aspect_ratio = Fraction(1)
+    # One thread each: x264's output depends on how many it has, and the chunks already keep every core busy.
+    context.thread_count = 1
+    length = nominal(decisions.pace.rate) * CHUNK_SECONDS
+    stream.options = {
+        "preset": decisions.encode.preset,
+        "crf": str(decisions.encode.crf),
+        "x264-params": f"stitchable=1:keyint={length}:min-keyint={length}:scenecut=0:open-gop=0:threads=1",
+    }
+    return stream
+
+
+@contextmanager
+def _completed(target: Path) -> Iterator[Path]:
+    """Give a name to write to beside ``target``, put in its place when all went well and removed otherwise."""
+    unfinished = target.with_name(f"{target.name}.{os.getpid()}.part")
+    try:
+        yield unfinished
+        with unfinished.open("rb+") as file:
+            os.fsync(file.fileno())
+        unfinished.replace(target)
+    except OSError as error:
+        unfinished.unlink(missing_ok=True)
+        if isinstance(error, av.error.FFmpegError) and not error.errno:
+            raise
+        raise NoRoom(
+            "cannot_write",
+            f"“{target.name}” cannot be written to {target.parent}: {os.strerror(error.errno or 0)}. "
+            "Free some space there, then start the encode again; what is finished is kept.",
+        ) from error
+    except BaseException:
+        unfinished.unlink(missing_ok=True)
+        raise

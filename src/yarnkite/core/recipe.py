@@ -1,0 +1,97 @@
+"""The recipe: every decision that determines the clip's pixels, as frozen data."""
+
+import hashlib
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+
+from yarnkite.core.rate import Rate, parse_rate
+
+SMALLEST_SIDE = 16
+LARGEST_SIDE = 8192
+
+
+class Frozen(BaseModel):
+    """Immutable data with no unknown fields."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+def _even(side: int) -> int:
+    if side % 2:
+        raise ValueError(f"{side} is odd; a video's sides are even. {side - 1} and {side + 1} both work.")
+    return side
+
+
+Side = Annotated[int, Field(ge=SMALLEST_SIDE, le=LARGEST_SIDE), AfterValidator(_even)]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False), AfterValidator(lambda share: round(share, 4))]
+
+
+class Size(Frozen):
+    """A picture's width and height in pixels."""
+
+    width: Side
+    height: Side
+
+    def __str__(self) -> str:
+        return f"{self.width} × {self.height}"
+
+
+class Fit(Frozen):
+    """How a still's shape becomes the video's; ``across`` and ``down`` say which part is kept (0 left/top … 1)."""
+
+    size: Size = Size(width=1920, height=1080)
+    how: Literal["cover", "contain"] = "cover"
+    across: Share = 0.5
+    down: Share = 0.5
+
+
+class Pace(Frozen):
+    """Which still each frame shows: ``hold`` is how many frames a still stays on screen."""
+
+    rate: Rate = parse_rate("25")
+    hold: Annotated[int, Field(ge=1, le=1000)] = 1
+
+
+class Encode(Frozen):
+    """How frames become a file: constant rate factor of H.264, smaller is better and larger on disk."""
+
+    crf: Annotated[int, Field(ge=10, le=35)] = 18
+    preset: Literal["ultrafast", "fast", "medium", "slow"] = "medium"
+
+
+class Decisions(Frozen):
+    """All that a person decided for a shot; one revision holds one of these."""
+
+    fit: Fit = Fit()
+    pace: Pace = Pace()
+    encode: Encode = Encode()
+
+
+class Still(Frozen):
+    """One source picture: where it lies, what its bytes are, and its upright size in pixels."""
+
+    path: str
+    fingerprint: str
+    width: Annotated[int, Field(ge=1)]
+    height: Annotated[int, Field(ge=1)]
+
+
+class Recipe(Frozen):
+    """Stills in order, and the decisions about them."""
+
+    stills: tuple[Still, ...]
+    decisions: Decisions = Decisions()
+
+    def digest(self) -> str:
+        """Return 32 hex digits that depend on everything that determines the clip, but not on where files lie."""
+        return digest(*(still.fingerprint for still in self.stills), self.decisions.model_dump_json())
+
+
+def digest(*parts: object) -> str:
+    """Return 32 hex digits (BLAKE2b, 128 bit) of the parts in order, each set apart from the next."""
+    state = hashlib.blake2b(digest_size=16)
+    for part in parts:
+        text = str(part).encode()
+        state.update(f"{len(text)}:".encode() + text)
+    return state.hexdigest()

@@ -1,0 +1,1 @@
+"""The made-up scenes, painted, so that there is something to make a clip of."""

@@ -1,0 +1,106 @@
+"""Painting the demo shots into folders, as a camera would have written them."""
+
+import multiprocessing
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Literal
+
+import cv2
+import simplejpeg
+from PIL import Image
+
+from yarnkite.demo import pellow_reach, tray_nine
+
+QUALITY = 91
+_SCENES = {"pellow_reach": pellow_reach.paint, "tray_nine": tray_nine.paint}
+
+
+@dataclass(frozen=True)
+class DemoShot:
+    """A painted shot: how many stills, from when, how far apart, and what the camera calls them."""
+
+    title: str
+    scene: Literal["pellow_reach", "tray_nine"]
+    stills: int
+    prefix: str
+    first_number: int
+    begins: datetime
+    interval_s: float
+    focal_length_mm: int
+
+    def name(self, index: int) -> str:
+        return f"{self.prefix}{self.first_number + index}.JPG"
+
+    def captured(self, index: int) -> datetime:
+        """Return when a still was taken: the interval, and the few hundredths a shutter is late."""
+        late = timedelta(milliseconds=(index * 37) % 60)
+        return self.begins + timedelta(seconds=self.interval_s * index) + late
+
+    def share(self, index: int) -> float:
+        """Return how far into its span, 0…1, a still was taken."""
+        passed = (self.captured(index) - self.begins).total_seconds()
+        return passed / (self.interval_s * (self.stills - 1) + 0.06)
+
+
+SHOTS = (
+    DemoShot("Pellow Reach", "pellow_reach", 240, "LNTN", 9881, datetime(2031, 9, 14, 15, 42, 10), 75, 24),
+    DemoShot("Tray Nine", "tray_nine", 120, "TRAY", 1, datetime(2031, 3, 2, 6, 0, 0), 2880, 60),
+)
+
+
+def paint_missing(folder: Path, tell: Callable[[str], None]) -> None:
+    """Paint the demo shots that are not in ``folder`` yet."""
+    todo = [shot for shot in SHOTS if not _done(folder, shot).exists()]
+    if not todo:
+        return
+    tell("Painting the demo shots; this is done once …")
+    context = multiprocessing.get_context("forkserver")
+    with ProcessPoolExecutor(mp_context=context, initializer=cv2.setNumThreads, initargs=(1,)) as pool:
+        for shot in todo:
+            (folder / shot.title).mkdir(parents=True, exist_ok=True)
+            tasks = [pool.submit(paint_still, folder / shot.title, shot, index) for index in range(shot.stills)]
+            for count, task in enumerate(as_completed(tasks), 1):
+                task.result()
+                if count % 40 == 0:
+                    tell(f"  {shot.title}: {count} of {shot.stills}")
+            _done(folder, shot).write_text("All stills of this demo shot are painted.\n")
+
+
+def _done(folder: Path, shot: DemoShot) -> Path:
+    return folder / f"{shot.title}.painted"
+
+
+def paint_still(folder: Path, shot: DemoShot, index: int) -> Path:
+    """Paint one still and write it as a JPEG with its capture time; one that is there is left alone."""
+    path = folder / shot.name(index)
+    if path.exists():
+        return path
+    painted = _SCENES[shot.scene](shot.share(index))
+    data = simplejpeg.encode_jpeg(painted, quality=QUALITY, colorsubsampling="422")
+    unfinished = path.with_suffix(".part")
+    unfinished.write_bytes(_with_exif(data, _exif(shot, index)))
+    unfinished.replace(path)
+    return path
+
+
+def _with_exif(data: bytes, exif: Image.Exif) -> bytes:
+    """Put Exif data into a JPEG as its first segment (Exif 2.32 §4.5.4)."""
+    segment = exif.tobytes()
+    return data[:2] + b"\xff\xe1" + (len(segment) + 2).to_bytes(2) + segment + data[2:]
+
+
+def _exif(shot: DemoShot, index: int) -> Image.Exif:
+    """Return Exif 2.32 tags of an invented camera."""
+    captured = shot.captured(index)
+    exif = Image.Exif()
+    exif[0x010F], exif[0x0110], exif[0x0112] = "Marrow Optical", "Lantern 3", 1
+    exif[0x0132] = f"{captured:%Y:%m:%d %H:%M:%S}"
+    detail = exif.get_ifd(0x8769)
+    detail[0x9003] = detail[0x9004] = f"{captured:%Y:%m:%d %H:%M:%S}"
+    detail[0x9291] = f"{captured.microsecond // 10_000:02}"
+    detail[0x9011] = "+01:00"
+    detail[0x829A], detail[0x829D], detail[0x8827], detail[0x920A] = 0.04, 8.0, 200, float(shot.focal_length_mm)
+    return exif

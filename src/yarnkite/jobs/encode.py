@@ -1,0 +1,159 @@
+"""The encoding job: chunks on the workers, then joined, opened again and compared with the plan."""
+
+import re
+import shutil
+from pathlib import Path
+from typing import Any
+
+from yarnkite.core.encode import Chunk, chunks, clip_plan, join, render_chunk
+from yarnkite.core.errors import NoRoom, Refusal
+from yarnkite.core.probe import Facts, probe, verify
+from yarnkite.core.rate import rate_label
+from yarnkite.core.recipe import Recipe
+from yarnkite.core.timecode import duration_text
+from yarnkite.jobs.runner import Context
+from yarnkite.jobs.workers import in_turn
+from yarnkite.store import jobs
+
+KEPT_CHUNK_BYTES = 8_000_000_000
+LEAST_FREE_BYTES = 200_000_000
+
+
+def run(context: Context) -> None:
+    """Encode the recipe a job was started with; chunks that exist are used as they are."""
+    recipe = jobs.recipe_of(context.database, context.job["id"])
+    plan = clip_plan(recipe)
+    folder = context.workspace.chunks
+    _check_room(folder)
+    parts = chunks(recipe)
+    progress = _Progress(context, folder, parts, plan.frames)
+    try:
+        _render(context, recipe, parts, folder, progress)
+    finally:
+        progress.clear()
+    clip = join(recipe, [folder / part.file_name for part in parts], context.workspace.clip(context.job["id"]))
+    facts = probe(clip)
+    differences = [str(difference) for difference in verify(facts, plan)]
+    name = clip_name(context.job["shot_name"], recipe)
+    jobs.add_clip(
+        *(context.database, context.job, name, facts.bytes, facts.frames, _summary(facts), differences),
+        digest=recipe.digest(),
+    )
+    forget_old_chunks(folder, KEPT_CHUNK_BYTES)
+
+
+def clip_name(shot_name: str, recipe: Recipe) -> str:
+    """Return a file name that says what the clip is: shot, size, rate."""
+    size, rate = recipe.decisions.fit.size, recipe.decisions.pace.rate
+    stem = re.sub(r"[^\w.-]+", "-", shot_name, flags=re.UNICODE).strip("-.") or "clip"
+    return f"{stem}_{size.width}x{size.height}_{rate_label(rate)}fps.mp4"
+
+
+def forget_old_chunks(folder: Path, most_bytes: int) -> None:
+    """Remove the chunks used longest ago until those left take no more than ``most_bytes``."""
+    kept = 0
+    for chunk in sorted(folder.glob("*.mp4"), key=lambda path: path.stat().st_mtime, reverse=True):
+        kept += chunk.stat().st_size
+        if kept > most_bytes:
+            chunk.unlink(missing_ok=True)
+
+
+def render(recipe: Recipe, chunk: Chunk, folder: Path, note: Path) -> Path:
+    """Render a chunk in a worker and write the count of its finished frames into ``note`` as it goes.
+
+    A file lets the count cross to another process or machine with nothing but the folder the chunk goes to anyway.
+    Removing the note asks the worker to stop.
+    """
+
+    def on_frame(done: int) -> None:
+        try:
+            with note.open("r+") as file:
+                file.write(str(done))
+        except FileNotFoundError:
+            raise Refusal("cancelled", "This encode was cancelled.") from None
+
+    return render_chunk(recipe, chunk, folder, on_frame=on_frame)
+
+
+def _render(context: Context, recipe: Recipe, parts: list[Chunk], folder: Path, progress: "_Progress") -> None:
+    todo = [part for part in parts if not progress.take(part)]
+
+    def watch() -> None:
+        try:
+            context.check()
+        except Exception:
+            progress.clear()
+            raise
+        progress.tell()
+
+    for part, future in in_turn(
+        context.workers,
+        render,
+        todo,
+        lambda part: (recipe, part, folder, progress.begin(part)),
+        while_waiting=watch,
+    ):
+        future.result()
+        progress.finish(part)
+
+
+class _Progress:
+    """Counts finished frames: those of whole chunks, and those the workers note as they go."""
+
+    def __init__(self, context: Context, folder: Path, parts: list[Chunk], total: int) -> None:
+        self._context, self._folder, self._total = context, folder, total
+        self._whole = 0
+        self._notes: dict[str, Path] = {}
+        self._prefix = f"job-{context.job['id']}"
+
+    def take(self, part: Chunk) -> bool:
+        """Count a chunk that exists already; tells whether it does."""
+        path = self._folder / part.file_name
+        if not path.exists():
+            return False
+        path.touch()
+        self._whole += part.frames
+        return True
+
+    def begin(self, part: Chunk) -> Path:
+        note = self._folder / f"{self._prefix}-{part.number}.note"
+        note.write_text("0")
+        self._notes[part.key] = note
+        return note
+
+    def finish(self, part: Chunk) -> None:
+        self._notes.pop(part.key).unlink(missing_ok=True)
+        self._whole += part.frames
+        self.tell()
+
+    def tell(self) -> None:
+        self._context.progress(self._whole + sum(_number_in(note) for note in self._notes.values()), self._total)
+
+    def clear(self) -> None:
+        for note in self._folder.glob(f"{self._prefix}-*.note"):
+            note.unlink(missing_ok=True)
+
+
+def _number_in(note: Path) -> int:
+    try:
+        return int(note.read_text() or 0)
+    except (OSError, ValueError):
+        return 0
+
+
+def _check_room(folder: Path) -> None:
+    free = shutil.disk_usage(folder).free
+    if free < LEAST_FREE_BYTES:
+        raise NoRoom(
+            "disk_full",
+            f"Only {free / 1e6:.0f} MB are free in {folder.parent}. Free at least {LEAST_FREE_BYTES / 1e6:.0f} MB, "
+            "then start the encode again.",
+        )
+
+
+def _summary(facts: Facts) -> str:
+    rate: Any = rate_label(facts.rate) if facts.rate else "uneven"
+    return (
+        f"{facts.frames:,} frames, {rate} fps, {facts.width} × {facts.height}, {duration_text(facts.seconds)}, "
+        f"H.264 {facts.pixel_format}, BT.709"
+    )

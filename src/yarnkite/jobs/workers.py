@@ -1,0 +1,105 @@
+"""Workers: where the computing happens, and how many pieces of it are under way at a time."""
+
+import ctypes
+import multiprocessing
+import os
+import signal
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
+from concurrent.futures.process import BrokenProcessPool
+from threading import Lock
+from typing import Generic, TypeVar
+
+Task = TypeVar("Task")
+Result = TypeVar("Result")
+
+TRIES = 3
+POLL_S = 0.25
+_PR_SET_PDEATHSIG = 1
+
+
+class WorkerDied(RuntimeError):
+    """A worker process ended again and again on the same piece of work."""
+
+
+class Workers(Generic[Result]):
+    """A pool of processes on this machine, made anew when one of them is killed."""
+
+    def __init__(self, count: int | None = None) -> None:
+        self.count = count or os.cpu_count() or 1
+        self._lock = Lock()
+        self._pool: Executor | None = None
+
+    def submit(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
+        with self._lock:
+            if self._pool is None:
+                self._pool = _process_pool(self.count)
+            try:
+                return self._pool.submit(function, *arguments)
+            except BrokenProcessPool:
+                self._pool = _process_pool(self.count)
+                return self._pool.submit(function, *arguments)
+
+    def stop(self) -> None:
+        with self._lock:
+            if self._pool is not None:
+                self._pool.shutdown(wait=True, cancel_futures=True)
+                self._pool = None
+
+
+def in_turn(
+    workers: "Workers[Result]",
+    function: Callable[..., Result],
+    tasks: Iterable[Task],
+    arguments: Callable[[Task], tuple[object, ...]],
+    *,
+    while_waiting: Callable[[], None] = lambda: None,
+) -> Iterator[tuple[Task, Future[Result]]]:
+    """Run ``function`` on each task and yield tasks with their finished futures, in the order they finish.
+
+    Only a few are under way at a time, so that other jobs get their share of the workers. A task whose worker was
+    killed is tried again, three times at most. ``while_waiting`` is called several times a second; what it raises
+    ends the work: nothing new begins, and what is under way is waited for.
+    """
+    left = iter(tasks)
+    running: dict[Future[Result], tuple[Task, int]] = {}
+
+    def begin(task: Task, tries: int) -> None:
+        running[workers.submit(function, *arguments(task))] = (task, tries)
+
+    try:
+        while True:
+            while len(running) <= workers.count and (task := next(left, None)) is not None:
+                begin(task, 1)
+            if not running:
+                return
+            finished, _ = wait(running, timeout=POLL_S, return_when=FIRST_COMPLETED)
+            while_waiting()
+            for future in finished:
+                task, tries = running.pop(future)
+                if not isinstance(future.exception(), BrokenProcessPool):
+                    yield task, future
+                elif tries < TRIES:
+                    begin(task, tries + 1)
+                else:
+                    raise WorkerDied(f"A worker process ended {TRIES} times while it did the same piece of work.")
+    finally:
+        for future in running:
+            future.cancel()
+        wait(running)
+
+
+def _process_pool(count: int) -> ProcessPoolExecutor:
+    # The fork server is single-threaded, so its children start clean, and it ends when this process ends.
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload(["yarnkite.core.encode", "yarnkite.core.gather"])
+    return ProcessPoolExecutor(count, mp_context=context, initializer=_prepare_worker)
+
+
+def _prepare_worker() -> None:
+    import cv2
+
+    cv2.setNumThreads(1)
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    os.nice(5)

@@ -1,0 +1,45 @@
+"""The places a person has named: remembered in a small JSON file in the data folder."""
+
+import json
+from collections.abc import Iterable
+from pathlib import Path
+
+from yarnkite.core.places import Place
+from yarnkite.workspace import Workspace
+
+
+class UnusablePlace(ValueError):
+    """A folder that cannot be a place; the message says why."""
+
+
+def remember(workspace: Workspace, folders: Iterable[Path]) -> None:
+    """Add folders to the remembered places; raises ``UnusablePlace`` for one that is no folder."""
+    remembered = _folders(workspace)
+    for folder in folders:
+        folder = folder.expanduser().resolve()
+        if not folder.is_dir():
+            raise UnusablePlace(f"{folder} is not a folder. Give --place a folder that exists.")
+        if folder not in remembered:
+            remembered.append(folder)
+    unfinished = workspace.places.with_suffix(".part")
+    unfinished.write_text(json.dumps([str(folder) for folder in remembered], indent=2) + "\n")
+    unfinished.replace(workspace.places)
+
+
+def known(workspace: Workspace) -> tuple[Place, ...]:
+    """Return the places that exist now, each under a name of its own."""
+    places: dict[str, Place] = {}
+    for folder in _folders(workspace):
+        name = folder.name or str(folder)
+        while name in places:
+            name += " (2)"
+        if folder.is_dir():
+            places[name] = Place(name, folder)
+    return tuple(places.values())
+
+
+def _folders(workspace: Workspace) -> list[Path]:
+    if workspace.places.exists():
+        return [Path(folder) for folder in json.loads(workspace.places.read_text())]
+    pictures = Path.home() / "Pictures"
+    return [pictures] if pictures.is_dir() else []

@@ -1,0 +1,115 @@
+"""The running program: database, workers, jobs and pages, started together and ended together."""
+
+import signal
+import socket
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from types import FrameType
+from typing import Any
+
+import numpy as np
+import uvicorn
+
+from yarnkite import places
+from yarnkite.api.app import create_app
+from yarnkite.api.events import Events
+from yarnkite.api.services import Services
+from yarnkite.api.views import job_view
+from yarnkite.core.errors import NotFound
+from yarnkite.core.picture import fitted
+from yarnkite.core.recipe import Fit, Size, Still
+from yarnkite.core.stills import Pixels
+from yarnkite.jobs import encode, gather
+from yarnkite.jobs.runner import Runner
+from yarnkite.jobs.workers import Workers
+from yarnkite.store import jobs
+from yarnkite.store.database import Database
+from yarnkite.store.server import DatabaseServer
+from yarnkite.workspace import Workspace
+
+FIRST_PORT = 8460
+PORTS_TRIED = 20
+
+
+@contextmanager
+def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Services]:
+    """Start database and workers, give the services, and end all of it cleanly."""
+    workspace.create()
+    server = DatabaseServer(workspace.database)
+    database = Database(server.start())
+    try:
+        database.migrate()
+        events = Events()
+        runner = Runner(
+            database,
+            workspace,
+            Workers(workers),
+            _publisher(database, events),
+            {"gather": gather.run, "encode": encode.run},
+        )
+        try:
+            yield Services(database, workspace, runner, events, places.known(workspace))
+        finally:
+            runner.stop()
+    finally:
+        database.close()
+        server.stop()
+
+
+def serve(services: Services, pages: Path | None, port: int | None, announce: Callable[[str], None]) -> None:
+    """Answer requests until Ctrl-C or SIGTERM; ``announce`` gets the address once it is open."""
+    listening = _open_socket(port)
+    config = uvicorn.Config(
+        create_app(services, pages), log_level="warning", timeout_graceful_shutdown=2, server_header=False
+    )
+    server = _Server(config)
+    threading.Thread(target=_warm_up, daemon=True).start()
+    announce(f"http://127.0.0.1:{listening.getsockname()[1]}/")
+    server.run(sockets=[listening])
+
+
+class _Server(uvicorn.Server):
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        # The signal is not raised again after shutdown: what was started here is still to be ended cleanly.
+        self.should_exit = True
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+
+
+def _open_socket(port: int | None) -> socket.socket:
+    candidates = [port] if port is not None else range(FIRST_PORT, FIRST_PORT + PORTS_TRIED)
+    for candidate in candidates:
+        listening = socket.socket()
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listening.bind(("127.0.0.1", candidate))
+        except OSError:
+            listening.close()
+            continue
+        # From here on connections wait to be answered, so the address may be told.
+        listening.listen(128)
+        return listening
+    raise OSError(f"Port {candidates[0]} is in use. Choose another with --port.")
+
+
+def _publisher(database: Database, events: Events) -> Callable[[str, dict[str, Any]], None]:
+    """Return what jobs tell their progress to: a job's event carries its whole row."""
+
+    def publish(name: str, data: dict[str, Any]) -> None:
+        if name == "job":
+            try:
+                view = job_view(jobs.one(database, data["id"]), data["seconds_to_go"])
+            except NotFound:
+                return
+            data = view.model_dump(mode="json")
+        events.publish(name, data)
+
+    return publish
+
+
+def _warm_up() -> None:
+    """Have the resampler compiled before the first picture is asked for."""
+    still = Still(path="", fingerprint="", width=64, height=64)
+    fit = Fit(size=Size(width=32, height=32))
+    fitted(still, fit, fit.size, read=lambda *_: Pixels(np.zeros((64, 64, 3), np.uint8), 1))

@@ -1,0 +1,1 @@
+"""What is kept: MariaDB through plain SQL, one module per group of tables."""

@@ -1,0 +1,126 @@
+"""Jobs and the clips they made: a job's row is enough to go on after the process died."""
+
+import json
+from collections.abc import Sequence
+from typing import Literal
+
+from yarnkite.core.errors import NotFound
+from yarnkite.core.recipe import Recipe
+from yarnkite.store.database import Database, Row
+
+Kind = Literal["gather", "encode"]
+State = Literal["waiting", "running", "finished", "failed", "cancelled"]
+
+_COLUMNS = (
+    "job.id, job.kind, job.shot_id, shot.name AS shot_name, shot.project_id, job.state, job.done, job.total,"
+    " job.message, job.created_at, job.started_at, job.ended_at, clip.id AS clip_id"
+)
+_FROM = "FROM job JOIN shot ON shot.id = job.shot_id LEFT JOIN clip ON clip.job_id = job.id"
+
+
+def add(database: Database, kind: Kind, shot_id: int, total: int, recipe: Recipe | None = None) -> int:
+    """Note a job to be done; returns its id."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "INSERT INTO job (kind, shot_id, total, recipe) VALUES (%s, %s, %s, %s)",
+            (kind, shot_id, total, recipe.model_dump_json() if recipe else None),
+        )
+        return int(cursor.lastrowid)
+
+
+def one(database: Database, job_id: int) -> Row:
+    """Return a job; raises ``NotFound``."""
+    with database.transaction() as cursor:
+        cursor.execute(f"SELECT {_COLUMNS} {_FROM} WHERE job.id = %s", (job_id,))
+        row = cursor.fetchone()
+    if row is None:
+        raise NotFound("no_such_job", "This job does not exist any more.")
+    return row
+
+
+def recipe_of(database: Database, job_id: int) -> Recipe:
+    """Return the recipe an encode was started with; raises ``NotFound``."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT recipe FROM job WHERE id = %s AND recipe IS NOT NULL", (job_id,))
+        row = cursor.fetchone()
+    if row is None:
+        raise NotFound("no_such_job", "This job does not exist any more.")
+    return Recipe.model_validate_json(row["recipe"])
+
+
+def recent(database: Database, limit: int = 30) -> list[Row]:
+    """Return the newest jobs, newest first."""
+    with database.transaction() as cursor:
+        cursor.execute(f"SELECT {_COLUMNS} {_FROM} ORDER BY job.id DESC LIMIT %s", (limit,))
+        return list(cursor.fetchall())
+
+
+def unfinished(database: Database) -> list[Row]:
+    """Return the jobs that wait or were running when the process ended, oldest first."""
+    with database.transaction() as cursor:
+        cursor.execute(f"SELECT {_COLUMNS} {_FROM} WHERE job.state IN ('waiting', 'running') ORDER BY job.id")
+        return list(cursor.fetchall())
+
+
+def begin(database: Database, job_id: int) -> None:
+    with database.transaction() as cursor:
+        cursor.execute(
+            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state IN"
+            " ('waiting', 'running')",
+            (job_id,),
+        )
+
+
+def progress(database: Database, job_id: int, done: int, total: int) -> None:
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE job SET done = %s, total = %s WHERE id = %s", (done, total, job_id))
+
+
+def end(database: Database, job_id: int, state: State, message: str = "") -> None:
+    with database.transaction() as cursor:
+        cursor.execute(
+            "UPDATE job SET state = %s, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
+            (state, message[:8000], job_id),
+        )
+
+
+def add_clip(
+    database: Database,
+    job: Row,
+    name: str,
+    count: int,
+    frames: int,
+    summary: str,
+    differences: Sequence[str],
+    digest: str,
+) -> int:
+    """Keep a finished clip and end its job, both or neither; returns the clip's id."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "INSERT INTO clip (shot_id, job_id, name, bytes, frames, summary, differences, digest)"
+            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
+            (job["shot_id"], job["id"], name, count, frames, summary, json.dumps(list(differences)), digest),
+        )
+        clip_id = int(cursor.lastrowid)
+        cursor.execute(
+            "UPDATE job SET state = 'finished', done = total, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
+            (job["id"],),
+        )
+        return clip_id
+
+
+def clips(database: Database, shot_id: int) -> list[Row]:
+    """Return a shot's clips, newest first; ``differences`` is a list."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT * FROM clip WHERE shot_id = %s ORDER BY id DESC", (shot_id,))
+        return [row | {"differences": json.loads(row["differences"])} for row in cursor.fetchall()]
+
+
+def clip(database: Database, clip_id: int) -> Row:
+    """Return a clip; raises ``NotFound``."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT * FROM clip WHERE id = %s", (clip_id,))
+        row = cursor.fetchone()
+    if row is None:
+        raise NotFound("no_such_clip", "This clip does not exist. Encode the shot again.")
+    return row | {"differences": json.loads(row["differences"])}

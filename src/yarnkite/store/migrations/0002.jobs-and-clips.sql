@@ -1,0 +1,30 @@
+CREATE TABLE job (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  kind ENUM('gather', 'encode') NOT NULL,
+  shot_id INT UNSIGNED NOT NULL,
+  state ENUM('waiting', 'running', 'finished', 'failed', 'cancelled') NOT NULL DEFAULT 'waiting',
+  recipe LONGTEXT NULL,
+  done INT UNSIGNED NOT NULL DEFAULT 0,
+  total INT UNSIGNED NOT NULL DEFAULT 0,
+  message VARCHAR(8192) NOT NULL DEFAULT '',
+  created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  started_at DATETIME(3) NULL,
+  ended_at DATETIME(3) NULL,
+  KEY job_state (state, id),
+  FOREIGN KEY (shot_id) REFERENCES shot (id) ON DELETE CASCADE
+) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_520_ci;
+
+CREATE TABLE clip (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  shot_id INT UNSIGNED NOT NULL,
+  job_id INT UNSIGNED NOT NULL,
+  name VARCHAR(255) NOT NULL,
+  bytes BIGINT UNSIGNED NOT NULL,
+  frames INT UNSIGNED NOT NULL,
+  summary VARCHAR(1024) NOT NULL,
+  differences JSON NOT NULL,
+  digest CHAR(32) CHARACTER SET ascii NOT NULL,
+  created_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  UNIQUE KEY clip_job (job_id),
+  FOREIGN KEY (shot_id) REFERENCES shot (id) ON DELETE CASCADE
+) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_520_ci;

@@ -1,0 +1,140 @@
+"""The stills of a shot, and the files that were left out of it."""
+
+from collections.abc import Iterable, Sequence
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from yarnkite.core.gather import Gathered, LeftOut
+from yarnkite.core.recipe import Still
+from yarnkite.store.database import Database, Row
+from yarnkite.store.shots import folder_of
+
+_COLUMNS = (
+    "position, name, kind, bytes, modified_at, width, height, captured_at, utc_offset_min, fingerprint, luminance"
+)
+
+_ASIDE = 1_000_000_000
+
+
+def known(database: Database, shot_id: int, ordered: Sequence[str]) -> set[str]:
+    """Return the names of the stills that are gathered already.
+
+    ``ordered`` is the folder as it is now: stills get the positions they have there, and those that are no longer
+    in the folder are dropped from the shot.
+    """
+    with database.transaction() as cursor:
+        cursor.execute("SELECT position, name FROM still WHERE shot_id = %s", (shot_id,))
+        before = {row["name"]: int(row["position"]) for row in cursor.fetchall()}
+        now = {name: position for position, name in enumerate(ordered) if name in before}
+        if now != before:
+            cursor.execute("UPDATE still SET position = position + %s WHERE shot_id = %s", (_ASIDE, shot_id))
+            cursor.executemany(
+                "UPDATE still SET position = %s WHERE shot_id = %s AND position = %s",
+                [(position, shot_id, before[name] + _ASIDE) for name, position in now.items()],
+            )
+            cursor.execute("DELETE FROM still WHERE shot_id = %s AND position >= %s", (shot_id, _ASIDE))
+        return set(now)
+
+
+def add(database: Database, shot_id: int, gathered: Iterable[tuple[int, Gathered]]) -> None:
+    """Keep gathered stills at their positions (from 0)."""
+    rows = [_row(shot_id, position, still) for position, still in gathered]
+    with database.transaction() as cursor:
+        cursor.executemany(
+            "INSERT INTO still (shot_id, position, name, kind, bytes, modified_at, width, height, captured_at,"
+            " utc_offset_min, fingerprint, luminance, tail_row)"
+            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            rows,
+        )
+
+
+def close_ranks(database: Database, shot_id: int) -> None:
+    """Number the positions 0, 1, 2 … again after files in between were left out."""
+    with database.transaction() as cursor:
+        cursor.execute("SET @next := -1")
+        # Ascending order: each row moves down onto a number that is free by then.
+        cursor.execute(
+            "UPDATE still SET position = (@next := @next + 1) WHERE shot_id = %s ORDER BY position", (shot_id,)
+        )
+
+
+def of_shot(database: Database, shot_id: int) -> list[Row]:
+    """Return a shot's stills in order, without their tail rows."""
+    with database.transaction() as cursor:
+        cursor.execute(f"SELECT {_COLUMNS} FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+        return list(cursor.fetchall())
+
+
+def for_recipe(database: Database, shot: Row) -> list[Still]:
+    """Return a shot's stills as a recipe holds them, in order."""
+    folder = folder_of(shot)
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT name, fingerprint, width, height FROM still WHERE shot_id = %s ORDER BY position", (shot["id"],)
+        )
+        return [_still(folder, row) for row in cursor.fetchall()]
+
+
+def one_for_recipe(database: Database, shot: Row, position: int) -> Still | None:
+    """Return the still at a position (from 0), or ``None``."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT name, fingerprint, width, height FROM still WHERE shot_id = %s AND position = %s",
+            (shot["id"], position),
+        )
+        row = cursor.fetchone()
+    return None if row is None else _still(folder_of(shot), row)
+
+
+def count(database: Database, shot_id: int) -> int:
+    with database.transaction() as cursor:
+        cursor.execute("SELECT COUNT(*) AS stills FROM still WHERE shot_id = %s", (shot_id,))
+        row = cursor.fetchone()
+    return int(row["stills"]) if row else 0
+
+
+def tail_rows(database: Database, shot_id: int) -> list[bytes]:
+    """Return the tail row of each still in order."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT tail_row FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+        return [row["tail_row"] for row in cursor.fetchall()]
+
+
+def leave_out(database: Database, shot_id: int, files: Sequence[LeftOut]) -> None:
+    """Replace the list of files that were left out of a shot."""
+    with database.transaction() as cursor:
+        cursor.execute("DELETE FROM left_out WHERE shot_id = %s", (shot_id,))
+        cursor.executemany(
+            "INSERT INTO left_out (shot_id, number, name, reason) VALUES (%s, %s, %s, %s)",
+            [(shot_id, number, file.name, file.reason) for number, file in enumerate(files)],
+        )
+
+
+def left_out(database: Database, shot_id: int) -> list[Row]:
+    """Return the files that were left out of a shot, with the reasons."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name, reason FROM left_out WHERE shot_id = %s ORDER BY number", (shot_id,))
+        return list(cursor.fetchall())
+
+
+def _still(folder: Path, row: Row) -> Still:
+    return Still(
+        path=str(folder / row["name"]), fingerprint=row["fingerprint"], width=row["width"], height=row["height"]
+    )
+
+
+def _row(shot_id: int, position: int, still: Gathered) -> tuple[object, ...]:
+    header = still.header
+    captured, offset = _split(header.captured)
+    return (
+        *(shot_id, position, still.name, header.kind, still.size, still.modified, header.width, header.height),
+        *(captured, offset, still.fingerprint, still.luminance, still.tail_row),
+    )
+
+
+def _split(captured: datetime | None) -> tuple[datetime | None, int | None]:
+    """Return the camera's own clock reading, and its offset from UTC in minutes if it said so."""
+    if captured is None:
+        return None, None
+    offset = captured.utcoffset()
+    return captured.replace(tzinfo=None), None if offset is None else offset // timedelta(minutes=1)

@@ -1,0 +1,54 @@
+"""Where everything lies: the folders below the data folder."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from yarnkite.core.gather import Proxies
+
+
+@dataclass(frozen=True)
+class Workspace:
+    """The data folder and the names of what is in it."""
+
+    folder: Path
+
+    @property
+    def database(self) -> Path:
+        return self.folder / "database"
+
+    @property
+    def demo(self) -> Path:
+        return self.folder / "demo"
+
+    @property
+    def places(self) -> Path:
+        return self.folder / "places.json"
+
+    @property
+    def chunks(self) -> Path:
+        return self.folder / "chunks"
+
+    @property
+    def proxies(self) -> Proxies:
+        return Proxies(self.folder / "proxies")
+
+    def stills(self, upload_id: int) -> Path:
+        """Return the folder that keeps the uploaded stills of one shot."""
+        return self.folder / "stills" / str(upload_id)
+
+    def arriving(self, upload_id: int) -> Path:
+        """Return the folder for files that are still being uploaded."""
+        return self.folder / "arriving" / str(upload_id)
+
+    def clip(self, job_id: int) -> Path:
+        return self.folder / "clips" / f"{job_id}.mp4"
+
+    def create(self) -> None:
+        """Make the folders that must be there, and clear away what a killed process left half-written."""
+        for name in ("chunks", "proxies", "clips", "stills", "arriving"):
+            (self.folder / name).mkdir(parents=True, exist_ok=True)
+        for pattern in ("*.part", "*.note"):
+            for leftover in self.chunks.glob(pattern):
+                leftover.unlink(missing_ok=True)
+        for leftover in (self.folder / "clips").glob("*.part"):
+            leftover.unlink(missing_ok=True)

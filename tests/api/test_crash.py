@@ -1,0 +1,85 @@
+"""Killing the server and the database: nothing acknowledged is lost, and work goes on where it stopped."""
+
+import os
+import signal
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import write_jpeg
+from tests.program import Program, wait_until
+from yarnkite.core.encode import chunks, join, render_chunk
+from yarnkite.core.recipe import Decisions, Recipe, Still
+
+STILLS = 130
+
+
+@pytest.fixture
+def program(tmp_path):
+    card = tmp_path / "card"
+    for number in range(STILLS):
+        write_jpeg(card / "reach" / f"MRW_{number}.jpg", number, (900, 600))
+    program = Program(tmp_path / "data", card)
+    program.start()
+    yield program
+    program.stop()
+
+
+def undisturbed(program: Program, shot: int, folder: Path) -> bytes:
+    shown = program.client.get(f"/api/shots/{shot}").json()
+    rows = program.client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    taken = tuple(
+        Still(path=f"{shown['folder']}/{row['name']}", fingerprint=row["fingerprint"], width=900, height=600)
+        for row in rows
+    )
+    recipe = Recipe(stills=taken, decisions=Decisions.model_validate(shown["decisions"]))
+    folder.mkdir()
+    return join(recipe, [render_chunk(recipe, one, folder) for one in chunks(recipe)], folder / "clip.mp4").read_bytes()
+
+
+def test_a_killed_server_goes_on_with_gathering_and_encoding_and_ends_in_the_same_bytes(program, tmp_path):
+    project = program.client.post("/api/projects", json={"name": "Reach"}).json()["id"]
+    started = program.client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": "reach"}).json()
+    shot = started["shot_id"]
+    wait_until(lambda: program.job(started["job"]["id"])["done"] > 20)
+    program.kill()
+    wait_until(lambda: not program.processes())
+    program.start()
+    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
+    assert len(program.client.get(f"/api/shots/{shot}/stills").json()["stills"]) == STILLS
+
+    decisions = program.client.get(f"/api/shots/{shot}").json()["decisions"]
+    decisions["fit"]["size"] = {"width": 640, "height": 360}
+    kept = program.client.put(f"/api/shots/{shot}/decisions", json={"seen": 1, "decisions": decisions}).json()
+    job = program.client.post(f"/api/shots/{shot}/encode", json={"seen": kept["revision"]}).json()["id"]
+    whole = wait_until(lambda: list((program.data / "chunks").glob("*.mp4")))
+    program.kill()
+    made = {path: path.stat().st_ino for path in whole}
+    wait_until(lambda: not program.processes())
+    program.start()
+    assert program.client.get(f"/api/shots/{shot}").json()["decisions"] == decisions
+    assert program.wait_for_job(job)["state"] == "finished"
+    assert {path: path.stat().st_ino for path in made} == made
+    (clip,) = program.client.get(f"/api/shots/{shot}/clips").json()
+    assert clip["differences"] == []
+    assert program.client.get(f"/api/clips/{clip['id']}/file").content == undisturbed(program, shot, tmp_path / "alone")
+
+
+def test_a_killed_database_comes_back_with_all_that_was_acknowledged(program):
+    names = {program.client.post("/api/projects", json={"name": f"Project {n}"}).json()["name"] for n in range(5)}
+    os.kill(int((program.data / "database" / "pid").read_text()), signal.SIGKILL)
+
+    def answered():
+        answer = program.client.get("/api/projects")
+        return answer.status_code == 200 and {project["name"] for project in answer.json()}
+
+    assert wait_until(answered) == names
+
+
+def test_ctrl_c_ends_everything_that_was_started_and_a_second_start_finds_it_all(program):
+    program.client.post("/api/projects", json={"name": "Kept"})
+    assert any("mariadbd" in line for line in program.processes())
+    assert program.stop() == 0
+    assert program.processes() == []
+    program.start()
+    assert [project["name"] for project in program.client.get("/api/projects").json()] == ["Kept"]

@@ -1,0 +1,139 @@
+"""Projects, decisions and the pictures they make."""
+
+import io
+import json
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from yarnkite.core.picture import picture
+from yarnkite.core.recipe import Decisions, Recipe, Size, Still
+
+
+def change(client, shot, **changes):
+    before = client.get(f"/api/shots/{shot}").json()
+    decisions = {step: before["decisions"][step] | changes.get(step, {}) for step in before["decisions"]}
+    return client.put(f"/api/shots/{shot}/decisions", json={"seen": before["revision"], "decisions": decisions})
+
+
+def test_a_decision_is_kept_and_the_brief_follows(client, gathered):
+    shot = gathered(30)
+    answer = change(client, shot, pace={"rate": "24000/1001", "hold": 3}, fit={"size": {"width": 1080, "height": 1920}})
+    assert answer.status_code == 200
+    kept = client.get(f"/api/shots/{shot}").json()
+    assert kept["revision"] == 2
+    assert kept["decisions"]["pace"] == {"rate": "24000/1001", "hold": 3}
+    assert (kept["brief"]["frames"], kept["brief"]["timecode"]) == (90, "00:00:03:18")
+    assert kept["brief"]["seconds"] == pytest.approx(90 * 1001 / 24000)
+    assert "1080 × 1920" in "".join(part["text"] for part in kept["brief"]["parts"])
+
+
+def test_a_change_made_from_an_older_revision_says_what_the_newer_one_changed(client, gathered):
+    shot = gathered(2)
+    before = client.get(f"/api/shots/{shot}").json()
+    assert change(client, shot, pace={"hold": 4}).status_code == 200
+    stale = client.put(f"/api/shots/{shot}/decisions", json={"seen": 1, "decisions": before["decisions"]})
+    assert (stale.status_code, stale.json()["code"]) == (409, "stale_revision")
+    assert "pace was changed" in stale.json()["detail"]
+    assert client.get(f"/api/shots/{shot}").json()["decisions"]["pace"]["hold"] == 4
+
+
+@pytest.mark.parametrize(
+    ("changes", "sentence"),
+    [
+        (
+            {"fit": {"size": {"width": 1919, "height": 1080}}},
+            "1919 is odd; a video's sides are even. 1918 and 1920 both work.",
+        ),
+        ({"pace": {"rate": "0"}}, "A rate of 0 frames per second cannot be used. Choose 1 to 240."),
+        ({"pace": {"hold": 0}}, "“0” is too small for hold: it must be 1 or more."),
+        ({"fit": {"how": "squash"}}, "“squash” is not a choice for how: it is 'cover' or 'contain'."),
+        (
+            {"fit": {"size": {"width": 20000, "height": 1080}}},
+            "“20000” is too large for width: it must be 8192 or less.",
+        ),
+    ],
+)
+def test_decisions_that_cannot_be_are_refused_with_a_sentence(client, gathered, changes, sentence):
+    shot = gathered(1)
+    refused = change(client, shot, **changes)
+    assert refused.status_code == 422
+    assert refused.headers["content-type"] == "application/problem+json"
+    assert refused.json()["detail"] == sentence
+    assert client.get(f"/api/shots/{shot}").json()["revision"] == 1
+
+
+def test_the_picture_on_the_stage_is_the_frame_of_the_clip(client, gathered, card):
+    shot = gathered(4, (1200, 800))
+    decisions = Decisions.model_validate(
+        {"fit": {"size": {"width": 640, "height": 360}, "down": 0.2}, "pace": {"hold": 2}}
+    )
+    rows = client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    folder = client.get(f"/api/shots/{shot}").json()["folder"]
+    taken = tuple(
+        Still(path=f"{folder}/{row['name']}", fingerprint=row["fingerprint"], width=1200, height=800) for row in rows
+    )
+    asked = {"decisions": decisions.model_dump_json(), "width": 320}
+    answer = client.get(f"/api/shots/{shot}/frames/5.jpg", params=asked)
+    assert answer.headers["Yarnkite-Timecode"] == "00:00:00:05"
+    shown = np.asarray(Image.open(io.BytesIO(answer.content)), float)
+    expected = picture(Recipe(stills=taken, decisions=decisions), 5, Size(width=320, height=180))
+    assert shown.shape == expected.shape
+    assert np.abs(shown - expected).mean() < 2
+    assert client.get(f"/api/shots/{shot}/frames/8.jpg", params=asked).status_code == 404
+    assert client.get(f"/api/shots/{shot}/frames/0.jpg", params={"decisions": "{broken"}).status_code == 422
+
+
+def test_a_lost_original_is_named_where_its_picture_would_be(client, gathered, card):
+    shot = gathered(2, (900, 600))
+    folder = client.get(f"/api/shots/{shot}").json()["folder"]
+    next(path for path in card.rglob("MRW_2.jpg") if str(path).startswith(folder)).unlink()
+    asked = client.get(f"/api/shots/{shot}/stills/1.jpg?width=800")
+    assert (asked.status_code, asked.json()["code"]) == (422, "lost")
+    assert "MRW_2.jpg" in asked.json()["detail"]
+    assert client.get(f"/api/shots/{shot}/stills/0.jpg?width=800").status_code == 200
+
+
+def test_projects_have_names_of_their_own(client, project):
+    name = client.get(f"/api/projects/{project}").json()["name"]
+    assert client.post("/api/projects", json={"name": name}).json()["code"] == "name_taken"
+    assert client.post("/api/projects", json={"name": "   "}).status_code == 422
+    assert client.put(f"/api/projects/{project}", json={"name": name + " ✓"}).json()["name"] == name + " ✓"
+    assert client.get("/api/projects/99999").json()["code"] == "no_such_project"
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({"Host": "evil.example"}, 403),
+        ({"Host": "127.0.0.1.evil.example:8460"}, 403),
+        ({"Origin": "http://evil.example"}, 403),
+        ({"Origin": "null"}, 403),
+        ({"Origin": "http://127.0.0.1:8460"}, 422),
+        ({"Host": "localhost:9"}, 422),
+    ],
+)
+def test_only_our_own_pages_may_ask_for_changes(client, headers, status):
+    assert client.post("/api/projects", json={}, headers=headers).status_code == status
+
+
+ODD = ["0", "-1", "99999999999999999999", "1.5", "null", "%00", "a" * 300, "1;DROP TABLE shot", "'", "🪁"]
+
+
+@pytest.mark.parametrize("value", ODD)
+def test_odd_addresses_and_bodies_never_end_in_a_500(client, value):
+    quoted = value if value == "%00" else value.replace("/", "%2F")
+    for path in (
+        "projects/{}",
+        "shots/{}",
+        "shots/{}/stills",
+        "shots/{}/tail.png",
+        "shots/{}/stills/0.jpg",
+        "clips/{}/file",
+    ):
+        assert client.get("/api/" + path.format(quoted)).status_code in (404, 422)
+    assert client.get(f"/api/shots/1/frames/{quoted}.jpg", params={"decisions": value}).status_code in (404, 422)
+    for body in (value, json.dumps(value), json.dumps({"seen": value, "decisions": value}), "[" * 500):
+        sent = client.put("/api/shots/1/decisions", content=body, headers={"Content-Type": "application/json"})
+        assert sent.status_code in (400, 404, 409, 422)

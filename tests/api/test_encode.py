@@ -1,0 +1,107 @@
+"""Encoding through the interface: verified, playable in ranges, cancellable, and telling what went wrong."""
+
+import subprocess
+from pathlib import Path
+
+
+def encode(client, shot):
+    revision = client.get(f"/api/shots/{shot}").json()["revision"]
+    return client.post(f"/api/shots/{shot}/encode", json={"seen": revision})
+
+
+def smaller(client, shot, **changes):
+    shown = client.get(f"/api/shots/{shot}").json()
+    decisions = shown["decisions"]
+    decisions["fit"]["size"] = {"width": 320, "height": 180}
+    decisions["pace"] |= changes
+    client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
+
+
+def test_from_stills_to_a_verified_clip(client, gathered, finished, tmp_path):
+    shot = gathered(30)
+    smaller(client, shot, hold=4)
+    job = finished(encode(client, shot).json()["id"])
+    assert (job["state"], job["done"], job["total"]) == ("finished", 120, 120)
+    (clip,) = client.get(f"/api/shots/{shot}/clips").json()
+    assert clip["id"] == job["clip_id"]
+    assert clip["differences"] == []
+    assert clip["summary"].startswith("120 frames, 25 fps, 320 × 180, 4.8 s")
+    assert clip["name"].endswith("_320x180_25fps.mp4")
+    whole = client.get(f"/api/clips/{clip['id']}/file?download=true")
+    assert whole.headers["content-disposition"].startswith("attachment")
+    part = client.get(f"/api/clips/{clip['id']}/file", headers={"Range": "bytes=100-199"})
+    assert (part.status_code, part.content) == (206, whole.content[100:200])
+    (tmp_path / "clip.mp4").write_bytes(whole.content)
+    counted = subprocess.run(
+        [
+            "ffprobe",
+            "-v",
+            "error",
+            "-count_frames",
+            "-show_entries",
+            "stream=nb_read_frames",
+            "-of",
+            "csv=p=0",
+            tmp_path / "clip.mp4",
+        ],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert counted.stdout.strip() == "120"
+
+
+def test_encoding_again_uses_what_is_there_and_gives_the_same_bytes(client, services, gathered, finished):
+    shot = gathered(30)
+    smaller(client, shot, hold=4)
+    first, second = (finished(encode(client, shot).json()["id"]) for _ in range(2))
+    files = [services.workspace.clip(job["id"]).read_bytes() for job in (first, second)]
+    assert files[0] == files[1]
+
+
+def test_a_cancelled_encode_ends_and_goes_on_later(client, services, gathered, finished):
+    shot = gathered(40, (2400, 1600))
+    job = encode(client, shot).json()
+    client.post(f"/api/jobs/{job['id']}/cancel")
+    ended = finished(job["id"])
+    assert ended["state"] == "cancelled"
+    assert client.get(f"/api/shots/{shot}/clips").json() == []
+    assert not services.workspace.clip(job["id"]).exists()
+    assert not list(services.workspace.chunks.glob("*.note"))
+    assert not list(services.workspace.chunks.glob("*.part"))
+    smaller(client, shot)
+    assert finished(encode(client, shot).json()["id"])["state"] == "finished"
+
+
+def test_a_still_lost_since_gathering_is_named_and_nothing_is_shown_as_a_clip(client, gathered, finished):
+    shot = gathered(12)
+    smaller(client, shot)
+    Path(client.get(f"/api/shots/{shot}").json()["folder"], "MRW_7.jpg").unlink()
+    job = finished(encode(client, shot).json()["id"])
+    assert job["state"] == "failed"
+    assert "“MRW_7.jpg” is no longer in" in job["message"]
+    assert client.get(f"/api/shots/{shot}/clips").json() == []
+
+
+def test_a_killed_worker_costs_nothing_but_its_chunk(client, services, gathered, finished):
+    import os
+    import signal
+    import time
+
+    shot = gathered(60, (1800, 1200))
+    job = encode(client, shot).json()
+    deadline = time.monotonic() + 60
+    while not (notes := list(services.workspace.chunks.glob("job-*.note"))) and time.monotonic() < deadline:
+        time.sleep(0.01)
+    assert notes
+    victim = next(iter(services.runner._workers._pool._processes))
+    os.kill(victim, signal.SIGKILL)
+    assert finished(job["id"])["state"] == "finished"
+    assert client.get(f"/api/shots/{shot}/clips").json()[0]["differences"] == []
+
+
+def test_decisions_changed_elsewhere_are_not_encoded_unseen(client, gathered):
+    shot = gathered(3)
+    smaller(client, shot)
+    refused = client.post(f"/api/shots/{shot}/encode", json={"seen": 1})
+    assert (refused.status_code, refused.json()["code"]) == (409, "stale_revision")

@@ -1,0 +1,149 @@
+"""Bringing stills in: from a folder that stays where it is, and by sending files that may be interrupted."""
+
+import os
+
+import pytest
+
+from tests.conftest import write_jpeg
+
+
+def test_a_folder_becomes_a_shot_in_natural_order_and_stays_as_it_was(client, project, card, finished):
+    folder = card / "harbour"
+    for number in (1, 2, 9, 10, 11):
+        write_jpeg(folder / f"IMG_{number}.jpg", number)
+    write_jpeg(folder / "more" / "IMG_1.jpg", 50, size=(320, 480))
+    (folder / "notes.txt").write_text("low tide at four")
+    (folder / "IMG_12.jpg").write_bytes((folder / "IMG_11.jpg").read_bytes()[:4000])
+    (folder / "IMG_13.jpg").touch()
+    before = {path: (path.stat().st_mtime_ns, path.read_bytes()) for path in folder.rglob("*") if path.is_file()}
+
+    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": "harbour"})
+    assert started.status_code == 201
+    assert finished(started.json()["job"]["id"])["state"] == "finished"
+    shot_id = started.json()["shot_id"]
+    answer = client.get(f"/api/shots/{shot_id}/stills").json()
+
+    names = [still["name"] for still in answer["stills"]]
+    assert names == [*(f"IMG_{number}.jpg" for number in (1, 2, 9, 10, 11)), "more/IMG_1.jpg"]
+    assert [still["position"] for still in answer["stills"]] == [0, 1, 2, 3, 4, 5]
+    assert answer["stills"][2]["captured_at"] == "2031-05-04T09:30:45.250000"
+    reasons = {file["name"]: file["reason"] for file in answer["left_out"]}
+    assert set(reasons) == {"notes.txt", "IMG_12.jpg", "IMG_13.jpg"}
+    assert "ends early" in reasons["IMG_12.jpg"]
+    assert "empty" in reasons["IMG_13.jpg"]
+    assert "6 stills, JPEG, 480 × 320 (1 of another size)" in answer["found"]
+    assert before == {
+        path: (path.stat().st_mtime_ns, path.read_bytes()) for path in folder.rglob("*") if path.is_file()
+    }
+    assert client.get(f"/api/shots/{shot_id}").json()["brief"]["frames"] == 6
+
+
+def test_the_tail_has_a_row_for_each_still(client, gathered):
+    import io
+
+    from PIL import Image
+
+    shot = gathered(7)
+    with Image.open(io.BytesIO(client.get(f"/api/shots/{shot}/tail.png").content)) as tail:
+        assert tail.size == (160, 7)
+        assert tail.convert("RGB").getpixel((2, 3)) != (0, 0, 0)
+
+
+@pytest.mark.parametrize("path", ["..", "../..", "/etc", "harbour/../../..", "way-out", "%2e%2e", "nowhere\0"])
+def test_folders_outside_the_named_places_are_refused(client, project, card, path):
+    if not (card / "way-out").is_symlink():
+        (card / "way-out").symlink_to("/etc")
+    looked = client.get("/api/places/card/folder", params={"path": path})
+    used = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": path})
+    for answer in (looked, used):
+        assert answer.status_code in (400, 404)
+        assert answer.json()["code"] in ("outside_place", "no_such_folder")
+        assert answer.headers["content-type"] == "application/problem+json"
+    assert client.get("/api/places/attic/folder").json()["code"] == "no_such_place"
+
+
+def test_a_place_can_be_looked_into(client, card):
+    write_jpeg(card / "tray" / "a 2.jpg")
+    write_jpeg(card / "tray" / "a 10.jpg")
+    (card / "tray" / "a.xmp").touch()
+    (card / "tray" / "night").mkdir()
+    looked = client.get("/api/places/card/folder", params={"path": "tray"}).json()
+    assert looked["folders"] == ["night"]
+    assert (looked["stills"], looked["others"], looked["first"], looked["last"]) == (2, 1, "a 2.jpg", "a 10.jpg")
+
+
+def announce(paths):
+    files = [{"name": name, "bytes": len(data), "modified_ms": 1_936_000_000_000} for name, data in paths.items()]
+    return {"name": "Sent", "files": files}
+
+
+def send(client, upload, number, data, offset=0):
+    return client.patch(f"/api/uploads/{upload}/files/{number}", content=data, headers={"Upload-Offset": str(offset)})
+
+
+def test_a_broken_upload_goes_on_where_it_stopped(client, project, tmp_path, finished):
+    data = {f"card/MRW_{n}.jpg": write_jpeg(tmp_path / f"{n}.jpg", n).read_bytes() for n in (8, 9, 10)}
+    data["card/MRW_8.xmp"] = b"<settings/>"
+    opened = client.post(f"/api/projects/{project}/uploads", json=announce(data)).json()
+    assert [file["offset"] for file in opened["files"]] == [0, 0, 0, 0]
+    assert "sidecar" in opened["files"][3]["skip"]
+    first, second, third = list(data.values())[:3]
+    assert send(client, opened["id"], 0, first).status_code == 204
+    assert send(client, opened["id"], 1, second[:5000]).headers["Upload-Offset"] == "5000"
+
+    again = client.post(f"/api/projects/{project}/uploads", json=announce(data)).json()
+    assert again["id"] == opened["id"]
+    assert [file["offset"] for file in again["files"]] == [len(first), 5000, 0, 0]
+    wrong = send(client, opened["id"], 1, second, 0)
+    assert (wrong.status_code, wrong.headers["Upload-Offset"]) == (409, "5000")
+    early = client.post(f"/api/uploads/{opened['id']}/complete")
+    assert (early.status_code, early.json()["code"]) == (409, "not_complete")
+    assert "MRW_9.jpg" in early.json()["detail"]
+    send(client, opened["id"], 1, second[5000:], 5000)
+    send(client, opened["id"], 2, third)
+
+    done = client.post(f"/api/uploads/{opened['id']}/complete").json()
+    assert finished(done["job"]["id"])["state"] == "finished"
+    answer = client.get(f"/api/shots/{done['shot_id']}/stills").json()
+    assert [still["name"] for still in answer["stills"]] == [f"card/MRW_{n}.jpg" for n in (8, 9, 10)]
+    assert [file["name"] for file in answer["left_out"]] == ["card/MRW_8.xmp"]
+    folder = client.get(f"/api/shots/{done['shot_id']}").json()["folder"]
+    with open(os.path.join(folder, "card/MRW_9.jpg"), "rb") as kept:  # noqa: PTH118, PTH123
+        assert kept.read() == second
+
+
+@pytest.mark.parametrize(
+    "names", [["../a.jpg"], ["/etc/a.jpg"], ["a.jpg", "a.jpg"], ["a/./b.jpg"], ["x" * 256 + ".jpg"]]
+)
+def test_uploads_with_names_that_cannot_be_kept_are_refused(client, project, names):
+    body = {"name": "Sent", "files": [{"name": name, "bytes": 10, "modified_ms": 0} for name in names]}
+    refused = client.post(f"/api/projects/{project}/uploads", json=body)
+    assert (refused.status_code, refused.json()["code"] in ("bad_name", "same_name")) == (400, True)
+
+
+def test_two_files_of_one_name_in_different_folders_are_both_kept(client, project, tmp_path, finished):
+    data = {
+        f"{day}/MRW_1.jpg": write_jpeg(tmp_path / f"{n}.jpg", n).read_bytes() for n, day in enumerate(("mon", "tue"))
+    }
+    opened = client.post(f"/api/projects/{project}/uploads", json=announce(data)).json()
+    for number, content in enumerate(data.values()):
+        send(client, opened["id"], number, content)
+    done = client.post(f"/api/uploads/{opened['id']}/complete").json()
+    finished(done["job"]["id"])
+    stills = client.get(f"/api/shots/{done['shot_id']}/stills").json()["stills"]
+    assert [still["name"] for still in stills] == ["mon/MRW_1.jpg", "tue/MRW_1.jpg"]
+
+
+def test_more_bytes_than_announced_are_refused(client, project):
+    opened = client.post(f"/api/projects/{project}/uploads", json=announce({"a.jpg": b"12345"})).json()
+    refused = send(client, opened["id"], 0, b"1234567890")
+    assert (refused.status_code, refused.json()["code"]) == (400, "too_many_bytes")
+
+
+def test_more_than_the_disk_holds_is_refused_before_anything_is_sent(client, project):
+    body = {
+        "name": "Sent",
+        "files": [{"name": f"{n}.jpg", "bytes": 1_900_000_000, "modified_ms": 0} for n in range(900)],
+    }
+    refused = client.post(f"/api/projects/{project}/uploads", json=body)
+    assert (refused.status_code, refused.json()["code"]) == (507, "disk_full")

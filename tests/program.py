@@ -1,0 +1,78 @@
+"""The real program as a process of its own, to be started, killed and started again by tests."""
+
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+from pathlib import Path
+
+import httpx
+
+ROOT = Path(__file__).parents[1]
+
+
+class Program:
+    """``python -m yarnkite start`` on a data folder."""
+
+    def __init__(self, data: Path, place: Path) -> None:
+        self.data, self.place = data, place
+        self.address = ""
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "yarnkite", "start", "--data", str(self.data), "--place", str(self.place)]
+        self.process = subprocess.Popen(
+            command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, start_new_session=True
+        )
+        said = []
+        for line in self.process.stdout or ():
+            said.append(line)
+            if "ready:" in line:
+                self.address = line.split("ready:")[1].strip().rstrip("/")
+                # Nobody reads what it says from here on, and a full pipe would stop it.
+                threading.Thread(target=self.process.stdout.read, daemon=True).start()
+                self.client = httpx.Client(base_url=self.address, timeout=30)
+                return
+        raise AssertionError("".join(said))
+
+    def kill(self) -> None:
+        self.client.close()
+        self.process.kill()
+        self.process.wait()
+
+    def stop(self) -> int:
+        """End it as Ctrl-C does; returns its exit status."""
+        if self.process.poll() is None:
+            self.process.send_signal(signal.SIGINT)
+        return self.process.wait(timeout=60)
+
+    def processes(self) -> list[str]:
+        """Return the command lines of all living processes that work on the data folder."""
+        found = []
+        for entry in Path("/proc").iterdir():
+            try:
+                line = (entry / "cmdline").read_bytes().replace(b"\0", b" ").decode() if entry.name.isdecimal() else ""
+            except OSError:
+                continue
+            if str(self.data) in line and entry.name != str(os.getpid()):
+                found.append(line)
+        return found
+
+    def job(self, job_id: int) -> dict:
+        return next(job for job in self.client.get("/api/jobs").json() if job["id"] == job_id)
+
+    def wait_for_job(self, job_id: int, seconds: float = 120) -> dict:
+        return wait_until(
+            lambda: job if (job := self.job(job_id))["state"] not in ("waiting", "running") else None, seconds
+        )
+
+
+def wait_until(happens, seconds: float = 60):
+    """Return what ``happens`` gives as soon as that is true."""
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        if result := happens():
+            return result
+        time.sleep(0.05)
+    raise AssertionError("it did not happen")

@@ -1,0 +1,57 @@
+"""The layers of the program: an inner one never imports an outer one."""
+
+import ast
+from pathlib import Path
+
+import pytest
+
+SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
+LAYERS = ["core", "workspace", "store", "places", "jobs", "api", "serve", "demo", "cli"]
+FORBIDDEN_IN_CORE = {"fastapi", "starlette", "pymysql", "threading", "concurrent", "multiprocessing", "uvicorn"}
+
+
+def imports(path: Path) -> set[str]:
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.ImportFrom) and node.level == 0 and node.module:
+            found.add(node.module)
+            found |= {f"{node.module}.{alias.name}" for alias in node.names}
+        elif isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+    return found
+
+
+def layer_of(module: str) -> str | None:
+    parts = module.split(".")
+    return parts[1] if parts[0] == "yarnkite" and len(parts) > 1 and parts[1] in LAYERS else None
+
+
+@pytest.mark.parametrize("path", sorted(SOURCE.rglob("*.py")), ids=lambda path: str(path.relative_to(SOURCE)))
+def test_imports_point_inwards(path):
+    own = layer_of("yarnkite." + ".".join(path.relative_to(SOURCE).with_suffix("").parts))
+    if own is None:
+        return
+    for module in imports(path):
+        other = layer_of(module)
+        assert other is None or LAYERS.index(other) <= LAYERS.index(own), f"{own} imports {module}"
+
+
+@pytest.mark.parametrize("path", sorted((SOURCE / "core").glob("*.py")), ids=lambda path: path.name)
+def test_the_core_knows_no_web_no_database_and_no_threads(path):
+    assert not {module.split(".")[0] for module in imports(path)} & FORBIDDEN_IN_CORE
+
+
+def test_the_browsers_types_are_those_of_the_interface(tmp_path):
+    import shutil
+    import subprocess
+
+    from yarnkite.cli import main
+
+    web = SOURCE.parents[1] / "web"
+    main(["openapi", str(tmp_path / "openapi.json")])
+    made = tmp_path / "schema.ts"
+    generator = web / "node_modules" / ".bin" / "openapi-typescript"
+    if not generator.exists():
+        generator = Path(shutil.which("openapi-typescript") or generator)
+    subprocess.run([str(generator), str(tmp_path / "openapi.json"), "-o", str(made)], check=True, capture_output=True)
+    assert made.read_text() == (web / "src" / "api" / "schema.ts").read_text(), "run: npm run types (in web/)"

@@ -1,0 +1,45 @@
+import { onScopeDispose, ref } from "vue";
+
+import type { Job } from "./client";
+
+interface Told {
+  job: Job;
+  stills: { shot_id: number };
+  connected: null;
+}
+
+type Hearers = { [Name in keyof Told]: Set<(data: Told[Name]) => void> };
+
+const hearers: Hearers = { job: new Set(), stills: new Set(), connected: new Set() };
+
+/** Whether the program is heard from; false while the connection is broken and being tried again. */
+export const connected = ref(true);
+
+let source: EventSource | undefined;
+
+function open(): void {
+  source = new EventSource("/api/events");
+  source.addEventListener("hello", () => {
+    connected.value = true;
+    hearers.connected.forEach((hear) => hear(null));
+  });
+  source.addEventListener("job", (event) => {
+    const job = JSON.parse(event.data) as Job;
+    hearers.job.forEach((hear) => hear(job));
+  });
+  source.addEventListener("stills", (event) => {
+    const told = JSON.parse(event.data) as Told["stills"];
+    hearers.stills.forEach((hear) => hear(told));
+  });
+  source.onerror = () => {
+    connected.value = false;
+    if (source?.readyState === EventSource.CLOSED) window.setTimeout(open, 2000);
+  };
+}
+
+/** Hear what the server tells, for as long as the component lives. */
+export function onTold<Name extends keyof Told>(name: Name, hear: (data: Told[Name]) => void): void {
+  if (!source) open();
+  hearers[name].add(hear as never);
+  onScopeDispose(() => hearers[name].delete(hear as never));
+}

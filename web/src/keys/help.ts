@@ -1,0 +1,3 @@
+import { ref } from "vue";
+
+export const helpIsOpen = ref(false);

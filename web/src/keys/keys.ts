@@ -1,0 +1,30 @@
+import { useEventListener } from "@vueuse/core";
+
+/** Keys and what they do, as shown by `?`. */
+export const keyList = [
+  { keys: "↑ ↓", does: "one still back or on" },
+  { keys: "Shift ↑ ↓", does: "ten stills" },
+  { keys: "Home  End", does: "first, last still" },
+  { keys: "1 … 5", does: "the steps, from gather to encode" },
+  { keys: "Enter", does: "the step's main action" },
+  { keys: "Tab", does: "through the parts of the brief and the sheet" },
+  { keys: "?", does: "this list" },
+] as const;
+
+/** Keys typed into a field, or meant for the control that has the focus, are not commands. */
+function isTaken(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement;
+  if (target.closest("input, textarea, select, [contenteditable=true], [role=combobox], [role=listbox], [role=slider]:not(.tail-body)")) {
+    return true;
+  }
+  if (target.closest(".p-popover, .p-dialog")) return true;
+  return event.key === "Enter" && target.closest("button, a, video, [role=button]") !== null;
+}
+
+/** Call `act` for keys that are commands; it returns whether it used the key. */
+export function onKey(act: (event: KeyboardEvent) => boolean): void {
+  useEventListener(window, "keydown", (event: KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTaken(event)) return;
+    if (act(event)) event.preventDefault();
+  });
+}

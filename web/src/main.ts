@@ -1,0 +1,22 @@
+import "@fontsource-variable/bricolage-grotesque/index.css";
+import "@fontsource/atkinson-hyperlegible/400.css";
+import "@fontsource/atkinson-hyperlegible/700.css";
+import "@fontsource/dm-mono/400.css";
+import "@fontsource/dm-mono/500.css";
+import "./theme/page.css";
+
+import { createPinia } from "pinia";
+import PrimeVue from "primevue/config";
+import ToastService from "primevue/toastservice";
+import { createApp } from "vue";
+
+import App from "./App.vue";
+import { router } from "./router";
+import { kitePreset } from "./theme/preset";
+
+createApp(App)
+  .use(createPinia())
+  .use(router)
+  .use(PrimeVue, { theme: { preset: kitePreset, options: { darkModeSelector: ".never-dark" } } })
+  .use(ToastService)
+  .mount("#app");

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import Popover from "primevue/popover";
+import { computed, ref, type Component } from "vue";
+import { useRouter } from "vue-router";
+
+import HoldControl from "../controls/HoldControl.vue";
+import HowControl from "../controls/HowControl.vue";
+import PositionControl from "../controls/PositionControl.vue";
+import QualityControl from "../controls/QualityControl.vue";
+import RateControl from "../controls/RateControl.vue";
+import SizeControl from "../controls/SizeControl.vue";
+import { useShot } from "../stores/shot";
+
+interface Control {
+  title: string;
+  component: Component;
+}
+
+const controls: Record<string, Control> = {
+  hold: { title: "How long each still stays on screen", component: HoldControl },
+  rate: { title: "Frames per second", component: RateControl },
+  how: { title: "How a still fits the frame", component: HowControl },
+  size: { title: "Size of the clip", component: SizeControl },
+  position: { title: "Which part is kept", component: PositionControl },
+  quality: { title: "Quality against file size", component: QualityControl },
+};
+
+const shot = useShot();
+const router = useRouter();
+const panel = ref<InstanceType<typeof Popover>>();
+const open = ref("");
+const control = computed(() => controls[open.value]);
+
+function edit(event: Event, name: string): void {
+  if (name === "stills") {
+    void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "order" } });
+    return;
+  }
+  open.value = name;
+  panel.value?.toggle(event);
+}
+</script>
+
+<template>
+  <section class="brief" aria-label="What will be made">
+    <p v-if="shot.brief" class="sentence">
+      <template v-for="(part, index) in shot.brief.parts" :key="index"
+        ><button
+          v-if="part.control"
+          type="button"
+          class="part"
+          :class="{ doubtful: part.look }"
+          :title="part.look || undefined"
+          @click="edit($event, part.control)"
+        >
+          {{ part.text }}</button
+        ><span v-else :class="{ doubtful: part.look }" :title="part.look || undefined">{{ part.text }}</span></template
+      >
+    </p>
+    <p v-if="shot.brief?.remarks.length" class="remarks">{{ shot.brief.remarks.join(" ") }}</p>
+    <Popover ref="panel">
+      <div v-if="control" class="panel">
+        <h3>{{ control.title }}</h3>
+        <component :is="control.component" />
+      </div>
+    </Popover>
+  </section>
+</template>
+
+<style scoped>
+.brief {
+  border-bottom: 1px solid var(--hair);
+  padding: 0.7rem 1rem 0.75rem;
+}
+
+.sentence {
+  font-family: var(--heading);
+  font-size: 1.28rem;
+  font-variant-numeric: tabular-nums;
+  line-height: 1.38;
+  text-wrap: pretty;
+}
+
+.part {
+  background: none;
+  border: 0;
+  border-bottom: 2px solid var(--line);
+  color: inherit;
+  cursor: pointer;
+  font: inherit;
+  line-height: 1.2;
+  padding: 0 0.05rem;
+}
+
+.part:hover {
+  background: var(--line-pale);
+}
+
+.doubtful {
+  background: var(--saffron-pale);
+  border-bottom: 2px dashed var(--saffron);
+}
+
+.doubtful::after {
+  color: var(--saffron-ink);
+  content: " ▲";
+  font-size: 0.6em;
+  vertical-align: 0.25em;
+}
+
+.remarks {
+  color: var(--soft-ink);
+  margin-top: 0.2rem;
+}
+
+.panel {
+  display: grid;
+  gap: 0.7rem;
+  max-width: 24rem;
+  min-width: 19rem;
+}
+</style>

@@ -1,0 +1,179 @@
+<script setup lang="ts">
+import { useElementSize } from "@vueuse/core";
+import { computed, ref, shallowRef, watch, watchEffect } from "vue";
+
+import { addresses } from "../api/client";
+import { useShot } from "../stores/shot";
+import { brightnessPath } from "./brightness";
+
+const shot = useShot();
+const body = ref<HTMLElement>();
+const canvas = ref<HTMLCanvasElement>();
+const rows = shallowRef<HTMLImageElement>();
+const { width, height } = useElementSize(body);
+const pictureWidth = computed(() => Math.max(40, width.value - plotWidth));
+const plotWidth = 46;
+
+const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
+const path = computed(() => brightnessPath(shot.stills.stills, plotWidth - 8, height.value));
+
+watch(
+  () => [shot.shot?.id, shot.tailVersion, shot.count] as const,
+  async ([id, version, count]) => {
+    if (!id || !count) {
+      rows.value = undefined;
+      return;
+    }
+    const image = new Image();
+    image.src = addresses.tail(id, version);
+    await image.decode();
+    if (id === shot.shot?.id) rows.value = image;
+  },
+  { immediate: true },
+);
+
+watchEffect(() => {
+  const surface = canvas.value;
+  if (!surface || !height.value) return;
+  const density = window.devicePixelRatio;
+  surface.width = Math.round(pictureWidth.value * density);
+  surface.height = Math.round(height.value * density);
+  const context = surface.getContext("2d")!;
+  if (rows.value) {
+    context.imageSmoothingEnabled = rows.value.height > surface.height;
+    context.imageSmoothingQuality = "high";
+    context.drawImage(rows.value, 0, 0, surface.width, surface.height);
+  }
+});
+
+function positionAt(event: PointerEvent): number {
+  const box = body.value!.getBoundingClientRect();
+  const share = (event.clientY - box.top) / box.height;
+  return Math.max(0, Math.min(shot.count - 1, Math.floor(share * shot.count)));
+}
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0 || !shot.count) return;
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  shot.goTo(positionAt(event));
+}
+
+function move(event: PointerEvent): void {
+  if (!shot.count) return;
+  if (event.buttons & 1) shot.goTo(positionAt(event));
+  else shot.peeked = positionAt(event);
+}
+
+function wheel(event: WheelEvent): void {
+  shot.goTo(shot.current + Math.sign(event.deltaY));
+}
+</script>
+
+<template>
+  <section class="tail" aria-label="Tail: the whole shot, first still at the top">
+    <header aria-hidden="true"><span>top ← → bottom</span><span>bright</span></header>
+    <div
+      ref="body"
+      class="tail-body"
+      role="slider"
+      tabindex="0"
+      aria-orientation="vertical"
+      aria-label="Still shown"
+      aria-valuemin="1"
+      :aria-valuemax="shot.count"
+      :aria-valuenow="shot.shown + 1"
+      @pointerdown="press"
+      @pointermove="move"
+      @pointerleave="shot.peeked = undefined"
+      @wheel.prevent="wheel"
+    >
+      <canvas ref="canvas" :style="{ width: `${pictureWidth}px` }"></canvas>
+      <svg class="plot" :width="plotWidth" :height="height" aria-hidden="true">
+        <path :d="path" />
+      </svg>
+      <div v-if="shot.count" class="pointer" :class="{ above: pointerY > height / 2 }" :style="{ top: `${pointerY}px` }">
+        <span class="number">{{ shot.shown + 1 }}</span>
+      </div>
+    </div>
+    <footer class="number">
+      <span>{{ shot.count ? "1" : "" }}</span
+      ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
+    </footer>
+  </section>
+</template>
+
+<style scoped>
+.tail {
+  border-right: 1px solid var(--hair);
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr) 34px;
+  user-select: none;
+}
+
+header {
+  color: var(--soft-ink);
+  display: flex;
+  font-size: 0.78rem;
+  justify-content: space-between;
+  padding: 0.35rem 0.5rem 0.25rem 0.6rem;
+}
+
+.tail-body {
+  cursor: ns-resize;
+  display: flex;
+  position: relative;
+  touch-action: none;
+}
+
+canvas {
+  display: block;
+  height: 100%;
+}
+
+.plot {
+  display: block;
+}
+
+.plot path {
+  fill: none;
+  stroke: var(--soft-ink);
+  stroke-width: 1.2;
+}
+
+.pointer {
+  border-top: 2px solid var(--line);
+  left: 0;
+  margin-top: -1px;
+  pointer-events: none;
+  position: absolute;
+  right: 0;
+}
+
+.pointer span {
+  background: var(--line);
+  border-radius: 0 0 0 3px;
+  color: #fff;
+  font-size: 0.78rem;
+  line-height: 1.3;
+  padding: 0 0.35rem;
+  position: absolute;
+  right: 0;
+  top: 0;
+}
+
+.pointer.above span {
+  border-radius: 3px 0 0;
+  bottom: 0;
+  top: auto;
+}
+
+footer {
+  align-items: center;
+  border-top: 1px solid var(--hair);
+  color: var(--soft-ink);
+  display: flex;
+  font-size: 0.8rem;
+  justify-content: space-between;
+  padding: 0 0.6rem;
+}
+</style>

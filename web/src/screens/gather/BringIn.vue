@@ -1,0 +1,31 @@
+<script setup lang="ts">
+import FolderPicker from "./FolderPicker.vue";
+import UploadArea from "./UploadArea.vue";
+
+defineProps<{ projectId: number; first: boolean }>();
+</script>
+
+<template>
+  <section class="bring-in" aria-labelledby="bring-in">
+    <h2 id="bring-in">{{ first ? "Bring in the stills of a shot" : "Bring in another shot" }}</h2>
+    <div class="ways">
+      <UploadArea :project-id="projectId" />
+      <FolderPicker :project-id="projectId" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.bring-in {
+  border-top: 1px solid var(--hair);
+  display: grid;
+  gap: 0.9rem;
+  padding-top: 1.3rem;
+}
+
+.ways {
+  display: grid;
+  gap: 1.6rem;
+  grid-template-columns: 1fr 1fr;
+}
+</style>

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed } from "vue";
+import { useRouter } from "vue-router";
+
+import HoldControl from "../../controls/HoldControl.vue";
+import RateControl from "../../controls/RateControl.vue";
+import { useShot } from "../../stores/shot";
+
+const shot = useShot();
+const router = useRouter();
+const brief = computed(() => shot.brief!);
+
+function next(): void {
+  void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "encode" } });
+}
+
+defineExpose({ mainAction: next });
+</script>
+
+<template>
+  <div class="sheet-column">
+    <section>
+      <h2>Frames per second</h2>
+      <RateControl />
+    </section>
+    <section>
+      <h2>Each still stays for</h2>
+      <HoldControl />
+      <p class="quiet">One frame each is the norm; two is slower; more gives a stepping look.</p>
+    </section>
+    <section class="sums">
+      <h2>That makes</h2>
+      <dl class="number">
+        <dt>stills</dt>
+        <dd>{{ brief.stills.toLocaleString("en") }}</dd>
+        <dt>frames</dt>
+        <dd>{{ brief.frames.toLocaleString("en") }}</dd>
+        <dt>length</dt>
+        <dd>{{ brief.length }}</dd>
+        <dt title="hours:minutes:seconds:frames; the last pair counts frames">timecode</dt>
+        <dd>{{ brief.timecode }}</dd>
+      </dl>
+    </section>
+    <div><Button label="Go on to encode" class="main-action" @click="next" /></div>
+  </div>
+</template>
+
+<style src="../sheet.css"></style>
+<style scoped>
+dl {
+  display: grid;
+  gap: 0.25rem 1rem;
+  grid-template-columns: auto 1fr;
+  margin: 0;
+}
+
+dt {
+  color: var(--soft-ink);
+}
+
+dd {
+  margin: 0;
+  text-align: right;
+}
+</style>

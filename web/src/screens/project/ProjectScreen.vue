@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+
+import { Problem } from "../../api/client";
+import { onTold } from "../../api/events";
+import JobLine from "../../parts/JobLine.vue";
+import { isUnderWay, useJobs } from "../../stores/jobs";
+import { useProject } from "../../stores/project";
+import BringIn from "../gather/BringIn.vue";
+
+const props = defineProps<{ projectId: number }>();
+
+const store = useProject();
+const jobs = useJobs();
+const refusal = ref("");
+const shots = computed(() => store.project?.shots ?? []);
+
+async function load(): Promise<void> {
+  try {
+    await store.load(props.projectId);
+  } catch (error) {
+    refusal.value = error instanceof Problem ? error.message : String(error);
+  }
+}
+
+function gathering(shot: number) {
+  const job = jobs.latest(shot, "gather");
+  return isUnderWay(job) ? job : undefined;
+}
+
+watch(() => props.projectId, load, { immediate: true });
+onTold("job", (job) => job.project_id === props.projectId && job.state === "finished" && void load());
+</script>
+
+<template>
+  <main class="project">
+    <div class="column">
+      <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
+      <template v-if="store.project">
+        <h1>{{ store.project.name }}</h1>
+        <section v-if="shots.length" class="shots" aria-label="Shots">
+          <RouterLink
+            v-for="shot in shots"
+            :key="shot.id"
+            :to="{ name: 'shot', params: { shot: shot.id, step: shot.gathered ? 'fit' : 'gather' } }"
+          >
+            <span class="picture"
+              ><img v-if="shot.stills" :src="`/api/shots/${shot.id}/middle.jpg?width=480`" alt="" loading="lazy"
+            /></span>
+            <div>
+              <h2>{{ shot.name }}</h2>
+              <JobLine v-if="gathering(shot.id)" :job="gathering(shot.id)!" />
+              <p v-else>{{ shot.brief }}</p>
+            </div>
+          </RouterLink>
+        </section>
+        <BringIn :project-id="projectId" :first="!shots.length" />
+      </template>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.project {
+  overflow: auto;
+  padding: 2rem 1.5rem;
+}
+
+.column {
+  display: grid;
+  gap: 1.5rem;
+  margin: 0 auto;
+  max-width: 68rem;
+}
+
+.shots {
+  display: grid;
+}
+
+.shots a {
+  align-items: center;
+  border-top: 1px solid var(--hair);
+  color: inherit;
+  display: grid;
+  gap: 1.3rem;
+  grid-template-columns: 168px 1fr;
+  padding: 0.8rem 0;
+  text-decoration: none;
+}
+
+.shots a:hover h2 {
+  text-decoration: underline;
+}
+
+.shots h2 {
+  margin-bottom: 0.25rem;
+}
+
+.picture {
+  aspect-ratio: 3 / 2;
+  background: var(--shade);
+  overflow: hidden;
+}
+
+.picture img {
+  display: block;
+  height: 100%;
+  object-fit: cover;
+  width: 100%;
+}
+</style>

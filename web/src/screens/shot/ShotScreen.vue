@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { computed, ref, watch, type Component } from "vue";
+import { useRouter } from "vue-router";
+
+import { Problem } from "../../api/client";
+import { onKey } from "../../keys/keys";
+import BriefLine from "../../parts/BriefLine.vue";
+import ShotStage from "../../parts/ShotStage.vue";
+import ShotTail from "../../parts/ShotTail.vue";
+import { useShot } from "../../stores/shot";
+import EncodeSheet from "../encode/EncodeSheet.vue";
+import FitSheet from "../fit/FitSheet.vue";
+import GatherSheet from "../gather/GatherSheet.vue";
+import OrderSheet from "../order/OrderSheet.vue";
+import PaceSheet from "../pace/PaceSheet.vue";
+import { steps, type Step } from "../steps";
+
+const props = defineProps<{ shotId: number; step: Step }>();
+
+const sheets: Record<Step, { component: Component; width: string }> = {
+  gather: { component: GatherSheet, width: "380px" },
+  order: { component: OrderSheet, width: "500px" },
+  fit: { component: FitSheet, width: "340px" },
+  pace: { component: PaceSheet, width: "340px" },
+  encode: { component: EncodeSheet, width: "360px" },
+};
+
+const shot = useShot();
+const router = useRouter();
+const refusal = ref("");
+const sheet = computed(() => sheets[props.step]);
+const open = ref<{ mainAction?: () => void }>();
+
+watch(
+  () => props.shotId,
+  async (id) => {
+    refusal.value = "";
+    try {
+      await shot.open(id);
+    } catch (error) {
+      refusal.value = error instanceof Problem ? error.message : String(error);
+    }
+  },
+  { immediate: true },
+);
+
+onKey((event) => {
+  const stride = event.shiftKey ? 10 : 1;
+  switch (event.key) {
+    case "ArrowUp":
+      shot.goTo(shot.current - stride);
+      return true;
+    case "ArrowDown":
+      shot.goTo(shot.current + stride);
+      return true;
+    case "Home":
+      shot.goTo(0);
+      return true;
+    case "End":
+      shot.goTo(shot.count - 1);
+      return true;
+    case "Enter":
+      open.value?.mainAction?.();
+      return open.value?.mainAction !== undefined;
+    default: {
+      const step = steps[Number(event.key) - 1];
+      if (!step) return false;
+      void router.push({ name: "shot", params: { shot: props.shotId, step } });
+      return true;
+    }
+  }
+});
+</script>
+
+<template>
+  <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
+  <main v-else-if="shot.shot && shot.decisions" class="shot">
+    <BriefLine />
+    <div class="body" :style="{ '--sheet': sheet.width }">
+      <ShotTail />
+      <section class="sheet" :aria-label="`Sheet: ${step}`">
+        <component :is="sheet.component" ref="open" />
+      </section>
+      <ShotStage :step="step" />
+    </div>
+  </main>
+  <p v-else class="refusal quiet">Opening the shot …</p>
+</template>
+
+<style scoped>
+.shot {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+}
+
+.body {
+  display: grid;
+  grid-template-columns: 172px var(--sheet) minmax(0, 1fr);
+  min-height: 0;
+}
+
+.sheet {
+  border-right: 1px solid var(--hair);
+  min-height: 0;
+  overflow: auto;
+}
+
+.refusal {
+  padding: 2rem;
+}
+</style>

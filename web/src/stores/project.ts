@@ -1,0 +1,22 @@
+import { defineStore } from "pinia";
+import { ref } from "vue";
+
+import { api, type ProjectDetail } from "../api/client";
+
+/** The project that is open. */
+export const useProject = defineStore("project", () => {
+  const project = ref<ProjectDetail>();
+
+  async function load(id: number): Promise<void> {
+    if (project.value?.id !== id) project.value = undefined;
+    project.value = await api.project(id);
+  }
+
+  async function rename(name: string): Promise<void> {
+    if (!project.value) return;
+    await api.renameProject(project.value.id, name);
+    project.value.name = name;
+  }
+
+  return { project, load, rename };
+});
