@@ -1,0 +1,16 @@
+"""``./run bench [encode] [gather]``: all measurements, or those named."""
+
+import sys
+
+from bench import encode, gather
+from yarnkite.cli import DATA
+
+MEASUREMENTS = {"encode": encode.run, "gather": gather.run}
+
+if __name__ == "__main__":
+    wanted = sys.argv[1:] or list(MEASUREMENTS)
+    unknown = [name for name in wanted if name not in MEASUREMENTS]
+    if unknown:
+        sys.exit(f"There is no measurement “{unknown[0]}”; there are {', '.join(MEASUREMENTS)}.")
+    for name in wanted:
+        MEASUREMENTS[name](DATA / "bench")

@@ -1,0 +1,108 @@
+"""Encoding 24-megapixel JPEGs to 1920 × 1080 H.264, against the floor and against the plain pipeline."""
+
+import shutil
+import subprocess
+import tempfile
+from concurrent.futures import ProcessPoolExecutor
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import cv2
+
+from bench.measure import Measured, begin_again, cores, measure
+from bench.stills import make_stills
+from yarnkite.core.encode import chunks, clip_plan, encode_images, join, render_chunk
+from yarnkite.core.picture import picture
+from yarnkite.core.probe import probe, verify
+from yarnkite.core.recipe import Recipe, Still
+from yarnkite.core.stills import read_still
+
+STILLS = 200
+FEW = 50
+READY = 25
+
+
+def run(folder: Path) -> None:
+    """Measure and print."""
+    stills = make_stills(folder / "stills", STILLS)
+    work = Path(tempfile.mkdtemp(prefix="yarnkite-bench-"))
+    try:
+        _warm(stills, work)
+        few = measure(ours, stills[:FEW], work / "few")
+        many = measure(ours, stills, work / "many")
+        plain = measure(plain_pipeline, stills, work / "plain.mp4")
+        decode = measure(decode_alone, stills)
+        encode = measure(encode_alone, stills[:READY], STILLS)
+        clip = (work / "many" / "clip.mp4").stat().st_size, (work / "plain.mp4").stat().st_size
+    finally:
+        shutil.rmtree(work)
+    _print(few, many, plain, decode, encode, clip)
+
+
+def ours(stills: list[Still], folder: Path) -> None:
+    """Render and join as the program does: chunks on as many processes as there are cores."""
+    folder.mkdir()
+    recipe = Recipe(stills=tuple(stills))
+    with ProcessPoolExecutor(cores(), initializer=cv2.setNumThreads, initargs=(1,)) as pool:
+        parts = list(pool.map(render_chunk, *zip(*((recipe, chunk, folder) for chunk in chunks(recipe)), strict=True)))
+    clip = join(recipe, parts, folder / "clip.mp4")
+    differences = verify(probe(clip), clip_plan(recipe))
+    if differences:
+        raise RuntimeError(f"not as planned: {differences}")
+
+
+def plain_pipeline(stills: list[Still], target: Path) -> None:
+    """Encode the same stills in one go with Debian's ffmpeg: crop, scale by area, same x264 settings."""
+    pattern = str(Path(stills[0].path).parent / "%05d.jpg")
+    crop = "crop=6000:3375:0:312,scale=1920:1080:flags=area:out_color_matrix=bt709:out_range=tv,format=yuv420p"
+    command = ["ffmpeg", "-v", "error", "-y", "-framerate", "25", "-i", pattern, "-frames:v", str(len(stills))]
+    command += ["-vf", crop, "-c:v", "libx264", "-preset", "medium", "-crf", "18", str(target)]
+    subprocess.run(command, check=True)
+
+
+def decode_alone(stills: list[Still]) -> None:
+    """Decode each still at the smallest scale that covers 1920 pixels, and nothing else."""
+    for still in stills:
+        read_still(still, Fraction(still.width, 1920))
+
+
+def encode_alone(stills: list[Still], frames: int) -> None:
+    """Encode ready frames with the same settings, and nothing else; making them ready is not counted."""
+    recipe = Recipe(stills=tuple(stills))
+    ready = [picture(recipe, frame) for frame in range(len(stills))]
+    begin_again()
+    with av.open("/dev/null", "w", format="mp4", options={"movflags": "frag_keyframe"}) as container:
+        encode_images(container, recipe, (ready[frame % len(ready)] for frame in range(frames)))
+
+
+def _warm(stills: list[Still], folder: Path) -> None:
+    """Have compiled code on disk and stills in the system's cache, alike for everyone."""
+    picture(Recipe(stills=tuple(stills[:1])), 0)
+    for still in stills:
+        Path(still.path).read_bytes()
+    folder.mkdir(exist_ok=True)
+
+
+def _print(
+    few: Measured, many: Measured, plain: Measured, decode: Measured, encode: Measured, clip: tuple[int, int]
+) -> None:
+    floor = decode.cpu_s + encode.cpu_s
+    print(f"\nEncode: {STILLS} stills of 24 megapixels to 1920 × 1080, x264 medium crf 18, {cores()} cores")
+    print(f"{'':34}{'clock':>9}{'processor':>11}{'memory':>9}")
+    for name, one in (
+        ("ours", many),
+        (f"ours, {FEW} stills", few),
+        ("plain pipeline", plain),
+        ("decode alone, one core", decode),
+        ("encode alone, one core", encode),
+    ):
+        print(f"{name:34}{one.wall_s:8.1f}s{one.cpu_s:10.1f}s{one.peak_mb:7.0f}MB")
+    print(f"speed against the plain pipeline    {plain.wall_s / many.wall_s:5.2f}   (bar: 1.50)")
+    print(f"processor against the floor         {many.cpu_s / floor:5.2f}   (bar: 1.15 at most)")
+    print(f"memory, {FEW} and {STILLS} stills            {few.peak_mb:.0f} and {many.peak_mb:.0f} MB   (bar: 700)")
+    print(f"file size, ours and plain           {clip[0] / 1e6:.1f} and {clip[1] / 1e6:.1f} MB")
+    print(
+        f"where the time goes: decode {decode.cpu_s / many.cpu_s:.0%}, x264 {encode.cpu_s / many.cpu_s:.0%}, "
+        f"the rest (reading, resampling, colour, joining, verifying) {1 - floor / many.cpu_s:.0%}"
+    )
