@@ -10,6 +10,8 @@ from pathlib import Path
 
 import httpx
 
+# Every process the program starts inherits this variable, which tells them from those of other tests.
+MARK = "YARNKITE_TEST_PROGRAM"
 ROOT = Path(__file__).parents[1]
 
 
@@ -23,7 +25,13 @@ class Program:
     def start(self) -> None:
         command = [sys.executable, "-m", "yarnkite", "start", "--data", str(self.data), "--place", str(self.place)]
         self.process = subprocess.Popen(
-            command, cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, start_new_session=True
+            command,
+            cwd=ROOT,
+            env=os.environ | {MARK: str(self.data)},
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            start_new_session=True,
         )
         said = []
         for line in self.process.stdout or ():
@@ -48,16 +56,16 @@ class Program:
         return self.process.wait(timeout=60)
 
     def processes(self) -> list[str]:
-        """Return the command lines of all living processes that work on the data folder."""
+        """Return the command lines of all living processes that the program started, itself included."""
+        mark = f"{MARK}={self.data}\0".encode()
         found = []
-        for entry in Path("/proc").iterdir():
+        for entry in Path("/proc").glob("[0-9]*"):
             try:
-                line = (entry / "cmdline").read_bytes().replace(b"\0", b" ").decode() if entry.name.isdecimal() else ""
+                if mark in (entry / "environ").read_bytes():
+                    found.append((entry / "cmdline").read_bytes().replace(b"\0", b" ").decode())
             except OSError:
                 continue
-            if str(self.data) in line and entry.name != str(os.getpid()):
-                found.append(line)
-        return found
+        return [line for line in found if line]
 
     def job(self, job_id: int) -> dict:
         return next(job for job in self.client.get("/api/jobs").json() if job["id"] == job_id)

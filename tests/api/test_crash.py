@@ -78,8 +78,15 @@ def test_a_killed_database_comes_back_with_all_that_was_acknowledged(program):
 
 def test_ctrl_c_ends_everything_that_was_started_and_a_second_start_finds_it_all(program):
     program.client.post("/api/projects", json={"name": "Kept"})
-    assert any("mariadbd" in line for line in program.processes())
+    project = program.client.get("/api/projects").json()[0]["id"]
+    program.client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": "reach"})
+    wait_until(
+        lambda: (
+            {"mariadbd", "forkserver"}
+            <= {name for name in ("mariadbd", "forkserver") if name in str(program.processes())}
+        )
+    )
     assert program.stop() == 0
-    assert program.processes() == []
+    wait_until(lambda: not program.processes(), 5)
     program.start()
     assert [project["name"] for project in program.client.get("/api/projects").json()] == ["Kept"]

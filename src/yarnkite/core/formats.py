@@ -12,43 +12,57 @@ _SIGNATURES: tuple[tuple[bytes, Kind], ...] = (
     (b"II+\x00", "TIFF"),
     (b"MM\x00+", "TIFF"),
 )
-_RAW_SUFFIXES = {
-    *(
-        [
-            ".dng",
-            ".cr2",
-            ".cr3",
-            ".crw",
-            ".nef",
-            ".nrw",
-            ".arw",
-            ".sr2",
-            ".raf",
-            ".orf",
-            ".rw2",
-            ".pef",
-            ".srw",
-            ".x3f",
-            ".iiq",
-            ".3fr",
-            ".erf",
-            ".mrw",
-            ".raw",
-        ]
-    )
+_SUFFIXES_OF_RAW = {
+    ".dng",
+    ".cr2",
+    ".cr3",
+    ".crw",
+    ".nef",
+    ".nrw",
+    ".arw",
+    ".sr2",
+    ".raf",
+    ".orf",
+    ".rw2",
+    ".pef",
+    ".srw",
+    ".x3f",
+    ".iiq",
+    ".3fr",
+    ".erf",
+    ".raw",
 }
 _OTHER = {
-    "raw file of a camera": _RAW_SUFFIXES,
-    "film or video file": {*[".mp4", ".mov", ".avi", ".mkv", ".mts", ".m2ts", ".mpg", ".webm", ".wmv"]},
-    "sound file": {*[".wav", ".mp3", ".flac", ".m4a", ".aac", ".ogg", ".opus", ".aif", ".aiff"]},
+    "raw file": _SUFFIXES_OF_RAW,
+    "film or video file": {".mp4", ".mov", ".avi", ".mkv", ".mts", ".m2ts", ".mpg", ".webm", ".wmv"},
+    "sound file": {".wav", ".mp3", ".flac", ".m4a", ".aac", ".ogg", ".opus", ".aif", ".aiff"},
     "sidecar file with settings of another program": {
-        *[".xmp", ".thm", ".pp3", ".dop", ".cos", ".lrv", ".aae", ".json", ".xml"]
+        ".xmp",
+        ".thm",
+        ".pp3",
+        ".dop",
+        ".cos",
+        ".lrv",
+        ".aae",
+        ".json",
+        ".xml",
     },
     "picture of a kind not read yet": {
-        *[".heic", ".heif", ".hif", ".avif", ".webp", ".jxl", ".gif", ".bmp", ".psd", ".exr", ".jp2"]
+        ".heic",
+        ".heif",
+        ".hif",
+        ".avif",
+        ".webp",
+        ".jxl",
+        ".gif",
+        ".bmp",
+        ".psd",
+        ".exr",
+        ".jp2",
     },
     "file the system keeps for itself": {".ds_store", "thumbs.db", "desktop.ini"},
 }
+_UNKNOWN = "file that is not a picture"
 
 
 def kind_of(head: bytes, suffix: str = "") -> Kind | None:
@@ -56,7 +70,7 @@ def kind_of(head: bytes, suffix: str = "") -> Kind | None:
 
     Many raw formats are built like a TIFF, so a raw suffix keeps such a file from being taken for one.
     """
-    if suffix.lower() in _RAW_SUFFIXES:
+    if suffix.lower() in _SUFFIXES_OF_RAW:
         return None
     return next((kind for signature, kind in _SIGNATURES if head.startswith(signature)), None)
 
@@ -68,9 +82,9 @@ def description(name: str) -> str:
     for text, suffixes in _OTHER.items():
         if suffix in suffixes or lowered in suffixes:
             return text
-    return "file that is not a picture"
+    return _UNKNOWN
 
 
 def worth_reading(name: str) -> bool:
     """Tell from a file's name alone whether it may be a still; anything not known to be something else may."""
-    return description(name) == "file that is not a picture" and not name.startswith(".")
+    return description(name) == _UNKNOWN and not name.startswith(".")

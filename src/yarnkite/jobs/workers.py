@@ -1,13 +1,13 @@
 """Workers: where the computing happens, and how many pieces of it are under way at a time."""
 
-import ctypes
 import multiprocessing
 import os
+import select
 import signal
+import threading
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
-from threading import Lock
 from typing import Generic, TypeVar
 
 Task = TypeVar("Task")
@@ -15,7 +15,6 @@ Result = TypeVar("Result")
 
 TRIES = 3
 POLL_S = 0.25
-_PR_SET_PDEATHSIG = 1
 
 
 class WorkerDied(RuntimeError):
@@ -27,7 +26,7 @@ class Workers(Generic[Result]):
 
     def __init__(self, count: int | None = None) -> None:
         self.count = count or os.cpu_count() or 1
-        self._lock = Lock()
+        self._lock = threading.Lock()
         self._pool: Executor | None = None
 
     def submit(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
@@ -90,16 +89,22 @@ def in_turn(
 
 
 def _process_pool(count: int) -> ProcessPoolExecutor:
-    # The fork server is single-threaded, so its children start clean, and it ends when this process ends.
+    # The fork server is single-threaded, so its children start clean; it ends when the last of them has.
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(["yarnkite.core.encode", "yarnkite.core.gather"])
-    return ProcessPoolExecutor(count, mp_context=context, initializer=_prepare_worker)
+    return ProcessPoolExecutor(count, mp_context=context, initializer=_prepare_worker, initargs=(os.getpid(),))
 
 
-def _prepare_worker() -> None:
+def _prepare_worker(server: int) -> None:
     import cv2
 
     cv2.setNumThreads(1)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
     os.nice(5)
+    threading.Thread(target=_end_with, args=(os.pidfd_open(server),), daemon=True).start()
+
+
+def _end_with(server: int) -> None:
+    """End this worker as soon as the server has ended, however that came about."""
+    select.select([server], [], [])
+    os.kill(os.getpid(), signal.SIGKILL)
