@@ -70,7 +70,7 @@ def paint_missing(folder: Path, tell: Callable[[str], None]) -> None:
 
 
 def _done(folder: Path, shot: DemoShot) -> Path:
-    return folder / f"{shot.title}.painted"
+    return folder / f".{shot.title}.painted"
 
 
 def paint_still(folder: Path, shot: DemoShot, index: int) -> Path:

@@ -120,18 +120,22 @@ header {
 
 .tail-body {
   cursor: ns-resize;
-  display: flex;
+  min-height: 0;
   position: relative;
   touch-action: none;
 }
 
 canvas {
-  display: block;
   height: 100%;
+  left: 0;
+  position: absolute;
+  top: 0;
 }
 
 .plot {
-  display: block;
+  position: absolute;
+  right: 0;
+  top: 0;
 }
 
 .plot path {

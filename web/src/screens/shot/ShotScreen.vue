@@ -97,6 +97,7 @@ onKey((event) => {
 .body {
   display: grid;
   grid-template-columns: 172px var(--sheet) minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr);
   min-height: 0;
 }
 
