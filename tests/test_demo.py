@@ -30,5 +30,8 @@ def test_times_and_names_are_a_cameras(tmp_path):
     assert abs(header.captured.replace(tzinfo=None) - (reach.begins + timedelta(seconds=75 * 5))) < timedelta(
         seconds=0.1
     )
-    assert [reach.name(index) for index in (118, 119)] == ["LNTN9999.JPG", "LNTN10000.JPG"]
+    names = [reach.name(index) for index in range(reach.stills)]
+    assert names[60:62] == ["LNTN9941.JPG", "LNTN9944.JPG"]
+    assert names[116:118] == ["LNTN9999.JPG", "LNTN0001.JPG"]
+    assert len(set(names)) == 240
     assert (reach.stills, tray.stills) == (240, 120)

@@ -195,3 +195,28 @@ def test_two_windows_do_not_overwrite_each_other(page: Page):
     page.get_by_role("button", name="Show all of it").click()
     expect(page.get_by_role("alert")).to_contain_text("In another window fit was changed meanwhile")
     expect(page.get_by_role("region", name="What will be made")).to_contain_text("cover 2560 × 1440")
+
+
+def test_a_shot_whose_counter_starts_again_is_in_order_and_another_order_can_be_chosen(page: Page, program):
+    numbers = [*range(9990, 10000), *range(1, 9), *range(11, 21)]
+    for position, number in enumerate(numbers):
+        # Two exposures are lost after number 8, and their time with them.
+        taken = write_jpeg(program.place / "wrap" / f"LNTN{number:04}.JPG", position + (2 if position >= 18 else 0))
+    assert taken.exists()
+    new_project(page, "Wrap")
+    page.get_by_role("button", name="wrap", exact=True).click()
+    page.get_by_role("button", name="Use this folder").click()
+    expect(page.get_by_text("28 stills, JPEG")).to_be_visible()
+    page.get_by_role("link", name="order").click()
+    expect(page.get_by_text("Counter starts again after 9999")).to_be_visible()
+    expect(page.get_by_role("radio", name="counter")).to_be_checked()
+    stage = page.get_by_role("region", name="Stage")
+    expect(stage).to_contain_text("LNTN9990.JPG")
+    page.get_by_role("button", name="2 stills are missing after “LNTN0008.JPG”").click()
+    expect(stage).to_contain_text("still 19 of 28")
+    expect(stage).to_contain_text("LNTN0011.JPG")
+    page.get_by_role("radio", name="name as text").check()
+    page.keyboard.press("Home")
+    expect(stage).to_contain_text("LNTN0001.JPG")
+    page.get_by_role("radio", name="counter").check()
+    expect(stage).to_contain_text("LNTN9990.JPG")

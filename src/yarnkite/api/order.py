@@ -3,15 +3,16 @@
 import struct
 import zlib
 from collections import Counter
+from itertools import pairwise
 
 from fastapi import APIRouter, Response
 
 from yarnkite.api.pictures import CACHE_FOREVER, as_shot, jpeg
 from yarnkite.api.services import Needed
-from yarnkite.api.views import LeftOutView, StillsView, StillView
+from yarnkite.api.views import BreakView, CandidateView, LeftOutView, OrderView, StillsView, StillView
 from yarnkite.core.errors import NotFound
 from yarnkite.core.gather import TAIL_WIDTH
-from yarnkite.store import shots, stills
+from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
@@ -23,9 +24,27 @@ def list_stills(needed: Needed, shot_id: int) -> StillsView:
     rows = stills.of_shot(needed.database, shot_id)
     left_out = stills.left_out(needed.database, shot_id)
     return StillsView(
-        stills=[StillView.model_validate(row) for row in rows],
+        stills=[
+            StillView.model_validate(row | {"interval_s": interval})
+            for row, interval in zip(rows, _intervals(rows), strict=True)
+        ],
         left_out=[LeftOutView.model_validate(row) for row in left_out],
         found=_found(rows, len(left_out)),
+    )
+
+
+@router.get("/order")
+def order_of_shot(needed: Needed, shot_id: int) -> OrderView:
+    """Return the orders a shot's stills could have, the recommended one with the reason, and what breaks the order."""
+    shots.one(needed.database, shot_id)
+    _, decisions = shots.latest(needed.database, shot_id)
+    analysis, breaks = order.analysis_of(needed.database, shot_id)
+    return OrderView(
+        by=analysis.recommended if decisions.order.by == "recommended" else decisions.order.by,
+        recommended=analysis.recommended,
+        reason=analysis.reason,
+        candidates=[CandidateView.model_validate(candidate) for candidate in analysis.candidates],
+        breaks=[BreakView.model_validate(one) for one in breaks],
     )
 
 
@@ -59,6 +78,13 @@ def middle(needed: Needed, shot_id: int, width: int = 480) -> Response:
     found = still(needed, shot_id, stills.count(needed.database, shot_id) // 2, width)
     found.headers["Cache-Control"] = "no-cache"
     return found
+
+
+def _intervals(rows: list[Row]) -> list[float | None]:
+    """Return for each still the seconds since the one before, below 0 where the camera's clock went back."""
+    times = [row["captured_at"] for row in rows]
+    later = [(after - before).total_seconds() if before and after else None for before, after in pairwise(times)]
+    return [None, *later] if rows else []
 
 
 def _found(rows: list[Row], left_out: int) -> str:

@@ -6,7 +6,8 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from yarnkite.core.brief import Brief
-from yarnkite.core.recipe import Decisions
+from yarnkite.core.order import Kind
+from yarnkite.core.recipe import Decisions, OrderBy
 from yarnkite.store.database import Row
 
 
@@ -96,6 +97,7 @@ class StillView(View):
     captured_at: datetime | None
     luminance: float
     fingerprint: str
+    interval_s: float | None = None
 
 
 class LeftOutView(View):
@@ -107,6 +109,25 @@ class StillsView(View):
     stills: list[StillView]
     left_out: list[LeftOutView]
     found: str
+
+
+class CandidateView(View):
+    by: OrderBy
+    sentence: str
+
+
+class BreakView(View):
+    kind: Kind
+    position: int
+    sentence: str
+
+
+class OrderView(View):
+    by: OrderBy
+    recommended: OrderBy
+    reason: str
+    candidates: list[CandidateView]
+    breaks: list[BreakView]
 
 
 class JobView(View):

@@ -37,6 +37,15 @@ class Size(Frozen):
         return f"{self.width} × {self.height}"
 
 
+OrderBy = Literal["recommended", "counter", "time", "file time", "text"]
+
+
+class Order(Frozen):
+    """By what the stills are ordered; ``recommended`` is whatever fits the stills best."""
+
+    by: OrderBy = "recommended"
+
+
 class Fit(Frozen):
     """How a still's shape becomes the video's; ``across`` and ``down`` say which part is kept (0 left/top … 1)."""
 
@@ -63,6 +72,7 @@ class Encode(Frozen):
 class Decisions(Frozen):
     """All that a person decided for a shot; one revision holds one of these."""
 
+    order: Order = Order()
     fit: Fit = Fit()
     pace: Pace = Pace()
     encode: Encode = Encode()

@@ -13,6 +13,7 @@ import simplejpeg
 from PIL import Image
 
 from yarnkite.demo import pellow_reach, tray_nine
+from yarnkite.demo.faults import exposure_of, number_of
 
 QUALITY = 91
 _SCENES = {"pellow_reach": pellow_reach.paint, "tray_nine": tray_nine.paint}
@@ -32,17 +33,19 @@ class DemoShot:
     focal_length_mm: int
 
     def name(self, index: int) -> str:
-        return f"{self.prefix}{self.first_number + index}.JPG"
+        number = number_of(self.first_number, exposure_of(self.title, index))
+        return f"{self.prefix}{number:04}.JPG"
 
     def captured(self, index: int) -> datetime:
         """Return when a still was taken: the interval, and the few hundredths a shutter is late."""
-        late = timedelta(milliseconds=(index * 37) % 60)
-        return self.begins + timedelta(seconds=self.interval_s * index) + late
+        exposure = exposure_of(self.title, index)
+        late = timedelta(milliseconds=(exposure * 37) % 60)
+        return self.begins + timedelta(seconds=self.interval_s * exposure) + late
 
     def share(self, index: int) -> float:
         """Return how far into its span, 0…1, a still was taken."""
         passed = (self.captured(index) - self.begins).total_seconds()
-        return passed / (self.interval_s * (self.stills - 1) + 0.06)
+        return passed / (self.interval_s * exposure_of(self.title, self.stills - 1) + 0.06)
 
 
 SHOTS = (

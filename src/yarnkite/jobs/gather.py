@@ -45,7 +45,7 @@ def run(context: Context) -> None:
         gathering.take(*task, future)
         context.progress(count, len(ordered))
     gathering.keep()
-    stills.close_ranks(context.database, shot_id)
+    shots.arrange(context.database, shot_id)
     shots.set_gathered(context.database, shot_id, _weight(context, shot))
     context.progress(len(ordered), len(ordered), now=True)
     jobs.end(context.database, context.job["id"], "finished")

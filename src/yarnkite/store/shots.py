@@ -7,6 +7,7 @@ from pathlib import Path
 from yarnkite.core.errors import Conflict, NotFound
 from yarnkite.core.recipe import Decisions
 from yarnkite.core.weight import Weight
+from yarnkite.store import order
 from yarnkite.store.database import Database, Row
 
 _COLUMNS = "id, project_id, name, folder, copied, gathered, weight, created_at"
@@ -30,6 +31,13 @@ def add(database: Database, project_id: int, name: str, folder: Path, *, copied:
 def set_folder(database: Database, shot_id: int, folder: Path) -> None:
     with database.transaction() as cursor:
         cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (str(folder).encode(), shot_id))
+
+
+def arrange(database: Database, shot_id: int) -> None:
+    """Put a shot's stills in the order its newest revision decides."""
+    _, decisions = latest(database, shot_id)
+    with database.transaction() as cursor:
+        order.arrange(cursor, shot_id, decisions.order.by)
 
 
 def set_gathered(database: Database, shot_id: int, weight: Weight | None) -> None:
@@ -104,6 +112,8 @@ def revise(database: Database, shot_id: int, seen: int, decisions: Decisions) ->
             "INSERT INTO revision (shot_id, number, decisions) VALUES (%s, %s, %s)",
             (shot_id, newest + 1, decisions.model_dump_json()),
         )
+        if Decisions.model_validate_json(row["decisions"]).order != decisions.order:
+            order.arrange(cursor, shot_id, decisions.order.by)
         return newest + 1
 
 

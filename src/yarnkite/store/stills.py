@@ -19,42 +19,32 @@ _ASIDE = 1_000_000_000
 def known(database: Database, shot_id: int, ordered: Sequence[str]) -> set[str]:
     """Return the names of the stills that are gathered already.
 
-    ``ordered`` is the folder as it is now: stills get the positions they have there, and those that are no longer
-    in the folder are dropped from the shot.
+    ``ordered`` is the folder as it is now: stills get the numbers they have there, and those that are no longer in
+    the folder are dropped from the shot.
     """
     with database.transaction() as cursor:
-        cursor.execute("SELECT position, name FROM still WHERE shot_id = %s", (shot_id,))
-        before = {row["name"]: int(row["position"]) for row in cursor.fetchall()}
-        now = {name: position for position, name in enumerate(ordered) if name in before}
+        cursor.execute("SELECT number, name FROM still WHERE shot_id = %s", (shot_id,))
+        before = {row["name"]: int(row["number"]) for row in cursor.fetchall()}
+        now = {name: number for number, name in enumerate(ordered) if name in before}
         if now != before:
-            cursor.execute("UPDATE still SET position = position + %s WHERE shot_id = %s", (_ASIDE, shot_id))
+            cursor.execute("UPDATE still SET number = number + %s WHERE shot_id = %s", (_ASIDE, shot_id))
             cursor.executemany(
-                "UPDATE still SET position = %s WHERE shot_id = %s AND position = %s",
-                [(position, shot_id, before[name] + _ASIDE) for name, position in now.items()],
+                "UPDATE still SET number = %s, position = %s WHERE shot_id = %s AND number = %s",
+                [(number, number, shot_id, before[name] + _ASIDE) for name, number in now.items()],
             )
-            cursor.execute("DELETE FROM still WHERE shot_id = %s AND position >= %s", (shot_id, _ASIDE))
+            cursor.execute("DELETE FROM still WHERE shot_id = %s AND number >= %s", (shot_id, _ASIDE))
         return set(now)
 
 
 def add(database: Database, shot_id: int, gathered: Iterable[tuple[int, Gathered]]) -> None:
-    """Keep gathered stills at their positions (from 0)."""
-    rows = [_row(shot_id, position, still) for position, still in gathered]
+    """Keep gathered stills under the numbers they have in the folder (from 0), which are their first positions."""
+    rows = [_row(shot_id, number, still) for number, still in gathered]
     with database.transaction() as cursor:
         cursor.executemany(
-            "INSERT INTO still (shot_id, position, name, kind, bytes, modified_at, width, height, captured_at,"
+            "INSERT INTO still (shot_id, number, position, name, kind, bytes, modified_at, width, height, captured_at,"
             " utc_offset_min, fingerprint, luminance, tail_row)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
             rows,
-        )
-
-
-def close_ranks(database: Database, shot_id: int) -> None:
-    """Number the positions 0, 1, 2 … again after files in between were left out."""
-    with database.transaction() as cursor:
-        cursor.execute("SET @next := -1")
-        # Ascending order: each row moves down onto a number that is free by then.
-        cursor.execute(
-            "UPDATE still SET position = (@next := @next + 1) WHERE shot_id = %s ORDER BY position", (shot_id,)
         )
 
 
@@ -123,11 +113,11 @@ def _still(folder: Path, row: Row) -> Still:
     )
 
 
-def _row(shot_id: int, position: int, still: Gathered) -> tuple[object, ...]:
+def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
     header = still.header
     captured, offset = _split(header.captured)
     return (
-        *(shot_id, position, still.name, header.kind, still.size, still.modified, header.width, header.height),
+        *(shot_id, number, number, still.name, header.kind, still.size, still.modified, header.width, header.height),
         *(captured, offset, still.fingerprint, still.luminance, still.tail_row),
     )
 

@@ -10,6 +10,7 @@ export type Revised = Schemas["Revised"] & { decisions: Decisions };
 export type Brief = Schemas["BriefView"];
 export type Stills = Schemas["StillsView"];
 export type Still = Schemas["StillView"];
+export type Order = Schemas["OrderView"];
 export type Job = Schemas["JobView"];
 export type Clip = Schemas["ClipView"];
 export type Place = Schemas["PlaceView"];
@@ -70,6 +71,7 @@ export const api = {
   completeUpload: (upload: number) => ask<ShotStarted>("POST", `/api/uploads/${upload}/complete`),
   shot: (id: number) => ask<Shot>("GET", `/api/shots/${id}`),
   stills: (id: number) => ask<Stills>("GET", `/api/shots/${id}/stills`),
+  order: (id: number) => ask<Order>("GET", `/api/shots/${id}/order`),
   decide: (id: number, seen: number, decisions: Decisions) =>
     ask<Revised>("PUT", `/api/shots/${id}/decisions`, { seen, decisions }),
   brief: (id: number, decisions: Decisions) => ask<Brief>("POST", `/api/shots/${id}/brief`, decisions),

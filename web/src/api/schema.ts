@@ -316,6 +316,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Order Of Shot
+         * @description Return the orders a shot's stills could have, the recommended one with the reason, and what breaks the order.
+         */
+        get: operations["order_of_shot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/stills": {
         parameters: {
             query?: never;
@@ -445,6 +465,18 @@ export interface components {
             /** Skip */
             skip: string | null;
         };
+        /** BreakView */
+        BreakView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "missing" | "skipped" | "pause" | "duplicate" | "clock" | "no time";
+            /** Position */
+            position: number;
+            /** Sentence */
+            sentence: string;
+        };
         /** BriefView */
         BriefView: {
             /** Bytes */
@@ -464,6 +496,16 @@ export interface components {
             stills: number;
             /** Timecode */
             timecode: string;
+        };
+        /** CandidateView */
+        CandidateView: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "recommended" | "counter" | "time" | "file time" | "text";
+            /** Sentence */
+            sentence: string;
         };
         /** ClipView */
         ClipView: {
@@ -528,6 +570,12 @@ export interface components {
              *     }
              */
             fit: components["schemas"]["Fit"];
+            /**
+             * @default {
+             *       "by": "recommended"
+             *     }
+             */
+            order: components["schemas"]["Order"];
             /**
              * @default {
              *       "hold": 1,
@@ -651,6 +699,37 @@ export interface components {
             name: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * Order
+         * @description By what the stills are ordered; ``recommended`` is whatever fits the stills best.
+         */
+        Order: {
+            /**
+             * By
+             * @default recommended
+             * @enum {string}
+             */
+            by: "recommended" | "counter" | "time" | "file time" | "text";
+        };
+        /** OrderView */
+        OrderView: {
+            /** Breaks */
+            breaks: components["schemas"]["BreakView"][];
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "recommended" | "counter" | "time" | "file time" | "text";
+            /** Candidates */
+            candidates: components["schemas"]["CandidateView"][];
+            /** Reason */
+            reason: string;
+            /**
+             * Recommended
+             * @enum {string}
+             */
+            recommended: "recommended" | "counter" | "time" | "file time" | "text";
         };
         /**
          * Pace
@@ -833,6 +912,8 @@ export interface components {
             fingerprint: string;
             /** Height */
             height: number;
+            /** Interval S */
+            interval_s?: number | null;
             /** Kind */
             kind: string;
             /** Luminance */
@@ -1488,6 +1569,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    order_of_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderView"];
+                };
             };
             /** @description Client Error */
             "4XX": {

@@ -11,13 +11,15 @@ export const keyList = [
   { keys: "?", does: "this list" },
 ] as const;
 
+const typedInto =
+  "input:not([type=radio]), textarea, select, [contenteditable=true], [role=combobox], [role=listbox], " +
+  "[role=slider]:not(.tail-body)";
+
 /** Keys typed into a field, or meant for the control that has the focus, are not commands. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
-  if (target.closest("input, textarea, select, [contenteditable=true], [role=combobox], [role=listbox], [role=slider]:not(.tail-body)")) {
-    return true;
-  }
-  if (target.closest(".p-popover, .p-dialog")) return true;
+  if (target.closest(typedInto) || target.closest(".p-popover, .p-dialog")) return true;
+  if (target.closest("[type=radio]")) return event.key.startsWith("Arrow");
   return event.key === "Enter" && target.closest("button, a, video, [role=button]") !== null;
 }
 

@@ -4,7 +4,10 @@ import { computed, ref, shallowRef, watch, watchEffect } from "vue";
 
 import { addresses } from "../api/client";
 import { useShot } from "../stores/shot";
-import { brightnessPath } from "./brightness";
+import type { Step } from "../screens/steps";
+import { brightnessPath, intervalPath } from "./plots";
+
+const props = defineProps<{ step: Step }>();
 
 const shot = useShot();
 const body = ref<HTMLElement>();
@@ -15,7 +18,10 @@ const pictureWidth = computed(() => Math.max(40, width.value - plotWidth));
 const plotWidth = 46;
 
 const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
-const path = computed(() => brightnessPath(shot.stills.stills, plotWidth - 8, height.value));
+const path = computed(() =>
+  (props.step === "order" ? intervalPath : brightnessPath)(shot.stills.stills, plotWidth - 8, height.value),
+);
+const marks = computed(() => (props.step === "order" ? (shot.order?.breaks ?? []) : []));
 
 watch(
   () => [shot.shot?.id, shot.tailVersion, shot.count] as const,
@@ -71,7 +77,7 @@ function wheel(event: WheelEvent): void {
 
 <template>
   <section class="tail" aria-label="Tail: the whole shot, first still at the top">
-    <header aria-hidden="true"><span>top ← → bottom</span><span>bright</span></header>
+    <header aria-hidden="true"><span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span></header>
     <div
       ref="body"
       class="tail-body"
@@ -91,6 +97,13 @@ function wheel(event: WheelEvent): void {
       <svg class="plot" :width="plotWidth" :height="height" aria-hidden="true">
         <path :d="path" />
       </svg>
+      <span
+        v-for="mark in marks"
+        :key="`${mark.kind}${mark.position}`"
+        class="mark"
+        :title="mark.sentence"
+        :style="{ top: `${(mark.position / shot.count) * height}px` }"
+      ></span>
       <div v-if="shot.count" class="pointer" :class="{ above: pointerY > height / 2 }" :style="{ top: `${pointerY}px` }">
         <span class="number">{{ shot.shown + 1 }}</span>
       </div>
@@ -142,6 +155,15 @@ canvas {
   fill: none;
   stroke: var(--soft-ink);
   stroke-width: 1.2;
+}
+
+.mark {
+  border-bottom: 5px solid transparent;
+  border-left: 9px solid var(--saffron);
+  border-top: 5px solid transparent;
+  left: 0;
+  margin-top: -5px;
+  position: absolute;
 }
 
 .pointer {

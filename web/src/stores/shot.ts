@@ -2,7 +2,7 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type Brief, type Clip, type Decisions, type Shot, type Still, type Stills } from "../api/client";
+import { api, Problem, type Brief, type Clip, type Decisions, type Order, type Shot, type Still, type Stills } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../screens/steps";
 
@@ -14,6 +14,7 @@ export const useShot = defineStore("shot", () => {
   const shot = shallowRef<Shot>();
   const stills = shallowRef<Stills>({ stills: [], left_out: [], found: "" });
   const clips = shallowRef<Clip[]>([]);
+  const order = shallowRef<Order>();
   const decisions = shallowRef<Decisions>();
   const brief = shallowRef<Brief>();
   const current = ref(0);
@@ -31,7 +32,7 @@ export const useShot = defineStore("shot", () => {
     const looks = (brief.value?.parts ?? []).filter((part) => part.look);
     return {
       gather: stills.value.left_out.length > 0,
-      order: false,
+      order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       fit: looks.some((part) => ["how", "size", "position"].includes(part.control)),
       pace: looks.some((part) => part.control === ""),
       encode: clips.value[0] !== undefined && clips.value[0].differences.length > 0,
@@ -45,9 +46,10 @@ export const useShot = defineStore("shot", () => {
       peeked.value = undefined;
       played.value = undefined;
     }
-    const [opened, found, made] = await Promise.all([api.shot(id), api.stills(id), api.clips(id)]);
+    const [opened, found, ordered, made] = await Promise.all([api.shot(id), api.stills(id), api.order(id), api.clips(id)]);
     take(opened, opened.revision);
     stills.value = found;
+    order.value = ordered;
     const isNew = opened.id === shot.value?.id && made.length > clips.value.length;
     clips.value = made;
     if (isNew || !made.some((clip) => clip.id === played.value?.id)) played.value = isNew ? made[0] : undefined;
@@ -67,6 +69,7 @@ export const useShot = defineStore("shot", () => {
   function changed(change: Change): Decisions {
     const before = decisions.value!;
     return {
+      order: { ...before.order, ...change.order },
       fit: { ...before.fit, ...change.fit },
       pace: { ...before.pace, ...change.pace },
       encode: { ...before.encode, ...change.encode },
@@ -107,6 +110,7 @@ export const useShot = defineStore("shot", () => {
     try {
       const kept = await api.decide(shot.value!.id, revision, wanted);
       revision = kept.revision;
+      if (wanted.order.by !== before.order.by) await open(shot.value!.id);
       if (decisions.value === wanted) take(kept, kept.revision);
     } catch (error) {
       const stale = error instanceof Problem && error.code === "stale_revision";
@@ -134,7 +138,7 @@ export const useShot = defineStore("shot", () => {
   onTold("connected", () => void reload());
 
   return {
-    ...{ shot, stills, clips, played, decisions, brief, current, peeked, tailVersion, refusal },
+    ...{ shot, stills, clips, order, played, decisions, brief, current, peeked, tailVersion, refusal },
     ...{ count, shown, shownStill, toLookAt },
     ...{ open, tryOut, decide, encode, goTo },
   };

@@ -6,6 +6,7 @@ import { useRouter } from "vue-router";
 import type { Still } from "../../api/client";
 import { bytesText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";
+import OrderChoice from "./OrderChoice.vue";
 
 const rowHeight = 30;
 const shot = useShot();
@@ -36,8 +37,15 @@ defineExpose({
 
 <template>
   <div class="order">
-    <h2>Order</h2>
-    <p class="quiet">By name, with numbers counted: 9 comes before 10.</p>
+    <section v-if="shot.order" class="choice">
+      <p>{{ shot.order.reason }}</p>
+      <OrderChoice />
+      <ul v-if="shot.order.breaks.length" aria-label="What breaks the order">
+        <li v-for="one in shot.order.breaks" :key="`${one.kind}${one.position}`" :class="{ calm: one.kind === 'skipped' }">
+          <button type="button" class="plain-button" @click="shot.goTo(one.position)">{{ one.sentence }}</button>
+        </li>
+      </ul>
+    </section>
     <div class="row heads" aria-hidden="true">
       <span>no.</span><span>name</span><span>pixels</span><span>size</span><span>taken</span>
     </div>
@@ -68,22 +76,36 @@ defineExpose({
 <style scoped>
 .order {
   display: grid;
-  grid-template-rows: auto auto auto minmax(0, 1fr);
+  grid-template-rows: auto auto minmax(0, 1fr);
   height: 100%;
 }
 
-h2,
-.order > p {
-  padding: 0 1.1rem;
+.choice {
+  display: grid;
+  gap: 0.7rem;
+  padding: 1.1rem 1.1rem 0.9rem;
 }
 
-h2 {
-  padding-top: 1.1rem;
+.choice ul {
+  display: grid;
+  gap: 0.15rem;
+  list-style: none;
+  margin: 0;
+  max-height: 8rem;
+  overflow: auto;
+  padding: 0;
 }
 
-.order > p {
-  padding-bottom: 0.6rem;
-  padding-top: 0.3rem;
+.choice li {
+  border-left: 3px solid var(--saffron);
+}
+
+.choice li.calm {
+  border-left-color: var(--hair);
+}
+
+.choice li button {
+  text-align: left;
 }
 
 .row {

@@ -77,7 +77,7 @@ onKey((event) => {
   <main v-else-if="shot.shot && shot.decisions" class="shot">
     <BriefLine />
     <div class="body" :style="{ '--sheet': sheet.width }">
-      <ShotTail />
+      <ShotTail :step="step" />
       <section class="sheet" :aria-label="`Sheet: ${step}`">
         <component :is="sheet.component" ref="open" />
       </section>

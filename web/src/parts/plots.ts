@@ -1,0 +1,26 @@
+/** Plots that run down the tail, row by row beside the stills: SVG paths, small values at the left. */
+
+/** How bright each still is, by stops rather than by raw light. */
+export function brightnessPath(stills: readonly { luminance: number }[], width: number, height: number): string {
+  const stops = stills.map((still) => Math.log2(Math.max(still.luminance, 1e-4)));
+  return path(stops, 0.25, width, height);
+}
+
+/** How long after the one before each still was taken, by factors; a clock that goes back stands at the far left. */
+export function intervalPath(stills: readonly { interval_s?: number | null }[], width: number, height: number): string {
+  const intervals = stills.map((still) => Math.log2(Math.max(still.interval_s ?? stills[1]?.interval_s ?? 1, 0.05)));
+  return path(intervals, 1, width, height);
+}
+
+function path(values: readonly number[], margin: number, width: number, height: number): string {
+  if (!values.length || !height) return "";
+  const least = Math.min(...values) - margin;
+  const most = Math.max(...values) + margin;
+  return values
+    .map((value, index) => {
+      const x = 4 + ((value - least) / (most - least)) * width;
+      const y = ((index + 0.5) / values.length) * height;
+      return `${index ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
+    })
+    .join("");
+}

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import { useShot } from "../../stores/shot";
+
+const names = { counter: "counter", time: "capture time", "file time": "file time", text: "name as text", recommended: "" };
+
+const shot = useShot();
+const order = computed(() => shot.order!);
+</script>
+
+<template>
+  <fieldset>
+    <legend>Order by</legend>
+    <label v-for="candidate in order.candidates" :key="candidate.by" :class="{ chosen: order.by === candidate.by }">
+      <input
+        type="radio"
+        name="order"
+        :value="candidate.by"
+        :checked="order.by === candidate.by"
+        @change="shot.decide({ order: { by: candidate.by } })"
+      />
+      <span>
+        <strong>{{ names[candidate.by] }}</strong>
+        <em v-if="candidate.by === order.recommended"> recommended</em>
+        <small>{{ candidate.sentence }}</small>
+      </span>
+    </label>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  display: grid;
+  gap: 0.2rem 0.6rem;
+  grid-template-columns: 1fr 1fr;
+  margin: 0;
+  padding: 0;
+}
+
+legend {
+  color: var(--soft-ink);
+  padding: 0 0 0.2rem;
+}
+
+label {
+  border: 1px solid var(--hair);
+  border-radius: 3px;
+  cursor: pointer;
+  display: flex;
+  gap: 0.5rem;
+  padding: 0.35rem 0.5rem;
+}
+
+label.chosen {
+  background: var(--line-pale);
+  border-color: var(--line);
+}
+
+input {
+  accent-color: var(--line);
+}
+
+em {
+  color: var(--moss-ink);
+  font-size: 0.88rem;
+}
+
+small {
+  color: var(--soft-ink);
+  display: block;
+  font-size: 0.85rem;
+  line-height: 1.3;
+}
+</style>
