@@ -21,7 +21,7 @@ from yarnkite.core.errors import NotFound
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still
 from yarnkite.core.stills import Pixels
-from yarnkite.jobs import encode, gather
+from yarnkite.jobs import encode, gather, rename
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
 from yarnkite.store import jobs
@@ -41,6 +41,8 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
     database = Database(server.start())
     try:
         database.migrate()
+        for sentence in rename.recover(database):
+            print(sentence, flush=True)
         events = Events()
         runner = Runner(
             database,

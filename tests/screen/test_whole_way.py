@@ -152,7 +152,9 @@ def test_an_odd_size_is_refused_with_a_sentence_and_nothing_changes(page: Page):
     page.get_by_role("button", name="Go on to fit").click()
     page.get_by_label("Width").fill("1919")
     page.get_by_role("button", name="Use", exact=True).click()
-    expect(page.get_by_role("alert")).to_contain_text("1919 is odd; a video's sides are even. 1918 and 1920 both work.")
+    sheet = page.get_by_role("region", name="Sheet: fit")
+    expect(sheet.get_by_role("alert")).to_contain_text("1919 is odd; a video's sides are even. 1918 and 1920 both work.")
+    expect(page.get_by_role("region", name="Stage").get_by_role("alert")).to_have_count(0)
     expect(page.get_by_role("region", name="What will be made")).to_contain_text("1920 × 1080")
 
 
@@ -220,3 +222,30 @@ def test_a_shot_whose_counter_starts_again_is_in_order_and_another_order_can_be_
     expect(stage).to_contain_text("LNTN0001.JPG")
     page.get_by_role("radio", name="counter").check()
     expect(stage).to_contain_text("LNTN9990.JPG")
+
+
+def test_renaming_shows_the_table_asks_renames_on_disk_and_takes_back(page: Page, program):
+    folder = program.place / "names"
+    for number in range(1, 8):
+        write_jpeg(folder / f"IMG {number}.jpg", number)
+    (folder / "IMG 3.xmp").write_text("<settings/>")
+    before = sorted(path.name for path in folder.iterdir())
+    new_project(page, "Names")
+    page.get_by_role("button", name="names", exact=True).click()
+    page.get_by_role("button", name="Use this folder").click()
+    expect(page.get_by_text("7 stills, JPEG")).to_be_visible()
+    page.get_by_role("link", name="order").click()
+    page.get_by_role("button", name="Names", exact=True).click()
+    expect(page.get_by_text("names_0007.jpg")).to_be_visible()
+    page.get_by_role("button", name="Take counter out").click()
+    expect(page.get_by_role("button", name="7 names cannot be")).to_be_disabled()
+    page.get_by_role("button", name="counter", exact=True).click()
+    page.get_by_role("button", name="Rename 8 files").click()
+    assert sorted(path.name for path in folder.iterdir()) == before
+    page.get_by_role("button", name="Rename them").click()
+    expect(page.get_by_text("8 files have their new names.")).to_be_visible()
+    after = sorted(path.name for path in folder.iterdir())
+    assert after == sorted([*(f"names_{n:04}.jpg" for n in range(1, 8)), "names_0003.xmp"])
+    page.get_by_role("button", name="Take back the last 8").click()
+    expect(page.get_by_text("8 files have their old names again.")).to_be_visible()
+    assert sorted(path.name for path in folder.iterdir()) == before

@@ -11,6 +11,10 @@ export type Brief = Schemas["BriefView"];
 export type Stills = Schemas["StillsView"];
 export type Still = Schemas["StillView"];
 export type Order = Schemas["OrderView"];
+export type PatternPart = Whole<Schemas["PatternPart"]>;
+export type RenamePlan = Schemas["PlanView"];
+export type RenameLine = Schemas["LineView"];
+export type LastRename = Schemas["LastRename"];
 export type Job = Schemas["JobView"];
 export type Clip = Schemas["ClipView"];
 export type Place = Schemas["PlaceView"];
@@ -72,6 +76,18 @@ export const api = {
   shot: (id: number) => ask<Shot>("GET", `/api/shots/${id}`),
   stills: (id: number) => ask<Stills>("GET", `/api/shots/${id}/stills`),
   order: (id: number) => ask<Order>("GET", `/api/shots/${id}/order`),
+  planNames: (id: number, parts: PatternPart[]) => ask<RenamePlan>("POST", `/api/shots/${id}/rename/plan`, { parts }),
+  rename: (id: number, parts: PatternPart[], plan: string) =>
+    ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename`, { parts, plan }),
+  lastRename: (id: number) => ask<LastRename | null>("GET", `/api/shots/${id}/rename`),
+  undoRename: (id: number) => ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename/undo`),
+  namesAsCsv: async (id: number, parts: PatternPart[]) => {
+    const body = JSON.stringify({ parts });
+    const headers = { "Content-Type": "application/json" };
+    const response = await fetch(`/api/shots/${id}/rename/plan.csv`, { method: "POST", headers, body });
+    if (!response.ok) throw await problemOf(response);
+    return response.blob();
+  },
   decide: (id: number, seen: number, decisions: Decisions) =>
     ask<Revised>("PUT", `/api/shots/${id}/decisions`, { seen, decisions }),
   brief: (id: number, decisions: Decisions) => ask<Brief>("POST", `/api/shots/${id}/brief`, decisions),

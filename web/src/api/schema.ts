@@ -336,6 +336,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Last Rename
+         * @description Return the newest rename that can be taken back, or nothing.
+         */
+        get: operations["last_rename"];
+        put?: never;
+        /**
+         * Rename Files
+         * @description Rename the files in their folder, if the plan is still the one that was confirmed.
+         */
+        post: operations["rename_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/rename/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Names
+         * @description Return old and new names of all files, with everything that could go wrong; nothing is changed.
+         */
+        post: operations["plan_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/rename/plan.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan As Csv
+         * @description Return the plan as CSV (RFC 4180): old name, new name.
+         */
+        post: operations["plan_as_csv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/rename/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Rename
+         * @description Give the files of the newest rename their old names back, all or none.
+         */
+        post: operations["undo_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/stills": {
         parameters: {
             query?: never;
@@ -531,6 +615,16 @@ export interface components {
             /** Summary */
             summary: string;
         };
+        /**
+         * Confirmed
+         * @description The pattern again, and the ``plan`` digest of the table the person saw and confirmed.
+         */
+        Confirmed: {
+            /** Parts */
+            parts: components["schemas"]["PatternPart"][];
+            /** Plan */
+            plan: string;
+        };
         /** CostView */
         CostView: {
             /** Bottom */
@@ -693,12 +787,35 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** LastRename */
+        LastRename: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Files */
+            files: number;
+        };
         /** LeftOutView */
         LeftOutView: {
             /** Name */
             name: string;
             /** Reason */
             reason: string;
+        };
+        /** LineView */
+        LineView: {
+            /** Look */
+            look: string;
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+            /** Problem */
+            problem: string;
+            /** Still */
+            still: number | null;
         };
         /**
          * Order
@@ -759,12 +876,61 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** PatternBody */
+        PatternBody: {
+            /** Parts */
+            parts: components["schemas"]["PatternPart"][];
+        };
+        /**
+         * PatternPart
+         * @description A part of a name: free text, a new counter, the shot's name, capture date or time, or the old name or number.
+         *
+         *     ``digits`` 0 means as many as the last number needs, never fewer than four.
+         */
+        PatternPart: {
+            /**
+             * Digits
+             * @default 0
+             */
+            digits: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "counter" | "shot" | "date" | "time" | "name" | "number";
+            /**
+             * Start
+             * @default 1
+             */
+            start: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
         /** PlaceView */
         PlaceView: {
             /** Folder */
             folder: string;
             /** Name */
             name: string;
+        };
+        /** PlanView */
+        PlanView: {
+            /** Changes */
+            changes: number;
+            /** Lines */
+            lines: components["schemas"]["LineView"][];
+            /** Plan */
+            plan: string;
+            /** Problems */
+            problems: number;
         };
         /**
          * Problem
@@ -822,6 +988,11 @@ export interface components {
              * @default 0
              */
             stills: number;
+        };
+        /** Renamed */
+        Renamed: {
+            /** Files */
+            files: number;
         };
         /** Revised */
         Revised: {
@@ -1600,6 +1771,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    last_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastRename"] | null;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    rename_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renamed"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    plan_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    plan_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    undo_rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Renamed"];
                 };
             };
             /** @description Client Error */

@@ -22,10 +22,10 @@ export function usePicture(address: Ref<string | undefined>) {
   async function follow(): Promise<void> {
     if (busy) return;
     busy = true;
+    refusal.value = "";
     while (!ended && address.value && address.value !== shown.value?.address) {
       const wanted = address.value;
       waiting.value = true;
-      refusal.value = "";
       if (!(await fetchPicture(wanted))) break;
     }
     waiting.value = false;

@@ -7,10 +7,12 @@ import type { Still } from "../../api/client";
 import { bytesText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";
 import OrderChoice from "./OrderChoice.vue";
+import RenameTable from "./RenameTable.vue";
 
 const rowHeight = 30;
 const shot = useShot();
 const router = useRouter();
+const room = ref<"order" | "names">("order");
 const scroller = ref<InstanceType<typeof VirtualScroller> & { scrollInView(index: number, to: string): void }>();
 
 watch(
@@ -37,6 +39,12 @@ defineExpose({
 
 <template>
   <div class="order">
+    <nav class="rooms" aria-label="Order or names">
+      <button type="button" :aria-pressed="room === 'order'" @click="room = 'order'">Order</button>
+      <button type="button" :aria-pressed="room === 'names'" @click="room = 'names'">Names</button>
+    </nav>
+    <RenameTable v-if="room === 'names'" />
+    <template v-else>
     <section v-if="shot.order" class="choice">
       <p>{{ shot.order.reason }}</p>
       <OrderChoice />
@@ -70,14 +78,37 @@ defineExpose({
         </button>
       </template>
     </VirtualScroller>
+    </template>
   </div>
 </template>
 
 <style scoped>
 .order {
   display: grid;
-  grid-template-rows: auto auto minmax(0, 1fr);
+  grid-template-rows: auto auto auto minmax(0, 1fr);
   height: 100%;
+}
+
+.rooms {
+  border-bottom: 1px solid var(--hair);
+  display: flex;
+  gap: 0.3rem;
+  padding: 0.4rem 0.9rem 0;
+}
+
+.rooms button {
+  background: none;
+  border: 0;
+  border-bottom: 3px solid transparent;
+  color: var(--soft-ink);
+  cursor: pointer;
+  font: 600 1rem var(--heading);
+  padding: 0.35rem 0.4rem 0.3rem;
+}
+
+.rooms button[aria-pressed="true"] {
+  border-bottom-color: var(--line);
+  color: var(--ink);
 }
 
 .choice {

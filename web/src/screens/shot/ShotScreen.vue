@@ -19,7 +19,7 @@ const props = defineProps<{ shotId: number; step: Step }>();
 
 const sheets: Record<Step, { component: Component; width: string }> = {
   gather: { component: GatherSheet, width: "380px" },
-  order: { component: OrderSheet, width: "500px" },
+  order: { component: OrderSheet, width: "540px" },
   fit: { component: FitSheet, width: "340px" },
   pace: { component: PaceSheet, width: "340px" },
   encode: { component: EncodeSheet, width: "360px" },

@@ -1,0 +1,134 @@
+"""Renaming in place: journalled first, then parked, then placed; a batch is whole or undone, whatever happens."""
+
+import logging
+from collections.abc import Sequence
+from pathlib import Path
+
+from yarnkite.core.errors import Conflict, NotFound, Refusal
+from yarnkite.core.names import numbering
+from yarnkite.core.places import files_below
+from yarnkite.core.rename import Line, Move, Named, Pattern, moves, park, place, plan, unpark, unplace
+from yarnkite.store import jobs, renames, shots, stills
+from yarnkite.store.database import Database
+
+log = logging.getLogger(__name__)
+
+
+def plan_of(database: Database, shot_id: int, pattern: Pattern) -> list[Line]:
+    """Return what a pattern makes of a shot's names, in its order; raises ``Refusal`` if the folder is lost."""
+    shot = shots.one(database, shot_id)
+    folder = shots.folder_of(shot)
+    if not folder.is_dir():
+        raise Refusal("lost_folder", f"The folder {folder} is not there any more. Put it back, then try again.")
+    rows = stills.of_shot(database, shot_id)
+    named = [Named(row["name"], row["captured_at"]) for row in rows]
+    found = numbering([one.name for one in named])
+    return plan(named, pattern, shot["name"], found, (file.name for file in files_below(folder, folder)))
+
+
+def carry_out(database: Database, shot_id: int, pattern: Pattern) -> int:
+    """Rename a shot's files as planned; returns how many files have a new name.
+
+    Raises ``Refusal`` for a plan with a problem and ``Conflict`` while the shot is worked on; nothing is changed then.
+    A failure half-way is taken back.
+    """
+    folder = shots.folder_of(shots.one(database, shot_id))
+    _check_free(database, shot_id, folder)
+    lines = plan_of(database, shot_id, pattern)
+    moves(lines, 0)
+    batch = renames.begin(database, shot_id, folder)
+    todo = moves(lines, batch)
+    _run(database, batch, folder, todo)
+    return len(todo)
+
+
+def take_back(database: Database, shot_id: int) -> int:
+    """Give the files of the newest batch their old names back; returns how many.
+
+    Raises ``Conflict`` that names a file which is gone or changed since, and ``NotFound`` if there is no batch.
+    """
+    last = renames.latest(database, shot_id)
+    if last is None:
+        raise NotFound("no_rename", "This shot was not renamed here, so there is nothing to take back.")
+    folder = renames.folder_of(last)
+    _check_free(database, shot_id, folder)
+    rows = renames.moves_of(database, last["id"])
+    for row in rows:
+        path = folder / row["new_name"]
+        if not path.exists():
+            raise Conflict("file_gone", f"“{row['new_name']}” is not in {folder} any more, so nothing was taken back.")
+        status = path.stat()
+        if (status.st_size, status.st_mtime_ns) != (row["bytes"], row["modified_ns"]):
+            raise Conflict("file_changed", f"“{row['new_name']}” was changed since, so nothing was taken back.")
+    lines = [Line(row["new_name"], row["old_name"]) for row in rows]
+    _check_targets_free(folder, lines)
+    batch = renames.begin(database, shot_id, folder)
+    todo = moves(lines, batch)
+    _run(database, batch, folder, todo)
+    renames.set_state(database, last["id"], "taken back")
+    renames.set_state(database, batch, "taken back")
+    return len(todo)
+
+
+def recover(database: Database) -> list[str]:
+    """Complete or take back the batches a dead process left half-way; returns a sentence for each."""
+    said = []
+    for batch in renames.unfinished(database):
+        folder = renames.folder_of(batch)
+        todo = [
+            Move(row["old_name"], row["parked_name"], row["new_name"])
+            for row in renames.moves_of(database, batch["id"])
+        ]
+        try:
+            if batch["state"] == "placing":
+                place(folder, todo)
+                renames.finish(database, batch["id"], folder, todo)
+                said.append(f"Renaming {len(todo):,} files in {folder} was broken off; it is completed now.")
+            else:
+                _put_back(database, batch["id"], folder, todo, placed=batch["state"] == "unplacing")
+                said.append(f"Renaming files in {folder} was broken off; all have their old names again.")
+        except Refusal as refusal:
+            log.warning("rename batch %s: %s", batch["id"], refusal.sentence)
+            said.append(f"Renaming files in {folder} was broken off and cannot go on: {refusal.sentence}")
+    return said
+
+
+def _run(database: Database, batch: int, folder: Path, todo: Sequence[Move]) -> None:
+    renames.journal(database, batch, folder, todo)
+    try:
+        park(folder, todo)
+    except Refusal:
+        _put_back(database, batch, folder, todo)
+        raise
+    renames.set_state(database, batch, "placing")
+    try:
+        place(folder, todo)
+    except Refusal:
+        renames.set_state(database, batch, "unplacing")
+        _put_back(database, batch, folder, todo, placed=True)
+        raise
+    renames.finish(database, batch, folder, todo)
+
+
+def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[Move], *, placed: bool = False) -> None:
+    """Give all files of a batch their old names; ``placed`` says that some may have their new ones by now."""
+    if placed:
+        unplace(folder, todo)
+        renames.set_state(database, batch, "parking")
+    unpark(folder, todo)
+    renames.set_state(database, batch, "taken back")
+
+
+def _check_free(database: Database, shot_id: int, folder: Path) -> None:
+    if any(job["shot_id"] == shot_id for job in jobs.unfinished(database)):
+        raise Conflict("shot_busy", "This shot is being worked on. Rename it when its jobs are done.")
+    others = renames.sharing(database, shot_id, folder)
+    if others:
+        raise Conflict("folder_shared", f"The shot “{others[0]}” uses files of this folder too; it would lose them.")
+
+
+def _check_targets_free(folder: Path, lines: Sequence[Line]) -> None:
+    moving = {line.old for line in lines}
+    for line in lines:
+        if line.new not in moving and (folder / line.new).exists():
+            raise Conflict("name_taken", f"“{line.new}” is in {folder} again, so nothing was taken back.")

@@ -1,0 +1,97 @@
+"""The journal of renames: written before the first file moves, so that a batch is completed or taken back."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Literal
+
+from yarnkite.core.rename import Move
+from yarnkite.store.database import Database, Row
+
+State = Literal["parking", "placing", "unplacing", "done", "taken back"]
+
+
+def begin(database: Database, shot_id: int, folder: Path) -> int:
+    """Note that a batch begins; returns its id, by which its parking names are made."""
+    with database.transaction() as cursor:
+        cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, _bytes(folder)))
+        return int(cursor.lastrowid)
+
+
+def journal(database: Database, batch_id: int, folder: Path, todo: Sequence[Move]) -> None:
+    """Note every move, and what each file is like now."""
+    rows = []
+    for number, move in enumerate(todo):
+        status = (folder / move.old).stat()
+        rows.append((batch_id, number, move.old, move.parked, move.new, status.st_size, status.st_mtime_ns))
+    with database.transaction() as cursor:
+        cursor.executemany(
+            "INSERT INTO rename_move (batch_id, number, old_name, parked_name, new_name, bytes, modified_ns)"
+            " VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            rows,
+        )
+
+
+def set_state(database: Database, batch_id: int, state: State) -> None:
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE rename_batch SET state = %s WHERE id = %s", (state, batch_id))
+
+
+def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[Move]) -> None:
+    """End a batch and give the stills of every shot of the folder their new names, both or neither."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE rename_batch SET state = 'done' WHERE id = %s", (batch_id,))
+        cursor.execute(
+            "CREATE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
+            " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, KEY (old_name(700)))"
+        )
+        cursor.executemany("INSERT INTO moved VALUES (%s, %s)", [(move.old, move.new) for move in todo])
+        cursor.execute(
+            "UPDATE still JOIN shot ON shot.id = still.shot_id JOIN moved ON moved.old_name = still.name"
+            " SET still.name = moved.new_name WHERE shot.folder = %s",
+            (_bytes(folder),),
+        )
+        cursor.execute("DROP TEMPORARY TABLE moved")
+
+
+def unfinished(database: Database) -> list[Row]:
+    """Return the batches a dead process left half-way."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT id, shot_id, folder, state FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
+        )
+        return list(cursor.fetchall())
+
+
+def latest(database: Database, shot_id: int) -> Row | None:
+    """Return the shot's newest batch that was carried out and not taken back, or ``None``."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT rename_batch.id, shot_id, folder, state, rename_batch.created_at, COUNT(*) AS files"
+            " FROM rename_batch JOIN rename_move ON batch_id = rename_batch.id"
+            " WHERE shot_id = %s AND state = 'done' GROUP BY rename_batch.id ORDER BY rename_batch.id DESC LIMIT 1",
+            (shot_id,),
+        )
+        return cursor.fetchone()
+
+
+def moves_of(database: Database, batch_id: int) -> list[Row]:
+    """Return a batch's journal in its order."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT * FROM rename_move WHERE batch_id = %s ORDER BY number", (batch_id,))
+        return list(cursor.fetchall())
+
+
+def sharing(database: Database, shot_id: int, folder: Path) -> list[str]:
+    """Return the names of other shots whose folder lies in this one or around it, but is not the same."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name, folder FROM shot WHERE id <> %s AND folder <> %s", (shot_id, _bytes(folder)))
+        others = [(row["name"], folder_of(row)) for row in cursor.fetchall()]
+    return [name for name, other in others if other.is_relative_to(folder) or folder.is_relative_to(other)]
+
+
+def folder_of(row: Row) -> Path:
+    return Path(row["folder"].decode("utf-8", "surrogateescape"))
+
+
+def _bytes(folder: Path) -> bytes:
+    return str(folder).encode("utf-8", "surrogateescape")

@@ -1,0 +1,141 @@
+"""Renaming real files in place: as shown, journalled, whole or undone, and taken back."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from yarnkite.jobs.rename import recover
+
+PATTERN = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
+
+
+def folder_of(client, shot):
+    return Path(client.get(f"/api/shots/{shot}").json()["folder"])
+
+
+def contents(folder):
+    return {path.name: path.read_bytes() for path in folder.iterdir()}
+
+
+def rename(client, shot, pattern=PATTERN):
+    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": pattern}).json()
+    return client.post(f"/api/shots/{shot}/rename", json={"parts": pattern, "plan": planned["plan"]})
+
+
+def test_files_get_the_names_that_were_shown_and_their_old_ones_back(client, gathered):
+    shot = gathered(6)
+    folder = folder_of(client, shot)
+    (folder / "MRW_3.xmp").write_text("<settings/>")
+    before = contents(folder)
+    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": PATTERN}).json()
+    assert (planned["problems"], planned["changes"], len(planned["lines"])) == (0, 7, 7)
+    assert contents(folder) == before
+    assert rename(client, shot).json() == {"files": 7}
+    assert contents(folder) == {line["new"]: before[line["old"]] for line in planned["lines"]}
+    assert "_0003.xmp" in str(sorted(contents(folder)))
+    names = [still["name"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    assert names == [line["new"] for line in planned["lines"] if line["still"] is not None]
+    assert client.get(f"/api/shots/{shot}/stills/2.jpg?width=300").status_code == 200
+    assert client.get(f"/api/shots/{shot}/rename").json()["files"] == 7
+    assert client.post(f"/api/shots/{shot}/rename/undo").json() == {"files": 7}
+    assert contents(folder) == before
+    assert client.get(f"/api/shots/{shot}/rename").json() is None
+    assert client.post(f"/api/shots/{shot}/rename/undo").json()["code"] == "no_rename"
+
+
+def test_a_table_that_is_no_longer_true_is_not_carried_out(client, gathered):
+    shot = gathered(3)
+    folder = folder_of(client, shot)
+    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": PATTERN}).json()
+    (folder / "MRW_2.xmp").write_text("new")
+    before = contents(folder)
+    refused = client.post(f"/api/shots/{shot}/rename", json={"parts": PATTERN, "plan": planned["plan"]})
+    assert (refused.status_code, refused.json()["code"]) == (409, "plan_changed")
+    assert contents(folder) == before
+
+
+def test_a_plan_with_a_problem_changes_nothing(client, gathered):
+    shot = gathered(3)
+    before = contents(folder_of(client, shot))
+    refused = rename(client, shot, [{"kind": "shot"}])
+    assert (refused.status_code, refused.json()["code"]) == (400, "names_collide")
+    assert contents(folder_of(client, shot)) == before
+
+
+def test_a_file_that_changed_since_is_named_and_nothing_is_taken_back(client, gathered):
+    shot = gathered(3)
+    folder = folder_of(client, shot)
+    rename(client, shot)
+    touched = sorted(folder.iterdir())[1]
+    os.utime(touched, (1, 1))
+    before = contents(folder)
+    refused = client.post(f"/api/shots/{shot}/rename/undo")
+    assert (refused.status_code, refused.json()["code"]) == (409, "file_changed")
+    assert touched.name in refused.json()["detail"]
+    assert contents(folder) == before
+
+
+def test_the_plan_can_be_had_as_csv(client, gathered):
+    shot = gathered(2)
+    said = client.post(f"/api/shots/{shot}/rename/plan.csv", json={"parts": PATTERN}).text.splitlines()
+    assert said[0] == "old name,new name"
+    assert said[1].startswith("MRW_1.jpg,")
+
+
+KILLED = """
+import json, os, sys
+from pathlib import Path
+from yarnkite.core.rename import PatternPart
+from yarnkite.jobs import rename
+from yarnkite.store.database import Database
+from yarnkite.store.server import Address
+
+asked = json.loads(sys.argv[1])
+steps = 0
+original = Path.rename
+
+def rename_or_die(path, target):
+    global steps
+    if steps == asked["after"]:
+        os.kill(os.getpid(), 9)
+    steps += 1
+    return original(path, target)
+
+Path.rename = rename_or_die
+database = Database(Address(**asked["address"]))
+rename.carry_out(database, asked["shot"], tuple(PatternPart(**part) for part in asked["pattern"]))
+"""
+
+
+@pytest.mark.parametrize("after", [0, 1, 4, 5, 6, 9])
+def test_a_rename_killed_at_any_step_leaves_the_folder_whole(client, services, gathered, after):
+    shot = gathered(5)
+    folder = folder_of(client, shot)
+    before = contents(folder)
+    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": PATTERN}).json()
+    address = services.database._address
+    asked = {"after": after, "address": vars(address), "shot": shot, "pattern": PATTERN}
+    ended = subprocess.run([sys.executable, "-c", KILLED, json.dumps(asked)], check=False)
+    assert ended.returncode == -9
+    (said,) = recover(services.database)
+    names = [still["name"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    whole_old = contents(folder) == before
+    whole_new = contents(folder) == {line["new"]: before[line["old"]] for line in planned["lines"]}
+    assert whole_old != whole_new
+    assert sorted(names) == sorted(contents(folder))
+    assert whole_new == ("it is completed now" in said)
+    assert whole_old or after >= 5
+    assert recover(services.database) == []
+
+
+def test_a_shot_that_is_being_encoded_is_not_renamed(client, gathered, finished):
+    shot = gathered(40, (1800, 1200))
+    job = client.post(f"/api/shots/{shot}/encode", json={"seen": 1}).json()
+    refused = rename(client, shot)
+    assert (refused.status_code, refused.json()["code"]) == (409, "shot_busy")
+    client.post(f"/api/jobs/{job['id']}/cancel")
+    finished(job["id"])

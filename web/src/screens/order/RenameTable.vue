@@ -1,0 +1,192 @@
+<script setup lang="ts">
+import { useDebounceFn } from "@vueuse/core";
+import Button from "primevue/button";
+import Dialog from "primevue/dialog";
+import VirtualScroller from "primevue/virtualscroller";
+import { computed, ref, shallowRef, watch } from "vue";
+
+import { api, Problem, type LastRename, type RenameLine, type RenamePlan } from "../../api/client";
+import { useShot } from "../../stores/shot";
+import PatternEditor from "./PatternEditor.vue";
+import { plainPattern } from "./pattern";
+
+const shot = useShot();
+const parts = ref(plainPattern());
+const plan = shallowRef<RenamePlan>();
+const last = shallowRef<LastRename | null>(null);
+const refusal = ref("");
+const said = ref("");
+const asking = ref(false);
+const id = computed(() => shot.shot!.id);
+const wrong = computed(() => plan.value?.lines.find((line) => line.problem));
+const ready = computed(() => plan.value && !plan.value.problems && plan.value.changes > 0);
+
+async function attempt(work: () => Promise<void>): Promise<void> {
+  refusal.value = "";
+  try {
+    await work();
+  } catch (error) {
+    refusal.value = error instanceof Problem ? error.message : String(error);
+  }
+}
+
+const look = useDebounceFn(
+  () =>
+    attempt(async () => {
+      plan.value = await api.planNames(id.value, parts.value);
+      last.value = await api.lastRename(id.value);
+    }),
+  150,
+);
+
+function rename(): Promise<void> {
+  asking.value = false;
+  return attempt(async () => {
+    const done = await api.rename(id.value, parts.value, plan.value!.plan);
+    said.value = `${done.files.toLocaleString("en")} files have their new names.`;
+    await Promise.all([shot.open(id.value), look()]);
+  });
+}
+
+function takeBack(): Promise<void> {
+  return attempt(async () => {
+    const done = await api.undoRename(id.value);
+    said.value = `${done.files.toLocaleString("en")} files have their old names again.`;
+    await Promise.all([shot.open(id.value), look()]);
+  });
+}
+
+function save(): Promise<void> {
+  return attempt(async () => {
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(await api.namesAsCsv(id.value, parts.value));
+    link.download = `${shot.shot!.name} names.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  });
+}
+
+watch(parts, () => void look(), { deep: true });
+void look();
+</script>
+
+<template>
+  <div class="rename">
+    <section class="head">
+      <PatternEditor v-model="parts" />
+      <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
+      <p v-else-if="wrong" class="look">“{{ wrong.old }}” cannot become “{{ wrong.new }}”. {{ wrong.problem }}</p>
+      <p v-else-if="said" role="status">{{ said }}</p>
+      <div v-if="plan" class="actions">
+        <Button
+          :label="plan.problems ? `${plan.problems.toLocaleString('en')} names cannot be` : `Rename ${plan.changes.toLocaleString('en')} files …`"
+          class="main-action"
+          :disabled="!ready"
+          @click="asking = true"
+        />
+        <Button v-if="last" :label="`Take back the last ${last.files.toLocaleString('en')}`" severity="secondary" @click="takeBack" />
+        <button type="button" class="plain-button link" @click="save">Save the table as CSV</button>
+      </div>
+    </section>
+    <VirtualScroller v-if="plan" :items="plan.lines" :item-size="30" class="lines">
+      <template #item="{ item }: { item: RenameLine }">
+        <button
+          type="button"
+          tabindex="-1"
+          class="line"
+          :class="{ follows: item.still == null, now: item.still === shot.current }"
+          :title="item.problem || item.look || undefined"
+          @click="item.still != null && shot.goTo(item.still)"
+        >
+          <span class="number">{{ item.old }}</span>
+          <span aria-hidden="true">→</span>
+          <span class="number" :class="{ wrong: item.problem }">{{ item.new }}</span>
+          <span v-if="item.problem || item.look" class="why look">{{ item.problem || item.look }}</span>
+        </button>
+      </template>
+    </VirtualScroller>
+    <Dialog v-model:visible="asking" modal header="Rename the files in their folder?" :style="{ width: '30rem' }">
+      <p>
+        {{ plan?.changes.toLocaleString("en") }} files in <span class="path">{{ shot.shot!.folder }}</span> get the names
+        in the table. Their pictures are not touched, and the old names can be taken back.
+      </p>
+      <template #footer>
+        <Button label="Leave them" severity="secondary" @click="asking = false" />
+        <Button label="Rename them" class="main-action" autofocus @click="rename" />
+      </template>
+    </Dialog>
+  </div>
+</template>
+
+<style scoped>
+.rename {
+  display: grid;
+  grid-row: 2 / -1;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+}
+
+.head {
+  border-bottom: 1px solid var(--hair);
+  display: grid;
+  gap: 0.8rem;
+  padding: 1rem 1.1rem;
+}
+
+.actions {
+  align-items: center;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.7rem;
+}
+
+.link {
+  color: var(--line);
+}
+
+.line {
+  align-items: center;
+  background: none;
+  border: 0;
+  border-left: 3px solid transparent;
+  color: inherit;
+  cursor: pointer;
+  display: grid;
+  font-family: var(--text);
+  font-size: 0.85rem;
+  gap: 0.6rem;
+  grid-template-columns: minmax(0, 9.5rem) auto minmax(0, 11rem) minmax(0, 1fr);
+  height: 30px;
+  padding: 0 0.8rem;
+  text-align: left;
+  white-space: nowrap;
+  width: 100%;
+}
+
+.line span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.line:hover {
+  background: var(--shade);
+}
+
+.line.now {
+  background: var(--line-pale);
+  border-left-color: var(--line);
+}
+
+.line.follows span:first-child {
+  color: var(--soft-ink);
+  padding-left: 1rem;
+}
+
+.wrong {
+  text-decoration: underline wavy var(--kite);
+}
+
+.path {
+  overflow-wrap: anywhere;
+}
+</style>
