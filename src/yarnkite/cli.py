@@ -3,6 +3,7 @@
 import argparse
 import os
 import sys
+from collections import Counter
 from pathlib import Path
 
 from yarnkite import places
@@ -73,7 +74,7 @@ def clip(options: argparse.Namespace) -> int:
     )
     recipe = Recipe(stills=tuple(_stills(folder)), decisions=decisions)
     clip_plan(recipe)
-    print(brief(recipe.stills, decisions))
+    print(brief(Counter((still.width, still.height) for still in recipe.stills), decisions))
     parts_folder = target.with_name(f"{target.stem}.chunks")
     parts_folder.mkdir(parents=True, exist_ok=True)
     parts = []

@@ -14,8 +14,8 @@ from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Recipe, Size, Sti
 from yarnkite.core.weight import estimated_bytes, measured_weight
 
 
-def some(count, width=6000, height=4000):
-    return [Still(path="x", fingerprint=str(n), width=width, height=height) for n in range(count)]
+def some(count):
+    return {(6000, 4000): count}
 
 
 def test_the_sentence_reads_as_one():
@@ -24,13 +24,14 @@ def test_the_sentence_reads_as_one():
         "Take 612 stills, two frames each at 29.97 fps, cover 1920 × 1080 keeping the upper part, and write an H.264 "
         "file of high quality: 1,224 frames, 40.8 s (00:00:40;24), about "
     )
-    assert str(brief([], Decisions())) == "Nothing to make yet: this shot has no stills."
+    assert str(brief({}, Decisions())) == "Nothing to make yet: this shot has no stills."
 
 
 @given(count=st.integers(1, 900), hold=st.integers(1, 30), rate=st.sampled_from(OFFERED))
 def test_its_numbers_are_those_of_the_plan(count, hold, rate):
-    taken, decisions = some(count), Decisions(pace=Pace(rate=rate, hold=hold))
-    said, plan = brief(taken, decisions), clip_plan(Recipe(stills=tuple(taken), decisions=decisions))
+    decisions = Decisions(pace=Pace(rate=rate, hold=hold))
+    taken = tuple(Still(path="x", fingerprint=str(n), width=6000, height=4000) for n in range(count))
+    said, plan = brief(some(count), decisions), clip_plan(Recipe(stills=taken, decisions=decisions))
     assert (said.stills, said.frames) == (count, plan.frames)
     assert Fraction(said.seconds).limit_denominator(10**9) == plan.seconds.limit_denominator(10**9)
 
@@ -54,7 +55,7 @@ def test_a_clip_under_a_second_is_pointed_out():
 
 
 def test_stills_of_other_shapes_are_counted():
-    said = brief([*some(10), *some(2, 4000, 6000)], Decisions())
+    said = brief({(6000, 4000): 10, (4000, 6000): 2}, Decisions())
     assert "2 of the stills have another shape or size than the rest." in said.remarks
 
 

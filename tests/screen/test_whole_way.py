@@ -153,7 +153,9 @@ def test_an_odd_size_is_refused_with_a_sentence_and_nothing_changes(page: Page):
     page.get_by_label("Width").fill("1919")
     page.get_by_role("button", name="Use", exact=True).click()
     sheet = page.get_by_role("region", name="Sheet: fit")
-    expect(sheet.get_by_role("alert")).to_contain_text("1919 is odd; a video's sides are even. 1918 and 1920 both work.")
+    expect(sheet.get_by_role("alert")).to_contain_text(
+        "1919 is odd; a video's sides are even. 1918 and 1920 both work."
+    )
     expect(page.get_by_role("region", name="Stage").get_by_role("alert")).to_have_count(0)
     expect(page.get_by_role("region", name="What will be made")).to_contain_text("1920 × 1080")
 

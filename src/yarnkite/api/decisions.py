@@ -76,4 +76,4 @@ def frame_picture(
 
 def _brief(needed: Services, shot_id: int, decisions: Decisions) -> BriefView:
     shot = shots.one(needed.database, shot_id)
-    return brief_view(brief(stills.for_recipe(needed.database, shot), decisions, shots.weight_of(shot)))
+    return brief_view(brief(stills.shapes(needed.database, shot_id), decisions, shots.weight_of(shot)))

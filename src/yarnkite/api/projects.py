@@ -44,5 +44,5 @@ def rename_project(needed: Needed, project_id: int, body: ProjectName) -> Projec
 def _summary(needed: Services, shot: Row) -> ShotSummary:
     _, decisions = shots.latest(needed.database, shot["id"])
     whole = shots.one(needed.database, shot["id"])
-    said = brief(stills.for_recipe(needed.database, whole), decisions, shots.weight_of(whole))
+    said = brief(stills.shapes(needed.database, shot["id"]), decisions, shots.weight_of(whole))
     return ShotSummary.model_validate(shot | {"brief": str(said)})

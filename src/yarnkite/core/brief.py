@@ -1,13 +1,12 @@
 """The brief: one sentence that says what will be made, in parts that can be edited, and what does not add up."""
 
-from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from yarnkite.core.fit import Cost, cost
 from yarnkite.core.pace import Schedule
 from yarnkite.core.rate import rate_label
-from yarnkite.core.recipe import Decisions, Fit, Still
+from yarnkite.core.recipe import Decisions, Fit
 from yarnkite.core.timecode import duration_text, timecode
 from yarnkite.core.weight import ORDINARY, Weight, estimated_bytes
 
@@ -43,9 +42,16 @@ class Brief:
         return "".join(part.text for part in self.parts)
 
 
-def brief(stills: Sequence[Still], decisions: Decisions, weight: Weight | None = None) -> Brief:
-    """Say what a recipe makes; ``weight`` is what the shot's frames were found to weigh, for the estimate of bytes."""
-    count = len(stills)
+Shapes = Mapping[tuple[int, int], int]
+
+
+def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None) -> Brief:
+    """Say what decisions make of a shot.
+
+    ``shapes`` counts the stills of each upright size (width, height); ``weight`` is what the shot's frames were found
+    to weigh, for the estimate of bytes.
+    """
+    count = sum(shapes.values())
     schedule = Schedule(count, decisions.pace)
     rate, frames = decisions.pace.rate, len(schedule)
     estimate = estimated_bytes(decisions, frames, weight or ORDINARY)
@@ -53,8 +59,7 @@ def brief(stills: Sequence[Still], decisions: Decisions, weight: Weight | None =
         return Brief(
             (Part("Nothing to make yet: this shot has no stills."),), (), 0, 0, 0.0, "0.0 s", timecode(0, rate), 0
         )
-    shapes = Counter((still.width, still.height) for still in stills)
-    loss = cost(*shapes.most_common(1)[0][0], decisions.fit)
+    loss = cost(*max(shapes, key=lambda shape: shapes[shape]), decisions.fit)
     remarks = _remarks(loss, decisions.fit, shapes)
     length = duration_text(schedule.seconds)
     short = "The clip is shorter than a second." if schedule.seconds < _SHORTEST_S else ""
@@ -123,7 +128,7 @@ def _kept(loss: Cost, fit: Fit) -> tuple[Part, ...]:
     return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"))
 
 
-def _remarks(loss: Cost, fit: Fit, shapes: Counter[tuple[int, int]]) -> tuple[str, ...]:
+def _remarks(loss: Cost, fit: Fit, shapes: Shapes) -> tuple[str, ...]:
     found = []
     edges = {"top": loss.top, "bottom": loss.bottom, "left": loss.left, "right": loss.right}
     lost = [f"{_percent(share)} at the {edge}" for edge, share in edges.items() if share > 0.0005]
@@ -138,7 +143,7 @@ def _remarks(loss: Cost, fit: Fit, shapes: Counter[tuple[int, int]]) -> tuple[st
     elif loss.scale < 1 / _ENLARGED_FROM:
         found.append(f"Reduces the stills to {_percent(loss.scale)} of their size.")
     if len(shapes) > 1:
-        others = sum(shapes.values()) - shapes.most_common(1)[0][1]
+        others = sum(shapes.values()) - max(shapes.values())
         found.append(f"{others} of the stills {'has' if others == 1 else 'have'} another shape or size than the rest.")
     return tuple(found)
 

@@ -76,6 +76,15 @@ def one_for_recipe(database: Database, shot: Row, position: int) -> Still | None
     return None if row is None else _still(folder_of(shot), row)
 
 
+def shapes(database: Database, shot_id: int) -> dict[tuple[int, int], int]:
+    """Return how many stills there are of each upright size (width, height)."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT width, height, COUNT(*) AS stills FROM still WHERE shot_id = %s GROUP BY width, height", (shot_id,)
+        )
+        return {(row["width"], row["height"]): row["stills"] for row in cursor.fetchall()}
+
+
 def count(database: Database, shot_id: int) -> int:
     with database.transaction() as cursor:
         cursor.execute("SELECT COUNT(*) AS stills FROM still WHERE shot_id = %s", (shot_id,))
