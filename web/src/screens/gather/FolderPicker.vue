@@ -13,6 +13,7 @@ const places = ref<Place[]>();
 const place = ref<string>();
 const folder = ref<Folder>();
 const refusal = ref("");
+const looking = ref(false);
 const trail = computed(() => (folder.value?.path ? folder.value.path.split("/") : []));
 
 async function attempt(work: () => Promise<void>): Promise<void> {
@@ -25,8 +26,12 @@ async function attempt(work: () => Promise<void>): Promise<void> {
 }
 
 function look(path: string): Promise<void> {
+  // Until the folder that was clicked is shown, "this folder" would still be the one before.
+  looking.value = true;
   return attempt(async () => {
     folder.value = await api.folder(place.value!, path);
+  }).finally(() => {
+    looking.value = false;
   });
 }
 
@@ -84,7 +89,7 @@ void attempt(async () => {
           </template>
           <span v-else class="quiet">No stills right in this folder.</span>
         </p>
-        <Button label="Use this folder" class="main-action" :disabled="!folder.stills && !folder.folders.length" @click="gather" />
+        <Button label="Use this folder" class="main-action" :disabled="looking || (!folder.stills && !folder.folders.length)" @click="gather" />
       </div>
     </template>
     <p v-else-if="places">
