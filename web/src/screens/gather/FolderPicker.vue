@@ -87,7 +87,13 @@ void attempt(async () => {
             {{ folder.stills.toLocaleString("en") }} {{ folder.stills === 1 ? "file" : "files" }} from
             <span class="number">{{ folder.first }}</span> to <span class="number">{{ folder.last }}</span>
           </template>
-          <span v-else class="quiet">No stills right in this folder.</span>
+          <span v-else class="quiet">
+            {{
+              folder.folders.length
+                ? "No stills right in this folder. Used as it is, all in its folders become one shot."
+                : "No stills in this folder."
+            }}
+          </span>
         </p>
         <Button label="Use this folder" class="main-action" :disabled="looking || (!folder.stills && !folder.folders.length)" @click="gather" />
       </div>
