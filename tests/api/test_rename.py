@@ -107,7 +107,8 @@ def rename_or_die(path, target):
 
 Path.rename = rename_or_die
 database = Database(Address(**asked["address"]))
-rename.carry_out(database, asked["shot"], tuple(PatternPart(**part) for part in asked["pattern"]))
+lines = rename.plan_of(database, asked["shot"], tuple(PatternPart(**part) for part in asked["pattern"]))
+rename.carry_out(database, asked["shot"], lines)
 """
 
 

@@ -78,9 +78,10 @@ def plan_as_csv(needed: Needed, shot_id: int, body: PatternBody) -> Response:
 @router.post("")
 def rename_files(needed: Needed, shot_id: int, body: Confirmed) -> Renamed:
     """Rename the files in their folder, if the plan is still the one that was confirmed."""
-    if _digest(rename.plan_of(needed.database, shot_id, tuple(body.parts))) != body.plan:
+    lines = rename.plan_of(needed.database, shot_id, tuple(body.parts))
+    if _digest(lines) != body.plan:
         raise Conflict("plan_changed", "The folder or the shot changed since this table was made. Look at it again.")
-    return Renamed(files=rename.carry_out(needed.database, shot_id, tuple(body.parts)))
+    return Renamed(files=rename.carry_out(needed.database, shot_id, lines))
 
 
 @router.get("")

@@ -178,11 +178,16 @@ class Move:
     new: str
 
 
-def moves(lines: Sequence[Line], batch: int) -> list[Move]:
-    """Return the moves of a plan; raises ``Refusal`` (``names_collide``) if the plan has a problem."""
+def check(lines: Sequence[Line]) -> None:
+    """Raise ``Refusal`` (``names_collide``) if a plan has a problem."""
     wrong = next((line for line in lines if line.problem), None)
     if wrong is not None:
         raise Refusal("names_collide", f"“{wrong.old}” cannot become “{wrong.new}”. {wrong.problem}")
+
+
+def moves(lines: Sequence[Line], batch: int) -> list[Move]:
+    """Return the moves of a plan; raises ``Refusal`` (``names_collide``) if the plan has a problem."""
+    check(lines)
     changed = [line for line in lines if line.old != line.new]
     return [
         Move(line.old, str(Path(line.old).with_name(f".renaming-{batch}-{number}")), line.new)

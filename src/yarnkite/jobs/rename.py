@@ -7,7 +7,7 @@ from pathlib import Path
 from yarnkite.core.errors import Conflict, NotFound, Refusal
 from yarnkite.core.names import numbering
 from yarnkite.core.places import files_below
-from yarnkite.core.rename import Line, Move, Named, Pattern, moves, park, place, plan, unpark, unplace
+from yarnkite.core.rename import Line, Move, Named, Pattern, check, moves, park, place, plan, unpark, unplace
 from yarnkite.store import jobs, renames, shots, stills
 from yarnkite.store.database import Database
 
@@ -26,16 +26,15 @@ def plan_of(database: Database, shot_id: int, pattern: Pattern) -> list[Line]:
     return plan(named, pattern, shot["name"], found, (file.name for file in files_below(folder, folder)))
 
 
-def carry_out(database: Database, shot_id: int, pattern: Pattern) -> int:
-    """Rename a shot's files as planned; returns how many files have a new name.
+def carry_out(database: Database, shot_id: int, lines: Sequence[Line]) -> int:
+    """Rename a shot's files as a plan says; returns how many files have a new name.
 
     Raises ``Refusal`` for a plan with a problem and ``Conflict`` while the shot is worked on; nothing is changed then.
     A failure half-way is taken back.
     """
     folder = shots.folder_of(shots.one(database, shot_id))
     _check_free(database, shot_id, folder)
-    lines = plan_of(database, shot_id, pattern)
-    moves(lines, 0)
+    check(lines)
     batch = renames.begin(database, shot_id, folder)
     todo = moves(lines, batch)
     _run(database, batch, folder, todo)
@@ -50,7 +49,7 @@ def take_back(database: Database, shot_id: int) -> int:
     last = renames.latest(database, shot_id)
     if last is None:
         raise NotFound("no_rename", "This shot was not renamed here, so there is nothing to take back.")
-    folder = renames.folder_of(last)
+    folder = shots.folder_of(last)
     _check_free(database, shot_id, folder)
     rows = renames.moves_of(database, last["id"])
     for row in rows:
@@ -74,7 +73,7 @@ def recover(database: Database) -> list[str]:
     """Complete or take back the batches a dead process left half-way; returns a sentence for each."""
     said = []
     for batch in renames.unfinished(database):
-        folder = renames.folder_of(batch)
+        folder = shots.folder_of(batch)
         todo = [
             Move(row["old_name"], row["parked_name"], row["new_name"])
             for row in renames.moves_of(database, batch["id"])

@@ -6,6 +6,7 @@ from typing import Literal
 
 from yarnkite.core.rename import Move
 from yarnkite.store.database import Database, Row
+from yarnkite.store.shots import folder_bytes, folder_of
 
 State = Literal["parking", "placing", "unplacing", "done", "taken back"]
 
@@ -13,7 +14,7 @@ State = Literal["parking", "placing", "unplacing", "done", "taken back"]
 def begin(database: Database, shot_id: int, folder: Path) -> int:
     """Note that a batch begins; returns its id, by which its parking names are made."""
     with database.transaction() as cursor:
-        cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, _bytes(folder)))
+        cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, folder_bytes(folder)))
         return int(cursor.lastrowid)
 
 
@@ -48,7 +49,7 @@ def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[Move]
         cursor.execute(
             "UPDATE still JOIN shot ON shot.id = still.shot_id JOIN moved ON moved.old_name = still.name"
             " SET still.name = moved.new_name WHERE shot.folder = %s",
-            (_bytes(folder),),
+            (folder_bytes(folder),),
         )
         cursor.execute("DROP TEMPORARY TABLE moved")
 
@@ -84,14 +85,6 @@ def moves_of(database: Database, batch_id: int) -> list[Row]:
 def sharing(database: Database, shot_id: int, folder: Path) -> list[str]:
     """Return the names of other shots whose folder lies in this one or around it, but is not the same."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT name, folder FROM shot WHERE id <> %s AND folder <> %s", (shot_id, _bytes(folder)))
+        cursor.execute("SELECT name, folder FROM shot WHERE id <> %s AND folder <> %s", (shot_id, folder_bytes(folder)))
         others = [(row["name"], folder_of(row)) for row in cursor.fetchall()]
     return [name for name, other in others if other.is_relative_to(folder) or folder.is_relative_to(other)]
-
-
-def folder_of(row: Row) -> Path:
-    return Path(row["folder"].decode("utf-8", "surrogateescape"))
-
-
-def _bytes(folder: Path) -> bytes:
-    return str(folder).encode("utf-8", "surrogateescape")

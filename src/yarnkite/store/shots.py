@@ -18,7 +18,7 @@ def add(database: Database, project_id: int, name: str, folder: Path, *, copied:
     with database.transaction() as cursor:
         cursor.execute(
             "INSERT INTO shot (project_id, name, folder, copied) VALUES (%s, %s, %s, %s)",
-            (project_id, name[:120], str(folder).encode("utf-8", "surrogateescape"), copied),
+            (project_id, name[:120], folder_bytes(folder), copied),
         )
         shot_id = int(cursor.lastrowid)
         cursor.execute(
@@ -26,11 +26,6 @@ def add(database: Database, project_id: int, name: str, folder: Path, *, copied:
             (shot_id, Decisions().model_dump_json()),
         )
         return shot_id
-
-
-def set_folder(database: Database, shot_id: int, folder: Path) -> None:
-    with database.transaction() as cursor:
-        cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (str(folder).encode(), shot_id))
 
 
 def arrange(database: Database, shot_id: int) -> None:
@@ -74,8 +69,14 @@ def of_project(database: Database, project_id: int) -> list[Row]:
         return list(cursor.fetchall())
 
 
-def folder_of(shot: Row) -> Path:
-    return Path(shot["folder"].decode("utf-8", "surrogateescape"))
+def folder_of(row: Row) -> Path:
+    """Return the folder that a row of a shot, or of a rename of it, holds."""
+    return Path(row["folder"].decode("utf-8", "surrogateescape"))
+
+
+def folder_bytes(folder: Path) -> bytes:
+    """Return a folder as rows hold it: as bytes, since its name may be no text."""
+    return str(folder).encode("utf-8", "surrogateescape")
 
 
 def latest(database: Database, shot_id: int) -> tuple[int, Decisions]:

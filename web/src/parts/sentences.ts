@@ -1,4 +1,5 @@
 import { useToast } from "primevue/usetoast";
+import { ref } from "vue";
 
 import { Problem } from "../api/client";
 
@@ -12,4 +13,20 @@ export function useSentences() {
       toast.add({ severity: "warn", summary: "Not done", detail, life: 12000 });
     },
   };
+}
+
+/** Try something; if it is refused, `refusal` is the sentence to show beside it. */
+export function useAttempt() {
+  const refusal = ref("");
+
+  async function attempt(work: () => Promise<void>): Promise<void> {
+    refusal.value = "";
+    try {
+      await work();
+    } catch (error) {
+      refusal.value = error instanceof Problem ? error.message : String(error);
+    }
+  }
+
+  return { refusal, attempt };
 }

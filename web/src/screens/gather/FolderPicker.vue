@@ -4,7 +4,8 @@ import Select from "primevue/select";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, Problem, type Folder, type Place } from "../../api/client";
+import { api, type Folder, type Place } from "../../api/client";
+import { useAttempt } from "../../parts/sentences";
 
 const props = defineProps<{ projectId: number }>();
 
@@ -12,18 +13,9 @@ const router = useRouter();
 const places = ref<Place[]>();
 const place = ref<string>();
 const folder = ref<Folder>();
-const refusal = ref("");
+const { refusal, attempt } = useAttempt();
 const looking = ref(false);
 const trail = computed(() => (folder.value?.path ? folder.value.path.split("/") : []));
-
-async function attempt(work: () => Promise<void>): Promise<void> {
-  refusal.value = "";
-  try {
-    await work();
-  } catch (error) {
-    refusal.value = error instanceof Problem ? error.message : String(error);
-  }
-}
 
 function look(path: string): Promise<void> {
   // Until the folder that was clicked is shown, "this folder" would still be the one before.

@@ -5,7 +5,8 @@ import Dialog from "primevue/dialog";
 import VirtualScroller from "primevue/virtualscroller";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, Problem, type LastRename, type RenameLine, type RenamePlan } from "../../api/client";
+import { api, type LastRename, type RenameLine, type RenamePlan } from "../../api/client";
+import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
 import PatternEditor from "./PatternEditor.vue";
 import { plainPattern } from "./pattern";
@@ -14,21 +15,12 @@ const shot = useShot();
 const parts = ref(plainPattern());
 const plan = shallowRef<RenamePlan>();
 const last = shallowRef<LastRename | null>(null);
-const refusal = ref("");
+const { refusal, attempt } = useAttempt();
 const said = ref("");
 const asking = ref(false);
 const id = computed(() => shot.shot!.id);
 const wrong = computed(() => plan.value?.lines.find((line) => line.problem));
 const ready = computed(() => plan.value && !plan.value.problems && plan.value.changes > 0);
-
-async function attempt(work: () => Promise<void>): Promise<void> {
-  refusal.value = "";
-  try {
-    await work();
-  } catch (error) {
-    refusal.value = error instanceof Problem ? error.message : String(error);
-  }
-}
 
 const look = useDebounceFn(
   () =>
