@@ -10,12 +10,13 @@ from yarnkite import places
 from yarnkite.core.brief import brief
 from yarnkite.core.encode import chunks, clip_plan, join, render_chunk
 from yarnkite.core.errors import Refusal, UnreadableStill
-from yarnkite.core.gather import sort_out
+from yarnkite.core.header import read_header
 from yarnkite.core.order import natural_order
 from yarnkite.core.places import files_below
 from yarnkite.core.probe import probe, verify
 from yarnkite.core.recipe import Decisions, Fit, Pace, Recipe, Size, Still
-from yarnkite.core.stills import read_bytes, read_header
+from yarnkite.core.sorting import sort_out
+from yarnkite.core.stills import read_bytes
 from yarnkite.store.server import DatabaseDidNotStart
 from yarnkite.workspace import Workspace
 

@@ -21,7 +21,7 @@ from yarnkite.core.errors import NotFound
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still
 from yarnkite.core.stills import Pixels
-from yarnkite.jobs import encode, gather, rename
+from yarnkite.jobs import encode, export, find, footage, gather, rename
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
 from yarnkite.store import jobs
@@ -49,7 +49,13 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
             workspace,
             Workers(workers),
             _publisher(database, events),
-            {"gather": gather.run, "encode": encode.run},
+            {
+                "gather": gather.run,
+                "footage": footage.run,
+                "find": find.run,
+                "export": export.run,
+                "encode": encode.run,
+            },
         )
         try:
             yield Services(database, workspace, runner, events, places.known(workspace))

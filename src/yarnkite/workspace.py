@@ -36,6 +36,10 @@ class Workspace:
         """Return the folder that keeps the uploaded stills of one shot."""
         return self.folder / "stills" / str(upload_id)
 
+    def copied(self, shot_id: int) -> Path:
+        """Return the folder that keeps the stills of one shot, copied from elsewhere on this machine."""
+        return self.folder / "stills" / f"shot-{shot_id}"
+
     def arriving(self, upload_id: int) -> Path:
         """Return the folder for files that are still being uploaded."""
         return self.folder / "arriving" / str(upload_id)

@@ -74,15 +74,64 @@ def test_the_picture_on_the_stage_is_the_frame_of_the_clip(client, gathered, car
     taken = tuple(
         Still(path=f"{folder}/{row['name']}", fingerprint=row["fingerprint"], width=1200, height=800) for row in rows
     )
-    asked = {"decisions": decisions.model_dump_json(), "width": 320}
+    tried = {"fit": decisions.fit.model_dump(), "pace": decisions.pace.model_dump(mode="json")}
+    asked = {"revision": 1, "change": json.dumps(tried), "width": 320}
     answer = client.get(f"/api/shots/{shot}/frames/5.jpg", params=asked)
     assert answer.headers["Yarnkite-Timecode"] == "00:00:00:05"
     shown = np.asarray(Image.open(io.BytesIO(answer.content)), float)
     expected = picture(Recipe(stills=taken, decisions=decisions), 5, Size(width=320, height=180))
     assert shown.shape == expected.shape
     assert np.abs(shown - expected).mean() < 2
+    of_still = client.get(f"/api/shots/{shot}/stills/2/frame.jpg", params=asked)
+    assert (of_still.content, of_still.headers["Yarnkite-Timecode"]) == (
+        client.get(f"/api/shots/{shot}/frames/4.jpg", params=asked).content,
+        "00:00:00:04",
+    )
     assert client.get(f"/api/shots/{shot}/frames/8.jpg", params=asked).status_code == 404
-    assert client.get(f"/api/shots/{shot}/frames/0.jpg", params={"decisions": "{broken"}).status_code == 422
+    assert client.get(f"/api/shots/{shot}/frames/0.jpg", params=asked | {"revision": 9}).status_code == 404
+    assert client.get(f"/api/shots/{shot}/frames/0.jpg", params=asked | {"change": "{broken"}).status_code == 422
+
+
+def test_every_decision_can_be_undone_and_made_again(client, gathered):
+    shot = gathered(2)
+
+    def step(way: str) -> dict:
+        seen = client.get(f"/api/shots/{shot}").json()["revision"]
+        return client.post(f"/api/shots/{shot}/{way}", json={"seen": seen}).json()
+
+    def holds(shown: dict) -> tuple[int, bool, bool]:
+        return shown["decisions"]["pace"]["hold"], shown["can_undo"], shown["can_redo"]
+
+    assert holds(client.get(f"/api/shots/{shot}").json()) == (1, False, False)
+    assert step("undo")["code"] == "nothing_to_undo"
+    for hold in (2, 3, 4):
+        change(client, shot, pace={"hold": hold})
+    assert [holds(step("undo")) for _ in range(3)] == [(3, True, True), (2, True, True), (1, False, True)]
+    assert [holds(step("redo")) for _ in range(2)] == [(2, True, True), (3, True, True)]
+    assert holds(step("undo")) == (2, True, True)
+    change(client, shot, pace={"hold": 9})
+    assert step("redo")["code"] == "nothing_to_redo"
+    assert [holds(step("undo"))[0] for _ in range(2)] == [2, 1]
+    assert client.post(f"/api/shots/{shot}/redo", json={"seen": 1}).json()["code"] == "stale_revision"
+
+
+def test_stills_set_aside_leave_the_clip_and_come_back(client, gathered):
+    shot = gathered(5)
+    ids = [still["id"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    aside = {"seen": 1, "stills": [ids[1], ids[3]], "aside": True}
+    kept = client.post(f"/api/shots/{shot}/aside", json=aside).json()
+    assert kept["brief"]["frames"] == 3
+    assert "3 of 5 stills" in "".join(part["text"] for part in kept["brief"]["parts"])
+    asked = {"revision": 2, "width": 64}
+    shown = [client.get(f"/api/shots/{shot}/frames/{n}.jpg", params=asked).content for n in range(3)]
+    as_shot = [client.get(f"/api/shots/{shot}/stills/{n}/frame.jpg", params=asked) for n in range(5)]
+    assert shown == [as_shot[n].content for n in (0, 2, 4)]
+    assert [answer.headers.get("Yarnkite-Timecode") for answer in as_shot] == [
+        *("00:00:00:00", None, "00:00:00:01", None, "00:00:00:02"),
+    ]
+    back = client.post(f"/api/shots/{shot}/aside", json={"seen": 2, "stills": [ids[1]], "aside": False}).json()
+    assert back["decisions"]["check"]["aside"] == [ids[3]]
+    assert back["brief"]["frames"] == 4
 
 
 def test_a_lost_original_is_named_where_its_picture_would_be(client, gathered, card):
@@ -133,7 +182,10 @@ def test_odd_addresses_and_bodies_never_end_in_a_500(client, value):
         "clips/{}/file",
     ):
         assert client.get("/api/" + path.format(quoted)).status_code in (404, 422)
-    assert client.get(f"/api/shots/1/frames/{quoted}.jpg", params={"decisions": value}).status_code in (404, 422)
+    assert client.get(f"/api/shots/1/frames/{quoted}.jpg", params={"revision": 1, "change": value}).status_code in (
+        404,
+        422,
+    )
     for body in (value, json.dumps(value), json.dumps({"seen": value, "decisions": value}), "[" * 500):
         sent = client.put("/api/shots/1/decisions", content=body, headers={"Content-Type": "application/json"})
         assert sent.status_code in (400, 404, 409, 422)

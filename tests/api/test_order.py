@@ -1,6 +1,5 @@
 """The order a shot is gathered in, other orders to choose, and coming back."""
 
-import json
 from datetime import timedelta
 
 from PIL import Image
@@ -52,12 +51,42 @@ def test_the_clip_follows_the_order(client, project, card, finished):
     shot = gather(client, project, card, finished, true, "merged")
     assert client.get(f"/api/shots/{shot}/order").json()["recommended"] == "time"
     assert names_of(client, shot) == true
-    revision = client.get(f"/api/shots/{shot}").json()
-    asked = {"width": 120, "decisions": json.dumps(revision["decisions"])}
+    asked = {"width": 120, "revision": 1}
     frames = [client.get(f"/api/shots/{shot}/frames/{n}.jpg", params=asked).content for n in range(3)]
     assert len(set(frames)) == 3
     order_by(client, shot, "counter")
     assert names_of(client, shot) == sorted(true)
-    asked["decisions"] = json.dumps(client.get(f"/api/shots/{shot}").json()["decisions"])
+    asked["revision"] = 2
     again = [client.get(f"/api/shots/{shot}/frames/{n}.jpg", params=asked).content for n in range(3)]
     assert (again[0], again[1]) == (frames[0], frames[2])
+
+
+def test_stills_are_put_in_order_by_hand_and_back(client, gathered):
+    shot = gathered(6)
+    rows = client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    ids, names = [row["id"] for row in rows], [row["name"] for row in rows]
+    moved = client.post(f"/api/shots/{shot}/order/move", json={"seen": 1, "stills": [ids[4], ids[1]], "to": 0}).json()
+    assert moved["decisions"]["order"]["by"] == "hand"
+    assert names_of(client, shot) == [names[n] for n in (1, 4, 0, 2, 3, 5)]
+    reverse = {"seen": 2, "stills": [ids[0], ids[2], ids[3]]}
+    client.post(f"/api/shots/{shot}/order/reverse", json=reverse)
+    assert names_of(client, shot) == [names[n] for n in (1, 4, 3, 2, 0, 5)]
+    client.post(f"/api/shots/{shot}/undo", json={"seen": 3})
+    assert names_of(client, shot) == [names[n] for n in (1, 4, 0, 2, 3, 5)]
+    client.post(f"/api/shots/{shot}/undo", json={"seen": 4})
+    assert names_of(client, shot) == names
+    assert client.get(f"/api/shots/{shot}/order").json()["by"] == "counter"
+
+
+def test_a_person_can_pick_the_digits_that_count(client, project, card, finished):
+    names = [f"take{take}_{9 - take:04}.JPG" for take in range(1, 6)]
+    shot = gather(client, project, card, finished, names, "takes")
+    order = client.get(f"/api/shots/{shot}/order").json()
+    assert [group["digits"] for group in order["groups"]] == ["1", "0008"]
+    other = 1 - order["group"]
+    decisions = client.get(f"/api/shots/{shot}").json()["decisions"]
+    decisions["order"] |= {"by": "counter", "group": other}
+    client.put(f"/api/shots/{shot}/decisions", json={"seen": 1, "decisions": decisions})
+    assert client.get(f"/api/shots/{shot}/order").json()["group"] == other
+    wanted = sorted(names) if other == 0 else sorted(names, reverse=True)
+    assert names_of(client, shot) == wanted

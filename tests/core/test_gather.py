@@ -11,9 +11,10 @@ from PIL import Image
 
 from tests.conftest import scene, write_jpeg
 from yarnkite.core.errors import NotFound, Refusal
-from yarnkite.core.gather import TAIL_WIDTH, Proxies, gather_still, proxy_reduction, sort_out
+from yarnkite.core.gather import TAIL_WIDTH, Proxies, gather_still, proxy_reduction
 from yarnkite.core.places import Place, files_below, safe_relative
 from yarnkite.core.recipe import Still
+from yarnkite.core.sorting import sort_out
 
 
 def test_a_mixed_folder_is_sorted_out_with_a_reason_for_each_file_left(tmp_path):

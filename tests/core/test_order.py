@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarnkite.core.names import numbering
-from yarnkite.core.order import Taken, analyse, breaks, natural_order
+from yarnkite.core.order import Taken, analyse, breaks, by_hand, moved, natural_order, reversed_in_place
 
 BEGINS = datetime(2031, 9, 14, 15, 0, 0)
 
@@ -189,3 +189,20 @@ def test_ten_thousand_stills_are_ordered_in_a_moment():
     breaks(stills, analysis.order("recommended"), analysis.numbering)
     # The bar of 0.3 s is measured by the bench; here only that nothing grows with the square of the count.
     assert time.process_time() - began < 5
+
+
+@given(st.lists(st.integers(1, 10**6), unique=True, max_size=40), st.data())
+def test_moving_by_hand_loses_nothing_and_keeps_what_stays_in_order(order, data):
+    chosen = data.draw(st.sets(st.sampled_from(order), max_size=10)) if order else set()
+    to = data.draw(st.integers(0, 50))
+    result = moved(order, chosen, to)
+    assert sorted(result) == sorted(order)
+    staying = [still for still in order if still not in chosen]
+    assert [still for still in result if still not in chosen] == staying
+    place = min(to, len(staying))
+    assert result[place : place + len(chosen)] == tuple(still for still in order if still in chosen)
+    turned = reversed_in_place(order, chosen)
+    assert reversed_in_place(turned, chosen) == tuple(order)
+    assert [still for still in turned if still in chosen] == [still for still in reversed(order) if still in chosen]
+    assert by_hand(order, result) == result
+    assert sorted(by_hand(order, result[::2])) == sorted(order)

@@ -16,8 +16,9 @@ from PIL import Image, ImageOps
 
 from tests.conftest import BEGINS, exif, scene, write_jpeg
 from yarnkite.core.errors import UnreadableStill
+from yarnkite.core.header import read_header
 from yarnkite.core.recipe import Still
-from yarnkite.core.stills import decode, read_bytes, read_header, read_still
+from yarnkite.core.stills import decode, read_bytes, read_still
 
 
 def read(path, reduction=1):
@@ -133,7 +134,8 @@ def whole_jpeg():
         ("short.png", png_of(900, 900), "truncated"),
         ("stub.tif", b"II*\0" + bytes(40), "damaged"),
         ("film.mov", b"\0\0\0\x14ftypqt  ", "not_a_still"),
-        ("raw.dng", b"II*\0" + bytes(400), "not_a_still"),
+        ("raw.dng", b"II*\0" + bytes(400), "damaged"),
+        ("sea.heic", b"\0\0\0\x18ftypheic" + bytes(400), "damaged"),
     ],
     ids=lambda value: value if isinstance(value, str) and "." in value else "",
 )

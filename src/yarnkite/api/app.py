@@ -11,7 +11,24 @@ from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 
 from yarnkite import __version__
-from yarnkite.api import decisions, encode, events, gather, jobs, order, problems, projects, rename
+from yarnkite.api import (
+    check,
+    decisions,
+    encode,
+    events,
+    export,
+    footage,
+    gather,
+    interchange,
+    jobs,
+    order,
+    places,
+    problems,
+    projects,
+    rename,
+    sorting,
+    uploads,
+)
 from yarnkite.api.security import SameOrigin
 from yarnkite.api.services import Services
 from yarnkite.core.errors import NotFound
@@ -39,7 +56,8 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.state.services = services
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
-    for step in (projects, gather, order, rename, decisions, encode, jobs, events):
+    gathering = (places, gather, uploads, footage, sorting)
+    for step in (projects, *gathering, order, rename, export, interchange, check, decisions, encode, jobs, events):
         app.include_router(step.router)
     if pages is not None:
         _serve_pages(app, pages)

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 from fastapi.exceptions import RequestValidationError
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel, ConfigDict, ValidationError
 
 from yarnkite.api.pictures import CACHE_FOREVER, jpeg, on_screen
 from yarnkite.api.services import Needed, Services
@@ -12,7 +12,7 @@ from yarnkite.api.views import BriefView, Revised, ShotDetail, brief_view
 from yarnkite.core.brief import brief
 from yarnkite.core.errors import NotFound
 from yarnkite.core.pace import Schedule
-from yarnkite.core.recipe import Decisions
+from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Still
 from yarnkite.core.timecode import timecode
 from yarnkite.store import projects, shots, stills
 
@@ -26,25 +26,71 @@ class Revision(BaseModel):
     decisions: Decisions
 
 
+class Seen(BaseModel):
+    """The number of the revision the person was looking at."""
+
+    seen: int
+
+
+class Change(BaseModel):
+    """Decisions that are being tried, over those of a revision; which stills there are is not among them."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    fit: Fit | None = None
+    pace: Pace | None = None
+    encode: Encode | None = None
+
+
+ChangeText = Annotated[str, Query(max_length=4000)]
+
+
 @router.get("")
 def get_shot(needed: Needed, shot_id: int) -> ShotDetail:
     shot = shots.one(needed.database, shot_id)
     number, decisions = shots.latest(needed.database, shot_id)
+    can_undo, can_redo = shots.steps(needed.database, shot_id)
     return ShotDetail(
-        **{name: shot[name] for name in ("id", "project_id", "name", "copied", "gathered")},
+        **{name: shot[name] for name in ("id", "project_id", "name", "copied", "gathered", "raws")},
         project_name=projects.one(needed.database, shot["project_id"])["name"],
         folder=str(shots.folder_of(shot)).encode("utf-8", "replace").decode(),
         revision=number,
         decisions=decisions,
         brief=_brief(needed, shot_id, decisions),
+        can_undo=can_undo,
+        can_redo=can_redo,
     )
 
 
 @router.put("/decisions")
 def decide(needed: Needed, shot_id: int, body: Revision) -> Revised:
     """Keep decisions as a new revision; a 409 says what another window changed meanwhile."""
-    number = shots.revise(needed.database, shot_id, body.seen, body.decisions)
-    return Revised(revision=number, decisions=body.decisions, brief=_brief(needed, shot_id, body.decisions))
+    return kept(needed, shot_id, body.seen, body.decisions)
+
+
+@router.post("/undo")
+def undo(needed: Needed, shot_id: int, body: Seen) -> Revised:
+    """Take the newest change back, as a new revision."""
+    return revised(needed, shot_id, shots.step_back(needed.database, shot_id, body.seen))
+
+
+@router.post("/redo")
+def redo(needed: Needed, shot_id: int, body: Seen) -> Revised:
+    """Make the change again that was undone last, as a new revision."""
+    return revised(needed, shot_id, shots.step_forth(needed.database, shot_id, body.seen))
+
+
+def kept(needed: Services, shot_id: int, seen: int, decisions: Decisions) -> Revised:
+    """Keep decisions as a new revision made from the one that was seen."""
+    return revised(needed, shot_id, shots.revise(needed.database, shot_id, seen, decisions))
+
+
+def revised(needed: Services, shot_id: int, number: int) -> Revised:
+    """Return what a revision decides and makes."""
+    decisions = shots.revision(needed.database, shot_id, number)
+    can_undo, can_redo = shots.steps(needed.database, shot_id)
+    brief_of = _brief(needed, shot_id, decisions)
+    return Revised(revision=number, decisions=decisions, brief=brief_of, can_undo=can_undo, can_redo=can_redo)
 
 
 @router.post("/brief")
@@ -55,25 +101,56 @@ def say(needed: Needed, shot_id: int, decisions: Decisions) -> BriefView:
 
 @router.get("/frames/{frame}.jpg", response_class=Response)
 def frame_picture(
-    needed: Needed, shot_id: int, frame: int, decisions: Annotated[str, Query(max_length=2000)], width: int = 1280
+    needed: Needed, shot_id: int, frame: int, revision: int, change: ChangeText = "{}", width: int = 1280
 ) -> Response:
-    """Return a frame of the clip as ``decisions`` (as JSON) make it, at most ``width`` pixels wide."""
+    """Return a frame of the clip as a revision, with a change (as JSON) on top, makes it."""
+    decided = _changed(needed, shot_id, revision, change)
+    count = sum(stills.shapes(needed.database, shot_id, decided.check.aside).values())
+    schedule = Schedule(count, decided.pace)
+    if not 0 <= frame < len(schedule):
+        raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {frame}.")
+    place = schedule.still_at(frame)
+    still = stills.one_for_recipe(needed.database, shots.one(needed.database, shot_id), place, decided.check.aside)
+    return _shown(needed, still, decided, width, {"Yarnkite-Timecode": timecode(frame, decided.pace.rate)})
+
+
+@router.get("/stills/{position}/frame.jpg", response_class=Response)
+def still_as_frame(
+    needed: Needed, shot_id: int, position: int, revision: int, change: ChangeText = "{}", width: int = 1280
+) -> Response:
+    """Return a still as the clip shows it; one that is set aside comes without the timecode of its first frame."""
+    decided = _changed(needed, shot_id, revision, change)
+    ids = stills.ids(needed.database, shot_id)
+    if not 0 <= position < len(ids):
+        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    still = stills.one_for_recipe(needed.database, shots.one(needed.database, shot_id), position)
+    aside = set(decided.check.aside)
+    if ids[position] in aside:
+        return _shown(needed, still, decided, width, {})
+    place = sum(one not in aside for one in ids[:position])
+    frame = Schedule(len(ids) - len(aside.intersection(ids)), decided.pace).frame_of(place)
+    return _shown(needed, still, decided, width, {"Yarnkite-Timecode": timecode(frame, decided.pace.rate)})
+
+
+def _shown(needed: Services, still: Still | None, decided: Decisions, width: int, said: dict[str, str]) -> Response:
+    if still is None:
+        raise NotFound("no_such_still", "This shot does not have this still any more.")
+    picture = jpeg(still, decided.fit, on_screen(decided.fit.size, width), needed.workspace.proxies)
+    return Response(picture, media_type="image/jpeg", headers=CACHE_FOREVER | said)
+
+
+def _changed(needed: Services, shot_id: int, revision: int, change: str) -> Decisions:
     try:
-        decided = Decisions.model_validate_json(decisions)
+        tried = Change.model_validate_json(change)
     except ValidationError as error:
         raise RequestValidationError(error.errors()) from None
-    shot = shots.one(needed.database, shot_id)
-    schedule = Schedule(stills.count(needed.database, shot_id), decided.pace)
-    still = None
-    if 0 <= frame < len(schedule):
-        still = stills.one_for_recipe(needed.database, shot, schedule.still_at(frame))
-    if still is None:
-        raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {frame}.")
-    picture = jpeg(still, decided.fit, on_screen(decided.fit.size, width), needed.workspace.proxies)
-    position = timecode(frame, decided.pace.rate)
-    return Response(picture, media_type="image/jpeg", headers=CACHE_FOREVER | {"Yarnkite-Timecode": position})
+    decisions = shots.revision(needed.database, shot_id, revision)
+    return decisions.model_copy(update={name: value for name, value in tried if value is not None})
 
 
 def _brief(needed: Services, shot_id: int, decisions: Decisions) -> BriefView:
     shot = shots.one(needed.database, shot_id)
-    return brief_view(brief(stills.shapes(needed.database, shot_id), decisions, shots.weight_of(shot)))
+    shapes = stills.shapes(needed.database, shot_id)
+    used = stills.shapes(needed.database, shot_id, decisions.check.aside) if decisions.check.aside else shapes
+    aside = sum(shapes.values()) - sum(used.values())
+    return brief_view(brief(used, decisions, shots.weight_of(shot), aside=aside))

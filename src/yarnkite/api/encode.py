@@ -2,8 +2,8 @@
 
 from fastapi import APIRouter
 from fastapi.responses import FileResponse
-from pydantic import BaseModel
 
+from yarnkite.api.decisions import Seen
 from yarnkite.api.services import Needed
 from yarnkite.api.views import ClipView, JobView, job_view
 from yarnkite.core.encode import clip_plan
@@ -14,12 +14,6 @@ from yarnkite.store import jobs, shots, stills
 router = APIRouter(prefix="/api", tags=["encode"])
 
 
-class Seen(BaseModel):
-    """The number of the revision the person was looking at."""
-
-    seen: int
-
-
 @router.post("/shots/{shot_id}/encode", status_code=202)
 def encode(needed: Needed, shot_id: int, body: Seen) -> JobView:
     """Begin to encode a shot as its newest revision says; a 409 if that is not the one the person saw."""
@@ -27,10 +21,10 @@ def encode(needed: Needed, shot_id: int, body: Seen) -> JobView:
     number, decisions = shots.latest(needed.database, shot_id)
     if number != body.seen:
         raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
-    taken = stills.for_recipe(needed.database, shot)
+    taken = stills.for_recipe(needed.database, shot, decisions.check.aside)
     if not shot["gathered"]:
         raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
-    recipe = Recipe(stills=tuple(taken), decisions=decisions)
+    recipe = Recipe(stills=tuple(taken), decisions=decisions.for_recipe())
     job_id = needed.runner.start("encode", shot_id, clip_plan(recipe).frames, recipe)
     return job_view(jobs.one(needed.database, job_id))
 

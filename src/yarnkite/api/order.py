@@ -4,18 +4,45 @@ import struct
 import zlib
 from collections import Counter
 from itertools import pairwise
+from typing import Annotated
 
 from fastapi import APIRouter, Response
+from pydantic import BaseModel, Field
 
+from yarnkite.api.decisions import kept
 from yarnkite.api.pictures import CACHE_FOREVER, as_shot, jpeg
-from yarnkite.api.services import Needed
-from yarnkite.api.views import BreakView, CandidateView, LeftOutView, OrderView, StillsView, StillView
+from yarnkite.api.services import Needed, Services
+from yarnkite.api.views import (
+    BreakView,
+    CandidateView,
+    DigitGroupView,
+    LeftOutView,
+    OrderView,
+    Revised,
+    StillsView,
+    StillView,
+)
 from yarnkite.core.errors import NotFound
 from yarnkite.core.gather import TAIL_WIDTH
+from yarnkite.core.names import digit_groups
+from yarnkite.core.order import moved, reversed_in_place
 from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
+
+
+class Chosen(BaseModel):
+    """Stills by id, and the revision the person saw."""
+
+    seen: int
+    stills: Annotated[list[int], Field(max_length=100_000)]
+
+
+class Move(Chosen):
+    """``to`` is the position, from 0, among the stills that stay."""
+
+    to: Annotated[int, Field(ge=0)]
 
 
 @router.get("/stills", response_model=StillsView)
@@ -40,14 +67,41 @@ def order_of_shot(needed: Needed, shot_id: int) -> OrderView:
     """Return the orders a shot's stills could have, the recommended one with the reason, and what breaks the order."""
     shots.one(needed.database, shot_id)
     _, decisions = shots.latest(needed.database, shot_id)
-    analysis, breaks = order.analysis_of(needed.database, shot_id)
+    decided = decisions.order
+    analysis, breaks = order.analysis_of(needed.database, shot_id, decided)
+    candidates = [CandidateView.model_validate(candidate) for candidate in analysis.candidates]
+    if decided.by == "hand" or decided.hand:
+        candidates.append(CandidateView(by="hand", sentence="By hand: as you put them."))
+    names = [row["name"] for row in stills.of_shot(needed.database, shot_id)]
     return OrderView(
-        by=analysis.recommended if decisions.order.by == "recommended" else decisions.order.by,
+        by=analysis.recommended if decided.by == "recommended" else decided.by,
+        group=analysis.numbering.group,
+        groups=[DigitGroupView.model_validate(group) for group in digit_groups(names)],
         recommended=analysis.recommended,
         reason=analysis.reason,
-        candidates=[CandidateView.model_validate(candidate) for candidate in analysis.candidates],
+        candidates=candidates,
         breaks=[BreakView.model_validate(one) for one in breaks],
     )
+
+
+@router.post("/order/move")
+def move_stills(needed: Needed, shot_id: int, body: Move) -> Revised:
+    """Put stills together at another position; the order is by hand from then on."""
+    before = stills.ids(needed.database, shot_id)
+    return _by_hand(needed, shot_id, body, moved(before, body.stills, body.to))
+
+
+@router.post("/order/reverse")
+def reverse_stills(needed: Needed, shot_id: int, body: Chosen) -> Revised:
+    """Let stills change places, the first with the last and so on; none means all."""
+    before = stills.ids(needed.database, shot_id)
+    return _by_hand(needed, shot_id, body, reversed_in_place(before, body.stills or before))
+
+
+def _by_hand(needed: Services, shot_id: int, body: Chosen, hand: tuple[int, ...]) -> Revised:
+    _, decisions = shots.latest(needed.database, shot_id)
+    decided = decisions.order.model_copy(update={"by": "hand", "hand": hand})
+    return kept(needed, shot_id, body.seen, decisions.model_copy(update={"order": decided}))
 
 
 @router.get("/tail.png", response_class=Response)

@@ -5,10 +5,12 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
+from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
-from yarnkite.api.views import ProjectDetail, ProjectView, ShotSummary
+from yarnkite.api.views import JobView, ProjectDetail, ProjectView, ShotSummary, job_view
 from yarnkite.core.brief import brief
-from yarnkite.store import projects, shots, stills
+from yarnkite.jobs.find import lost
+from yarnkite.store import jobs, projects, shots, stills
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/projects", tags=["projects"])
@@ -44,5 +46,54 @@ def rename_project(needed: Needed, project_id: int, body: ProjectName) -> Projec
 def _summary(needed: Services, shot: Row) -> ShotSummary:
     _, decisions = shots.latest(needed.database, shot["id"])
     whole = shots.one(needed.database, shot["id"])
-    said = brief(stills.shapes(needed.database, shot["id"]), decisions, shots.weight_of(whole))
+    aside = decisions.check.aside
+    shapes = stills.shapes(needed.database, shot["id"], aside)
+    said = brief(shapes, decisions, shots.weight_of(whole), aside=shot["stills"] - sum(shapes.values()))
     return ShotSummary.model_validate(shot | {"brief": str(said)})
+
+
+class LostView(BaseModel):
+    """Stills of a shot whose files are not where they were; ``first`` is one of them."""
+
+    shot_id: int
+    name: str
+    folder: str
+    lost: int
+    first: str
+
+
+class Found(BaseModel):
+    jobs: list[JobView]
+
+
+@router.get("/{project_id}/lost")
+def lost_stills(needed: Needed, project_id: int) -> list[LostView]:
+    """Return the shots that have lost stills, for example because their folder was moved."""
+    projects.one(needed.database, project_id)
+    return [
+        LostView(
+            shot_id=shot["id"],
+            name=shot["name"],
+            folder=str(shots.folder_of(shot)).encode("utf-8", "replace").decode(),
+            lost=len(names),
+            first=names[0],
+        )
+        for shot, names in _lost(needed, project_id)
+    ]
+
+
+@router.post("/{project_id}/find", status_code=202)
+def find_stills(needed: Needed, project_id: int, body: InPlace) -> Found:
+    """Look for all lost stills of a project below a folder, by name and fingerprint."""
+    folder = place_named(needed, body.place).inside(body.path)
+    started = [
+        needed.runner.start("find", shot["id"], len(names), wanted={"folder": str(folder)})
+        for shot, names in _lost(needed, project_id)
+    ]
+    return Found(jobs=[job_view(jobs.one(needed.database, job)) for job in started])
+
+
+def _lost(needed: Services, project_id: int) -> list[tuple[Row, list[str]]]:
+    whole = [shots.one(needed.database, shot["id"]) for shot in shots.of_project(needed.database, project_id)]
+    found = [(shot, lost(needed.database, shot)) for shot in whole if not jobs.busy(needed.database, shot["id"])]
+    return [(shot, names) for shot, names in found if names]

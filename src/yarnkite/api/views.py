@@ -1,14 +1,16 @@
 """What the interface says: the shapes of responses, from which the browser's types are made."""
 
 from datetime import datetime
-from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from yarnkite.core.brief import Brief
 from yarnkite.core.order import Kind
 from yarnkite.core.recipe import Decisions, OrderBy
+from yarnkite.core.sorting import LeftOutKind
 from yarnkite.store.database import Row
+from yarnkite.store.jobs import Kind as JobKind
+from yarnkite.store.jobs import State
 
 
 class View(BaseModel):
@@ -79,15 +81,21 @@ class ShotDetail(View):
     revision: int
     decisions: Decisions
     brief: BriefView
+    can_undo: bool
+    can_redo: bool
+    raws: bool
 
 
 class Revised(View):
     revision: int
     decisions: Decisions
     brief: BriefView
+    can_undo: bool
+    can_redo: bool
 
 
 class StillView(View):
+    id: int
     position: int
     name: str
     kind: str
@@ -95,6 +103,10 @@ class StillView(View):
     width: int
     height: int
     captured_at: datetime | None
+    camera: str
+    exposure_s: float | None
+    aperture: float | None
+    sensitivity: int | None
     luminance: float
     fingerprint: str
     interval_s: float | None = None
@@ -103,6 +115,7 @@ class StillView(View):
 class LeftOutView(View):
     name: str
     reason: str
+    kind: LeftOutKind
 
 
 class StillsView(View):
@@ -122,8 +135,17 @@ class BreakView(View):
     sentence: str
 
 
+class DigitGroupView(View):
+    before: str
+    digits: str
+    after: str
+    values: int
+
+
 class OrderView(View):
     by: OrderBy
+    group: int | None
+    groups: list[DigitGroupView]
     recommended: OrderBy
     reason: str
     candidates: list[CandidateView]
@@ -132,11 +154,11 @@ class OrderView(View):
 
 class JobView(View):
     id: int
-    kind: Literal["gather", "encode"]
+    kind: JobKind
     shot_id: int
     shot_name: str
     project_id: int
-    state: Literal["waiting", "running", "finished", "failed", "cancelled"]
+    state: State
     done: int
     total: int
     message: str

@@ -1,8 +1,9 @@
-"""Gather: what is in a folder, and all that is learned about each still in one reading and one decode."""
+"""Gather: all that is learned about each still in one reading and one decode."""
 
 import hashlib
 import os
-from dataclasses import dataclass
+import shutil
+from dataclasses import dataclass, replace
 from datetime import datetime
 from fractions import Fraction
 from pathlib import Path
@@ -13,23 +14,16 @@ import simplejpeg
 from numpy.typing import NDArray
 
 from yarnkite.core.errors import NoRoom
-from yarnkite.core.formats import description, kind_of
-from yarnkite.core.places import FoundFile
+from yarnkite.core.header import Header, read_header
 from yarnkite.core.recipe import Still
 from yarnkite.core.resample import resample, taps
-from yarnkite.core.stills import Header, Pixels, decode, read_bytes, read_header, read_still
+from yarnkite.core.stills import Pixels, decode, read_bytes, read_still
 
 TAIL_WIDTH = 160
 PROXY_LONG_SIDE = 1280
+THUMBNAIL_LONG_SIDE = 320
 PROXY_QUALITY = 90
-
-
-@dataclass(frozen=True)
-class LeftOut:
-    """A file that is not part of the shot, and the sentence that says why."""
-
-    name: str
-    reason: str
+_LARGEST_REDUCTION = {PROXY_LONG_SIDE: 8, THUMBNAIL_LONG_SIDE: 32}
 
 
 @dataclass(frozen=True)
@@ -51,41 +45,36 @@ class Gathered:
 
 @dataclass(frozen=True)
 class Proxies:
-    """Reduced copies of stills, kept by fingerprint; used wherever they are fine enough."""
+    """Reduced copies of stills, in two sizes, kept by fingerprint; used wherever they are fine enough."""
 
     folder: Path
 
     def path(self, fingerprint: str) -> Path:
         return self.folder / fingerprint[:2] / f"{fingerprint}.jpg"
 
+    def thumbnail(self, fingerprint: str) -> Path:
+        return self.folder / fingerprint[:2] / f"{fingerprint}.small.jpg"
+
     def read(self, still: Still, reduction: Fraction) -> Pixels:
-        """Read a still from its proxy if that has the wanted reduction or finer, else from the original."""
-        divisor = proxy_reduction(still.width, still.height)
-        if divisor <= reduction:
-            try:
-                data = self.path(still.fingerprint).read_bytes()
-                return Pixels(simplejpeg.decode_jpeg(data, colorspace="RGB"), divisor)
-            except (OSError, ValueError):
-                pass
+        """Read a still from the smallest copy that has the wanted reduction or finer, else from the original."""
+        for path, long_side in (
+            (self.thumbnail(still.fingerprint), THUMBNAIL_LONG_SIDE),
+            (self.path(still.fingerprint), PROXY_LONG_SIDE),
+        ):
+            divisor = proxy_reduction(still.width, still.height, long_side)
+            if divisor <= reduction:
+                try:
+                    return Pixels(simplejpeg.decode_jpeg(path.read_bytes(), colorspace="RGB"), divisor)
+                except (OSError, ValueError):
+                    continue
         return read_still(still, reduction)
 
 
-def sort_out(folder: Path, found: list[FoundFile]) -> tuple[list[FoundFile], list[LeftOut]]:
-    """Divide a folder's files into those that begin like a still and those that do not, with the reason."""
-    stills, left_out = [], []
-    for file in found:
-        reason = _reason_to_leave_out(folder, file)
-        if reason is None:
-            stills.append(file)
-        else:
-            left_out.append(LeftOut(_printable(file.name), reason))
-    return stills, left_out
+def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None = None) -> Gathered:
+    """Read one file once and decode it once: header, fingerprint, proxy, thumbnail, tail row and measures.
 
-
-def gather_still(folder: Path, name: str, proxies: Proxies) -> Gathered:
-    """Read one file once and decode it once: header, fingerprint, proxy, tail row and measures.
-
-    Raises ``UnreadableStill`` for a file that cannot be used, ``NoRoom`` if the proxy cannot be written.
+    ``copy_to`` is a folder that gets a copy of the file as it was read. Raises ``UnreadableStill`` for a file that
+    cannot be used, ``NoRoom`` if a copy cannot be written.
     """
     path = folder / name
     data = read_bytes(path)
@@ -95,12 +84,15 @@ def gather_still(folder: Path, name: str, proxies: Proxies) -> Gathered:
     reduced = _reduced(pixels, header, divisor)
     fingerprint = hashlib.blake2b(data, digest_size=16).hexdigest()
     if divisor > 1 or header.kind != "JPEG":
-        proxy = simplejpeg.encode_jpeg(np.ascontiguousarray(reduced), quality=PROXY_QUALITY, colorsubsampling="420")
-        _write(proxies.path(fingerprint), proxy)
+        _write(proxies.path(fingerprint), _jpeg(reduced))
+    _write(proxies.thumbnail(fingerprint), _jpeg(_thumbnail(reduced, header, divisor)))
     small = np.asarray(cv2.resize(reduced, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
+    if copy_to is not None:
+        _write(copy_to / name, data)
+        shutil.copystat(path, copy_to / name)
     return Gathered(
         name=name,
-        header=header,
+        header=replace(header, profile=None),
         size=len(data),
         modified=datetime.fromtimestamp(path.stat().st_mtime),
         fingerprint=fingerprint,
@@ -109,46 +101,41 @@ def gather_still(folder: Path, name: str, proxies: Proxies) -> Gathered:
     )
 
 
-def proxy_reduction(width: int, height: int) -> int:
-    """Return the reduction, a power of two up to 8, at which a proxy still has 1280 pixels on its longer side."""
+def fingerprint_of(path: Path) -> str:
+    """Return the fingerprint of a file's bytes, as gathering makes it."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, lambda: hashlib.blake2b(digest_size=16)).hexdigest()
+
+
+def proxy_reduction(width: int, height: int, long_side: int = PROXY_LONG_SIDE) -> int:
+    """Return the largest power of two by which a copy can be reduced and keep ``long_side`` on its longer side.
+
+    It is 8 at the most for a proxy, which is what a JPEG decoder gives for nothing.
+    """
     divisor = 1
-    while divisor < 8 and max(width, height) >= 2 * divisor * PROXY_LONG_SIDE:
+    while divisor < _LARGEST_REDUCTION[long_side] and max(width, height) >= 2 * divisor * long_side:
         divisor *= 2
     return divisor
-
-
-def _reason_to_leave_out(folder: Path, file: FoundFile) -> str | None:
-    name = _printable(Path(file.name).name)
-    if name != Path(file.name).name:
-        return f"“{name}” has a name that is not readable text. Rename it, then gather the folder again."
-    if file.outside:
-        return f"“{name}” is a link to a file outside the place. Copy the file itself here, then gather again."
-    if name.startswith("."):
-        return f"“{name}” is hidden: systems keep notes of their own under such names."
-    try:
-        with (folder / file.name).open("rb") as opened:
-            head = opened.read(16)
-    except OSError:
-        head = b""
-    if not head and Path(name).suffix.lower() in (".jpg", ".jpeg", ".png", ".tif", ".tiff"):
-        return None
-    if kind_of(head, Path(name).suffix) is None:
-        return f"“{name}” was left out: it is a {description(name)}."
-    return None
-
-
-def _printable(name: str) -> str:
-    return name.encode("utf-8", "replace").decode()
 
 
 def _reduced(pixels: Pixels, header: Header, divisor: int) -> NDArray[np.uint8]:
     """Reduce what no decoder could reduce, each pixel standing for exactly ``divisor``² pixels of the still."""
     if pixels.reduction == divisor:
         return pixels.array
+    step = divisor // pixels.reduction
     width, height = -(-header.width // divisor), -(-header.height // divisor)
-    rows = taps(Fraction(0), Fraction(height * divisor), header.height, height)
-    columns = taps(Fraction(0), Fraction(width * divisor), header.width, width)
+    rows = taps(Fraction(0), Fraction(height * step), pixels.array.shape[0], height)
+    columns = taps(Fraction(0), Fraction(width * step), pixels.array.shape[1], width)
     return resample(pixels.array, rows, columns)
+
+
+def _thumbnail(reduced: NDArray[np.uint8], header: Header, divisor: int) -> NDArray[np.uint8]:
+    wanted = proxy_reduction(header.width, header.height, THUMBNAIL_LONG_SIDE)
+    return _reduced(Pixels(reduced, divisor), header, wanted)
+
+
+def _jpeg(image: NDArray[np.uint8]) -> bytes:
+    return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=PROXY_QUALITY, colorsubsampling="420"))
 
 
 def _tail_row(small: NDArray[np.uint8]) -> bytes:
@@ -165,7 +152,7 @@ def _luminance(small: NDArray[np.uint8]) -> float:
 def _write(path: Path, data: bytes) -> None:
     if path.exists():
         return
-    unfinished = path.with_suffix(f".{os.getpid()}.part")
+    unfinished = path.with_name(f"{path.name}.{os.getpid()}.part")
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
         unfinished.write_bytes(data)
@@ -174,5 +161,5 @@ def _write(path: Path, data: bytes) -> None:
         unfinished.unlink(missing_ok=True)
         raise NoRoom(
             "cannot_write",
-            f"No room for reduced copies in {path.parent}: {error.strerror}. Free some space, then go on.",
+            f"“{path.name}” cannot be written in {path.parent}: {error.strerror}. Free some space, then go on.",
         ) from error

@@ -18,12 +18,14 @@ class Numbering:
     """How the names of a shot are numbered.
 
     ``counters`` holds each name's number, unrolled where counting started again, or ``None`` for a name without one;
-    ``step`` is the usual difference between neighbours; ``wraps`` tells whether counting started again.
+    ``step`` is the usual difference between neighbours; ``wraps`` tells whether counting started again; ``group`` is
+    the group of digits that counts, from 0.
     """
 
     counters: tuple[int | None, ...]
     step: int
     wraps: bool
+    group: int | None = None
 
     @property
     def complete(self) -> bool:
@@ -56,7 +58,32 @@ def numbering(names: Sequence[str], group: int | None = None) -> Numbering:
         return Numbering((None,) * len(names), 1, False)
     counters = [None if digits is None else digits[group] for digits in groups]
     unrolled, wraps = _unrolled(counters)
-    return Numbering(tuple(unrolled), _usual_step([value for value in unrolled if value is not None]), wraps)
+    step = _usual_step([value for value in unrolled if value is not None])
+    return Numbering(tuple(unrolled), step, wraps, group)
+
+
+@dataclass(frozen=True)
+class DigitGroup:
+    """A group of digits in the usual name: where it stands in an example, and how many values it takes."""
+
+    before: str
+    digits: str
+    after: str
+    values: int
+
+
+def digit_groups(names: Sequence[str]) -> list[DigitGroup]:
+    """Return the groups of digits of the usual pattern, shown in the first name that has it."""
+    patterns = [_pattern(name) for name in names]
+    if not patterns:
+        return []
+    usual, _ = Counter(text for text, _ in patterns).most_common(1)[0]
+    alike = [(name, digits) for name, (text, digits) in zip(names, patterns, strict=True) if text == usual]
+    stem = parts(alike[0][0])[1]
+    return [
+        DigitGroup(stem[: found.start()], found[0], stem[found.end() :], len({digits[group] for _, digits in alike}))
+        for group, found in enumerate(_DIGITS.finditer(stem))
+    ]
 
 
 def _pattern(name: str) -> tuple[str, list[int]]:

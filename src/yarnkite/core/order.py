@@ -1,6 +1,6 @@
 """Order: the candidate orders of a shot's stills, which one is right and why, and what breaks it."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import lru_cache
@@ -12,6 +12,7 @@ from natsort import natsort_keygen, ns
 
 from yarnkite.core.names import Numbering, numbering, parts
 from yarnkite.core.recipe import OrderBy
+from yarnkite.core.timecode import span_text
 
 Kind = Literal["missing", "skipped", "pause", "duplicate", "clock", "no time"]
 
@@ -73,10 +74,10 @@ def natural_order(names: Sequence[str]) -> list[int]:
     return sorted(range(len(names)), key=keys.__getitem__)
 
 
-def analyse(stills: Sequence[Taken]) -> Analysis:
-    """Compare the candidate orders of a shot's stills and recommend one."""
+def analyse(stills: Sequence[Taken], group: int | None = None) -> Analysis:
+    """Compare the candidate orders of a shot's stills and recommend one; ``group`` picks the digits that count."""
     names = [still.name for still in stills]
-    found = numbering(names)
+    found = numbering(names, group)
     everything = range(len(stills))
     counter = _by_counter(names, found)
     place = {index: number for number, index in enumerate(counter)}
@@ -94,6 +95,33 @@ def analyse(stills: Sequence[Taken]) -> Analysis:
     )
     candidates.append(Candidate("text", text, _fares(text, right, "names as text, where 10 comes before 9")))
     return Analysis(tuple(candidates), recommended, reason, found)
+
+
+def moved(order: Sequence[int], chosen: Iterable[int], to: int) -> tuple[int, ...]:
+    """Return an order in which the chosen stills stand together, in the order they had, from position ``to`` on.
+
+    ``to`` counts from 0 among the stills that are not moved; it is kept inside.
+    """
+    taken = set(chosen)
+    staying = [still for still in order if still not in taken]
+    moving = [still for still in order if still in taken]
+    place = max(0, min(to, len(staying)))
+    return (*staying[:place], *moving, *staying[place:])
+
+
+def reversed_in_place(order: Sequence[int], chosen: Iterable[int]) -> tuple[int, ...]:
+    """Return an order in which the chosen stills have changed places, the first with the last and so on."""
+    taken = set(chosen)
+    backwards = iter([still for still in reversed(order) if still in taken])
+    return tuple(next(backwards) if still in taken else still for still in order)
+
+
+def by_hand(recommended: Sequence[int], hand: Iterable[int]) -> tuple[int, ...]:
+    """Return an order made by hand, without what is gone, and with what came since after it in recommended order."""
+    there = set(recommended)
+    first = [still for still in dict.fromkeys(hand) if still in there]
+    known = set(first)
+    return (*first, *(still for still in recommended if still not in known))
 
 
 def breaks(stills: Sequence[Taken], order: Sequence[int], found: Numbering) -> list[Break]:
@@ -156,7 +184,7 @@ def _recommend(
         return "counter", f"Counter and capture time agree on all {len(stills):,} stills."
     if len(back) <= _CLOCK_CHANGES_MOST and all(_counts_on(pair, stills, found) for pair in back):
         before, after = back[0]
-        turned = _span_text(_instant(stills[before]) - _instant(stills[after]))
+        turned = span_text(_instant(stills[before]) - _instant(stills[after]))
         many = "once" if len(back) == 1 else f"{len(back)} times"
         return "counter", (
             f"The counter runs on, but the camera's clock goes back {many}, by {turned} after “{stills[before].name}”; "
@@ -196,7 +224,7 @@ def _break_between(
     passed = times[1] - times[0] if times[0] and times[1] else None
     name = f"“{_file(stills[before])}”"
     if passed is not None and passed < timedelta(0):
-        return Break("clock", position, f"The clock goes back by {_span_text(-passed)} after {name}; nothing is lost.")
+        return Break("clock", position, f"The clock goes back by {span_text(-passed)} after {name}; nothing is lost.")
     paused = bool(interval and passed and passed > interval * _PAUSE)
     stills_said = "still is" if missing == 1 else "stills are"
     if missing and (paused or passed is None):
@@ -207,8 +235,8 @@ def _break_between(
             "skipped", position, f"{missing:,} {skipped} skipped after {name} without a pause; nothing to mend."
         )
     if paused and passed is not None and interval is not None:
-        usual = _span_text(interval)
-        return Break("pause", position, f"A pause of {_span_text(passed)} after {name}, where {usual} is usual.")
+        usual = span_text(interval)
+        return Break("pause", position, f"A pause of {span_text(passed)} after {name}, where {usual} is usual.")
     return None
 
 
@@ -245,15 +273,3 @@ def _file(still: Taken) -> str:
 
 def _instant(still: Taken) -> datetime:
     return still.captured or datetime.min
-
-
-def _span_text(span: timedelta) -> str:
-    """Write a span for reading: ``4 s``, ``2 min 05 s``, ``1 h 00 min``, ``12 days``."""
-    seconds = round(span.total_seconds())
-    if seconds < 60:
-        return f"{span.total_seconds():.2g} s" if span.total_seconds() < 10 else f"{seconds} s"
-    if seconds < 3600:
-        return f"{seconds // 60} min {seconds % 60:02} s"
-    if seconds < 2 * 86400:
-        return f"{seconds // 3600} h {seconds % 3600 // 60:02} min"
-    return f"{seconds // 86400:,} days"

@@ -37,13 +37,26 @@ class Size(Frozen):
         return f"{self.width} × {self.height}"
 
 
-OrderBy = Literal["recommended", "counter", "time", "file time", "text"]
+OrderBy = Literal["recommended", "counter", "time", "file time", "text", "hand"]
+StillIds = tuple[Annotated[int, Field(ge=1)], ...]
 
 
 class Order(Frozen):
-    """By what the stills are ordered; ``recommended`` is whatever fits the stills best."""
+    """By what the stills are ordered; ``recommended`` is whatever fits the stills best.
+
+    ``group`` is the group of digits in the names that counts, from 0, if a person picked it; ``hand`` is the order
+    made by hand, as ids.
+    """
 
     by: OrderBy = "recommended"
+    group: Annotated[int, Field(ge=0, le=40)] | None = None
+    hand: Annotated[StillIds, Field(max_length=100_000)] = ()
+
+
+class Check(Frozen):
+    """The stills that are set aside, by id; their files stay."""
+
+    aside: Annotated[StillIds, Field(max_length=100_000), AfterValidator(lambda ids: tuple(sorted(set(ids))))] = ()
 
 
 class Fit(Frozen):
@@ -73,9 +86,14 @@ class Decisions(Frozen):
     """All that a person decided for a shot; one revision holds one of these."""
 
     order: Order = Order()
+    check: Check = Check()
     fit: Fit = Fit()
     pace: Pace = Pace()
     encode: Encode = Encode()
+
+    def for_recipe(self) -> "Decisions":
+        """Return the decisions that determine a clip once its stills are chosen and in order."""
+        return self.model_copy(update={"order": Order(), "check": Check()})
 
 
 class Still(Frozen):
@@ -88,7 +106,7 @@ class Still(Frozen):
 
 
 class Recipe(Frozen):
-    """Stills in order, and the decisions about them."""
+    """The stills of the clip in order, and the decisions about them; what chose and ordered them is done by then."""
 
     stills: tuple[Still, ...]
     decisions: Decisions = Decisions()

@@ -21,11 +21,12 @@ LONGEST_BYTES = 255
 _REFUSED = set('<>:"/\\|?*') | {chr(code) for code in range(32)} | {chr(127)}
 _RESERVED = {"con", "prn", "aux", "nul", *(f"{port}{n}" for port in ("com", "lpt") for n in range(1, 10))}
 
-PartKind = Literal["text", "counter", "shot", "date", "time", "name", "number"]
+PartKind = Literal["text", "counter", "shot", "date", "time", "camera", "name", "number"]
 
 
 class PatternPart(Frozen):
-    """A part of a name: free text, a new counter, the shot's name, capture date or time, or the old name or number.
+    """A part of a name: free text, a new counter, the shot's name, capture date or time, the camera,
+    or the old name or number.
 
     ``digits`` 0 means as many as the last number needs, never fewer than four.
     """
@@ -43,10 +44,11 @@ DEFAULT: Pattern = (PatternPart(kind="shot"), PatternPart(kind="text", text="_")
 
 @dataclass(frozen=True)
 class Named:
-    """A still as renaming sees it: its name relative to the shot's folder, and when it was taken."""
+    """A still as renaming sees it: its name relative to the shot's folder, when and with what it was taken."""
 
     name: str
     captured: datetime | None
+    camera: str = ""
 
 
 @dataclass(frozen=True)
@@ -61,17 +63,26 @@ class Line:
 
 
 def plan(
-    stills: Sequence[Named], pattern: Pattern, shot_name: str, found: Numbering, in_folder: Iterable[str]
+    stills: Sequence[Named],
+    pattern: Pattern,
+    shot_name: str,
+    found: Numbering,
+    in_folder: Iterable[str],
+    *,
+    elsewhere: bool = False,
 ) -> list[Line]:
     """Return old and new names of stills, in their order, and of the files that follow them.
 
     ``in_folder`` lists every file there is, relative to the folder. A file with a still's stem and another ending is
-    its sidecar or its other kind, and gets the same new stem.
+    its sidecar or its other kind, and gets the same new stem. ``elsewhere`` says that the new names are for copies in
+    an empty folder.
     """
     there = set(in_folder)
     stems = _new_stems(stills, pattern, shot_name, found)
     lines = []
     followers = _followers(stills, there)
+    if elsewhere:
+        there = set()
     for position, (still, stem) in enumerate(zip(stills, stems, strict=True)):
         lines.append(_line(still.name, stem, position))
         lines += [_line(follower, stem, None) for follower in followers.get(still.name, ())]
@@ -96,6 +107,8 @@ def _new_stems(stills: Sequence[Named], pattern: Pattern, shot_name: str, found:
                 return f"{still.captured:%Y-%m-%d}" if still.captured else ""
             case "time":
                 return f"{still.captured:%H%M%S}" if still.captured else ""
+            case "camera":
+                return "-".join(still.camera.split())
             case "name":
                 return parts(still.name)[1]
             case "number":

@@ -1,43 +1,29 @@
-"""Reading a still: its header without decoding, its pixels upright at the smallest sufficient scale."""
+"""Reading a still's pixels, upright and in sRGB, at the smallest sufficient scale."""
 
 import io
 from dataclasses import dataclass
-from datetime import datetime, timedelta, timezone
 from fractions import Fraction
 from pathlib import Path
+from typing import Any, TypeVar, cast
 
 import cv2
 import numpy as np
+import rawpy
 import simplejpeg
 import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
 from yarnkite.core.errors import UnreadableStill
-from yarnkite.core.formats import Kind, description, kind_of
+from yarnkite.core.header import Header, damaged, read_header
+from yarnkite.core.profile import cmyk_to_srgb, to_srgb
 from yarnkite.core.recipe import Still
 
 ImageArray = NDArray[np.uint8]
+Samples = TypeVar("Samples", bound=NDArray[np.generic])
 
-MOST_PIXELS = 180_000_000
 MOST_BYTES = 2_000_000_000
 _SCALES = (8, 4, 2)
-_EXIF_IFD, _ORIENTATION, _DATE_TIME, _SUB_SECONDS, _OFFSET = 0x8769, 0x0112, 0x9003, 0x9291, 0x9011
-# Pillow's own limit would refuse large but honest stills; sizes are checked here before anything is decoded.
-Image.MAX_IMAGE_PIXELS = None
-
-
-@dataclass(frozen=True)
-class Header:
-    """What a file says about its picture; width and height are upright, in pixels."""
-
-    kind: Kind
-    width: int
-    height: int
-    orientation: int
-    mode: str
-    bits: int
-    captured: datetime | None
 
 
 @dataclass(frozen=True)
@@ -82,42 +68,17 @@ def read_bytes(path: Path) -> bytes:
         raise UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.") from None
 
 
-def read_header(data: bytes, name: str) -> Header:
-    """Read size, kind, orientation and capture time; raises ``UnreadableStill`` for what is not a usable still."""
-    suffix = name[name.rfind(".") :] if "." in name else ""
-    kind = kind_of(data[:16], suffix)
-    if kind is None:
-        raise UnreadableStill("not_a_still", f"“{name}” was left out: it is a {description(name)}.")
-    try:
-        with Image.open(io.BytesIO(data), formats=[kind]) as image:
-            width, height, mode = image.width, image.height, image.mode
-            _check_size(width, height, name)
-            bits = _bits(image, kind)
-            # A PNG without Exif ahead of its pixels would be decoded whole in search of it.
-            exif = Image.Exif() if kind == "PNG" and "exif" not in image.info else image.getexif()
-            orientation = exif.get(_ORIENTATION, 1)
-            captured = _capture_time(exif)
-    except UnreadableStill:
-        raise
-    except Exception as error:
-        # Parsers meet hostile bytes here and raise whatever they like; each such file gets its sentence.
-        raise _damaged(name, kind, error) from None
-    if orientation not in range(1, 9):
-        orientation = 1
-    if orientation >= 5:
-        width, height = height, width
-    return Header(kind, width, height, orientation, mode, bits, captured)
-
-
 def decode(data: bytes, header: Header, name: str, reduction: Fraction = Fraction(1)) -> Pixels:
-    """Decode upright RGB pixels.
+    """Decode upright RGB pixels in sRGB.
 
     ``reduction`` is how many still pixels one wanted pixel covers: a JPEG is decoded at 1/2, 1/4 or 1/8 where that
-    is still at least as fine as wanted. Raises ``UnreadableStill`` for damaged data.
+    is still at least as fine as wanted, a raw file at 1/2. Raises ``UnreadableStill`` for damaged data.
     """
     try:
         if header.kind == "JPEG" and header.mode in ("RGB", "L"):
             array, divisor = _decode_jpeg(data, header, name, reduction)
+        elif header.kind == "RAW":
+            array, divisor = _decode_raw(data, reduction)
         elif header.kind == "TIFF" and header.bits == 16:
             array, divisor = _eight_bit_rgb(tifffile.imread(io.BytesIO(data), key=0)), 1
         else:
@@ -125,41 +86,10 @@ def decode(data: bytes, header: Header, name: str, reduction: Fraction = Fractio
     except UnreadableStill:
         raise
     except Exception as error:
-        raise _damaged(name, header.kind, error) from None
-    return Pixels(_upright(array, header.orientation), divisor)
-
-
-def _check_size(width: int, height: int, name: str) -> None:
-    if width * height > MOST_PIXELS:
-        raise UnreadableStill(
-            "too_many_pixels",
-            f"“{name}” says it has {width} × {height} pixels; up to {MOST_PIXELS // 1_000_000} million are read. "
-            "Make it smaller, or leave it out.",
-        )
-
-
-def _bits(image: Image.Image, kind: Kind) -> int:
-    if kind == "TIFF":
-        samples = getattr(image, "tag_v2", {}).get(258, (8,))
-        return int(max(samples) if isinstance(samples, tuple) else samples)
-    return 16 if image.mode.startswith("I") else 8
-
-
-def _capture_time(exif: Image.Exif) -> datetime | None:
-    detail = exif.get_ifd(_EXIF_IFD)
-    text = str(detail.get(_DATE_TIME, "")).strip("\0 ")
-    try:
-        captured = datetime.strptime(text, "%Y:%m:%d %H:%M:%S")
-        digits = str(detail.get(_SUB_SECONDS, "")).strip("\0 ")
-        if digits.isdecimal():
-            captured += timedelta(microseconds=round(float(f"0.{digits}") * 1e6))
-        offset = str(detail.get(_OFFSET, "")).strip("\0 ")
-        if len(offset) == 6 and offset[0] in "+-":
-            minutes = int(offset[1:3]) * 60 + int(offset[4:6])
-            captured = captured.replace(tzinfo=timezone(timedelta(minutes=-minutes if offset[0] == "-" else minutes)))
-    except (ValueError, OverflowError):
-        return None
-    return captured
+        raise damaged(name, header.kind, error) from None
+    if header.profile is not None and header.mode != "CMYK":
+        array = to_srgb(array, header.profile)
+    return Pixels(upright(array, header.orientation), divisor)
 
 
 def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) -> tuple[ImageArray, int]:
@@ -178,9 +108,21 @@ def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) ->
     return array, divisor
 
 
+def _decode_raw(data: bytes, reduction: Fraction) -> tuple[ImageArray, int]:
+    """Develop a raw file with the camera's own white balance and no brightening, so that stills stay comparable."""
+    half = reduction >= 2
+    with rawpy.imread(io.BytesIO(data)) as raw:
+        array = raw.postprocess(
+            half_size=half, use_camera_wb=True, no_auto_bright=True, output_bps=8, gamma=(2.4, 12.92)
+        )
+    return np.asarray(array, dtype=np.uint8), 2 if half else 1
+
+
 def _decode_with_pillow(data: bytes, header: Header) -> ImageArray:
     with Image.open(io.BytesIO(data), formats=[header.kind]) as image:
         image.load()
+        if image.mode == "CMYK" and header.profile is not None:
+            return np.asarray(cmyk_to_srgb(image, header.profile))
         if image.mode.startswith("I") or image.mode == "F":
             return _eight_bit_rgb(np.asarray(image))
         if image.mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info:
@@ -209,23 +151,14 @@ def _eight_bit_rgb(array: NDArray[np.generic]) -> ImageArray:
 _TURNS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
 
-def _upright(array: ImageArray, orientation: int) -> ImageArray:
+def upright(array: Samples, orientation: int) -> Samples:
     """Turn stored pixels upright after the Exif orientation tag (1–8, Exif 2.32 §4.6.4)."""
-    if orientation == 1:
-        return array
+    turned: Any = array
     if orientation in _TURNS:
-        return np.asarray(cv2.rotate(array, _TURNS[orientation]), dtype=np.uint8)
-    if orientation in (5, 7):
-        array = np.asarray(cv2.transpose(array), dtype=np.uint8)
-        return array if orientation == 5 else np.asarray(cv2.flip(array, -1), dtype=np.uint8)
-    return np.asarray(cv2.flip(array, 1 if orientation == 2 else 0), dtype=np.uint8)
-
-
-def _damaged(name: str, kind: Kind, error: Exception) -> UnreadableStill:
-    if "truncated" in str(error).lower():
-        return UnreadableStill(
-            "truncated", f"“{name}” ends early: part of the picture is missing. Copy it again from the card."
-        )
-    return UnreadableStill(
-        "damaged", f"“{name}” begins like a {kind} but cannot be decoded. Copy it again from the card."
-    )
+        turned = cv2.rotate(turned, _TURNS[orientation])
+    elif orientation in (5, 7):
+        turned = cv2.transpose(turned)
+        turned = turned if orientation == 5 else cv2.flip(turned, -1)
+    elif orientation != 1:
+        turned = cv2.flip(turned, 1 if orientation == 2 else 0)
+    return cast(Samples, turned)

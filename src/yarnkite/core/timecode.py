@@ -1,5 +1,6 @@
 """Timecode after SMPTE ST 12-1: hours:minutes:seconds:frames, ``;`` before frames when drop-frame."""
 
+from datetime import timedelta
 from fractions import Fraction
 
 from yarnkite.core.rate import nominal
@@ -43,3 +44,15 @@ def duration_text(seconds: Fraction) -> str:
     if minutes == 0:
         return f"{rest / 10:.1f} s"
     return f"{minutes} min {rest / 10:04.1f} s"
+
+
+def span_text(span: timedelta) -> str:
+    """Write a span for reading: ``4 s``, ``2 min 05 s``, ``1 h 00 min``, ``12 days``."""
+    seconds = round(span.total_seconds())
+    if seconds < 60:
+        return f"{span.total_seconds():.2g} s" if span.total_seconds() < 10 else f"{seconds} s"
+    if seconds < 3600:
+        return f"{seconds // 60} min {seconds % 60:02} s"
+    if seconds < 2 * 86400:
+        return f"{seconds // 3600} h {seconds % 3600 // 60:02} min"
+    return f"{seconds // 86400:,} days"

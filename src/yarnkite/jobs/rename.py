@@ -2,6 +2,8 @@
 
 import logging
 from collections.abc import Sequence
+from dataclasses import replace
+from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 from yarnkite.core.errors import Conflict, NotFound, Refusal
@@ -9,21 +11,40 @@ from yarnkite.core.names import numbering
 from yarnkite.core.places import files_below
 from yarnkite.core.rename import Line, Move, Named, Pattern, check, moves, park, place, plan, unpark, unplace
 from yarnkite.store import jobs, renames, shots, stills
-from yarnkite.store.database import Database
+from yarnkite.store.database import Database, Row
 
 log = logging.getLogger(__name__)
 
 
-def plan_of(database: Database, shot_id: int, pattern: Pattern) -> list[Line]:
-    """Return what a pattern makes of a shot's names, in its order; raises ``Refusal`` if the folder is lost."""
+def plan_of(
+    database: Database, shot_id: int, pattern: Pattern, *, aside: bool = True, elsewhere: bool = False
+) -> list[Line]:
+    """Return what a pattern makes of a shot's names, in its order; raises ``Refusal`` if the folder is lost.
+
+    ``aside`` includes the stills that are set aside; ``elsewhere`` is for copies into an empty folder.
+    """
     shot = shots.one(database, shot_id)
     folder = shots.folder_of(shot)
     if not folder.is_dir():
         raise Refusal("lost_folder", f"The folder {folder} is not there any more. Put it back, then try again.")
-    rows = stills.of_shot(database, shot_id)
-    named = [Named(row["name"], row["captured_at"]) for row in rows]
-    found = numbering([one.name for one in named])
-    return plan(named, pattern, shot["name"], found, (file.name for file in files_below(folder, folder)))
+    _, decisions = shots.latest(database, shot_id)
+    left_out = set() if aside else set(decisions.check.aside)
+    rows = [row for row in stills.of_shot(database, shot_id) if row["id"] not in left_out]
+    named = [Named(row["name"], row["captured_at"], row["camera"]) for row in rows]
+    found = numbering([one.name for one in named], decisions.order.group)
+    there = (file.name for file in files_below(folder, folder))
+    lines = plan(named, pattern, shot["name"], found, there, elsewhere=elsewhere)
+    if len(left_out) == 0:
+        return lines
+    return [line if line.still is None else replace(line, still=rows[line.still]["position"]) for line in lines]
+
+
+def captured_at(row: Row) -> datetime | None:
+    """Return when a still was taken, with its offset from UTC where the camera said it."""
+    captured: datetime | None = row["captured_at"]
+    if captured is None or row["utc_offset_min"] is None:
+        return captured
+    return captured.replace(tzinfo=timezone(timedelta(minutes=row["utc_offset_min"])))
 
 
 def carry_out(database: Database, shot_id: int, lines: Sequence[Line]) -> int:
@@ -50,6 +71,8 @@ def take_back(database: Database, shot_id: int) -> int:
     if last is None:
         raise NotFound("no_rename", "This shot was not renamed here, so there is nothing to take back.")
     folder = shots.folder_of(last)
+    if folder != shots.folder_of(shots.one(database, shot_id)):
+        raise Conflict("folder_moved", f"The files lie no longer in {folder}, so nothing was taken back.")
     _check_free(database, shot_id, folder)
     rows = renames.moves_of(database, last["id"])
     for row in rows:
@@ -119,7 +142,7 @@ def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[Move]
 
 
 def _check_free(database: Database, shot_id: int, folder: Path) -> None:
-    if any(job["shot_id"] == shot_id for job in jobs.unfinished(database)):
+    if jobs.busy(database, shot_id):
         raise Conflict("shot_busy", "This shot is being worked on. Rename it when its jobs are done.")
     others = renames.sharing(database, shot_id, folder)
     if others:

@@ -82,9 +82,16 @@ class Runner:
         self._threads: set[threading.Thread] = set()
         self._one_encode = threading.Lock()
 
-    def start(self, kind: jobs.Kind, shot_id: int, total: int, recipe: Recipe | None = None) -> int:
-        """Note a job in the database and begin it; returns its id."""
-        job_id = jobs.add(self._database, kind, shot_id, total, recipe)
+    def start(
+        self,
+        kind: jobs.Kind,
+        shot_id: int,
+        total: int,
+        recipe: Recipe | None = None,
+        wanted: dict[str, Any] | None = None,
+    ) -> int:
+        """Note a job in the database, with what is wanted of it, and begin it; returns its id."""
+        job_id = jobs.add(self._database, kind, shot_id, total, recipe, wanted)
         self._begin(jobs.one(self._database, job_id))
         return job_id
 

@@ -2,13 +2,13 @@
 
 import json
 from collections.abc import Sequence
-from typing import Literal
+from typing import Any, Literal
 
 from yarnkite.core.errors import NotFound
 from yarnkite.core.recipe import Recipe
 from yarnkite.store.database import Database, Row
 
-Kind = Literal["gather", "encode"]
+Kind = Literal["gather", "encode", "footage", "find", "export"]
 State = Literal["waiting", "running", "finished", "failed", "cancelled"]
 
 _COLUMNS = (
@@ -18,12 +18,19 @@ _COLUMNS = (
 _FROM = "FROM job JOIN shot ON shot.id = job.shot_id LEFT JOIN clip ON clip.job_id = job.id"
 
 
-def add(database: Database, kind: Kind, shot_id: int, total: int, recipe: Recipe | None = None) -> int:
-    """Note a job to be done; returns its id."""
+def add(
+    database: Database,
+    kind: Kind,
+    shot_id: int,
+    total: int,
+    recipe: Recipe | None = None,
+    wanted: dict[str, Any] | None = None,
+) -> int:
+    """Note a job to be done and what is wanted of it; returns its id."""
     with database.transaction() as cursor:
         cursor.execute(
-            "INSERT INTO job (kind, shot_id, total, recipe) VALUES (%s, %s, %s, %s)",
-            (kind, shot_id, total, recipe.model_dump_json() if recipe else None),
+            "INSERT INTO job (kind, shot_id, total, recipe, wanted) VALUES (%s, %s, %s, %s, %s)",
+            (kind, shot_id, total, recipe.model_dump_json() if recipe else None, json.dumps(wanted)),
         )
         return int(cursor.lastrowid)
 
@@ -46,6 +53,21 @@ def recipe_of(database: Database, job_id: int) -> Recipe:
     if row is None:
         raise NotFound("no_such_job", "This job does not exist any more.")
     return Recipe.model_validate_json(row["recipe"])
+
+
+def wanted_of(database: Database, job_id: int) -> dict[str, Any]:
+    """Return what is wanted of a job."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT wanted FROM job WHERE id = %s", (job_id,))
+        row = cursor.fetchone()
+    return dict(json.loads(row["wanted"]) or {}) if row and row["wanted"] else {}
+
+
+def busy(database: Database, shot_id: int) -> bool:
+    """Tell whether a job of a shot waits or runs."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT 1 FROM job WHERE shot_id = %s AND state IN ('waiting', 'running') LIMIT 1", (shot_id,))
+        return cursor.fetchone() is not None
 
 
 def recent(database: Database, limit: int = 30) -> list[Row]:

@@ -4,9 +4,13 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Literal
 
-from yarnkite.core.rename import Move
+from pydantic import TypeAdapter
+
+from yarnkite.core.rename import Move, Pattern
 from yarnkite.store.database import Database, Row
 from yarnkite.store.shots import folder_bytes, folder_of
+
+_PATTERN: TypeAdapter[Pattern] = TypeAdapter(Pattern)
 
 State = Literal["parking", "placing", "unplacing", "done", "taken back"]
 
@@ -88,3 +92,23 @@ def sharing(database: Database, shot_id: int, folder: Path) -> list[str]:
         cursor.execute("SELECT name, folder FROM shot WHERE id <> %s AND folder <> %s", (shot_id, folder_bytes(folder)))
         others = [(row["name"], folder_of(row)) for row in cursor.fetchall()]
     return [name for name, other in others if other.is_relative_to(folder) or folder.is_relative_to(other)]
+
+
+def patterns(database: Database) -> dict[str, Pattern]:
+    """Return the patterns that were kept, by name."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name, parts FROM named_pattern ORDER BY name")
+        return {row["name"]: _PATTERN.validate_json(row["parts"]) for row in cursor.fetchall()}
+
+
+def keep_pattern(database: Database, name: str, pattern: Pattern) -> None:
+    """Keep a pattern under a name, in place of an earlier one of that name."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "REPLACE INTO named_pattern (name, parts) VALUES (%s, %s)", (name, _PATTERN.dump_json(pattern).decode())
+        )
+
+
+def forget_pattern(database: Database, name: str) -> None:
+    with database.transaction() as cursor:
+        cursor.execute("DELETE FROM named_pattern WHERE name = %s", (name,))

@@ -4,35 +4,91 @@ import json
 from dataclasses import asdict
 from pathlib import Path
 
+from pymysql.cursors import DictCursor
+
 from yarnkite.core.errors import Conflict, NotFound
 from yarnkite.core.recipe import Decisions
 from yarnkite.core.weight import Weight
 from yarnkite.store import order
 from yarnkite.store.database import Database, Row
 
-_COLUMNS = "id, project_id, name, folder, copied, gathered, weight, created_at"
+_COLUMNS = "id, project_id, name, folder, source, copied, gathered, raws, kept, weight, created_at"
 
 
-def add(database: Database, project_id: int, name: str, folder: Path, *, copied: bool) -> int:
-    """Make a shot with a first revision of sensible decisions; returns its id."""
+def add(
+    database: Database, project_id: int, name: str, folder: Path, *, copied: bool, source: Path | None = None
+) -> int:
+    """Make a shot with a first revision of sensible decisions; returns its id.
+
+    ``source`` is where the files of a copied shot come from, if it is a folder on this machine.
+    """
     with database.transaction() as cursor:
-        cursor.execute(
-            "INSERT INTO shot (project_id, name, folder, copied) VALUES (%s, %s, %s, %s)",
-            (project_id, name[:120], folder_bytes(folder), copied),
-        )
-        shot_id = int(cursor.lastrowid)
-        cursor.execute(
-            "INSERT INTO revision (shot_id, number, decisions) VALUES (%s, 1, %s)",
-            (shot_id, Decisions().model_dump_json()),
-        )
-        return shot_id
+        return insert(cursor, project_id, name, folder, copied=copied, source=source)
+
+
+def insert(
+    cursor: DictCursor,
+    project_id: int,
+    name: str,
+    folder: Path,
+    *,
+    copied: bool,
+    source: Path | None = None,
+    decisions: Decisions | None = None,
+) -> int:
+    """Make a shot within the transaction of ``cursor``; returns its id."""
+    cursor.execute(
+        "INSERT INTO shot (project_id, name, folder, copied, source) VALUES (%s, %s, %s, %s, %s)",
+        (project_id, name[:120], folder_bytes(folder), copied, folder_bytes(source) if source else None),
+    )
+    shot_id = int(cursor.lastrowid)
+    cursor.execute(
+        "INSERT INTO revision (shot_id, number, decisions) VALUES (%s, 1, %s)",
+        (shot_id, (decisions or Decisions()).model_dump_json()),
+    )
+    return shot_id
+
+
+def set_folder(database: Database, shot_id: int, folder: Path) -> None:
+    """Note that a shot's files lie in another folder."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (folder_bytes(folder), shot_id))
+
+
+def rename(database: Database, shot_id: int, name: str) -> None:
+    """Give a shot another name; its files keep theirs."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE shot SET name = %s WHERE id = %s", (name[:120], shot_id))
+
+
+def delete(database: Database, shot_id: int) -> None:
+    """Forget a shot; files are not touched."""
+    with database.transaction() as cursor:
+        cursor.execute("DELETE FROM shot WHERE id = %s", (shot_id,))
+
+
+def set_raws(database: Database, shot_id: int, raws: bool) -> None:
+    """Note whether, of a raw file and a picture of the same exposure, the raw file is the still."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE shot SET raws = %s, gathered = FALSE WHERE id = %s", (raws, shot_id))
+
+
+def kept(shot: Row) -> list[str]:
+    """Return the keys of the proposals that were turned down for a shot."""
+    return json.loads(shot["kept"]) if shot["kept"] else []
+
+
+def keep(database: Database, shot_id: int, keys: list[str]) -> None:
+    """Note proposals that were turned down."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE shot SET kept = %s WHERE id = %s", (json.dumps(keys), shot_id))
 
 
 def arrange(database: Database, shot_id: int) -> None:
     """Put a shot's stills in the order its newest revision decides."""
     _, decisions = latest(database, shot_id)
     with database.transaction() as cursor:
-        order.arrange(cursor, shot_id, decisions.order.by)
+        order.arrange(cursor, shot_id, decisions.order)
 
 
 def set_gathered(database: Database, shot_id: int, weight: Weight | None) -> None:
@@ -69,9 +125,29 @@ def of_project(database: Database, project_id: int) -> list[Row]:
         return list(cursor.fetchall())
 
 
+def with_origin(database: Database, project_id: int, folder: Path) -> int | None:
+    """Return the project's first shot whose files are, or were copied from, a folder, or ``None``."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT id FROM shot WHERE project_id = %s AND COALESCE(source, folder) = %s ORDER BY id LIMIT 1",
+            (project_id, folder_bytes(folder)),
+        )
+        row = cursor.fetchone()
+    return None if row is None else int(row["id"])
+
+
 def folder_of(row: Row) -> Path:
     """Return the folder that a row of a shot, or of a rename of it, holds."""
-    return Path(row["folder"].decode("utf-8", "surrogateescape"))
+    return _path(row["folder"])
+
+
+def source_of(row: Row) -> Path | None:
+    """Return the folder a copied shot's files come from, if it is one on this machine."""
+    return _path(row["source"]) if row["source"] else None
+
+
+def _path(held: bytes) -> Path:
+    return Path(held.decode("utf-8", "surrogateescape"))
 
 
 def folder_bytes(folder: Path) -> bytes:
@@ -97,30 +173,92 @@ def revise(database: Database, shot_id: int, seen: int, decisions: Decisions) ->
     Raises ``Conflict`` (``stale_revision``) if there is a newer one, saying what it changed.
     """
     with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT number, decisions FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1 FOR UPDATE",
-            (shot_id,),
-        )
-        row = cursor.fetchone()
-        if row is None:
-            raise NotFound("no_such_shot", "This shot does not exist. Go back to its project.")
-        newest = int(row["number"])
-        if newest != seen:
-            raise Conflict("stale_revision", _changed(cursor, shot_id, seen, row))
+        row = _newest(cursor, shot_id, seen)
         if Decisions.model_validate_json(row["decisions"]) == decisions:
-            return newest
-        cursor.execute(
-            "INSERT INTO revision (shot_id, number, decisions) VALUES (%s, %s, %s)",
-            (shot_id, newest + 1, decisions.model_dump_json()),
-        )
-        if Decisions.model_validate_json(row["decisions"]).order != decisions.order:
-            order.arrange(cursor, shot_id, decisions.order.by)
-        return newest + 1
+            return seen
+        return _append(cursor, shot_id, row, decisions, back=seen, forth=None)
 
 
-def _changed(cursor: object, shot_id: int, seen: int, newest: Row) -> str:
-    cursor.execute("SELECT decisions FROM revision WHERE shot_id = %s AND number = %s", (shot_id, seen))  # type: ignore[attr-defined]
-    row = cursor.fetchone()  # type: ignore[attr-defined]
+def step_back(database: Database, shot_id: int, seen: int) -> int:
+    """Undo: append a revision like the one before the newest change; returns its number.
+
+    Raises ``NotFound`` (``nothing_to_undo``) at the first one, and ``Conflict`` as ``revise`` does.
+    """
+    with database.transaction() as cursor:
+        row = _newest(cursor, shot_id, seen)
+        if row["back"] is None:
+            raise NotFound("nothing_to_undo", "There is nothing to undo.")
+        target = _revision(cursor, shot_id, row["back"])
+        decisions = Decisions.model_validate_json(target["decisions"])
+        return _append(cursor, shot_id, row, decisions, back=target["back"], forth=seen)
+
+
+def step_forth(database: Database, shot_id: int, seen: int) -> int:
+    """Redo what was undone last; raises ``NotFound`` (``nothing_to_redo``) and ``Conflict`` like ``step_back``."""
+    with database.transaction() as cursor:
+        row = _newest(cursor, shot_id, seen)
+        if row["forth"] is None:
+            raise NotFound("nothing_to_redo", "There is nothing to redo.")
+        target = _revision(cursor, shot_id, row["forth"])
+        decisions = Decisions.model_validate_json(target["decisions"])
+        return _append(cursor, shot_id, row, decisions, back=seen, forth=target["forth"])
+
+
+def steps(database: Database, shot_id: int) -> tuple[bool, bool]:
+    """Tell whether the newest revision can be undone, and whether one can be redone."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT back, forth FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1", (shot_id,))
+        row = cursor.fetchone() or {"back": None, "forth": None}
+    return row["back"] is not None, row["forth"] is not None
+
+
+def revision(database: Database, shot_id: int, number: int) -> Decisions:
+    """Return the decisions of a revision; raises ``NotFound``."""
+    with database.transaction() as cursor:
+        return Decisions.model_validate_json(_revision(cursor, shot_id, number)["decisions"])
+
+
+def _newest(cursor: DictCursor, shot_id: int, seen: int) -> Row:
+    """Return the newest revision, held until the transaction ends; raises ``Conflict`` if it is not the one seen."""
+    cursor.execute(
+        "SELECT number, decisions, back, forth FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1"
+        " FOR UPDATE",
+        (shot_id,),
+    )
+    row = cursor.fetchone()
+    if row is None:
+        raise NotFound("no_such_shot", "This shot does not exist. Go back to its project.")
+    if int(row["number"]) != seen:
+        raise Conflict("stale_revision", _changed(cursor, shot_id, seen, row))
+    return row
+
+
+def _revision(cursor: DictCursor, shot_id: int, number: int) -> Row:
+    cursor.execute(
+        "SELECT number, decisions, back, forth FROM revision WHERE shot_id = %s AND number = %s", (shot_id, number)
+    )
+    row = cursor.fetchone()
+    if row is None:
+        raise NotFound("no_such_revision", "These decisions are not kept. Open the shot again.")
+    return row
+
+
+def _append(
+    cursor: DictCursor, shot_id: int, newest: Row, decisions: Decisions, *, back: int | None, forth: int | None
+) -> int:
+    number = int(newest["number"]) + 1
+    cursor.execute(
+        "INSERT INTO revision (shot_id, number, decisions, back, forth) VALUES (%s, %s, %s, %s, %s)",
+        (shot_id, number, decisions.model_dump_json(), back, forth),
+    )
+    if Decisions.model_validate_json(newest["decisions"]).order != decisions.order:
+        order.arrange(cursor, shot_id, decisions.order)
+    return number
+
+
+def _changed(cursor: DictCursor, shot_id: int, seen: int, newest: Row) -> str:
+    cursor.execute("SELECT decisions FROM revision WHERE shot_id = %s AND number = %s", (shot_id, seen))
+    row = cursor.fetchone()
     current = Decisions.model_validate_json(newest["decisions"]).model_dump()
     before = Decisions.model_validate_json(row["decisions"]).model_dump() if row else {}
     steps = [step for step in current if before.get(step) != current[step]]

@@ -1,17 +1,20 @@
 """The stills of a shot, and the files that were left out of it."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from yarnkite.core.gather import Gathered, LeftOut
+from yarnkite.core.gather import Gathered
 from yarnkite.core.recipe import Still
+from yarnkite.core.sorting import LeftOut
 from yarnkite.store.database import Database, Row
-from yarnkite.store.shots import folder_of
+from yarnkite.store.shots import folder_bytes, folder_of
 
 _COLUMNS = (
-    "position, name, kind, bytes, modified_at, width, height, captured_at, utc_offset_min, fingerprint, luminance"
+    "id, position, name, kind, bytes, modified_at, width, height, captured_at, utc_offset_min, camera, lens, software,"
+    " exposure_s, aperture, sensitivity, focal_length_mm, fingerprint, luminance"
 )
+_FOR_RECIPE = "SELECT name, fingerprint, width, height FROM still"
 
 _ASIDE = 1_000_000_000
 
@@ -42,8 +45,8 @@ def add(database: Database, shot_id: int, gathered: Iterable[tuple[int, Gathered
     with database.transaction() as cursor:
         cursor.executemany(
             "INSERT INTO still (shot_id, number, position, name, kind, bytes, modified_at, width, height, captured_at,"
-            " utc_offset_min, fingerprint, luminance, tail_row)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            " utc_offset_min, camera, lens, software, exposure_s, aperture, sensitivity, focal_length_mm, fingerprint,"
+            f" luminance, tail_row) VALUES ({', '.join(['%s'] * 21)})",
             rows,
         )
 
@@ -55,32 +58,49 @@ def of_shot(database: Database, shot_id: int) -> list[Row]:
         return list(cursor.fetchall())
 
 
-def for_recipe(database: Database, shot: Row) -> list[Still]:
-    """Return a shot's stills as a recipe holds them, in order."""
+def for_recipe(database: Database, shot: Row, aside: Collection[int] = ()) -> list[Still]:
+    """Return a shot's stills as a recipe holds them, in order, without those set aside."""
     folder = folder_of(shot)
     with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT name, fingerprint, width, height FROM still WHERE shot_id = %s ORDER BY position", (shot["id"],)
-        )
+        cursor.execute(f"{_FOR_RECIPE} WHERE shot_id = %s{_without(aside)} ORDER BY position", (shot["id"], *aside))
         return [_still(folder, row) for row in cursor.fetchall()]
 
 
-def one_for_recipe(database: Database, shot: Row, position: int) -> Still | None:
-    """Return the still at a position (from 0), or ``None``."""
+def one_for_recipe(database: Database, shot: Row, place: int, aside: Collection[int] = ()) -> Still | None:
+    """Return the still at a place (from 0) among those not set aside, or ``None``."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT name, fingerprint, width, height FROM still WHERE shot_id = %s AND position = %s",
-            (shot["id"], position),
+            f"{_FOR_RECIPE} WHERE shot_id = %s{_without(aside)} ORDER BY position LIMIT 1 OFFSET %s",
+            (shot["id"], *aside, place),
         )
         row = cursor.fetchone()
     return None if row is None else _still(folder_of(shot), row)
 
 
-def shapes(database: Database, shot_id: int) -> dict[tuple[int, int], int]:
-    """Return how many stills there are of each upright size (width, height)."""
+def ids(database: Database, shot_id: int) -> list[int]:
+    """Return the ids of a shot's stills in order."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT id FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+        return [int(row["id"]) for row in cursor.fetchall()]
+
+
+def relocate(database: Database, shot_id: int, folder: Path, names: Mapping[int, str]) -> None:
+    """Note that a shot's files lie in another folder, under these names by id."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE shot SET folder = %s, source = NULL WHERE id = %s", (folder_bytes(folder), shot_id))
+        cursor.executemany(
+            "UPDATE still SET name = %s WHERE id = %s AND shot_id = %s",
+            [(name, still, shot_id) for still, name in names.items()],
+        )
+
+
+def shapes(database: Database, shot_id: int, aside: Collection[int] = ()) -> dict[tuple[int, int], int]:
+    """Return how many stills there are of each upright size (width, height), without those set aside."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT width, height, COUNT(*) AS stills FROM still WHERE shot_id = %s GROUP BY width, height", (shot_id,)
+            "SELECT width, height, COUNT(*) AS stills FROM still"
+            f" WHERE shot_id = %s{_without(aside)} GROUP BY width, height",
+            (shot_id, *aside),
         )
         return {(row["width"], row["height"]): row["stills"] for row in cursor.fetchall()}
 
@@ -104,16 +124,20 @@ def leave_out(database: Database, shot_id: int, files: Sequence[LeftOut]) -> Non
     with database.transaction() as cursor:
         cursor.execute("DELETE FROM left_out WHERE shot_id = %s", (shot_id,))
         cursor.executemany(
-            "INSERT INTO left_out (shot_id, number, name, reason) VALUES (%s, %s, %s, %s)",
-            [(shot_id, number, file.name, file.reason) for number, file in enumerate(files)],
+            "INSERT INTO left_out (shot_id, number, name, reason, kind) VALUES (%s, %s, %s, %s, %s)",
+            [(shot_id, number, file.name, file.reason, file.kind) for number, file in enumerate(files)],
         )
 
 
 def left_out(database: Database, shot_id: int) -> list[Row]:
     """Return the files that were left out of a shot, with the reasons."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT name, reason FROM left_out WHERE shot_id = %s ORDER BY number", (shot_id,))
+        cursor.execute("SELECT name, reason, kind FROM left_out WHERE shot_id = %s ORDER BY number", (shot_id,))
         return list(cursor.fetchall())
+
+
+def _without(aside: Collection[int]) -> str:
+    return f" AND id NOT IN ({', '.join(['%s'] * len(aside))})" if aside else ""
 
 
 def _still(folder: Path, row: Row) -> Still:
@@ -127,7 +151,9 @@ def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
     captured, offset = _split(header.captured)
     return (
         *(shot_id, number, number, still.name, header.kind, still.size, still.modified, header.width, header.height),
-        *(captured, offset, still.fingerprint, still.luminance, still.tail_row),
+        *(captured, offset, header.camera, header.lens, header.software),
+        *(header.exposure_s, header.aperture, header.sensitivity, header.focal_length_mm),
+        *(still.fingerprint, still.luminance, still.tail_row),
     )
 
 

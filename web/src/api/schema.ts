@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/footage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Footage
+         * @description Return what a video file holds, and how many stills would be taken from it.
+         */
+        post: operations["look_at_footage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -50,6 +70,47 @@ export interface paths {
         /** Cancel */
         post: operations["cancel"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Patterns
+         * @description Return the patterns that were kept under a name.
+         */
+        get: operations["list_patterns"];
+        /**
+         * Keep Pattern
+         * @description Keep a pattern under a name; one that had the name before is replaced.
+         */
+        put: operations["keep_pattern"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget Pattern */
+        delete: operations["forget_pattern"];
         options?: never;
         head?: never;
         patch?: never;
@@ -125,6 +186,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Stills
+         * @description Look for all lost stills of a project below a folder, by name and fingerprint.
+         */
+        post: operations["find_stills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/footage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gather Footage
+         * @description Take stills from a video file into the project, and gather them as a shot.
+         */
+        post: operations["gather_footage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/lost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lost Stills
+         * @description Return the shots that have lost stills, for example because their folder was moved.
+         */
+        get: operations["lost_stills"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/shots": {
         parameters: {
             query?: never;
@@ -134,7 +255,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Gather Folder */
+        /**
+         * Gather Folder
+         * @description Make a shot of a folder; a folder that is a shot already only gives what is new in it.
+         */
         post: operations["gather_folder"];
         delete?: never;
         options?: never;
@@ -173,6 +297,30 @@ export interface paths {
         get: operations["get_shot"];
         put?: never;
         post?: never;
+        /**
+         * Forget Shot
+         * @description Take a shot out of its project; no file of it is touched.
+         */
+        delete: operations["forget_shot"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Aside
+         * @description Leave stills out of the clip, or bring them back; their files stay.
+         */
+        post: operations["set_aside"];
         delete?: never;
         options?: never;
         head?: never;
@@ -193,6 +341,26 @@ export interface paths {
          * @description Say what decisions would make, without keeping them.
          */
         post: operations["say"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back
+         * @description Gather again, with what was taken out.
+         */
+        post: operations["bring_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -256,6 +424,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Export
+         * @description Begin to write the files into a folder that is new or empty.
+         */
+        post: operations["begin_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/export/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan Export */
+        post: operations["plan_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/frames/{frame}.jpg": {
         parameters: {
             query?: never;
@@ -265,7 +470,7 @@ export interface paths {
         };
         /**
          * Frame Picture
-         * @description Return a frame of the clip as ``decisions`` (as JSON) make it, at most ``width`` pixels wide.
+         * @description Return a frame of the clip as a revision, with a change (as JSON) on top, makes it.
          */
         get: operations["frame_picture"];
         put?: never;
@@ -287,9 +492,89 @@ export interface paths {
         put?: never;
         /**
          * Gather Again
-         * @description Go on with a gathering that was cancelled or failed; what is gathered already is kept.
+         * @description Go on with a gathering that was broken off, or add what is new in the folder; the rest is kept as it is.
          */
         post: operations["gather_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Shots
+         * @description Put another shot's stills into this one; the other shot is gone then, its files stay where they are.
+         */
+        post: operations["join_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open List
+         * @description Put the shot's stills in the order of a list; those it sets aside or does not name are set aside.
+         */
+        post: operations["open_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/list.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List As Csv
+         * @description Return the shot list as CSV (RFC 4180): position, name, capture time, set aside.
+         */
+        get: operations["list_as_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/list.otio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List As Otio
+         * @description Return the shot list as an OpenTimelineIO document with image sequences.
+         */
+        get: operations["list_as_otio"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -316,6 +601,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename Shot */
+        put: operations["rename_shot"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/order": {
         parameters: {
             query?: never;
@@ -330,6 +632,86 @@ export interface paths {
         get: operations["order_of_shot"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/order/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Stills
+         * @description Put stills together at another position; the order is by hand from then on.
+         */
+        post: operations["move_stills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/order/reverse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reverse Stills
+         * @description Let stills change places, the first with the last and so on; none means all.
+         */
+        post: operations["reverse_stills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/raws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Use Raws
+         * @description Use the other file of each pair, and gather those.
+         */
+        put: operations["use_raws"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Make the change again that was undone last, as a new revision.
+         */
+        post: operations["redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -420,6 +802,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/sorting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sorting Of Shot */
+        get: operations["sorting_of_shot"];
+        put?: never;
+        /**
+         * Apply Sorting
+         * @description Do what was chosen for each proposal: set aside, make a shot of its own, or keep in the shot for good.
+         */
+        post: operations["apply_sorting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Shot
+         * @description Split a shot by hand before each of some stills; what comes before the first of them stays.
+         */
+        post: operations["split_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/stills": {
         parameters: {
             query?: never;
@@ -457,6 +880,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/stills/{position}/frame.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Still As Frame
+         * @description Return a still as the clip shows it; one that is set aside comes without the timecode of its first frame.
+         */
+        get: operations["still_as_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/tail.png": {
         parameters: {
             query?: never;
@@ -471,6 +914,46 @@ export interface paths {
         get: operations["tail"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Out
+         * @description Take stills out of a shot; their files stay, and gathering again leaves them out.
+         */
+        post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Take the newest change back, as a new revision.
+         */
+        post: operations["undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -549,6 +1032,18 @@ export interface components {
             /** Skip */
             skip: string | null;
         };
+        /**
+         * Aside
+         * @description ``aside`` is false for stills that are brought back.
+         */
+        Aside: {
+            /** Aside */
+            aside: boolean;
+            /** Seen */
+            seen: number;
+            /** Stills */
+            stills: number[];
+        };
         /** BreakView */
         BreakView: {
             /**
@@ -581,15 +1076,58 @@ export interface components {
             /** Timecode */
             timecode: string;
         };
+        /** ByIds */
+        ByIds: {
+            /** Stills */
+            stills: number[];
+        };
         /** CandidateView */
         CandidateView: {
             /**
              * By
              * @enum {string}
              */
-            by: "recommended" | "counter" | "time" | "file time" | "text";
+            by: "recommended" | "counter" | "time" | "file time" | "text" | "hand";
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * Check
+         * @description The stills that are set aside, by id; their files stay.
+         */
+        Check: {
+            /**
+             * Aside
+             * @default []
+             */
+            aside: number[];
+        };
+        /** Choice */
+        Choice: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "set aside" | "own shot" | "keep";
+            /** Key */
+            key: string;
+        };
+        /** Choices */
+        Choices: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * Chosen
+         * @description Stills by id, and the revision the person saw.
+         */
+        Chosen: {
+            /** Seen */
+            seen: number;
+            /** Stills */
+            stills: number[];
         };
         /** ClipView */
         ClipView: {
@@ -620,6 +1158,11 @@ export interface components {
          * @description The pattern again, and the ``plan`` digest of the table the person saw and confirmed.
          */
         Confirmed: {
+            /**
+             * Aside
+             * @default true
+             */
+            aside: boolean;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
             /** Plan */
@@ -647,6 +1190,12 @@ export interface components {
         Decisions: {
             /**
              * @default {
+             *       "aside": []
+             *     }
+             */
+            check: components["schemas"]["Check"];
+            /**
+             * @default {
              *       "crf": 18,
              *       "preset": "medium"
              *     }
@@ -666,7 +1215,8 @@ export interface components {
             fit: components["schemas"]["Fit"];
             /**
              * @default {
-             *       "by": "recommended"
+             *       "by": "recommended",
+             *       "hand": []
              *     }
              */
             order: components["schemas"]["Order"];
@@ -677,6 +1227,17 @@ export interface components {
              *     }
              */
             pace: components["schemas"]["Pace"];
+        };
+        /** DigitGroupView */
+        DigitGroupView: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Digits */
+            digits: string;
+            /** Values */
+            values: number;
         };
         /**
          * Encode
@@ -694,6 +1255,20 @@ export interface components {
              * @enum {string}
              */
             preset: "ultrafast" | "fast" | "medium" | "slow";
+        };
+        /**
+         * ExportPlan
+         * @description What would be written, and whether there is room; ``needed`` is exact for copies and about right else.
+         */
+        ExportPlan: {
+            /** Free */
+            free: number;
+            /** Lines */
+            lines: components["schemas"]["LineView"][];
+            /** Needed */
+            needed: number;
+            /** Problems */
+            problems: number;
         };
         /**
          * Fit
@@ -726,13 +1301,16 @@ export interface components {
         };
         /**
          * FolderView
-         * @description A folder in a place: the folders in it, how many files look like stills, and the first and last of those.
+         * @description A folder in a place: the folders in it, how many files look like stills, the first and last
+         *     of those, and the video files.
          */
         FolderView: {
             /** First */
             first: string | null;
             /** Folders */
             folders: string[];
+            /** Footage */
+            footage: string[];
             /** Last */
             last: string | null;
             /** Others */
@@ -744,12 +1322,104 @@ export interface components {
             /** Stills */
             stills: number;
         };
-        /** FromFolder */
+        /**
+         * FootageView
+         * @description What a video file holds; ``stills`` is how many a way of taking them would give.
+         */
+        FootageView: {
+            /** Began */
+            began: string | null;
+            /** Frames */
+            frames: number;
+            /** Height */
+            height: number;
+            /** Length */
+            length: string;
+            /** Name */
+            name: string;
+            /** Rate */
+            rate: string;
+            /** Seconds */
+            seconds: number;
+            /** Sound */
+            sound: boolean;
+            /** Stills */
+            stills: number;
+            /** Width */
+            width: number;
+        };
+        /** Found */
+        Found: {
+            /** Jobs */
+            jobs: components["schemas"]["JobView"][];
+        };
+        /**
+         * FromFolder
+         * @description A folder of stills; ``copy_files`` brings them into the project instead of using them where they lie.
+         */
         FromFolder: {
+            /**
+             * Copy Files
+             * @default false
+             */
+            copy_files: boolean;
             /** Path */
             path: string;
             /** Place */
             place: string;
+        };
+        /** FromFootage */
+        FromFootage: {
+            /** Path */
+            path: string;
+            /** Place */
+            place: string;
+            taking: components["schemas"]["Taking"];
+        };
+        /**
+         * InPlace
+         * @description A folder or file in a place, by its path from there.
+         */
+        InPlace: {
+            /** Path */
+            path: string;
+            /** Place */
+            place: string;
+        };
+        /**
+         * Into
+         * @description ``folder`` is a new folder below ``path`` in a place.
+         */
+        Into: {
+            /**
+             * Aside
+             * @default true
+             */
+            aside: boolean;
+            /** Folder */
+            folder: string;
+            /**
+             * Format
+             * @default JPEG
+             * @enum {string}
+             */
+            format: "JPEG" | "PNG" | "TIFF";
+            /** Parts */
+            parts: components["schemas"]["PatternPart"][];
+            /** Path */
+            path: string;
+            /** Place */
+            place: string;
+            /**
+             * Quality
+             * @default 95
+             */
+            quality: number;
+            /**
+             * What
+             * @default files
+             */
+            what: string;
         };
         /** JobView */
         JobView: {
@@ -768,7 +1438,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode";
+            kind: "gather" | "encode" | "footage" | "find" | "export";
             /** Message */
             message: string;
             /** Project Id */
@@ -787,6 +1457,24 @@ export interface components {
             /** Total */
             total: number;
         };
+        /** Join */
+        Join: {
+            /** Other */
+            other: number;
+        };
+        /**
+         * Kinds
+         * @description How many files of a kind were left out.
+         */
+        Kinds: {
+            /** Files */
+            files: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pair" | "footage" | "sound" | "sidecar" | "picture" | "system" | "raw" | "other" | "unreadable" | "taken out";
+        };
         /** LastRename */
         LastRename: {
             /**
@@ -799,6 +1487,11 @@ export interface components {
         };
         /** LeftOutView */
         LeftOutView: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pair" | "footage" | "sound" | "sidecar" | "picture" | "system" | "raw" | "other" | "unreadable" | "taken out";
             /** Name */
             name: string;
             /** Reason */
@@ -818,8 +1511,64 @@ export interface components {
             still: number | null;
         };
         /**
+         * LostView
+         * @description Stills of a shot whose files are not where they were; ``first`` is one of them.
+         */
+        LostView: {
+            /** First */
+            first: string;
+            /** Folder */
+            folder: string;
+            /** Lost */
+            lost: number;
+            /** Name */
+            name: string;
+            /** Shot Id */
+            shot_id: number;
+        };
+        /** Made */
+        Made: {
+            /** Shots */
+            shots: number[];
+        };
+        /**
+         * Move
+         * @description ``to`` is the position, from 0, among the stills that stay.
+         */
+        Move: {
+            /** Seen */
+            seen: number;
+            /** Stills */
+            stills: number[];
+            /** To */
+            to: number;
+        };
+        /** NamedPattern */
+        NamedPattern: {
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["PatternPart"][];
+        };
+        /**
+         * Opened
+         * @description What a list did: stills it placed, stills it set aside or did not name, and names the shot does not have.
+         */
+        Opened: {
+            /** Aside */
+            aside: number;
+            /** Placed */
+            placed: number;
+            revised: components["schemas"]["Revised"];
+            /** Unknown */
+            unknown: string[];
+        };
+        /**
          * Order
          * @description By what the stills are ordered; ``recommended`` is whatever fits the stills best.
+         *
+         *     ``group`` is the group of digits in the names that counts, from 0, if a person picked it; ``hand`` is the order
+         *     made by hand, as ids.
          */
         Order: {
             /**
@@ -827,7 +1576,14 @@ export interface components {
              * @default recommended
              * @enum {string}
              */
-            by: "recommended" | "counter" | "time" | "file time" | "text";
+            by: "recommended" | "counter" | "time" | "file time" | "text" | "hand";
+            /** Group */
+            group?: number | null;
+            /**
+             * Hand
+             * @default []
+             */
+            hand: number[];
         };
         /** OrderView */
         OrderView: {
@@ -837,16 +1593,20 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "recommended" | "counter" | "time" | "file time" | "text";
+            by: "recommended" | "counter" | "time" | "file time" | "text" | "hand";
             /** Candidates */
             candidates: components["schemas"]["CandidateView"][];
+            /** Group */
+            group: number | null;
+            /** Groups */
+            groups: components["schemas"]["DigitGroupView"][];
             /** Reason */
             reason: string;
             /**
              * Recommended
              * @enum {string}
              */
-            recommended: "recommended" | "counter" | "time" | "file time" | "text";
+            recommended: "recommended" | "counter" | "time" | "file time" | "text" | "hand";
         };
         /**
          * Pace
@@ -876,14 +1636,23 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** PatternBody */
+        /**
+         * PatternBody
+         * @description ``aside`` includes the stills that are set aside; without it they keep their names.
+         */
         PatternBody: {
+            /**
+             * Aside
+             * @default true
+             */
+            aside: boolean;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
         };
         /**
          * PatternPart
-         * @description A part of a name: free text, a new counter, the shot's name, capture date or time, or the old name or number.
+         * @description A part of a name: free text, a new counter, the shot's name, capture date or time, the camera,
+         *     or the old name or number.
          *
          *     ``digits`` 0 means as many as the last number needs, never fewer than four.
          */
@@ -897,7 +1666,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "text" | "counter" | "shot" | "date" | "time" | "name" | "number";
+            kind: "text" | "counter" | "shot" | "date" | "time" | "camera" | "name" | "number";
             /**
              * Start
              * @default 1
@@ -989,6 +1758,35 @@ export interface components {
              */
             stills: number;
         };
+        /** ProposalView */
+        ProposalView: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "set aside" | "own shot" | "keep";
+            /** First */
+            first: number;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "same picture" | "edited copy" | "test shot" | "another camera" | "another shape" | "another burst";
+            /** Sentence */
+            sentence: string;
+            /** Stills */
+            stills: number[];
+        };
+        /**
+         * Raws
+         * @description Whether, of a raw file and a picture of the same exposure, the raw file is the still.
+         */
+        Raws: {
+            /** Raws */
+            raws: boolean;
+        };
         /** Renamed */
         Renamed: {
             /** Files */
@@ -997,6 +1795,10 @@ export interface components {
         /** Revised */
         Revised: {
             brief: components["schemas"]["BriefView"];
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
             decisions: components["schemas"]["Decisions"];
             /** Revision */
             revision: number;
@@ -1021,6 +1823,10 @@ export interface components {
         /** ShotDetail */
         ShotDetail: {
             brief: components["schemas"]["BriefView"];
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
             /** Copied */
             copied: boolean;
             decisions: components["schemas"]["Decisions"];
@@ -1036,8 +1842,30 @@ export interface components {
             project_id: number;
             /** Project Name */
             project_name: string;
+            /** Raws */
+            raws: boolean;
             /** Revision */
             revision: number;
+        };
+        /**
+         * ShotListText
+         * @description A shot list to open, as text.
+         */
+        ShotListText: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "csv" | "otio";
+            /** Seen */
+            seen: number;
+            /** Text */
+            text: string;
+        };
+        /** ShotName */
+        ShotName: {
+            /** Name */
+            name: string;
         };
         /** ShotStarted */
         ShotStarted: {
@@ -1064,6 +1892,18 @@ export interface components {
             stills: number;
         };
         /**
+         * Sibling
+         * @description Another shot of the project, which could be joined with this one.
+         */
+        Sibling: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Stills */
+            stills: number;
+        };
+        /**
          * Size
          * @description A picture's width and height in pixels.
          */
@@ -1073,16 +1913,54 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * Sorted
+         * @description What came of the choices: the shots that were made, and how many stills were set aside.
+         */
+        Sorted: {
+            /** Aside */
+            aside: number;
+            /** Shots */
+            shots: number[];
+        };
+        /**
+         * SortingView
+         * @description What a folder held besides the shot's stills, and what is proposed for stills that do not go with the rest.
+         */
+        SortingView: {
+            /** Left Out */
+            left_out: components["schemas"]["Kinds"][];
+            /** Proposals */
+            proposals: components["schemas"]["ProposalView"][];
+            /** Siblings */
+            siblings: components["schemas"]["Sibling"][];
+        };
+        /**
+         * SplitAt
+         * @description The first stills, by id, of the shots that are split off.
+         */
+        SplitAt: {
+            /** Before */
+            before: number[];
+        };
         /** StillView */
         StillView: {
+            /** Aperture */
+            aperture: number | null;
             /** Bytes */
             bytes: number;
+            /** Camera */
+            camera: string;
             /** Captured At */
             captured_at: string | null;
+            /** Exposure S */
+            exposure_s: number | null;
             /** Fingerprint */
             fingerprint: string;
             /** Height */
             height: number;
+            /** Id */
+            id: number;
             /** Interval S */
             interval_s?: number | null;
             /** Kind */
@@ -1093,6 +1971,8 @@ export interface components {
             name: string;
             /** Position */
             position: number;
+            /** Sensitivity */
+            sensitivity: number | null;
             /** Width */
             width: number;
         };
@@ -1105,12 +1985,53 @@ export interface components {
             /** Stills */
             stills: components["schemas"]["StillView"][];
         };
+        /**
+         * Taking
+         * @description How stills are taken from footage: every so many frames, every so many seconds, or so many in all.
+         */
+        Taking: {
+            /** Count */
+            count?: number | null;
+            /** Every Frames */
+            every_frames?: number | null;
+            /** Every S */
+            every_s?: number | null;
+        };
         /** UploadView */
         UploadView: {
             /** Files */
             files: components["schemas"]["ArrivingFile"][];
             /** Id */
             id: number;
+        };
+        /**
+         * Wanted
+         * @description What to write: copies of the files, or pictures as they were shot or as the clip shows them.
+         */
+        Wanted: {
+            /**
+             * Aside
+             * @default true
+             */
+            aside: boolean;
+            /**
+             * Format
+             * @default JPEG
+             * @enum {string}
+             */
+            format: "JPEG" | "PNG" | "TIFF";
+            /** Parts */
+            parts: components["schemas"]["PatternPart"][];
+            /**
+             * Quality
+             * @default 95
+             */
+            quality: number;
+            /**
+             * What
+             * @default files
+             */
+            what: string;
         };
     };
     responses: never;
@@ -1140,6 +2061,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    look_at_footage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromFootage"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FootageView"];
+                };
             };
             /** @description Client Error */
             "4XX": {
@@ -1201,6 +2156,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_patterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedPattern"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    keep_pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedPattern"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedPattern"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    forget_pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Client Error */
@@ -1411,6 +2462,110 @@ export interface operations {
             };
         };
     };
+    find_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    gather_footage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromFootage"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    lost_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LostView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     gather_folder: {
         parameters: {
             query?: never;
@@ -1515,6 +2670,74 @@ export interface operations {
             };
         };
     };
+    forget_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Aside"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     say: {
         parameters: {
             query?: never;
@@ -1537,6 +2760,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BriefView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"];
                 };
             };
             /** @description Client Error */
@@ -1655,10 +2910,83 @@ export interface operations {
             };
         };
     };
+    begin_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Into"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    plan_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportPlan"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     frame_picture: {
         parameters: {
             query: {
-                decisions: string;
+                revision: number;
+                change?: string;
                 width?: number;
             };
             header?: never;
@@ -1721,6 +3049,140 @@ export interface operations {
             };
         };
     };
+    join_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Join"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    open_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShotListText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_as_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_as_otio: {
+        parameters: {
+            query?: {
+                missing?: "error" | "hold" | "black";
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     middle: {
         parameters: {
             query?: {
@@ -1753,6 +3215,42 @@ export interface operations {
             };
         };
     };
+    rename_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShotName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     order_of_shot: {
         parameters: {
             query?: never;
@@ -1771,6 +3269,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    move_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reverse_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    use_raws: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Raws"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
                 };
             };
             /** @description Client Error */
@@ -1955,6 +3597,110 @@ export interface operations {
             };
         };
     };
+    sorting_of_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortingView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    apply_sorting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sorted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    split_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitAt"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     list_stills: {
         parameters: {
             query?: never;
@@ -2020,6 +3766,41 @@ export interface operations {
             };
         };
     };
+    still_as_frame: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     tail: {
         parameters: {
             query?: never;
@@ -2037,6 +3818,78 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByIds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
             };
             /** @description Client Error */
             "4XX": {

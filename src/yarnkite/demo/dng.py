@@ -1,0 +1,45 @@
+"""Writing a raw file, as the simulated camera keeps one beside its JPEG: DNG 1.4, uncompressed, one colour a pixel."""
+
+from datetime import datetime
+from pathlib import Path
+
+import numpy as np
+import tifffile
+from numpy.typing import NDArray
+
+BLACK, WHITE = 512, 16383
+# From XYZ to the camera's own colours, times 10 000; near to sRGB's own primaries, so that the picture comes out alike.
+_COLOR_MATRIX = (32405, -15371, -4985, -9693, 18760, 416, 556, -2040, 10572)
+_SHORT, _LONG, _ASCII, _BYTE, _RATIONAL, _SRATIONAL = 3, 4, 2, 1, 5, 10
+
+
+def write_dng(path: Path, image: NDArray[np.uint8], model: str, captured: datetime) -> None:
+    """Write an RGB picture, shape (height, width, 3), sRGB, as the sensor of ``model`` would have seen it.
+
+    Follows the DNG specification 1.4: CFA data in RGGB order, 14 bits, with black and white levels.
+    """
+    encoded = image.astype(np.float32) / 255
+    linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+    sensor = np.empty(image.shape[:2], np.float32)
+    for row, column, channel in ((0, 0, 0), (0, 1, 1), (1, 0, 1), (1, 1, 2)):
+        sensor[row::2, column::2] = linear[row::2, column::2, channel]
+    values = np.rint(sensor * (WHITE - BLACK) + BLACK).astype(np.uint16)
+    when = f"{captured:%Y:%m:%d %H:%M:%S}"
+    tags = [
+        (33421, _SHORT, 2, (2, 2), True),
+        (33422, _BYTE, 4, bytes((0, 1, 1, 2)), True),
+        (36867, _ASCII, 20, when, True),
+        (50706, _BYTE, 4, bytes((1, 4, 0, 0)), True),
+        (50707, _BYTE, 4, bytes((1, 1, 0, 0)), True),
+        (50708, _ASCII, len(model) + 1, model, True),
+        (50714, _SHORT, 1, BLACK, True),
+        (50717, _LONG, 1, WHITE, True),
+        (50721, _SRATIONAL, 9, tuple(value for number in _COLOR_MATRIX for value in (number, 10_000)), True),
+        (50728, _RATIONAL, 3, (1, 1) * 3, True),
+        (50778, _SHORT, 1, 21, True),
+        (271, _ASCII, len(model.rpartition(" ")[0]) + 1, model.rpartition(" ")[0], True),
+        (272, _ASCII, len(model) + 1, model, True),
+    ]
+    tifffile.imwrite(
+        path, values, photometric=32803, planarconfig=1, metadata=None, datetime=when, software=False, extratags=tags
+    )

@@ -1,0 +1,115 @@
+"""Writing a shot's stills into a new folder: files as they are under new names, or pictures as a numbered sequence."""
+
+import shutil
+from collections.abc import Sequence
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from yarnkite.core.errors import Conflict, NoRoom, Refusal
+from yarnkite.core.export import BYTES_A_PIXEL, ENDINGS, Writing, export_still
+from yarnkite.core.recipe import Still
+from yarnkite.core.rename import Line, Pattern, check
+from yarnkite.jobs.rename import captured_at, plan_of
+from yarnkite.jobs.runner import Context
+from yarnkite.jobs.workers import in_turn
+from yarnkite.store import jobs, shots, stills
+from yarnkite.store.database import Database
+
+ROOM_TO_SPARE = 200_000_000
+
+
+def lines_for(database: Database, shot_id: int, pattern: Pattern, writing: Writing | None) -> list[Line]:
+    """Return old and new names of what would be written; ``writing`` is ``None`` for copies of the files."""
+    lines = plan_of(database, shot_id, pattern, aside=False, elsewhere=True)
+    if writing is None:
+        return lines
+    ending = ENDINGS[writing.format]
+    named = [line for line in lines if line.still is not None]
+    return [
+        Line(line.old, f"{line.new.rpartition('.')[0]}.{ending}", line.problem, line.look, line.still) for line in named
+    ]
+
+
+def needed_bytes(database: Database, shot_id: int, lines: Sequence[Line], writing: Writing | None) -> int:
+    """Return how many bytes the files will take: exactly for copies, about for pictures."""
+    shot = shots.one(database, shot_id)
+    if writing is None:
+        folder = shots.folder_of(shot)
+        return sum((folder / line.old).stat().st_size for line in lines)
+    wanted = {line.old for line in lines}
+    if writing.fit is not None:
+        pixels = writing.fit.size.width * writing.fit.size.height * len(lines)
+    else:
+        rows = stills.of_shot(database, shot_id)
+        pixels = sum(row["width"] * row["height"] for row in rows if row["name"] in wanted)
+    return round(pixels * BYTES_A_PIXEL[writing.format])
+
+
+def run(context: Context) -> None:
+    """Write the files of an export; those an earlier run wrote are left as they are."""
+    wanted = jobs.wanted_of(context.database, context.job["id"])
+    target = Path(wanted["folder"])
+    writing = Writing.model_validate(wanted["writing"]) if wanted["writing"] else None
+    shot = shots.one(context.database, context.job["shot_id"])
+    folder = shots.folder_of(shot)
+    target.mkdir(parents=True, exist_ok=True)
+    rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
+    names = [tuple(pair) for pair in wanted["names"]]
+    todo = [(old, new) for old, new in names if not (target / new).exists()]
+    context.progress(len(names) - len(todo), len(names), now=True)
+
+    def arguments(pair: tuple[str, str]) -> tuple[Any, ...]:
+        old, new = pair
+        if writing is None:
+            return None, None, None, folder / old, target / new
+        row = rows[old]
+        still = Still(path=str(folder / old), fingerprint=row["fingerprint"], width=row["width"], height=row["height"])
+        return still, writing, captured_at(row), folder / old, target / new
+
+    refused = []
+    work = in_turn(context.workers, write_one, todo, arguments, while_waiting=context.check)
+    for count, (_, future) in enumerate(work, len(names) - len(todo) + 1):
+        try:
+            future.result()
+        except NoRoom:
+            raise
+        except Refusal as refusal:
+            refused.append(refusal.sentence)
+        context.progress(count, len(names))
+    said = f"{len(names) - len(refused):,} files written into {target}."
+    jobs.end(context.database, context.job["id"], "finished", " ".join([said, *refused[:5]]))
+
+
+def write_one(still: Still | None, writing: Writing | None, captured: datetime | None, old: Path, new: Path) -> None:
+    """Write one file in a worker."""
+    if still is not None and writing is not None:
+        export_still(still, writing, captured, new)
+        return
+    unfinished = new.with_name(f"{new.name}.part")
+    try:
+        new.parent.mkdir(parents=True, exist_ok=True)
+        shutil.copy2(old, unfinished)
+        unfinished.replace(new)
+    except OSError as error:
+        unfinished.unlink(missing_ok=True)
+        raise NoRoom("cannot_write", f"“{new.name}” cannot be written: {error.strerror}. Free some space.") from error
+
+
+def prepare(database: Database, shot_id: int, lines: Sequence[Line], writing: Writing | None, target: Path) -> int:
+    """Check that an export can be done; returns the bytes it will take.
+
+    Raises ``Refusal`` for a name that cannot be, ``Conflict`` for a folder with files in it, ``NoRoom``.
+    """
+    check(lines)
+    if not lines:
+        raise Refusal("nothing_to_write", "This shot has no stills to write.")
+    if target.exists() and any(target.iterdir()):
+        raise Conflict("folder_not_empty", f"There are files in {target} already. Choose a new folder.")
+    needed, free = needed_bytes(database, shot_id, lines, writing), shutil.disk_usage(target.parent).free
+    if needed + ROOM_TO_SPARE > free:
+        raise NoRoom(
+            "disk_full",
+            f"{len(lines):,} files need about {needed / 1e9:.1f} GB and {free / 1e9:.1f} GB are free. Free some space.",
+        )
+    return needed
