@@ -23,7 +23,7 @@ def test_a_still_is_the_same_whenever_it_is_painted_and_differs_from_the_next(tm
 
 
 def test_times_and_names_are_a_cameras(tmp_path):
-    reach, tray = SHOTS
+    reach, tray, merged = SHOTS
     header = read_header(paint_still(tmp_path, reach, 5).read_bytes(), "a.jpg")
     assert (header.width, header.height) == (2400, 1600)
     assert header.captured is not None
@@ -33,5 +33,31 @@ def test_times_and_names_are_a_cameras(tmp_path):
     names = [reach.name(index) for index in range(reach.stills)]
     assert names[60:62] == ["LNTN9941.JPG", "LNTN9944.JPG"]
     assert names[116:118] == ["LNTN9999.JPG", "LNTN0001.JPG"]
-    assert len(set(names)) == 240
-    assert (reach.stills, tray.stills) == (240, 120)
+    assert len(set(names)) == 256
+    assert (reach.stills, merged.stills, tray.stills) == (256, 72, 120)
+    assert reach.captured(240) - reach.captured(239) > timedelta(minutes=50)
+
+
+def test_two_cards_are_shuffled_and_the_clock_goes_back_once(tmp_path):
+    merged = SHOTS[2]
+    names = [merged.name(index) for index in range(72)]
+    assert len(set(names)) == 72
+    assert (names[13], names[14], names[34], names[35]) == (
+        *("LNTN0425.JPG", "LNTN0087.JPG", "LNTN0107.JPG", "LNTN0426.JPG"),
+    )
+    before, after = (read_header(paint_still(tmp_path, merged, n).read_bytes(), "a.jpg").captured for n in (39, 40))
+    assert after.replace(tzinfo=None) < before.replace(tzinfo=None)
+    assert timedelta(seconds=59) < after - before < timedelta(seconds=61)
+
+
+def test_what_lies_beside_a_still_is_written_with_it(tmp_path):
+    reach = SHOTS[0]
+    for index in (24, 31):
+        paint_still(tmp_path, reach, index)
+    assert {path.name for path in tmp_path.iterdir()} == {
+        *("LNTN9905.JPG", "LNTN9905.DNG", "LNTN9905.XMP", "LNTN9912.JPG", "LNTN9912.XMP", "LNTN9912-edit.JPG"),
+    }
+    headers = {path.name: read_header(path.read_bytes(), path.name) for path in tmp_path.glob("*.[JD]*")}
+    assert headers["LNTN9905.DNG"].kind == "RAW"
+    assert headers["LNTN9912-edit.JPG"].captured == headers["LNTN9912.JPG"].captured
+    assert headers["LNTN9912-edit.JPG"].software != headers["LNTN9912.JPG"].software

@@ -43,6 +43,7 @@ def test_from_an_empty_project_to_a_downloaded_clip(page: Page, own_folder, tmp_
     expect(page.get_by_role("heading", name="What was gathered")).to_be_visible()
     expect(page.get_by_text("36 stills, JPEG, 1200 × 800")).to_be_visible()
     expect(page.get_by_text("“MRW_37.jpg” ends early")).to_be_visible()
+    page.get_by_role("button", name="1 sidecar file").click()
     expect(page.get_by_text("“MRW_5.xmp” was left out: it is a sidecar file")).to_be_visible()
     brief = page.get_by_role("region", name="What will be made")
     expect(brief).to_contain_text("Take 36 stills, one frame each at 25 fps, cover 1920 × 1080")
@@ -153,7 +154,7 @@ def test_an_odd_size_is_refused_with_a_sentence_and_nothing_changes(page: Page):
     page.get_by_label("Width").fill("1919")
     page.get_by_role("button", name="Use", exact=True).click()
     sheet = page.get_by_role("region", name="Sheet: fit")
-    expect(sheet.get_by_role("alert")).to_contain_text(
+    expect(page.get_by_role("alert")).to_contain_text(
         "1919 is odd; a video's sides are even. 1918 and 1920 both work."
     )
     expect(page.get_by_role("region", name="Stage").get_by_role("alert")).to_have_count(0)

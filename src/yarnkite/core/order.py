@@ -10,7 +10,7 @@ from typing import Literal
 
 from natsort import natsort_keygen, ns
 
-from yarnkite.core.names import Numbering, numbering, parts
+from yarnkite.core.names import DigitGroup, Numbering, digit_groups, numbering, parts
 from yarnkite.core.recipe import OrderBy
 from yarnkite.core.timecode import span_text
 
@@ -57,6 +57,7 @@ class Analysis:
     recommended: OrderBy
     reason: str
     numbering: Numbering
+    groups: tuple[DigitGroup, ...] = ()
 
     def order(self, by: OrderBy) -> tuple[int, ...]:
         """Return the indices in an order; one that is not possible for these stills becomes the recommended one."""
@@ -94,7 +95,7 @@ def analyse(stills: Sequence[Taken], group: int | None = None) -> Analysis:
         Candidate("file time", by_file, _fares(by_file, right, "the files' dates, which copying changes"))
     )
     candidates.append(Candidate("text", text, _fares(text, right, "names as text, where 10 comes before 9")))
-    return Analysis(tuple(candidates), recommended, reason, found)
+    return Analysis(tuple(candidates), recommended, reason, found, tuple(digit_groups(names)))
 
 
 def moved(order: Sequence[int], chosen: Iterable[int], to: int) -> tuple[int, ...]:

@@ -2,6 +2,7 @@
 
 import errno
 import os
+import re
 from collections import Counter as Count
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -17,8 +18,9 @@ from yarnkite.core.recipe import Frozen
 
 FEWEST_DIGITS = 4
 LONGEST_BYTES = 255
+_DIGITS = re.compile(r"\d+")
 # Characters and names that one of the common file systems refuses.
-_REFUSED = set('<>:"/\\|?*') | {chr(code) for code in range(32)} | {chr(127)}
+_REFUSED = re.compile(r'[<>:"/\\|?*\x00-\x1f\x7f]')
 _RESERVED = {"con", "prn", "aux", "nul", *(f"{port}{n}" for port in ("com", "lpt") for n in range(1, 10))}
 
 PartKind = Literal["text", "counter", "shot", "date", "time", "camera", "name", "number"]
@@ -145,7 +147,7 @@ def _line(old: str, new_stem: str, still: int | None) -> Line:
 
 
 def _problem(file: str, stem: str, suffix: str) -> str:
-    refused = sorted(set(file) & _REFUSED)
+    refused = _REFUSED.search(file)
     if not stem:
         return "The new name is empty. Add a part to the pattern."
     if refused:
@@ -162,7 +164,7 @@ def _problem(file: str, stem: str, suffix: str) -> str:
 
 
 def _look(stem: str) -> str:
-    groups = len("".join(character if character.isdecimal() else " " for character in stem).split())
+    groups = len(_DIGITS.findall(stem))
     return f"{groups} groups of digits: other programs may count by the wrong one." if groups > 1 else ""
 
 

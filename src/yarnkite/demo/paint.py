@@ -1,6 +1,7 @@
 """Painting the demo shots into folders, as a camera would have written them."""
 
 import multiprocessing
+import os
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
@@ -12,11 +13,15 @@ import cv2
 import simplejpeg
 from PIL import Image
 
-from yarnkite.demo import pellow_reach, tray_nine
+from yarnkite.demo import faults, pellow_reach, tray_nine
 from yarnkite.demo.faults import exposure_of, number_of
 
 QUALITY = 91
-_SCENES = {"pellow_reach": pellow_reach.paint, "tray_nine": tray_nine.paint}
+_SCENES = {
+    "pellow_reach": pellow_reach.paint,
+    "pellow_dawn": lambda share: pellow_reach.paint(1 - share),
+    "tray_nine": tray_nine.paint,
+}
 
 
 @dataclass(frozen=True)
@@ -24,7 +29,7 @@ class DemoShot:
     """A painted shot: how many stills, from when, how far apart, and what the camera calls them."""
 
     title: str
-    scene: Literal["pellow_reach", "tray_nine"]
+    scene: Literal["pellow_reach", "pellow_dawn", "tray_nine"]
     stills: int
     prefix: str
     first_number: int
@@ -33,24 +38,33 @@ class DemoShot:
     focal_length_mm: int
 
     def name(self, index: int) -> str:
-        number = number_of(self.first_number, exposure_of(self.title, index))
+        number = number_of(self.title, self.first_number, exposure_of(self.title, index))
         return f"{self.prefix}{number:04}.JPG"
 
     def captured(self, index: int) -> datetime:
         """Return when a still was taken: the interval, and the few hundredths a shutter is late."""
         exposure = exposure_of(self.title, index)
         late = timedelta(milliseconds=(exposure * 37) % 60)
-        return self.begins + timedelta(seconds=self.interval_s * exposure) + late
+        stopped = faults.pause_before(self.title, exposure)
+        return self.begins + timedelta(seconds=self.interval_s * exposure) + stopped + late
 
     def share(self, index: int) -> float:
-        """Return how far into its span, 0…1, a still was taken."""
+        """Return how far into the span of its first burst, 0…1, a still was taken; later ones go on a little beyond."""
+        whole = self.interval_s * (exposure_of(self.title, self.burst - 1)) + 0.06
         passed = (self.captured(index) - self.begins).total_seconds()
-        return passed / (self.interval_s * exposure_of(self.title, self.stills - 1) + 0.06)
+        return min(passed / whole, 1 + 0.02 * passed / whole)
+
+    @property
+    def burst(self) -> int:
+        """How many stills were taken before the camera was stopped."""
+        begins, _ = faults.PAUSES.get(self.title, (0, None))
+        return sum(exposure_of(self.title, index) < begins for index in range(self.stills)) or self.stills
 
 
 SHOTS = (
-    DemoShot("Pellow Reach", "pellow_reach", 240, "LNTN", 9881, datetime(2031, 9, 14, 15, 42, 10), 75, 24),
+    DemoShot("Pellow Reach", "pellow_reach", 256, "LNTN", 9881, datetime(2031, 9, 14, 15, 42, 10), 75, 24),
     DemoShot("Tray Nine", "tray_nine", 120, "TRAY", 1, datetime(2031, 3, 2, 6, 0, 0), 2880, 60),
+    DemoShot("Merged Cards", "pellow_dawn", 72, "LNTN", 0, datetime(2031, 10, 26, 5, 40, 0), 60, 35),
 )
 
 
@@ -81,11 +95,15 @@ def paint_still(folder: Path, shot: DemoShot, index: int) -> Path:
     path = folder / shot.name(index)
     if path.exists():
         return path
-    painted = _SCENES[shot.scene](shot.share(index))
+    exposure = exposure_of(shot.title, index)
+    painted = faults.spoiled(shot.title, exposure, _SCENES[shot.scene](shot.share(index)))
     data = simplejpeg.encode_jpeg(painted, quality=QUALITY, colorsubsampling="422")
     unfinished = path.with_suffix(".part")
     unfinished.write_bytes(_with_exif(data, _exif(shot, index)))
+    written = shot.captured(index).timestamp()
+    os.utime(unfinished, (written, written))
     unfinished.replace(path)
+    faults.beside(folder, shot.title, exposure, path, shot.captured(index))
     return path
 
 
@@ -97,13 +115,16 @@ def _with_exif(data: bytes, exif: Image.Exif) -> bytes:
 
 def _exif(shot: DemoShot, index: int) -> Image.Exif:
     """Return Exif 2.32 tags of an invented camera."""
-    captured = shot.captured(index)
+    exposure = exposure_of(shot.title, index)
+    offset = faults.offset_from_utc(shot.title, exposure)
+    clock = shot.captured(index) - timedelta(hours=1) + offset
     exif = Image.Exif()
-    exif[0x010F], exif[0x0110], exif[0x0112] = "Marrow Optical", "Lantern 3", 1
-    exif[0x0132] = f"{captured:%Y:%m:%d %H:%M:%S}"
+    exif[0x010F], exif[0x0110], exif[0x0112], exif[0x0131] = "Marrow Optical", "Lantern 3", 1, "Lantern 1.2"
+    exif[0x0132] = f"{clock:%Y:%m:%d %H:%M:%S}"
     detail = exif.get_ifd(0x8769)
-    detail[0x9003] = detail[0x9004] = f"{captured:%Y:%m:%d %H:%M:%S}"
-    detail[0x9291] = f"{captured.microsecond // 10_000:02}"
-    detail[0x9011] = "+01:00"
-    detail[0x829A], detail[0x829D], detail[0x8827], detail[0x920A] = 0.04, 8.0, 200, float(shot.focal_length_mm)
+    detail[0x9003] = detail[0x9004] = f"{clock:%Y:%m:%d %H:%M:%S}"
+    detail[0x9291] = f"{clock.microsecond // 10_000:02}"
+    detail[0x9011] = f"+{offset // timedelta(hours=1):02}:00"
+    shutter = 0.04 * 2 ** faults.stops_opened(shot.title, exposure)
+    detail[0x829A], detail[0x829D], detail[0x8827], detail[0x920A] = shutter, 8.0, 200, float(shot.focal_length_mm)
     return exif

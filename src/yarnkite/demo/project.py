@@ -1,6 +1,7 @@
 """The demo project: one shot for each painted folder."""
 
 from yarnkite.api.services import Services
+from yarnkite.demo.paint import SHOTS
 from yarnkite.store import jobs, projects, shots, stills
 
 NAME = "Pellow demo"
@@ -11,7 +12,8 @@ def open_demo(services: Services) -> None:
     if projects.named(services.database, NAME) is not None:
         return
     project_id = projects.add(services.database, NAME)
-    for folder in sorted(path for path in services.workspace.demo.iterdir() if path.is_dir()):
-        shot_id = shots.add(services.database, project_id, folder.name, folder, copied=False)
+    for shot in SHOTS:
+        folder = services.workspace.demo / shot.title
+        shot_id = shots.add(services.database, project_id, shot.title, folder, copied=False)
         # The jobs are noted only: they begin with all others that wait, once the server runs.
         jobs.add(services.database, "gather", shot_id, stills.count(services.database, shot_id))

@@ -1,6 +1,5 @@
 """The order of a shot's stills, as the newest revision decides it."""
 
-from collections.abc import Sequence
 from datetime import timedelta
 
 from pymysql.cursors import DictCursor
@@ -8,33 +7,36 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.order import Analysis, Break, Taken, analyse, breaks, by_hand
 from yarnkite.core.recipe import Order
 from yarnkite.store.database import Database, Row
+from yarnkite.store.rows import rows
+
+_COLUMNS = ("id", "number", "position", "name", "captured_at", "utc_offset_min", "modified_at", "fingerprint")
 
 
 def analysis_of(database: Database, shot_id: int, decided: Order) -> tuple[Analysis, list[Break]]:
     """Return the candidate orders of a shot, and what breaks the order it is in."""
     with database.transaction() as cursor:
-        rows = _rows(cursor, shot_id)
-    taken = [_taken(row) for row in rows]
+        found = _rows(cursor, shot_id)
+    taken = [_taken(row) for row in found]
     analysis = analyse(taken, decided.group)
-    in_order = sorted(range(len(rows)), key=lambda index: rows[index]["position"])
+    in_order = sorted(range(len(found)), key=lambda index: int(found[index]["position"]))
     return analysis, breaks(taken, in_order, analysis.numbering)
 
 
 def arrange(cursor: DictCursor, shot_id: int, decided: Order) -> None:
     """Give a shot's stills the positions 0, 1, 2 … of an order, within the transaction of ``cursor``."""
-    rows = _rows(cursor, shot_id)
-    if not rows:
+    found = _rows(cursor, shot_id)
+    if not found:
         return
-    order = analyse([_taken(row) for row in rows], decided.group).order(decided.by)
+    order = analyse([_taken(row) for row in found], decided.group).order(decided.by)
     if decided.by == "hand":
-        places = {row["id"]: index for index, row in enumerate(rows)}
-        order = tuple(places[still] for still in by_hand([rows[index]["id"] for index in order], decided.hand))
-    if all(rows[index]["position"] == position for position, index in enumerate(order)):
+        places = {row["id"]: index for index, row in enumerate(found)}
+        order = tuple(places[still] for still in by_hand([found[index]["id"] for index in order], decided.hand))
+    if all(found[index]["position"] == position for position, index in enumerate(order)):
         return
     cursor.execute("CREATE TEMPORARY TABLE placed (number INT UNSIGNED PRIMARY KEY, position INT UNSIGNED NOT NULL)")
     cursor.executemany(
         "INSERT INTO placed (number, position) VALUES (%s, %s)",
-        [(rows[index]["number"], position) for position, index in enumerate(order)],
+        [(found[index]["number"], position) for position, index in enumerate(order)],
     )
     cursor.execute(
         "UPDATE still JOIN placed ON placed.number = still.number SET still.position = placed.position"
@@ -44,14 +46,10 @@ def arrange(cursor: DictCursor, shot_id: int, decided: Order) -> None:
     cursor.execute("DROP TEMPORARY TABLE placed")
 
 
-def _rows(cursor: DictCursor, shot_id: int) -> Sequence[Row]:
-    cursor.execute(
-        "SELECT id, number, position, name, captured_at, utc_offset_min, modified_at, fingerprint FROM still"
-        " WHERE shot_id = %s ORDER BY number",
-        (shot_id,),
-    )
-    rows: Sequence[Row] = cursor.fetchall()
-    return rows
+def _rows(cursor: DictCursor, shot_id: int) -> list[Row]:
+    """Return a shot's stills in the order of the folder."""
+    found = rows(cursor, shot_id, _COLUMNS)
+    return sorted(found, key=lambda row: int(row["number"]))
 
 
 def _taken(row: Row) -> Taken:

@@ -13,8 +13,10 @@ from yarnkite.core.recipe import Check, Decisions
 from yarnkite.core.sorting import Seen
 from yarnkite.store import order, shots
 from yarnkite.store.database import Database, Row
+from yarnkite.store.rows import rows
 
 _LATER = 1_000_000
+_SEEN = ("id", "name", "captured_at", "utc_offset_min", "width", "height", "camera", "software", "fingerprint")
 
 
 @dataclass(frozen=True)
@@ -28,12 +30,7 @@ class Part:
 def seen(database: Database, shot_id: int, aside: Collection[int]) -> list[Seen]:
     """Return a shot's stills in order as sorting sees them, without those set aside."""
     with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT id, name, captured_at, utc_offset_min, width, height, camera, software, fingerprint FROM still"
-            " WHERE shot_id = %s ORDER BY position",
-            (shot_id,),
-        )
-        return [_seen(row) for row in cursor.fetchall() if row["id"] not in aside]
+        return [_seen(row) for row in rows(cursor, shot_id, _SEEN) if row["id"] not in aside]
 
 
 def split(database: Database, shot: Row, parts: Sequence[Part]) -> list[int]:

@@ -8,11 +8,13 @@ from yarnkite.core.gather import Gathered
 from yarnkite.core.recipe import Still
 from yarnkite.core.sorting import LeftOut
 from yarnkite.store.database import Database, Row
+from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_bytes, folder_of
 
 _COLUMNS = (
-    "id, position, name, kind, bytes, modified_at, width, height, captured_at, utc_offset_min, camera, lens, software,"
-    " exposure_s, aperture, sensitivity, focal_length_mm, fingerprint, luminance"
+    *("id", "position", "name", "kind", "bytes", "modified_at", "width", "height", "captured_at", "utc_offset_min"),
+    *("camera", "lens", "software", "exposure_s", "aperture", "sensitivity", "focal_length_mm", "fingerprint"),
+    "luminance",
 )
 _FOR_RECIPE = "SELECT name, fingerprint, width, height FROM still"
 
@@ -54,8 +56,7 @@ def add(database: Database, shot_id: int, gathered: Iterable[tuple[int, Gathered
 def of_shot(database: Database, shot_id: int) -> list[Row]:
     """Return a shot's stills in order, without their tail rows."""
     with database.transaction() as cursor:
-        cursor.execute(f"SELECT {_COLUMNS} FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
-        return list(cursor.fetchall())
+        return rows(cursor, shot_id, _COLUMNS)
 
 
 def for_recipe(database: Database, shot: Row, aside: Collection[int] = ()) -> list[Still]:
@@ -80,8 +81,7 @@ def one_for_recipe(database: Database, shot: Row, place: int, aside: Collection[
 def ids(database: Database, shot_id: int) -> list[int]:
     """Return the ids of a shot's stills in order."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT id FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
-        return [int(row["id"]) for row in cursor.fetchall()]
+        return [int(row["id"]) for row in rows(cursor, shot_id, ("id",))]
 
 
 def relocate(database: Database, shot_id: int, folder: Path, names: Mapping[int, str]) -> None:

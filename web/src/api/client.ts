@@ -11,6 +11,16 @@ export type Brief = Schemas["BriefView"];
 export type Stills = Schemas["StillsView"];
 export type Still = Schemas["StillView"];
 export type Order = Schemas["OrderView"];
+export type Sorting = Schemas["SortingView"];
+export type Proposal = Schemas["ProposalView"];
+export type Action = Proposal["action"];
+export type Lost = Schemas["LostView"];
+export type Footage = Schemas["FootageView"];
+export type Taking = Schemas["Taking"];
+export type NamedPattern = Omit<Schemas["NamedPattern"], "parts"> & { parts: PatternPart[] };
+export type Writing = Pick<Schemas["Into"], "what" | "format" | "quality">;
+export type ExportPlan = Schemas["ExportPlan"];
+export type Opened = Schemas["Opened"] & { revised: Revised };
 export type PatternPart = Whole<Schemas["PatternPart"]>;
 export type RenamePlan = Schemas["PlanView"];
 export type RenameLine = Schemas["LineView"];
@@ -47,7 +57,16 @@ async function ask<Answer>(method: string, path: string, body?: unknown): Promis
     throw new Problem("unreachable", 0, unreachable);
   }
   if (!response.ok) throw await problemOf(response);
-  return (await response.json()) as Answer;
+  return (response.status === 204 ? undefined : await response.json()) as Answer;
+}
+
+/** Let the browser keep what an address or some text gives as a file. */
+export function saveAs(name: string, source: string | Blob): void {
+  const link = document.createElement("a");
+  link.href = typeof source === "string" ? source : URL.createObjectURL(source);
+  link.download = name;
+  link.click();
+  if (typeof source !== "string") URL.revokeObjectURL(link.href);
 }
 
 export async function problemOf(response: Response): Promise<Problem> {
@@ -67,8 +86,14 @@ export const api = {
   places: () => ask<Place[]>("GET", "/api/places"),
   folder: (place: string, path: string) =>
     ask<Folder>("GET", `/api/places/${encodeURIComponent(place)}/folder?path=${encodeURIComponent(path)}`),
-  gatherFolder: (project: number, place: string, path: string) =>
-    ask<ShotStarted>("POST", `/api/projects/${project}/shots`, { place, path }),
+  gatherFolder: (project: number, place: string, path: string, copy_files: boolean) =>
+    ask<ShotStarted>("POST", `/api/projects/${project}/shots`, { place, path, copy_files }),
+  lost: (project: number) => ask<Lost[]>("GET", `/api/projects/${project}/lost`),
+  find: (project: number, place: string, path: string) =>
+    ask<Schemas["Found"]>("POST", `/api/projects/${project}/find`, { place, path }),
+  footage: (place: string, path: string, taking: Taking) => ask<Footage>("POST", "/api/footage", { place, path, taking }),
+  gatherFootage: (project: number, place: string, path: string, taking: Taking) =>
+    ask<ShotStarted>("POST", `/api/projects/${project}/footage`, { place, path, taking }),
   gatherAgain: (shot: number) => ask<ShotStarted>("POST", `/api/shots/${shot}/gather`),
   openUpload: (project: number, announcement: Schemas["Announcement"]) =>
     ask<Upload>("POST", `/api/projects/${project}/uploads`, announcement),
@@ -76,13 +101,41 @@ export const api = {
   shot: (id: number) => ask<Shot>("GET", `/api/shots/${id}`),
   stills: (id: number) => ask<Stills>("GET", `/api/shots/${id}/stills`),
   order: (id: number) => ask<Order>("GET", `/api/shots/${id}/order`),
-  planNames: (id: number, parts: PatternPart[]) => ask<RenamePlan>("POST", `/api/shots/${id}/rename/plan`, { parts }),
-  rename: (id: number, parts: PatternPart[], plan: string) =>
-    ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename`, { parts, plan }),
+  sorting: (id: number) => ask<Sorting>("GET", `/api/shots/${id}/sorting`),
+  sort: (id: number, seen: number, choices: { key: string; action: Action }[]) =>
+    ask<Schemas["Sorted"]>("POST", `/api/shots/${id}/sorting`, { seen, choices }),
+  split: (id: number, before: number[]) => ask<Schemas["Made"]>("POST", `/api/shots/${id}/split`, { before }),
+  join: (id: number, other: number) => ask<Schemas["Made"]>("POST", `/api/shots/${id}/join`, { other }),
+  takeOut: (id: number, stills: number[]) => ask<void>("POST", `/api/shots/${id}/take-out`, { stills }),
+  bringBack: (id: number) => ask<ShotStarted>("POST", `/api/shots/${id}/bring-back`),
+  useRaws: (id: number, raws: boolean) => ask<ShotStarted>("PUT", `/api/shots/${id}/raws`, { raws }),
+  renameShot: (id: number, name: string) => ask<void>("PUT", `/api/shots/${id}/name`, { name }),
+  forgetShot: (id: number) => ask<void>("DELETE", `/api/shots/${id}`),
+  moveStills: (id: number, seen: number, stills: number[], to: number) =>
+    ask<Revised>("POST", `/api/shots/${id}/order/move`, { seen, stills, to }),
+  reverseStills: (id: number, seen: number, stills: number[]) =>
+    ask<Revised>("POST", `/api/shots/${id}/order/reverse`, { seen, stills }),
+  setAside: (id: number, seen: number, stills: number[], aside: boolean) =>
+    ask<Revised>("POST", `/api/shots/${id}/aside`, { seen, stills, aside }),
+  undo: (id: number, seen: number) => ask<Revised>("POST", `/api/shots/${id}/undo`, { seen }),
+  redo: (id: number, seen: number) => ask<Revised>("POST", `/api/shots/${id}/redo`, { seen }),
+  openList: (id: number, seen: number, format: "csv" | "otio", text: string) =>
+    ask<Opened>("POST", `/api/shots/${id}/list`, { seen, format, text }),
+  patterns: () => ask<NamedPattern[]>("GET", "/api/patterns"),
+  keepPattern: (name: string, parts: PatternPart[]) => ask<NamedPattern>("PUT", "/api/patterns", { name, parts }),
+  forgetPattern: (name: string) => ask<void>("DELETE", `/api/patterns/${encodeURIComponent(name)}`),
+  planExport: (id: number, parts: PatternPart[], writing: Writing) =>
+    ask<ExportPlan>("POST", `/api/shots/${id}/export/plan`, { parts, ...writing }),
+  export: (id: number, parts: PatternPart[], writing: Writing, into: { place: string; path: string; folder: string }) =>
+    ask<Job>("POST", `/api/shots/${id}/export`, { parts, ...writing, ...into }),
+  planNames: (id: number, parts: PatternPart[], aside: boolean) =>
+    ask<RenamePlan>("POST", `/api/shots/${id}/rename/plan`, { parts, aside }),
+  rename: (id: number, parts: PatternPart[], aside: boolean, plan: string) =>
+    ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename`, { parts, aside, plan }),
   lastRename: (id: number) => ask<LastRename | null>("GET", `/api/shots/${id}/rename`),
   undoRename: (id: number) => ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename/undo`),
-  namesAsCsv: async (id: number, parts: PatternPart[]) => {
-    const body = JSON.stringify({ parts });
+  namesAsCsv: async (id: number, parts: PatternPart[], aside: boolean) => {
+    const body = JSON.stringify({ parts, aside });
     const headers = { "Content-Type": "application/json" };
     const response = await fetch(`/api/shots/${id}/rename/plan.csv`, { method: "POST", headers, body });
     if (!response.ok) throw await problemOf(response);
@@ -101,9 +154,10 @@ export const addresses = {
   tail: (shot: number, version: number) => `/api/shots/${shot}/tail.png?version=${version}`,
   still: (shot: number, still: Still, width: number) =>
     `/api/shots/${shot}/stills/${still.position}.jpg?width=${width}&is=${still.fingerprint}`,
-  frame: (shot: number, still: Still, frame: number, decisions: Decisions, width: number) =>
-    `/api/shots/${shot}/frames/${frame}.jpg?width=${width}&is=${still.fingerprint}` +
-    `&decisions=${encodeURIComponent(JSON.stringify(decisions))}`,
+  framed: (shot: number, still: Still, revision: number, change: object, width: number) =>
+    `/api/shots/${shot}/stills/${still.position}/frame.jpg?width=${width}&is=${still.fingerprint}` +
+    `&revision=${revision}&change=${encodeURIComponent(JSON.stringify(change))}`,
+  list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
   download: (clip: number) => `/api/clips/${clip}/file?download=true`,
 };

@@ -51,7 +51,6 @@ function use(newWidth: number, newHeight: number): void {
       </label>
       <Button type="submit" label="Use" severity="secondary" />
     </form>
-    <p v-if="shot.refusal" class="look" role="alert">{{ shot.refusal }}</p>
   </div>
 </template>
 

@@ -5,7 +5,10 @@ export const keyList = [
   { keys: "↑ ↓", does: "one still back or on" },
   { keys: "Shift ↑ ↓", does: "ten stills" },
   { keys: "Home  End", does: "first, last still" },
+  { keys: "X", does: "set the still or the stretch aside, or bring it back" },
+  { keys: "[  ]", does: "start, end of a stretch; Esc lets it go" },
   { keys: "1 … 5", does: "the steps, from gather to encode" },
+  { keys: "Ctrl Z", does: "undo; with Shift, or Ctrl Y: redo" },
   { keys: "Enter", does: "the step's main action" },
   { keys: "Tab", does: "through the parts of the brief and the sheet" },
   { keys: "?", does: "this list" },
@@ -28,5 +31,18 @@ export function onKey(act: (event: KeyboardEvent) => boolean): void {
   useEventListener(window, "keydown", (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTaken(event)) return;
     if (act(event)) event.preventDefault();
+  });
+}
+
+/** Call `undo` and `redo` for the keys every program has for them, unless a text is being written. */
+export function onUndo(undo: () => void, redo: () => void): void {
+  useEventListener(window, "keydown", (event: KeyboardEvent) => {
+    if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+    if ((event.target as HTMLElement).closest("input:not([type=radio], [type=checkbox]), textarea")) return;
+    const key = event.key.toLowerCase();
+    if (key !== "z" && key !== "y") return;
+    event.preventDefault();
+    if (key === "y" || event.shiftKey) redo();
+    else undo();
   });
 }

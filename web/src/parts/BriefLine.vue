@@ -57,7 +57,12 @@ function edit(event: Event, name: string): void {
         ><span v-else :class="{ doubtful: part.look }" :title="part.look || undefined">{{ part.text }}</span></template
       >
     </p>
-    <p v-if="shot.brief?.remarks.length" class="remarks">{{ shot.brief.remarks.join(" ") }}</p>
+    <p v-if="shot.refusal" class="look" role="alert">{{ shot.refusal }}</p>
+    <p v-else-if="shot.brief?.remarks.length" class="remarks">{{ shot.brief.remarks.join(" ") }}</p>
+    <p class="steps-back">
+      <button type="button" class="plain-button" :disabled="!shot.canUndo" title="Ctrl Z" @click="shot.undo()">undo</button>
+      <button type="button" class="plain-button" :disabled="!shot.canRedo" title="Ctrl Shift Z" @click="shot.redo()">redo</button>
+    </p>
     <Popover ref="panel">
       <div v-if="control" class="panel">
         <h3>{{ control.title }}</h3>
@@ -71,6 +76,23 @@ function edit(event: Event, name: string): void {
 .brief {
   border-bottom: 1px solid var(--hair);
   padding: 0.7rem 1rem 0.75rem;
+  position: relative;
+}
+
+.steps-back {
+  bottom: 0.6rem;
+  position: absolute;
+  right: 0.8rem;
+}
+
+.steps-back button {
+  color: var(--line);
+}
+
+.steps-back button:disabled {
+  color: var(--soft-ink);
+  cursor: default;
+  opacity: 0.55;
 }
 
 .sentence {
@@ -111,6 +133,7 @@ function edit(event: Event, name: string): void {
 .remarks {
   color: var(--soft-ink);
   margin-top: 0.2rem;
+  padding-right: 7rem;
 }
 
 .panel {

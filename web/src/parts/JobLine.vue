@@ -8,7 +8,14 @@ import { waitText } from "./sizes";
 
 const props = defineProps<{ job: Job }>();
 
-const unit = computed(() => (props.job.kind === "encode" ? "frames" : "stills"));
+const units: Record<Job["kind"], string> = {
+  gather: "stills",
+  footage: "stills",
+  find: "lost stills",
+  export: "files",
+  encode: "frames",
+};
+const unit = computed(() => units[props.job.kind]);
 const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));
 const said = computed(() => {
   const job = props.job;
@@ -21,7 +28,7 @@ const said = computed(() => {
       if (job.done === job.total) return `${counted}, checking …`;
       return job.seconds_to_go ? `${counted}, ${waitText(job.seconds_to_go)} to go` : counted;
     case "finished":
-      return `${job.done.toLocaleString("en")} ${unit.value}, done`;
+      return job.message || `${job.done.toLocaleString("en")} ${unit.value}, done`;
     case "cancelled":
       return `cancelled at ${counted}`;
     default:

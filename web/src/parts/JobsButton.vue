@@ -2,8 +2,19 @@
 import Popover from "primevue/popover";
 import { ref } from "vue";
 
+import type { Job } from "../api/client";
+import type { Step } from "../screens/steps";
 import { useJobs } from "../stores/jobs";
 import JobLine from "./JobLine.vue";
+
+const stepOf: Record<Job["kind"], Step> = { gather: "gather", footage: "gather", find: "gather", export: "order", encode: "encode" };
+const titles: Record<Job["kind"], string> = {
+  gather: "gather",
+  footage: "take stills for",
+  find: "find the stills of",
+  export: "write files of",
+  encode: "encode",
+};
 
 const jobs = useJobs();
 const panel = ref<InstanceType<typeof Popover>>();
@@ -21,10 +32,10 @@ const panel = ref<InstanceType<typeof Popover>>();
         v-for="job in jobs.all.slice(0, 8)"
         :key="job.id"
         class="job"
-        :to="{ name: 'shot', params: { shot: job.shot_id, step: job.kind } }"
+        :to="{ name: 'shot', params: { shot: job.shot_id, step: stepOf[job.kind] } }"
         @click="panel?.hide()"
       >
-        <strong>{{ job.kind }} {{ job.shot_name }}</strong>
+        <strong>{{ titles[job.kind] }} {{ job.shot_name }}</strong>
         <JobLine :job="job" />
       </RouterLink>
     </div>

@@ -17,15 +17,15 @@ const { width } = useElementSize(area);
 
 // Widths go up in steps, so that resizing the window a little does not fetch every picture again.
 const wanted = computed(() => Math.min(2560, Math.ceil((width.value * window.devicePixelRatio) / 320) * 320 || 960));
-const frame = computed(() => shot.shown * shot.decisions!.pace.hold);
 const framed = computed(() => showsFrames(props.step));
 const address = computed(() => {
   const still = shot.shownStill;
   if (!still || !shot.shot || !shot.decisions) return undefined;
   return framed.value
-    ? addresses.frame(shot.shot.id, still, frame.value, shot.decisions, wanted.value)
+    ? addresses.framed(shot.shot.id, still, shot.revision, shot.tried, wanted.value)
     : addresses.still(shot.shot.id, still, wanted.value);
 });
+const isAside = computed(() => shot.shownStill !== undefined && shot.aside.has(shot.shownStill.id));
 const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
 const { shown, refusal, waiting } = usePicture(address);
 </script>
@@ -42,7 +42,7 @@ const { shown, refusal, waiting } = usePicture(address);
         loop
         playsinline
       ></video>
-      <img v-else-if="shown" :src="shown.source" :alt="framed ? `Frame ${frame + 1} of the clip` : `Still ${shot.shown + 1}`" />
+      <img v-else-if="shown" :src="shown.source" :class="{ aside: isAside }" :alt="framed ? `Still ${shot.shown + 1} as the clip shows it` : `Still ${shot.shown + 1}`" />
       <p v-if="refusal" class="sentence" role="alert">{{ refusal }}</p>
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
     </div>
@@ -53,7 +53,8 @@ const { shown, refusal, waiting } = usePicture(address);
       </template>
       <span v-else-if="shot.shownStill" class="number">
         still {{ (shot.shown + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
-        <span class="name">{{ shot.shownStill.name }}</span>
+        <span class="name" :class="{ struck: isAside }">{{ shot.shownStill.name }}</span>
+        <span v-if="isAside" class="look"> set aside</span>
       </span>
       <span v-if="framed && !clip && shown?.timecode" class="number" title="hours:minutes:seconds:frames; the last pair counts frames">
         {{ shown.timecode }}
@@ -128,6 +129,14 @@ footer {
 
 .back {
   color: var(--line);
+}
+
+img.aside {
+  filter: grayscale(0.7) opacity(0.55);
+}
+
+.struck {
+  text-decoration: line-through;
 }
 
 .name {

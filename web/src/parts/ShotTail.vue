@@ -58,16 +58,41 @@ function positionAt(event: PointerEvent): number {
   return Math.max(0, Math.min(shot.count - 1, Math.floor(share * shot.count)));
 }
 
+let anchor: number | undefined;
+
 function press(event: PointerEvent): void {
   if (event.button !== 0 || !shot.count) return;
   (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  anchor = event.shiftKey ? positionAt(event) : undefined;
+  shot.stretch = undefined;
   shot.goTo(positionAt(event));
 }
 
 function move(event: PointerEvent): void {
   if (!shot.count) return;
-  if (event.buttons & 1) shot.goTo(positionAt(event));
-  else shot.peeked = positionAt(event);
+  const position = positionAt(event);
+  if (!(event.buttons & 1)) shot.peeked = position;
+  else {
+    if (anchor !== undefined) shot.choose(anchor, position);
+    shot.goTo(position);
+  }
+}
+
+/** Stills that follow each other and are set aside, as bands. */
+const asideBands = computed(() => {
+  const bands: { first: number; last: number }[] = [];
+  for (const still of shot.aside.size ? shot.stills.stills : []) {
+    if (!shot.aside.has(still.id)) continue;
+    const before = bands.at(-1);
+    if (before?.last === still.position - 1) before.last = still.position;
+    else bands.push({ first: still.position, last: still.position });
+  }
+  return bands;
+});
+
+function band(first: number, last: number) {
+  const row = height.value / shot.count;
+  return { top: `${first * row}px`, height: `${Math.max(2, (last - first + 1) * row)}px` };
 }
 
 function wheel(event: WheelEvent): void {
@@ -97,6 +122,8 @@ function wheel(event: WheelEvent): void {
       <svg class="plot" :width="plotWidth" :height="height" aria-hidden="true">
         <path :d="path" />
       </svg>
+      <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
+      <span v-if="shot.stretch" class="stretch" :style="band(shot.stretch.first, shot.stretch.last)"></span>
       <span
         v-for="mark in marks"
         :key="`${mark.kind}${mark.position}`"
@@ -155,6 +182,24 @@ canvas {
   fill: none;
   stroke: var(--soft-ink);
   stroke-width: 1.2;
+}
+
+.aside-band {
+  background: repeating-linear-gradient(45deg, rgb(244 242 238 / 0.85) 0 3px, rgb(93 89 82 / 0.55) 3px 4px);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  right: 46px;
+}
+
+.stretch {
+  background: rgb(31 95 122 / 0.16);
+  border-bottom: 2px solid var(--line);
+  border-top: 2px solid var(--line);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  right: 0;
 }
 
 .mark {

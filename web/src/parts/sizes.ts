@@ -12,3 +12,8 @@ export function waitText(seconds: number): string {
   if (whole < 3600) return `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, "0")} s`;
   return `${Math.floor(whole / 3600)} h ${String(Math.floor((whole % 3600) / 60)).padStart(2, "0")} min`;
 }
+
+/** A count of things for reading: 1 still, 1,240 stills. */
+export function countText(count: number, one: string, many = `${one}s`): string {
+  return `${count.toLocaleString("en")} ${count === 1 ? one : many}`;
+}

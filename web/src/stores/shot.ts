@@ -2,12 +2,18 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type Brief, type Clip, type Decisions, type Order, type Shot, type Still, type Stills } from "../api/client";
+import { api, Problem, type Brief, type Clip, type Decisions, type Order, type Revised, type Shot, type Sorting, type Still, type Stills } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../screens/steps";
 
 /** A change to some decisions: whole steps, or single values in them. */
 export type Change = { [Name in keyof Decisions]?: Partial<Decisions[Name]> };
+
+/** A stretch of the shot that is chosen for something: positions, first and last. */
+export interface Stretch {
+  first: number;
+  last: number;
+}
 
 /** The shot that is open: its stills, its decisions, and which still is looked at. */
 export const useShot = defineStore("shot", () => {
@@ -22,16 +28,33 @@ export const useShot = defineStore("shot", () => {
   const tailVersion = ref(0);
   const refusal = ref("");
   const played = shallowRef<Clip>();
-  let revision = 0;
+  const sorting = shallowRef<Sorting>();
+  const stretch = shallowRef<Stretch>();
+  const revision = ref(0);
+  const kept = shallowRef<Decisions>();
+  const canUndo = ref(false);
+  const canRedo = ref(false);
   let keeping: Promise<void> = Promise.resolve();
 
   const count = computed(() => stills.value.stills.length);
   const shown = computed(() => Math.min(peeked.value ?? current.value, Math.max(0, count.value - 1)));
   const shownStill = computed<Still | undefined>(() => stills.value.stills[shown.value]);
+  const aside = computed(() => new Set(decisions.value?.check.aside ?? []));
+  const chosen = computed<Still[]>(() => {
+    const { first, last } = stretch.value ?? { first: current.value, last: current.value };
+    return stills.value.stills.slice(first, last + 1);
+  });
+  /** What is being tried and not kept yet, over the newest revision. */
+  const tried = computed(() => {
+    const change: Partial<Pick<Decisions, "fit" | "pace">> = {};
+    if (decisions.value?.fit !== kept.value?.fit) change.fit = decisions.value?.fit;
+    if (decisions.value?.pace !== kept.value?.pace) change.pace = decisions.value?.pace;
+    return change;
+  });
   const toLookAt = computed<Record<Step, boolean>>(() => {
     const looks = (brief.value?.parts ?? []).filter((part) => part.look);
     return {
-      gather: stills.value.left_out.length > 0,
+      gather: (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       fit: looks.some((part) => ["how", "size", "position"].includes(part.control)),
       pace: looks.some((part) => part.control === ""),
@@ -41,27 +64,40 @@ export const useShot = defineStore("shot", () => {
 
   async function open(id: number): Promise<void> {
     if (shot.value?.id !== id) {
-      shot.value = undefined;
+      shot.value = order.value = sorting.value = undefined;
       current.value = 0;
       peeked.value = undefined;
       played.value = undefined;
+      stretch.value = undefined;
     }
-    const [opened, found, ordered, made] = await Promise.all([api.shot(id), api.stills(id), api.order(id), api.clips(id)]);
-    take(opened, opened.revision);
+    const [opened, found, made] = await Promise.all([api.shot(id), api.stills(id), api.clips(id)]);
+    take(opened);
     stills.value = found;
-    order.value = ordered;
+    current.value = Math.max(0, Math.min(current.value, found.stills.length - 1));
+    if (stretch.value && stretch.value.last >= found.stills.length) stretch.value = undefined;
     const isNew = opened.id === shot.value?.id && made.length > clips.value.length;
     clips.value = made;
     if (isNew || !made.some((clip) => clip.id === played.value?.id)) played.value = isNew ? made[0] : undefined;
     shot.value = opened;
     tailVersion.value += 1;
     refusal.value = "";
+    // What was found out about the order and the folder may come a moment later than the stills.
+    const [ordered, sorted] = await Promise.all([api.order(id), api.sorting(id)]);
+    if (shot.value?.id !== id) return;
+    order.value = ordered;
+    sorting.value = sorted;
   }
 
-  function take(answer: { decisions: Decisions; brief: Brief }, number: number): void {
-    decisions.value = answer.decisions;
+  function take(answer: Omit<Revised, "brief"> & { brief: Brief }): void {
+    decisions.value = kept.value = answer.decisions;
     brief.value = answer.brief;
-    revision = number;
+    note(answer);
+  }
+
+  function note(answer: Pick<Revised, "revision" | "can_undo" | "can_redo">): void {
+    revision.value = answer.revision;
+    canUndo.value = answer.can_undo;
+    canRedo.value = answer.can_redo;
   }
 
   const reload = useThrottleFn(async () => shot.value && open(shot.value.id), 1200, true);
@@ -70,6 +106,7 @@ export const useShot = defineStore("shot", () => {
     const before = decisions.value!;
     return {
       order: { ...before.order, ...change.order },
+      check: { ...before.check, ...change.check },
       fit: { ...before.fit, ...change.fit },
       pace: { ...before.pace, ...change.pace },
       encode: { ...before.encode, ...change.encode },
@@ -108,21 +145,53 @@ export const useShot = defineStore("shot", () => {
 
   async function keep(wanted: Decisions, before: Decisions): Promise<void> {
     try {
-      const kept = await api.decide(shot.value!.id, revision, wanted);
-      revision = kept.revision;
-      if (wanted.order.by !== before.order.by) await open(shot.value!.id);
-      if (decisions.value === wanted) take(kept, kept.revision);
+      const answer = await api.decide(shot.value!.id, revision.value, wanted);
+      note(answer);
+      if (wanted.order !== before.order && !isSame(wanted.order, before.order)) await open(shot.value!.id);
+      if (decisions.value === wanted) take(answer);
     } catch (error) {
-      const stale = error instanceof Problem && error.code === "stale_revision";
       if (decisions.value === wanted) decisions.value = before;
-      if (stale) await open(shot.value!.id);
-      refusal.value = error instanceof Problem ? error.message : "The change could not be kept. Try again.";
+      await refused(error);
+    }
+  }
+
+  async function refused(error: unknown): Promise<void> {
+    if (error instanceof Problem && error.code === "stale_revision") await open(shot.value!.id);
+    refusal.value = error instanceof Problem ? error.message : "The change could not be kept. Try again.";
+  }
+
+  /** Let the program make a change that it works out itself; what comes of it is shown. */
+  async function change(work: (shot: number, seen: number) => Promise<Revised>): Promise<void> {
+    await keeping;
+    refusal.value = "";
+    try {
+      const before = decisions.value!.order;
+      const answer = await work(shot.value!.id, revision.value);
+      take(answer);
+      if (!isSame(answer.decisions.order, before)) await open(shot.value!.id);
+    } catch (error) {
+      await refused(error);
     }
   }
 
   async function encode(): Promise<void> {
     await keeping;
-    await api.encode(shot.value!.id, revision);
+    await api.encode(shot.value!.id, revision.value);
+  }
+
+  const undo = () => (canUndo.value ? change(api.undo) : Promise.resolve());
+  const redo = () => (canRedo.value ? change(api.redo) : Promise.resolve());
+
+  /** Leave the chosen stills out of the clip, or bring them back if all of them are out already. */
+  function toggleAside(of: readonly Still[] = chosen.value): Promise<void> {
+    const all = of.every((still) => aside.value.has(still.id));
+    const ids = of.map((still) => still.id);
+    return change((id, seen) => api.setAside(id, seen, ids, !all));
+  }
+
+  /** Choose the stretch from a fixed end to a position. */
+  function choose(from: number, to: number): void {
+    stretch.value = { first: Math.max(0, Math.min(from, to)), last: Math.min(count.value - 1, Math.max(from, to)) };
   }
 
   function goTo(position: number): void {
@@ -138,8 +207,12 @@ export const useShot = defineStore("shot", () => {
   onTold("connected", () => void reload());
 
   return {
-    ...{ shot, stills, clips, order, played, decisions, brief, current, peeked, tailVersion, refusal },
-    ...{ count, shown, shownStill, toLookAt },
-    ...{ open, tryOut, decide, encode, goTo },
+    ...{ shot, stills, clips, order, sorting, played, decisions, brief, current, peeked, stretch, tailVersion, refusal },
+    ...{ count, shown, shownStill, toLookAt, aside, chosen, tried, revision, canUndo, canRedo },
+    ...{ open, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });
+
+function isSame(one: unknown, other: unknown): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
+}

@@ -8,12 +8,19 @@ import JobLine from "../../parts/JobLine.vue";
 import { useSentences } from "../../parts/sentences";
 import { isUnderWay, useJobs } from "../../stores/jobs";
 import { useShot } from "../../stores/shot";
+import BesideList from "./BesideList.vue";
+import ShotTasks from "./ShotTasks.vue";
+import SortingList from "./SortingList.vue";
 
 const shot = useShot();
 const jobs = useJobs();
 const router = useRouter();
 const { refused } = useSentences();
-const job = computed(() => jobs.latest(shot.shot!.id, "gather"));
+const kinds = ["gather", "footage", "find"] as const;
+const job = computed(() => {
+  const latest = kinds.map((kind) => jobs.latest(shot.shot!.id, kind)).filter((one) => one !== undefined);
+  return latest.sort((one, other) => other.id - one.id)[0];
+});
 const running = computed(() => isUnderWay(job.value));
 
 function next(): void {
@@ -49,18 +56,13 @@ defineExpose({ mainAction: next });
       <dt>Files</dt>
       <dd>{{ shot.shot!.copied ? "copied into this project" : "stay where they are" }}</dd>
     </dl>
-    <section v-if="shot.stills.left_out.length" class="left-out">
-      <h3>
-        Left out: {{ shot.stills.left_out.length.toLocaleString("en") }}
-        {{ shot.stills.left_out.length === 1 ? "file" : "files" }}
-      </h3>
-      <ul>
-        <li v-for="file in shot.stills.left_out" :key="file.name" :title="file.name">{{ file.reason }}</li>
-      </ul>
-    </section>
+    <p v-if="job && !running && job.message && shot.shot!.gathered" role="status">{{ job.message }}</p>
+    <SortingList />
+    <BesideList />
     <div v-if="shot.shot!.gathered && shot.count">
-      <Button label="Go on to fit" class="main-action" @click="next" />
+      <Button label="Go on to fit" :class="{ 'main-action': !shot.sorting?.proposals.length }" severity="secondary" @click="next" />
     </div>
+    <ShotTasks v-if="!running" />
   </div>
 </template>
 
@@ -98,21 +100,5 @@ dd {
 
 .path {
   overflow-wrap: anywhere;
-}
-
-.left-out ul {
-  display: grid;
-  gap: 0.5rem;
-  list-style: none;
-  margin: 0.5rem 0 0;
-  max-height: 18rem;
-  overflow: auto;
-  padding: 0;
-}
-
-.left-out li {
-  border-left: 3px solid var(--saffron);
-  overflow-wrap: anywhere;
-  padding-left: 0.6rem;
 }
 </style>

@@ -63,7 +63,7 @@ watch(
     <template v-else>
       <h3>Drop a folder of stills here</h3>
       <p class="quiet">
-        They are copied into this project and your own files stay as they are. JPEG, PNG and TIFF are read.
+        They are copied into this project and your own files stay as they are. JPEG, PNG, TIFF, WebP, HEIF, AVIF and raw files are read.
       </p>
       <div><Button label="Choose a folder …" severity="secondary" @click="picker?.click()" /></div>
       <p v-if="upload.trouble" class="look" role="alert">{{ upload.trouble }}</p>

@@ -40,6 +40,7 @@ function move(index: number, by: number): void {
         <span v-else class="name">{{ partNames[one.kind] }}</span>
         <template v-if="one.kind === 'counter'">
           <label>from <InputNumber :model-value="one.start" :min="0" :max="999999999" :use-grouping="false" input-class="number small" aria-label="Start of the counter" @update:model-value="change(index, { start: $event ?? 1 })" /></label>
+          <label>digits <InputNumber :model-value="one.digits || null" :min="0" :max="12" placeholder="auto" input-class="number tiny" aria-label="Digits of the counter, empty for as many as are needed" @update:model-value="change(index, { digits: $event ?? 0 })" /></label>
           <label>step <InputNumber :model-value="one.step" :min="1" :max="1000" :use-grouping="false" input-class="number tiny" aria-label="Step of the counter" @update:model-value="change(index, { step: $event || 1 })" /></label>
         </template>
         <button type="button" class="plain-button" :aria-label="`Take ${partNames[one.kind]} out`" @click="remove(index)">×</button>

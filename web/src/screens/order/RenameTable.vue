@@ -5,28 +5,44 @@ import Dialog from "primevue/dialog";
 import VirtualScroller from "primevue/virtualscroller";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, type LastRename, type RenameLine, type RenamePlan } from "../../api/client";
+import { api, saveAs, type ExportPlan, type LastRename, type RenameLine, type RenamePlan, type Writing } from "../../api/client";
+import JobLine from "../../parts/JobLine.vue";
 import { useAttempt } from "../../parts/sentences";
+import { useJobs } from "../../stores/jobs";
 import { useShot } from "../../stores/shot";
+import NamedPatterns from "./NamedPatterns.vue";
 import PatternEditor from "./PatternEditor.vue";
+import WriteInto from "./WriteInto.vue";
 import { plainPattern } from "./pattern";
 
+const ways = { place: "in their folder", files: "as copies", pictures: "as pictures" } as const;
+
 const shot = useShot();
+const jobs = useJobs();
 const parts = ref(plainPattern());
+const withAside = ref(true);
+const way = ref<keyof typeof ways>("place");
+const pictures = ref<Writing>({ what: "fitted", format: "JPEG", quality: 95 });
 const plan = shallowRef<RenamePlan>();
+const exported = shallowRef<ExportPlan>();
 const last = shallowRef<LastRename | null>(null);
 const { refusal, attempt } = useAttempt();
 const said = ref("");
 const asking = ref(false);
 const id = computed(() => shot.shot!.id);
-const wrong = computed(() => plan.value?.lines.find((line) => line.problem));
+const writing = computed<Writing>(() => (way.value === "files" ? { what: "files", format: "JPEG", quality: 95 } : pictures.value));
+const lines = computed(() => (way.value === "place" ? plan.value?.lines : exported.value?.lines));
+const wrong = computed(() => lines.value?.find((line) => line.problem));
 const ready = computed(() => plan.value && !plan.value.problems && plan.value.changes > 0);
+const job = computed(() => jobs.latest(id.value, "export"));
 
 const look = useDebounceFn(
   () =>
     attempt(async () => {
-      plan.value = await api.planNames(id.value, parts.value);
-      last.value = await api.lastRename(id.value);
+      if (way.value === "place") {
+        plan.value = await api.planNames(id.value, parts.value, withAside.value);
+        last.value = await api.lastRename(id.value);
+      } else exported.value = await api.planExport(id.value, parts.value, writing.value);
     }),
   150,
 );
@@ -34,7 +50,7 @@ const look = useDebounceFn(
 function rename(): Promise<void> {
   asking.value = false;
   return attempt(async () => {
-    const done = await api.rename(id.value, parts.value, plan.value!.plan);
+    const done = await api.rename(id.value, parts.value, withAside.value, plan.value!.plan);
     said.value = `${done.files.toLocaleString("en")} files have their new names.`;
     await Promise.all([shot.open(id.value), look()]);
   });
@@ -49,16 +65,10 @@ function takeBack(): Promise<void> {
 }
 
 function save(): Promise<void> {
-  return attempt(async () => {
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(await api.namesAsCsv(id.value, parts.value));
-    link.download = `${shot.shot!.name} names.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  });
+  return attempt(async () => saveAs(`${shot.shot!.name} names.csv`, await api.namesAsCsv(id.value, parts.value, withAside.value)));
 }
 
-watch(parts, () => void look(), { deep: true });
+watch([parts, withAside, way, pictures], () => void look(), { deep: true });
 void look();
 </script>
 
@@ -66,10 +76,22 @@ void look();
   <div class="rename">
     <section class="head">
       <PatternEditor v-model="parts" />
+      <NamedPatterns v-model="parts" />
+      <div class="ways" role="radiogroup" aria-label="How the new names are given">
+        Give the names
+        <label v-for="(words, name) in ways" :key="name" :class="{ chosen: way === name }">
+          <input v-model="way" type="radio" name="way" :value="name" />{{ words }}
+        </label>
+      </div>
+      <label v-if="way === 'place' && shot.aside.size" class="with-aside">
+        <input v-model="withAside" type="checkbox" /> also the {{ shot.aside.size.toLocaleString("en") }} set aside
+      </label>
+      <WriteInto v-if="way !== 'place'" v-model="pictures" :parts="parts" :plan="exported" :writing="writing" />
       <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
       <p v-else-if="wrong" class="look">“{{ wrong.old }}” cannot become “{{ wrong.new }}”. {{ wrong.problem }}</p>
       <p v-else-if="said" role="status">{{ said }}</p>
-      <div v-if="plan" class="actions">
+      <JobLine v-if="way !== 'place' && job" :job="job" />
+      <div v-if="plan && way === 'place'" class="actions">
         <Button
           :label="plan.problems ? `${plan.problems.toLocaleString('en')} names cannot be` : `Rename ${plan.changes.toLocaleString('en')} files …`"
           class="main-action"
@@ -80,7 +102,7 @@ void look();
         <button type="button" class="plain-button link" @click="save">Save the table as CSV</button>
       </div>
     </section>
-    <VirtualScroller v-if="plan" :items="plan.lines" :item-size="30" class="lines">
+    <VirtualScroller v-if="lines" :items="lines" :item-size="30" class="lines">
       <template #item="{ item }: { item: RenameLine }">
         <button
           type="button"
@@ -130,6 +152,23 @@ void look();
   display: flex;
   flex-wrap: wrap;
   gap: 0.7rem;
+}
+
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 1.1rem;
+}
+
+.ways label {
+  align-items: center;
+  cursor: pointer;
+  display: flex;
+  gap: 0.3rem;
+}
+
+.ways label.chosen {
+  font-weight: 700;
 }
 
 .link {

@@ -7,6 +7,7 @@ export const partNames: Record<PatternPart["kind"], string> = {
   shot: "shot name",
   date: "capture date",
   time: "capture time",
+  camera: "camera",
   name: "old name",
   number: "old number",
 };

@@ -1,31 +1,32 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, shallowRef, watch } from "vue";
 
-import { Problem } from "../../api/client";
+import { api, type Lost } from "../../api/client";
 import { onTold } from "../../api/events";
 import JobLine from "../../parts/JobLine.vue";
-import { isUnderWay, useJobs } from "../../stores/jobs";
+import { useAttempt } from "../../parts/sentences";
+import { useJobs } from "../../stores/jobs";
 import { useProject } from "../../stores/project";
 import BringIn from "../gather/BringIn.vue";
+import LostStills from "./LostStills.vue";
 
 const props = defineProps<{ projectId: number }>();
 
 const store = useProject();
 const jobs = useJobs();
-const refusal = ref("");
+const { refusal, attempt } = useAttempt();
+const lost = shallowRef<Lost[]>([]);
 const shots = computed(() => store.project?.shots ?? []);
 
-async function load(): Promise<void> {
-  try {
+function load(): Promise<void> {
+  return attempt(async () => {
     await store.load(props.projectId);
-  } catch (error) {
-    refusal.value = error instanceof Problem ? error.message : String(error);
-  }
+    lost.value = await api.lost(props.projectId);
+  });
 }
 
 function gathering(shot: number) {
-  const job = jobs.latest(shot, "gather");
-  return isUnderWay(job) ? job : undefined;
+  return jobs.underWay.find((job) => job.shot_id === shot && job.kind !== "encode");
 }
 
 watch(() => props.projectId, load, { immediate: true });
@@ -38,6 +39,7 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
       <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
       <template v-if="store.project">
         <h1>{{ store.project.name }}</h1>
+        <LostStills v-if="lost.length" :project-id="projectId" :lost="lost" @found="load" />
         <section v-if="shots.length" class="shots" aria-label="Shots">
           <RouterLink
             v-for="shot in shots"

@@ -3,7 +3,7 @@ import { computed, ref, watch, type Component } from "vue";
 import { useRouter } from "vue-router";
 
 import { Problem } from "../../api/client";
-import { onKey } from "../../keys/keys";
+import { onKey, onUndo } from "../../keys/keys";
 import BriefLine from "../../parts/BriefLine.vue";
 import ShotStage from "../../parts/ShotStage.vue";
 import ShotTail from "../../parts/ShotTail.vue";
@@ -18,7 +18,7 @@ import { steps, type Step } from "../steps";
 const props = defineProps<{ shotId: number; step: Step }>();
 
 const sheets: Record<Step, { component: Component; width: string }> = {
-  gather: { component: GatherSheet, width: "380px" },
+  gather: { component: GatherSheet, width: "420px" },
   order: { component: OrderSheet, width: "540px" },
   fit: { component: FitSheet, width: "340px" },
   pace: { component: PaceSheet, width: "340px" },
@@ -44,6 +44,11 @@ watch(
   { immediate: true },
 );
 
+onUndo(
+  () => void shot.undo(),
+  () => void shot.redo(),
+);
+
 onKey((event) => {
   const stride = event.shiftKey ? 10 : 1;
   switch (event.key) {
@@ -58,6 +63,19 @@ onKey((event) => {
       return true;
     case "End":
       shot.goTo(shot.count - 1);
+      return true;
+    case "x":
+    case "X":
+      void shot.toggleAside();
+      return true;
+    case "[":
+      shot.choose(shot.current, Math.max(shot.current, shot.stretch?.last ?? shot.count - 1));
+      return true;
+    case "]":
+      shot.choose(Math.min(shot.current, shot.stretch?.first ?? 0), shot.current);
+      return true;
+    case "Escape":
+      shot.stretch = undefined;
       return true;
     case "Enter":
       open.value?.mainAction?.();

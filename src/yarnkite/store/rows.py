@@ -1,0 +1,37 @@
+"""Many rows at once: some columns of all stills of a shot."""
+
+import json
+from collections.abc import Sequence
+from datetime import datetime
+
+from pymysql.cursors import DictCursor
+
+from yarnkite.store.database import Row
+
+_TIMES = ("captured_at", "modified_at")
+_AT_ONCE = 20_000
+
+
+def rows(cursor: DictCursor, shot_id: int, columns: Sequence[str]) -> list[Row]:
+    """Return some columns of a shot's stills in order.
+
+    The database writes them as JSON: the driver takes ten times as long to read ten thousand rows one by one.
+    """
+    result: list[Row] = []
+    cursor.execute("SET SESSION group_concat_max_len = 1073741824")
+    while True:
+        cursor.execute(
+            f"SELECT JSON_ARRAYAGG(JSON_ARRAY({', '.join(columns)}) ORDER BY position) AS stills FROM still"
+            " WHERE shot_id = %s AND position >= %s AND position < %s",
+            (shot_id, len(result), len(result) + _AT_ONCE),
+        )
+        found = (cursor.fetchone() or {})["stills"]
+        some = [dict(zip(columns, values, strict=True)) for values in json.loads(found or "[]")]
+        result += some
+        if len(some) < _AT_ONCE:
+            break
+    for column in _TIMES:
+        if column in columns:
+            for row in result:
+                row[column] = row[column] and datetime.fromisoformat(row[column])
+    return result
