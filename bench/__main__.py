@@ -1,11 +1,17 @@
-"""``./run bench [encode] [gather] [order] [screen]``: all measurements, or those named."""
+"""``./run bench [encode] [gather] [order] [screen] [check]``: all measurements, or those named."""
 
 import sys
 
-from bench import encode, gather, order, screen
+from bench import check, encode, gather, order, screen
 from yarnkite.cli import DATA
 
-MEASUREMENTS = {"encode": encode.run, "gather": gather.run, "order": order.run, "screen": screen.run}
+MEASUREMENTS = {
+    "encode": encode.run,
+    "gather": gather.run,
+    "order": order.run,
+    "screen": screen.run,
+    "check": check.run,
+}
 
 if __name__ == "__main__":
     wanted = sys.argv[1:] or list(MEASUREMENTS)

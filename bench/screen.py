@@ -1,17 +1,21 @@
 """A shot of 10,000 stills: its plan of new names, its answers, and the page that shows it."""
 
+import json
 import shutil
 import time
 from datetime import datetime, timedelta
+from itertools import pairwise
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import sync_playwright
 from tests.program import Program
 
+from yarnkite.core.measure import GRID, Shift
 from yarnkite.core.names import numbering
 from yarnkite.core.rename import DEFAULT, Named, plan
 from yarnkite.serve import running
-from yarnkite.store import projects, shots
+from yarnkite.store import checks, projects, shots, used
 from yarnkite.workspace import Workspace
 
 STILLS = 10_000
@@ -28,7 +32,7 @@ def run(folder: Path) -> None:
     program = Program(data, folder)
     program.start()
     try:
-        for what in ("stills", "order", "sorting", "tail.png"):
+        for what in ("stills", "order", "sorting", "tail.png", "check", "check", "check/plots"):
             began = time.perf_counter()
             program.client.get(f"/api/shots/{shot}/{what}")
             print(f"{what:35} {time.perf_counter() - began:5.2f} s")
@@ -56,18 +60,32 @@ def _shot_of_many(workspace: Workspace) -> int:
         with services.database.transaction() as cursor:
             cursor.executemany(
                 "INSERT INTO still (shot_id, number, position, name, kind, bytes, modified_at, width, height,"
-                " captured_at, fingerprint, luminance, tail_row)"
-                " VALUES (%s, %s, %s, %s, 'JPEG', 8000000, %s, 6000, 4000, %s, %s, %s, %s)",
+                " captured_at, fingerprint, luminance, tail_row,"
+                " measures, blocks) VALUES (%s, %s, %s, %s, 'JPEG', 8000000, %s, 6000, 4000, %s, %s, %s, %s, %s, %s)",
                 [_row(shot, number) for number in range(STILLS)],
             )
         shots.set_gathered(services.database, shot, None)
+        every = [still for _, still in used.of_shot_whole(services.database, shots.one(services.database, shot))]
+        still = [Shift(0.0, 0.0, 0.0, 0.8)] * (STILLS - 1)
+        checks.add_pairs(services.database, list(pairwise(every)), still)
+        looked_at, _ = checks.for_dirt(services.database, shots.one(services.database, shot))
+        checks.keep_dirt(services.database, shot, looked_at, [])
     return shot
 
 
 def _row(shot: int, number: int) -> tuple[object, ...]:
     captured = BEGINS + timedelta(seconds=4 * number)
     grey = bytes([40 + number * 160 // STILLS] * 480)
-    return shot, number, number, f"MRW_{number + 1:05}.JPG", captured, captured, f"{number:032x}", 0.3, grey
+    rng = np.random.default_rng(number)
+    # Every hundredth still misfired, so that the page has a hundred findings to list.
+    light = -3 + np.sin(number / 900) - 3 * (number % 100 == 50)
+    blocks = (light + rng.normal(0, 0.05, GRID)).astype("<f2").tobytes()
+    values = {"red": 0.1, "blue": -0.1, "sharpness": float(rng.normal(-1, 0.01)), "bright": 0.0, "dark": 0.0}
+    measures = json.dumps(values | {"looks": f"{int(rng.integers(2**62)):016x}"})
+    return (
+        *(shot, number, number, f"MRW_{number + 1:05}.JPG", captured, captured, f"{number:032x}", 0.3, grey),
+        *(measures, blocks),
+    )
 
 
 def _open_page(program: Program, shot: int) -> None:

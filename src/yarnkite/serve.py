@@ -21,7 +21,7 @@ from yarnkite.core.errors import NotFound
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still
 from yarnkite.core.stills import Pixels
-from yarnkite.jobs import encode, export, find, footage, gather, rename
+from yarnkite.jobs import check, encode, export, find, footage, gather, rename
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
 from yarnkite.store import jobs
@@ -54,6 +54,7 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
                 "footage": footage.run,
                 "find": find.run,
                 "export": export.run,
+                "check": check.run,
                 "encode": encode.run,
             },
         )

@@ -74,7 +74,7 @@ def test_one_reading_finds_the_rows_and_the_light(tmp_path):
     # Relative luminance of sRGB (180, 40, 40), IEC 61966-2-1, over half of the picture.
     linear = {180: 0.456411, 40: 0.021219}
     expected = (0.2126 * linear[180] + (0.7152 + 0.0722) * linear[40]) / 2
-    assert gathered.luminance == pytest.approx(expected, rel=0.02)
+    assert gathered.measures.mean == pytest.approx(expected, rel=0.02)
     assert gathered.size == (tmp_path / "half.png").stat().st_size
 
 

@@ -78,7 +78,7 @@ def test_a_raw_file_is_developed_to_the_colours_the_sensor_saw(tmp_path):
             assert np.abs(shown - picture[y, x]).max() <= 2
 
 
-def adobe_by_hand(picture: np.ndarray) -> np.ndarray:
+def wide_by_hand(picture: np.ndarray) -> np.ndarray:
     """The same colours as numbers of the wide space: linear light, a matrix by its primaries, its gamma."""
     encoded = picture / 255
     linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
@@ -90,10 +90,10 @@ def adobe_by_hand(picture: np.ndarray) -> np.ndarray:
 
 def test_wide_colours_come_out_as_they_were_seen():
     picture = scene(200, 120)
-    shown = to_srgb(adobe_by_hand(picture), dcf_optional())
+    shown = to_srgb(wide_by_hand(picture), dcf_optional())
     difference = np.abs(shown.astype(int) - picture)
     assert (difference.max(), difference.mean()) <= (8, 0.6)
-    data = written("JPEG", adobe_by_hand(picture), quality=98, subsampling=0, icc_profile=dcf_optional())
+    data = written("JPEG", wide_by_hand(picture), quality=98, subsampling=0, icc_profile=dcf_optional())
     header = read_header(data, "a.jpg")
     assert header.profile == dcf_optional()
     assert np.abs(decode(data, header, "a.jpg").array.astype(int) - picture).mean() < 2
@@ -103,7 +103,7 @@ def test_a_camera_that_only_names_its_wide_space_is_understood():
     exif = tags()
     exif.get_ifd(0x8769)[0xA005] = {1: "R03", 2: b"0100"}
     file = io.BytesIO()
-    Image.fromarray(adobe_by_hand(scene(200, 120))).save(file, "JPEG", quality=98, subsampling=0, exif=exif)
+    Image.fromarray(wide_by_hand(scene(200, 120))).save(file, "JPEG", quality=98, subsampling=0, exif=exif)
     header = read_header(file.getvalue(), "_A.JPG")
     assert header.profile == dcf_optional()
 

@@ -1,15 +1,36 @@
-"""Checking: stills that are set aside and brought back."""
+"""Checking: findings and their remedies, plots, and pictures to look closely by."""
 
-from fastapi import APIRouter
+from collections.abc import Sequence
+from concurrent.futures import Future
+from datetime import datetime
+from itertools import pairwise
+from typing import Annotated, Literal
 
-from yarnkite.api.decisions import kept
+import cv2
+import numpy as np
+import simplejpeg
+from fastapi import APIRouter, Query, Response
+from numpy.typing import NDArray
+from pydantic import BaseModel, Field
+
+from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.order import Chosen
-from yarnkite.api.services import Needed
-from yarnkite.api.views import Revised
-from yarnkite.core.recipe import Check
-from yarnkite.store import shots
+from yarnkite.api.pictures import CACHE_FOREVER, QUALITY, as_shot, jpeg
+from yarnkite.api.services import Needed, Services
+from yarnkite.api.views import Revised, View
+from yarnkite.core.check import Finding, Kind, Remedy
+from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.core.inspect import Whole, difference, spot, with_clipping
+from yarnkite.core.picture import fitted
+from yarnkite.core.recipe import Check, Note, Still
+from yarnkite.core.remedy import is_settled, remedied, restored
+from yarnkite.jobs.whole import pieces, seen_together
+from yarnkite.store import checks, jobs, shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["check"])
+
+WholeKind = Literal["mean", "brightest", "darkest", "activity"]
+_LARGEST_SPOT = 2000
 
 
 class Aside(Chosen):
@@ -18,11 +39,297 @@ class Aside(Chosen):
     aside: bool
 
 
+class FindingView(View):
+    """A finding with the positions of its stills; ``settled`` says that something was decided about it."""
+
+    key: str
+    kind: Kind
+    severity: int
+    stills: list[int]
+    first: int
+    last: int
+    sentence: str
+    evidence: dict[str, float]
+    remedies: list[Remedy]
+    settled: bool
+
+
+class CheckView(BaseModel):
+    """``measuring`` says that more may be found once all neighbours are measured."""
+
+    findings: list[FindingView]
+    measuring: bool
+
+
+class PlotView(BaseModel):
+    """One value a still, in order; nothing where it is not known."""
+
+    name: str
+    unit: str
+    values: list[float | None]
+
+
+class Remedied(Seen):
+    keys: Annotated[list[str], Field(min_length=1, max_length=10_000)]
+    remedy: Remedy | Literal["none"]
+
+
+class Stretch(Seen):
+    """First and last still of the stretch that is used, by id; nothing for the shot's own."""
+
+    begin: int | None
+    end: int | None
+
+
+class Noted(Seen):
+    still: int
+    text: Annotated[str, Field(max_length=500)]
+
+
+class How(Seen):
+    how: Literal["blend", "motion"]
+
+
+@router.get("/check")
+def check_of_shot(needed: Needed, shot_id: int) -> CheckView:
+    """Return what the check found, worst first."""
+    shot = shots.one(needed.database, shot_id)
+    _, decisions = shots.latest(needed.database, shot_id)
+    track, found, whole = checks.of_shot(needed.database, shot_id, decisions.order)
+    if not whole and shot["gathered"] and not jobs.busy(needed.database, shot_id):
+        needed.runner.start("check", shot_id, 0)
+    places = {still: place for place, still in enumerate(track.ids)}
+    return CheckView(
+        findings=[_view(finding, places, decisions.check) for finding in found],
+        measuring=not whole,
+    )
+
+
+@router.get("/check/plots")
+def plots_of_shot(needed: Needed, shot_id: int) -> list[PlotView]:
+    """Return what can run beside the tail."""
+    _, decisions = shots.latest(needed.database, shot_id)
+    track, _, _ = checks.of_shot(needed.database, shot_id, decisions.order)
+    plots = {
+        "brightness": ("stops", track.light),
+        "sharpness": ("stops", track.sharpness),
+        "movement": ("% of the width", np.hypot(track.shifts[:, 0], track.shifts[:, 1]) * 100),
+        "warmth": ("stops", track.red - track.blue),
+        "exposure": ("EV", track.exposure),
+        "interval": ("s", _intervals(track.captured)),
+        "blown out": ("%", track.bright * 100),
+        "black": ("%", track.dark * 100),
+    }
+    return [
+        PlotView(name=name, unit=unit, values=[_number(value) for value in values.tolist()])
+        for name, (unit, values) in plots.items()
+        if np.isfinite(values).any()
+    ]
+
+
+@router.post("/check/remedy")
+def remedy_findings(needed: Needed, shot_id: int, body: Remedied) -> Revised:
+    """Apply a remedy to findings, or take it away again."""
+    _, decisions = shots.latest(needed.database, shot_id)
+    _, found, _ = checks.of_shot(needed.database, shot_id, decisions.order)
+    wanted = set(body.keys)
+    chosen = [finding for finding in found if finding.key in wanted]
+    if len(chosen) < len(wanted):
+        raise Conflict("finding_gone", "The shot was changed since this list was made. Look at it again.")
+    if body.remedy == "none":
+        decided = restored(decisions.check, chosen)
+    else:
+        decided = remedied(decisions.check, chosen, body.remedy)
+    return kept(needed, shot_id, body.seen, decisions.model_copy(update={"check": decided}))
+
+
 @router.post("/aside")
 def set_aside(needed: Needed, shot_id: int, body: Aside) -> Revised:
     """Leave stills out of the clip, or bring them back; their files stay."""
     _, decisions = shots.latest(needed.database, shot_id)
     before = set(decisions.check.aside)
     after = before | set(body.stills) if body.aside else before - set(body.stills)
-    decided = decisions.check.model_copy(update={"aside": Check(aside=tuple(after)).aside})
-    return kept(needed, shot_id, body.seen, decisions.model_copy(update={"check": decided}))
+    return _decide(needed, shot_id, body.seen, aside=tuple(after))
+
+
+@router.post("/stretch")
+def use_stretch(needed: Needed, shot_id: int, body: Stretch) -> Revised:
+    """Use only the stills from one to another."""
+    return _decide(needed, shot_id, body.seen, begin=body.begin, end=body.end)
+
+
+@router.post("/bridging")
+def bridge_how(needed: Needed, shot_id: int, body: How) -> Revised:
+    """Blend neighbours where a still is bridged, or move them along what moves between them."""
+    return _decide(needed, shot_id, body.seen, how=body.how)
+
+
+@router.post("/note")
+def note_still(needed: Needed, shot_id: int, body: Noted) -> Revised:
+    """Write a note about a still; an empty one takes it away."""
+    _, decisions = shots.latest(needed.database, shot_id)
+    others = [note for note in decisions.check.notes if note.still != body.still]
+    text = body.text.strip()
+    notes = [*others, Note(still=body.still, text=text)] if text else others
+    return _decide(needed, shot_id, body.seen, notes=tuple(notes))
+
+
+@router.get("/stills/{position}/spot.jpg", response_class=Response)
+def real_pixels(
+    needed: Needed,
+    shot_id: int,
+    position: int,
+    across: Annotated[float, Query(ge=0, le=1)],
+    down: Annotated[float, Query(ge=0, le=1)],
+    width: Annotated[int, Query(ge=16, le=_LARGEST_SPOT)] = 900,
+    height: Annotated[int, Query(ge=16, le=_LARGEST_SPOT)] = 600,
+) -> Response:
+    """Return the real pixels of an original around a spot, one for one."""
+    return _jpeg(spot(_original(needed, shot_id, position), across, down, width, height))
+
+
+@router.get("/stills/{position}/difference.jpg", response_class=Response)
+def difference_picture(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
+    """Return a still less the one before it, amplified around middle grey."""
+    still, before = (_original(needed, shot_id, one) for one in (position, max(0, position - 1)))
+    fit = as_shot(still, width)
+    shown, other = (fitted(one, fit, fit.size, read=needed.workspace.proxies.read) for one in (still, before))
+    return _jpeg(difference(shown, other))
+
+
+@router.get("/stills/{position}/clipped.jpg", response_class=Response)
+def clipped_picture(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
+    """Return a still with its blown-out areas striped and its black ones dotted."""
+    still = _original(needed, shot_id, position)
+    fit = as_shot(still, width)
+    return _jpeg(with_clipping(fitted(still, fit, fit.size, read=needed.workspace.proxies.read)))
+
+
+@router.get("/stills/{position}/used.jpg", response_class=Response)
+def used_picture(needed: Needed, shot_id: int, position: int, revision: int, width: int = 1280) -> Response:
+    """Return what the clip shows in a still's place by a revision, in the still's own shape."""
+    decided = shots.revision(needed.database, shot_id, revision).check
+    return _mended(needed, shot_id, position, decided, width)
+
+
+@router.get("/stills/{position}/try.jpg", response_class=Response)
+def tried_picture(
+    needed: Needed,
+    shot_id: int,
+    position: int,
+    revision: int,
+    remedy: Literal["bridge", "hold", "fill"],
+    first: Annotated[int, Query(ge=0)],
+    last: Annotated[int, Query(ge=0)],
+    width: int = 1280,
+) -> Response:
+    """Return what a remedy would show for a still, or after it, if it were applied to the stills from first to last."""
+    every = used.of_shot_whole(needed.database, shots.one(needed.database, shot_id))
+    spoiled = tuple(number for number, _ in every[first : last + 1])
+    if not spoiled:
+        raise _no_still(position)
+    finding = Finding("missing" if remedy == "fill" else "misfire", spoiled, "", {"missing": 1}, ())
+    check = shots.revision(needed.database, shot_id, revision).check
+    return _mended(needed, shot_id, position, remedied(check, [finding], remedy), width, after=remedy == "fill")
+
+
+@router.get("/whole/{kind}.{ending}", response_class=Response)
+def whole_picture(
+    needed: Needed,
+    shot_id: int,
+    kind: WholeKind,
+    ending: Literal["jpg", "png"],
+    first: Annotated[int, Query(ge=0)] = 0,
+    last: Annotated[int | None, Query(ge=0)] = None,
+) -> Response:
+    """Return the mean, brightest, darkest or activity of a stretch of the stills that are not set aside."""
+    whole = _together(needed, shot_id, first, last)
+    image: NDArray[np.uint8] = getattr(whole, kind)
+    if ending == "jpg":
+        return _jpeg(image)
+    done, file = cv2.imencode(".png", cv2.cvtColor(image, cv2.COLOR_RGB2BGR))
+    assert done
+    return Response(file.tobytes(), media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+def _together(needed: Services, shot_id: int, first: int, last: int | None) -> Whole:
+    shot = shots.one(needed.database, shot_id)
+    _, decisions = shots.latest(needed.database, shot_id)
+    every = used.of_shot_whole(needed.database, shot)
+    aside = set(decisions.check.aside)
+    chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in aside]
+    shapes = {(still.width, still.height) for still in chosen}
+    if not chosen:
+        raise NotFound("no_stills", "There are no stills in this stretch.")
+    usual = max(shapes, key=lambda shape: sum((still.width, still.height) == shape for still in chosen))
+    alike = tuple(still for still in chosen if (still.width, still.height) == usual)
+
+    def make() -> Whole:
+        parts: list[Future[Whole]] = [
+            needed.runner.submit(seen_together, piece, needed.workspace.proxies) for piece in pieces(alike)
+        ]
+        whole = Whole()
+        for part in parts:
+            whole.join(part.result())
+        return whole
+
+    return needed.database.remember(("whole", tuple(still.fingerprint for still in alike)), make)
+
+
+def _decide(needed: Services, shot_id: int, seen: int, **changes: object) -> Revised:
+    _, decisions = shots.latest(needed.database, shot_id)
+    decided = Check.model_validate(decisions.check.model_dump() | changes)
+    return kept(needed, shot_id, seen, decisions.model_copy(update={"check": decided}))
+
+
+def _original(needed: Services, shot_id: int, position: int) -> Still:
+    found = used.original(needed.database, shots.one(needed.database, shot_id), position)
+    if found is None:
+        raise _no_still(position)
+    return found[1]
+
+
+def _no_still(position: int) -> NotFound:
+    return NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+
+
+def _mended(
+    needed: Services, shot_id: int, position: int, decided: Check, width: int, *, after: bool = False
+) -> Response:
+    """Return the picture in a still's place; ``after`` is for the first one put in behind it."""
+    shot = shots.one(needed.database, shot_id)
+    found = used.original(needed.database, shot, position)
+    if found is None:
+        raise _no_still(position)
+    number, still = found
+    places = [one.picture for one in used.of_shot(needed.database, shot, decided) if one.still == number]
+    shown = places[min(int(after), len(places) - 1)] if places else still
+    fit = as_shot(still, width)
+    return Response(
+        jpeg(shown, fit, fit.size, needed.workspace.proxies), media_type="image/jpeg", headers=CACHE_FOREVER
+    )
+
+
+def _intervals(captured: Sequence[datetime | None]) -> NDArray[np.floating]:
+    steps = [(now - before).total_seconds() if now and before else np.nan for before, now in pairwise(captured)]
+    return np.array([np.nan, *steps])[: len(captured)]
+
+
+def _view(finding: Finding, places: dict[int, int], decided: Check) -> FindingView:
+    return FindingView(
+        **{name: getattr(finding, name) for name in ("key", "kind", "severity", "sentence", "evidence")},
+        stills=list(finding.stills),
+        first=places[finding.stills[0]],
+        last=places[finding.stills[-1]],
+        remedies=list(finding.remedies),
+        settled=is_settled(decided, finding),
+    )
+
+
+def _number(value: float) -> float | None:
+    return round(value, 4) if np.isfinite(value) else None
+
+
+def _jpeg(image: NDArray[np.uint8]) -> Response:
+    data = simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444")
+    return Response(bytes(data), media_type="image/jpeg", headers=CACHE_FOREVER)

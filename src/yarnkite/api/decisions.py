@@ -12,9 +12,9 @@ from yarnkite.api.views import BriefView, Revised, ShotDetail, brief_view
 from yarnkite.core.brief import brief
 from yarnkite.core.errors import NotFound
 from yarnkite.core.pace import Schedule
-from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Still
+from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Picture
 from yarnkite.core.timecode import timecode
-from yarnkite.store import projects, shots, stills
+from yarnkite.store import projects, shots, stills, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["decisions"])
 
@@ -105,13 +105,12 @@ def frame_picture(
 ) -> Response:
     """Return a frame of the clip as a revision, with a change (as JSON) on top, makes it."""
     decided = _changed(needed, shot_id, revision, change)
-    count = sum(stills.shapes(needed.database, shot_id, decided.check.aside).values())
-    schedule = Schedule(count, decided.pace)
+    places = used.of_shot(needed.database, shots.one(needed.database, shot_id), decided.check)
+    schedule = Schedule(len(places), decided.pace)
     if not 0 <= frame < len(schedule):
         raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {frame}.")
-    place = schedule.still_at(frame)
-    still = stills.one_for_recipe(needed.database, shots.one(needed.database, shot_id), place, decided.check.aside)
-    return _shown(needed, still, decided, width, {"Yarnkite-Timecode": timecode(frame, decided.pace.rate)})
+    said = {"Yarnkite-Timecode": timecode(frame, decided.pace.rate)}
+    return _shown(needed, places[schedule.still_at(frame)].picture, decided, width, said)
 
 
 @router.get("/stills/{position}/frame.jpg", response_class=Response)
@@ -120,21 +119,19 @@ def still_as_frame(
 ) -> Response:
     """Return a still as the clip shows it; one that is set aside comes without the timecode of its first frame."""
     decided = _changed(needed, shot_id, revision, change)
-    ids = stills.ids(needed.database, shot_id)
-    if not 0 <= position < len(ids):
+    shot = shots.one(needed.database, shot_id)
+    found = used.original(needed.database, shot, position)
+    if found is None:
         raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
-    still = stills.one_for_recipe(needed.database, shots.one(needed.database, shot_id), position)
-    aside = set(decided.check.aside)
-    if ids[position] in aside:
-        return _shown(needed, still, decided, width, {})
-    place = sum(one not in aside for one in ids[:position])
-    frame = Schedule(len(ids) - len(aside.intersection(ids)), decided.pace).frame_of(place)
-    return _shown(needed, still, decided, width, {"Yarnkite-Timecode": timecode(frame, decided.pace.rate)})
+    places = used.of_shot(needed.database, shot, decided.check)
+    place = next((place for place, one in enumerate(places) if one.still == found[0]), None)
+    if place is None:
+        return _shown(needed, found[1], decided, width, {})
+    said = {"Yarnkite-Timecode": timecode(Schedule(len(places), decided.pace).frame_of(place), decided.pace.rate)}
+    return _shown(needed, places[place].picture, decided, width, said)
 
 
-def _shown(needed: Services, still: Still | None, decided: Decisions, width: int, said: dict[str, str]) -> Response:
-    if still is None:
-        raise NotFound("no_such_still", "This shot does not have this still any more.")
+def _shown(needed: Services, still: Picture, decided: Decisions, width: int, said: dict[str, str]) -> Response:
     picture = jpeg(still, decided.fit, on_screen(decided.fit.size, width), needed.workspace.proxies)
     return Response(picture, media_type="image/jpeg", headers=CACHE_FOREVER | said)
 
@@ -150,7 +147,6 @@ def _changed(needed: Services, shot_id: int, revision: int, change: str) -> Deci
 
 def _brief(needed: Services, shot_id: int, decisions: Decisions) -> BriefView:
     shot = shots.one(needed.database, shot_id)
-    shapes = stills.shapes(needed.database, shot_id)
-    used = stills.shapes(needed.database, shot_id, decisions.check.aside) if decisions.check.aside else shapes
-    aside = sum(shapes.values()) - sum(used.values())
-    return brief_view(brief(used, decisions, shots.weight_of(shot), aside=aside))
+    shapes = used.shapes(needed.database, shot, decisions.check)
+    every = stills.count(needed.database, shot_id)
+    return brief_view(brief(shapes, decisions, shots.weight_of(shot), every=every))

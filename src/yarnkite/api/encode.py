@@ -9,7 +9,7 @@ from yarnkite.api.views import ClipView, JobView, job_view
 from yarnkite.core.encode import clip_plan
 from yarnkite.core.errors import Conflict, NotFound
 from yarnkite.core.recipe import Recipe
-from yarnkite.store import jobs, shots, stills
+from yarnkite.store import jobs, shots, used
 
 router = APIRouter(prefix="/api", tags=["encode"])
 
@@ -21,10 +21,10 @@ def encode(needed: Needed, shot_id: int, body: Seen) -> JobView:
     number, decisions = shots.latest(needed.database, shot_id)
     if number != body.seen:
         raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
-    taken = stills.for_recipe(needed.database, shot, decisions.check.aside)
+    taken = used.pictures(needed.database, shot, decisions.check)
     if not shot["gathered"]:
         raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
-    recipe = Recipe(stills=tuple(taken), decisions=decisions.for_recipe())
+    recipe = Recipe(stills=taken, decisions=decisions.for_recipe())
     job_id = needed.runner.start("encode", shot_id, clip_plan(recipe).frames, recipe)
     return job_view(jobs.one(needed.database, job_id))
 

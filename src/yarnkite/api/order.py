@@ -26,7 +26,7 @@ from yarnkite.api.views import (
 from yarnkite.core.errors import NotFound
 from yarnkite.core.gather import TAIL_WIDTH
 from yarnkite.core.order import moved, reversed_in_place
-from yarnkite.store import order, shots, stills
+from yarnkite.store import order, shots, stills, used
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
@@ -116,9 +116,10 @@ def tail(needed: Needed, shot_id: int) -> Response:
 def still(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
     """Return a still as it was shot, upright, at most ``width`` pixels wide."""
     shot = shots.one(needed.database, shot_id)
-    taken = stills.one_for_recipe(needed.database, shot, position) if position >= 0 else None
-    if taken is None:
+    found = used.original(needed.database, shot, position)
+    if found is None:
         raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    _, taken = found
     fit = as_shot(taken, width)
     return Response(
         jpeg(taken, fit, fit.size, needed.workspace.proxies),

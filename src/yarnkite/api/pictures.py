@@ -7,7 +7,7 @@ import simplejpeg
 
 from yarnkite.core.gather import Proxies
 from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Size, Still
+from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Picture, Size, Still
 
 CACHE_FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
 WIDEST = 3840
@@ -16,7 +16,7 @@ QUALITY = 90
 
 
 @lru_cache(maxsize=KEPT)
-def jpeg(still: Still, fit: Fit, size: Size, proxies: Proxies) -> bytes:
+def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
     """Return a still, fitted, on a grid of ``size``, as JPEG."""
     image = fitted(still, fit, size, read=proxies.read)
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444"))

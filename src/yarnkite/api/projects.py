@@ -10,7 +10,7 @@ from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, ProjectDetail, ProjectView, ShotSummary, job_view
 from yarnkite.core.brief import brief
 from yarnkite.jobs.find import lost
-from yarnkite.store import jobs, projects, shots, stills
+from yarnkite.store import jobs, projects, shots, used
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/projects", tags=["projects"])
@@ -46,9 +46,8 @@ def rename_project(needed: Needed, project_id: int, body: ProjectName) -> Projec
 def _summary(needed: Services, shot: Row) -> ShotSummary:
     _, decisions = shots.latest(needed.database, shot["id"])
     whole = shots.one(needed.database, shot["id"])
-    aside = decisions.check.aside
-    shapes = stills.shapes(needed.database, shot["id"], aside)
-    said = brief(shapes, decisions, shots.weight_of(whole), aside=shot["stills"] - sum(shapes.values()))
+    shapes = used.shapes(needed.database, whole, decisions.check)
+    said = brief(shapes, decisions, shots.weight_of(whole), every=shot["stills"])
     return ShotSummary.model_validate(shot | {"brief": str(said)})
 
 

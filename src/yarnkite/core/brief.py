@@ -45,10 +45,10 @@ class Brief:
 Shapes = Mapping[tuple[int, int], int]
 
 
-def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None, *, aside: int = 0) -> Brief:
+def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None, *, every: int = 0) -> Brief:
     """Say what decisions make of a shot.
 
-    ``shapes`` counts the stills of each upright size (width, height) that are used, ``aside`` those set aside; ``weight`` is what the shot's frames were found
+    ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot has; ``weight`` is what the shot's frames were found
     to weigh, for the estimate of bytes.
     """
     count = sum(shapes.values())
@@ -56,7 +56,7 @@ def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None, *,
     rate, frames = decisions.pace.rate, len(schedule)
     estimate = estimated_bytes(decisions, frames, weight or ORDINARY)
     if not count:
-        why = "all stills are set aside" if aside else "this shot has no stills"
+        why = "all stills are set aside" if every else "this shot has no stills"
         return Brief((Part(f"Nothing to make yet: {why}."),), (), 0, 0, 0.0, "0.0 s", timecode(0, rate), 0)
     loss = cost(*max(shapes, key=lambda shape: shapes[shape]), decisions.fit)
     remarks = _remarks(loss, decisions.fit, shapes)
@@ -64,7 +64,7 @@ def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None, *,
     short = "The clip is shorter than a second." if schedule.seconds < _SHORTEST_S else ""
     parts = (
         Part("Take "),
-        Part(_stills_text(count, aside), "stills"),
+        Part(_stills_text(count, every), "stills"),
         Part(", "),
         Part(_hold_text(decisions.pace.hold), "hold"),
         Part(" at "),
@@ -93,9 +93,11 @@ def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None, *,
     )
 
 
-def _stills_text(count: int, aside: int) -> str:
-    if aside:
-        return f"{count:,} of {count + aside:,} stills"
+def _stills_text(count: int, every: int) -> str:
+    if every > count:
+        return f"{count:,} of {every:,} stills"
+    if 0 < every < count:
+        return f"{every:,} stills and {count - every:,} put in"
     return f"{count:,} stills" if count > 1 else "one still"
 
 

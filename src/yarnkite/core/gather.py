@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.errors import NoRoom
 from yarnkite.core.header import Header, read_header
+from yarnkite.core.measure import Measures, measured
 from yarnkite.core.recipe import Still
 from yarnkite.core.resample import resample, taps
 from yarnkite.core.stills import Pixels, decode, read_bytes, read_still
@@ -31,7 +32,6 @@ class Gathered:
     """One still as gathering found it.
 
     ``tail_row`` is 160 RGB pixels: the middle of the still from its top (first) to its bottom (last).
-    ``luminance`` is the mean relative luminance, linear light, 0…1 (IEC 61966-2-1).
     """
 
     name: str
@@ -40,7 +40,7 @@ class Gathered:
     modified: datetime
     fingerprint: str
     tail_row: bytes
-    luminance: float
+    measures: Measures
 
 
 @dataclass(frozen=True)
@@ -68,6 +68,16 @@ class Proxies:
                 except (OSError, ValueError):
                     continue
         return read_still(still, reduction)
+
+    def thumbnail_of(self, still: Still) -> NDArray[np.uint8]:
+        """Return a still at about 320 pixels on its longer side."""
+        divisor = proxy_reduction(still.width, still.height, THUMBNAIL_LONG_SIDE)
+        pixels = self.read(still, Fraction(divisor))
+        step = divisor // pixels.reduction
+        if step == 1:
+            return pixels.array
+        size = (max(1, pixels.array.shape[1] // step), max(1, pixels.array.shape[0] // step))
+        return np.asarray(cv2.resize(pixels.array, size, interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None = None) -> Gathered:
@@ -97,7 +107,7 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
         modified=datetime.fromtimestamp(path.stat().st_mtime),
         fingerprint=fingerprint,
         tail_row=_tail_row(small),
-        luminance=_luminance(small),
+        measures=measured(reduced, small),
     )
 
 
@@ -141,12 +151,6 @@ def _jpeg(image: NDArray[np.uint8]) -> bytes:
 def _tail_row(small: NDArray[np.uint8]) -> bytes:
     middle = small[:, TAIL_WIDTH * 3 // 8 : TAIL_WIDTH * 5 // 8]
     return bytes(np.rint(middle.mean(axis=1)).astype(np.uint8).tobytes())
-
-
-def _luminance(small: NDArray[np.uint8]) -> float:
-    encoded = small.astype(np.float32) / 255
-    linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
-    return float((linear @ np.array([0.2126, 0.7152, 0.0722], np.float32)).mean())
 
 
 def _write(path: Path, data: bytes) -> None:

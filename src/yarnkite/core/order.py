@@ -16,7 +16,7 @@ from yarnkite.core.timecode import span_text
 
 Kind = Literal["missing", "skipped", "pause", "duplicate", "clock", "no time"]
 
-_key = natsort_keygen(alg=ns.INT | ns.IGNORECASE)
+name_key = natsort_keygen(alg=ns.INT | ns.IGNORECASE)
 _PAUSE = 2.5
 _CLOCK_CHANGES_MOST = 3
 
@@ -42,11 +42,15 @@ class Candidate:
 
 @dataclass(frozen=True)
 class Break:
-    """Something about the order worth knowing, at a position (from 0), and what it means for the clip."""
+    """Something about the order worth knowing, at a position (from 0), and what it means for the clip.
+
+    ``count`` says how many stills are missing, where some are.
+    """
 
     kind: Kind
     position: int
     sentence: str
+    count: int = 0
 
 
 @dataclass(frozen=True)
@@ -143,12 +147,12 @@ def breaks(stills: Sequence[Taken], order: Sequence[int], found: Numbering) -> l
 
 def _natural_key(name: str) -> tuple[object, ...]:
     folder, stem, suffix = parts(name)
-    return (_folder_key(folder), _key(stem), suffix.casefold(), name)
+    return (_folder_key(folder), name_key(stem), suffix.casefold(), name)
 
 
 @lru_cache(maxsize=1000)
 def _folder_key(folder: str) -> tuple[object, ...]:
-    return tuple(_key(part) for part in folder.split("/")) if folder else ()
+    return tuple(name_key(part) for part in folder.split("/")) if folder else ()
 
 
 def _by_counter(names: Sequence[str], found: Numbering) -> tuple[int, ...]:
@@ -229,7 +233,9 @@ def _break_between(
     paused = bool(interval and passed and passed > interval * _PAUSE)
     stills_said = "still is" if missing == 1 else "stills are"
     if missing and (paused or passed is None):
-        return Break("missing", position, f"{missing:,} {stills_said} missing after {name}: the clip jumps there.")
+        return Break(
+            "missing", position, f"{missing:,} {stills_said} missing after {name}: the clip jumps there.", missing
+        )
     if missing:
         skipped = "number was" if missing == 1 else "numbers were"
         return Break(

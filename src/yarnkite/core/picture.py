@@ -6,9 +6,10 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.bridge import bridged
 from yarnkite.core.fit import Placement, Rect, place
 from yarnkite.core.pace import Schedule
-from yarnkite.core.recipe import Fit, Recipe, Size, Still
+from yarnkite.core.recipe import Bridge, Fit, Picture, Recipe, Size, Still
 from yarnkite.core.resample import resample, taps
 from yarnkite.core.stills import Pixels, read_still
 
@@ -27,8 +28,11 @@ def picture(recipe: Recipe, frame: int, size: Size | None = None, *, read: Read 
     return fitted(still, recipe.decisions.fit, size or recipe.decisions.fit.size, read=read)
 
 
-def fitted(still: Still, fit: Fit, size: Size, *, read: Read = read_still) -> ImageArray:
-    """Return one still, fitted, on a grid of ``size`` pixels; see ``picture``."""
+def fitted(still: Picture, fit: Fit, size: Size, *, read: Read = read_still) -> ImageArray:
+    """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``."""
+    if isinstance(still, Bridge):
+        before, after = (fitted(one, fit, size, read=read) for one in (still.before, still.after))
+        return bridged(before, after, float(still.share), still.how)
     placement = place(still.width, still.height, fit)
     across, down = Fraction(size.width, fit.size.width), Fraction(size.height, fit.size.height)
     on_grid = Placement(placement.source, placement.target.scaled(across, down))

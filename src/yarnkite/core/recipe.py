@@ -1,6 +1,7 @@
 """The recipe: every decision that determines the clip's pixels, as frozen data."""
 
 import hashlib
+from fractions import Fraction
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
@@ -53,10 +54,44 @@ class Order(Frozen):
     hand: Annotated[StillIds, Field(max_length=100_000)] = ()
 
 
-class Check(Frozen):
-    """The stills that are set aside, by id; their files stay."""
+class Fill(Frozen):
+    """Missing stills put in after a still, by id."""
 
-    aside: Annotated[StillIds, Field(max_length=100_000), AfterValidator(lambda ids: tuple(sorted(set(ids))))] = ()
+    after: Annotated[int, Field(ge=1)]
+    count: Annotated[int, Field(ge=1, le=100)]
+
+
+class Note(Frozen):
+    """A person's note about a still, by id."""
+
+    still: Annotated[int, Field(ge=1)]
+    text: Annotated[str, Field(max_length=500)]
+
+
+def _sorted_ids(ids: tuple[int, ...]) -> tuple[int, ...]:
+    return tuple(sorted(set(ids)))
+
+
+ChosenIds = Annotated[StillIds, Field(max_length=100_000), AfterValidator(_sorted_ids)]
+
+
+class Check(Frozen):
+    """What checking decided about stills, by id; all files stay as they are.
+
+    ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
+    says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
+    the first and last still of the stretch that is used. ``kept`` are findings that are not to be mentioned again.
+    """
+
+    aside: ChosenIds = ()
+    bridged: ChosenIds = ()
+    held: ChosenIds = ()
+    filled: Annotated[tuple[Fill, ...], Field(max_length=1000)] = ()
+    how: Literal["blend", "motion"] = "blend"
+    begin: Annotated[int, Field(ge=1)] | None = None
+    end: Annotated[int, Field(ge=1)] | None = None
+    kept: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
+    notes: Annotated[tuple[Note, ...], Field(max_length=10_000)] = ()
 
 
 class Fit(Frozen):
@@ -105,10 +140,34 @@ class Still(Frozen):
     height: Annotated[int, Field(ge=1)]
 
 
-class Recipe(Frozen):
-    """The stills of the clip in order, and the decisions about them; what chose and ordered them is done by then."""
+class Bridge(Frozen):
+    """A picture between two stills, ``share`` of the way from the first; it has the first one's size."""
 
-    stills: tuple[Still, ...]
+    before: Still
+    after: Still
+    share: Annotated[Fraction, Field(gt=0, lt=1)]
+    how: Literal["blend", "motion"] = "blend"
+
+    @property
+    def width(self) -> int:
+        return self.before.width
+
+    @property
+    def height(self) -> int:
+        return self.before.height
+
+    @property
+    def fingerprint(self) -> str:
+        return digest("bridge", self.before.fingerprint, self.after.fingerprint, self.share, self.how)
+
+
+Picture = Still | Bridge
+
+
+class Recipe(Frozen):
+    """The pictures of the clip in order, and the decisions about them; what chose and ordered them is done by then."""
+
+    stills: tuple[Picture, ...]
     decisions: Decisions = Decisions()
 
     def digest(self) -> str:

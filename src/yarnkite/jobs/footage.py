@@ -9,7 +9,7 @@ import simplejpeg
 from yarnkite.core.errors import NoRoom
 from yarnkite.core.export import with_time
 from yarnkite.core.footage import Taking, look_at, moments, name_of, stills_of, taken_at
-from yarnkite.jobs import gather
+from yarnkite.jobs import check, gather
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs, shots
 
@@ -33,6 +33,7 @@ def run(context: Context) -> None:
         _write(folder / name_of(path.stem, number, len(at)), jpeg, taken_at(footage, at[number]))
         context.progress(number + 1, len(at))
     gather.gather(context)
+    check.look(context)
     sound = " Its sound was left out." if footage.sound else ""
     jobs.end(context.database, context.job["id"], "finished", f"{_count(folder):,} stills from “{path.name}”.{sound}")
 

@@ -13,9 +13,10 @@ from yarnkite.core.places import FoundFile, files_below, safe_relative
 from yarnkite.core.recipe import Still
 from yarnkite.core.sorting import LeftOut, printable, sort_out
 from yarnkite.core.weight import Weight, measured_weight
+from yarnkite.jobs import check
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, shots, sorting, stills, uploads
+from yarnkite.store import jobs, shots, sorting, stills, uploads, used
 from yarnkite.store.database import Database, Row
 
 KEEP_EVERY = 24
@@ -27,6 +28,7 @@ ROOM_TO_SPARE = 500_000_000
 def run(context: Context) -> None:
     """Gather a shot's folder; stills that an earlier run kept are not read again."""
     gather(context)
+    check.look(context)
     jobs.end(context.database, context.job["id"], "finished")
 
 
@@ -120,7 +122,7 @@ def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut]) -> None:
 
 def _weight(context: Context, shot: Row) -> Weight | None:
     """Measure what the shot's frames weigh; a still that is lost meanwhile only costs the estimate."""
-    gathered = stills.for_recipe(context.database, shot)
+    gathered = [still for _, still in used.of_shot_whole(context.database, shot)]
     try:
         return context.workers.submit(weigh, gathered, context.workspace.proxies).result() if gathered else None
     except (Refusal, BrokenProcessPool):

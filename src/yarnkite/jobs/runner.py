@@ -5,6 +5,7 @@ import logging
 import threading
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
@@ -104,6 +105,10 @@ class Runner:
         """Ask a job to end; one that has ended already stays as it is."""
         if job_id in self._cancelled:
             self._cancelled[job_id].set()
+
+    def submit(self, function: Callable[..., Any], *arguments: object) -> "Future[Any]":
+        """Have something small computed by the workers, beside the jobs."""
+        return self._workers.submit(function, *arguments)
 
     def stop(self) -> None:
         """End all work; unfinished jobs go on at the next start."""

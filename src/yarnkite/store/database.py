@@ -1,9 +1,11 @@
 """Connections: a pool, and transactions in plain SQL."""
 
-from collections.abc import Iterator
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
 from importlib.resources import as_file, files
-from typing import Any
+from typing import Any, TypeVar, cast
 
 import pymysql
 import yoyo
@@ -13,6 +15,9 @@ from pymysql.cursors import DictCursor
 from yarnkite.store.server import SCHEMA, USER, Address
 
 Row = dict[str, Any]
+Made = TypeVar("Made")
+
+_REMEMBERED_MOST = 40
 
 
 class Database:
@@ -20,6 +25,8 @@ class Database:
 
     def __init__(self, address: Address) -> None:
         self._address = address
+        self._remembered: OrderedDict[Hashable, object] = OrderedDict()
+        self._lock = threading.Lock()
         self._pool = PooledDB(
             creator=pymysql,
             maxconnections=24,
@@ -56,6 +63,19 @@ class Database:
             raise
         finally:
             connection.close()
+
+    def remember(self, key: Hashable, make: Callable[[], Made]) -> Made:
+        """Return what ``make`` made for a key before, or makes now; what was used longest ago is forgotten."""
+        with self._lock:
+            if key in self._remembered:
+                self._remembered.move_to_end(key)
+                return cast(Made, self._remembered[key])
+        made = make()
+        with self._lock:
+            self._remembered[key] = made
+            while len(self._remembered) > _REMEMBERED_MOST:
+                self._remembered.popitem(last=False)
+        return made
 
     def close(self) -> None:
         self._pool.close()

@@ -8,7 +8,7 @@ from yarnkite.core.errors import NotFound
 from yarnkite.core.recipe import Recipe
 from yarnkite.store.database import Database, Row
 
-Kind = Literal["gather", "encode", "footage", "find", "export"]
+Kind = Literal["gather", "encode", "footage", "find", "export", "check"]
 State = Literal["waiting", "running", "finished", "failed", "cancelled"]
 
 _COLUMNS = (

@@ -1,22 +1,23 @@
 """The stills of a shot, and the files that were left out of it."""
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import fields
 from datetime import datetime, timedelta
 from pathlib import Path
 
 from yarnkite.core.gather import Gathered
-from yarnkite.core.recipe import Still
+from yarnkite.core.measure import Measures
 from yarnkite.core.sorting import LeftOut
 from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
-from yarnkite.store.shots import folder_bytes, folder_of
+from yarnkite.store.shots import folder_bytes
 
 _COLUMNS = (
     *("id", "position", "name", "kind", "bytes", "modified_at", "width", "height", "captured_at", "utc_offset_min"),
     *("camera", "lens", "software", "exposure_s", "aperture", "sensitivity", "focal_length_mm", "fingerprint"),
     "luminance",
 )
-_FOR_RECIPE = "SELECT name, fingerprint, width, height FROM still"
 
 _ASIDE = 1_000_000_000
 
@@ -28,6 +29,8 @@ def known(database: Database, shot_id: int, ordered: Sequence[str]) -> set[str]:
     the folder are dropped from the shot.
     """
     with database.transaction() as cursor:
+        # Stills that were gathered before there were measures are gathered again.
+        cursor.execute("DELETE FROM still WHERE shot_id = %s AND blocks IS NULL", (shot_id,))
         cursor.execute("SELECT number, name FROM still WHERE shot_id = %s", (shot_id,))
         before = {row["name"]: int(row["number"]) for row in cursor.fetchall()}
         now = {name: number for number, name in enumerate(ordered) if name in before}
@@ -48,7 +51,7 @@ def add(database: Database, shot_id: int, gathered: Iterable[tuple[int, Gathered
         cursor.executemany(
             "INSERT INTO still (shot_id, number, position, name, kind, bytes, modified_at, width, height, captured_at,"
             " utc_offset_min, camera, lens, software, exposure_s, aperture, sensitivity, focal_length_mm, fingerprint,"
-            f" luminance, tail_row) VALUES ({', '.join(['%s'] * 21)})",
+            f" luminance, tail_row, measures, blocks) VALUES ({', '.join(['%s'] * 23)})",
             rows,
         )
 
@@ -57,25 +60,6 @@ def of_shot(database: Database, shot_id: int) -> list[Row]:
     """Return a shot's stills in order, without their tail rows."""
     with database.transaction() as cursor:
         return rows(cursor, shot_id, _COLUMNS)
-
-
-def for_recipe(database: Database, shot: Row, aside: Collection[int] = ()) -> list[Still]:
-    """Return a shot's stills as a recipe holds them, in order, without those set aside."""
-    folder = folder_of(shot)
-    with database.transaction() as cursor:
-        cursor.execute(f"{_FOR_RECIPE} WHERE shot_id = %s{_without(aside)} ORDER BY position", (shot["id"], *aside))
-        return [_still(folder, row) for row in cursor.fetchall()]
-
-
-def one_for_recipe(database: Database, shot: Row, place: int, aside: Collection[int] = ()) -> Still | None:
-    """Return the still at a place (from 0) among those not set aside, or ``None``."""
-    with database.transaction() as cursor:
-        cursor.execute(
-            f"{_FOR_RECIPE} WHERE shot_id = %s{_without(aside)} ORDER BY position LIMIT 1 OFFSET %s",
-            (shot["id"], *aside, place),
-        )
-        row = cursor.fetchone()
-    return None if row is None else _still(folder_of(shot), row)
 
 
 def ids(database: Database, shot_id: int) -> list[int]:
@@ -92,17 +76,6 @@ def relocate(database: Database, shot_id: int, folder: Path, names: Mapping[int,
             "UPDATE still SET name = %s WHERE id = %s AND shot_id = %s",
             [(name, still, shot_id) for still, name in names.items()],
         )
-
-
-def shapes(database: Database, shot_id: int, aside: Collection[int] = ()) -> dict[tuple[int, int], int]:
-    """Return how many stills there are of each upright size (width, height), without those set aside."""
-    with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT width, height, COUNT(*) AS stills FROM still"
-            f" WHERE shot_id = %s{_without(aside)} GROUP BY width, height",
-            (shot_id, *aside),
-        )
-        return {(row["width"], row["height"]): row["stills"] for row in cursor.fetchall()}
 
 
 def count(database: Database, shot_id: int) -> int:
@@ -136,16 +109,6 @@ def left_out(database: Database, shot_id: int) -> list[Row]:
         return list(cursor.fetchall())
 
 
-def _without(aside: Collection[int]) -> str:
-    return f" AND id NOT IN ({', '.join(['%s'] * len(aside))})" if aside else ""
-
-
-def _still(folder: Path, row: Row) -> Still:
-    return Still(
-        path=str(folder / row["name"]), fingerprint=row["fingerprint"], width=row["width"], height=row["height"]
-    )
-
-
 def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
     header = still.header
     captured, offset = _split(header.captured)
@@ -153,8 +116,16 @@ def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
         *(shot_id, number, number, still.name, header.kind, still.size, still.modified, header.width, header.height),
         *(captured, offset, header.camera, header.lens, header.software),
         *(header.exposure_s, header.aperture, header.sensitivity, header.focal_length_mm),
-        *(still.fingerprint, still.luminance, still.tail_row),
+        *(still.fingerprint, still.measures.mean, still.tail_row),
+        *_measures(still.measures),
     )
+
+
+def _measures(measures: Measures) -> tuple[str, bytes]:
+    numbers = {one.name: getattr(measures, one.name) for one in fields(measures) if one.name != "blocks"}
+    # Hashes of 64 bits do not fit the numbers of JSON.
+    numbers["looks"] = f"{measures.looks:016x}"
+    return json.dumps(numbers), measures.blocks.astype("<f2").tobytes()
 
 
 def _split(captured: datetime | None) -> tuple[datetime | None, int | None]:

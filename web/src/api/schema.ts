@@ -327,6 +327,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/bridging": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bridge How
+         * @description Blend neighbours where a still is bridged, or move them along what moves between them.
+         */
+        post: operations["bridge_how"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/brief": {
         parameters: {
             query?: never;
@@ -361,6 +381,66 @@ export interface paths {
          * @description Gather again, with what was taken out.
          */
         post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check Of Shot
+         * @description Return what the check found, worst first.
+         */
+        get: operations["check_of_shot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/check/plots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plots Of Shot
+         * @description Return what can run beside the tail.
+         */
+        get: operations["plots_of_shot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/check/remedy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remedy Findings
+         * @description Apply a remedy to findings, or take it away again.
+         */
+        post: operations["remedy_findings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -612,6 +692,26 @@ export interface paths {
         /** Rename Shot */
         put: operations["rename_shot"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Still
+         * @description Write a note about a still; an empty one takes it away.
+         */
+        post: operations["note_still"];
         delete?: never;
         options?: never;
         head?: never;
@@ -880,6 +980,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/stills/{position}/clipped.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clipped Picture
+         * @description Return a still with its blown-out areas striped and its black ones dotted.
+         */
+        get: operations["clipped_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stills/{position}/difference.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Difference Picture
+         * @description Return a still less the one before it, amplified around middle grey.
+         */
+        get: operations["difference_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/stills/{position}/frame.jpg": {
         parameters: {
             query?: never;
@@ -894,6 +1034,86 @@ export interface paths {
         get: operations["still_as_frame"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stills/{position}/spot.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Real Pixels
+         * @description Return the real pixels of an original around a spot, one for one.
+         */
+        get: operations["real_pixels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stills/{position}/try.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tried Picture
+         * @description Return what a remedy would show for a still, or after it, if it were applied to the stills from first to last.
+         */
+        get: operations["tried_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stills/{position}/used.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Used Picture
+         * @description Return what the clip shows in a still's place by a revision, in the still's own shape.
+         */
+        get: operations["used_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Use Stretch
+         * @description Use only the stills from one to another.
+         */
+        post: operations["use_stretch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -954,6 +1174,26 @@ export interface paths {
          * @description Take the newest change back, as a new revision.
          */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/whole/{kind}.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole Picture
+         * @description Return the mean, brightest, darkest or activity of a stretch of the stills that are not set aside.
+         */
+        get: operations["whole_picture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1093,7 +1333,11 @@ export interface components {
         };
         /**
          * Check
-         * @description The stills that are set aside, by id; their files stay.
+         * @description What checking decided about stills, by id; all files stay as they are.
+         *
+         *     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
+         *     says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
+         *     the first and last still of the stretch that is used. ``kept`` are findings that are not to be mentioned again.
          */
         Check: {
             /**
@@ -1101,6 +1345,51 @@ export interface components {
              * @default []
              */
             aside: number[];
+            /** Begin */
+            begin?: number | null;
+            /**
+             * Bridged
+             * @default []
+             */
+            bridged: number[];
+            /** End */
+            end?: number | null;
+            /**
+             * Filled
+             * @default []
+             */
+            filled: components["schemas"]["Fill"][];
+            /**
+             * Held
+             * @default []
+             */
+            held: number[];
+            /**
+             * How
+             * @default blend
+             * @enum {string}
+             */
+            how: "blend" | "motion";
+            /**
+             * Kept
+             * @default []
+             */
+            kept: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: components["schemas"]["Note"][];
+        };
+        /**
+         * CheckView
+         * @description ``measuring`` says that more may be found once all neighbours are measured.
+         */
+        CheckView: {
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Measuring */
+            measuring: boolean;
         };
         /** Choice */
         Choice: {
@@ -1190,7 +1479,13 @@ export interface components {
         Decisions: {
             /**
              * @default {
-             *       "aside": []
+             *       "aside": [],
+             *       "bridged": [],
+             *       "filled": [],
+             *       "held": [],
+             *       "how": "blend",
+             *       "kept": [],
+             *       "notes": []
              *     }
              */
             check: components["schemas"]["Check"];
@@ -1269,6 +1564,47 @@ export interface components {
             needed: number;
             /** Problems */
             problems: number;
+        };
+        /**
+         * Fill
+         * @description Missing stills put in after a still, by id.
+         */
+        Fill: {
+            /** After */
+            after: number;
+            /** Count */
+            count: number;
+        };
+        /**
+         * FindingView
+         * @description A finding with the positions of its stills; ``settled`` says that something was decided about it.
+         */
+        FindingView: {
+            /** Evidence */
+            evidence: {
+                [key: string]: number;
+            };
+            /** First */
+            first: number;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "misfire" | "blocked view" | "soft" | "knock" | "shake" | "flicker" | "exposure step" | "light step" | "colour step" | "missing" | "extra" | "nothing happens" | "other kind" | "dirt" | "damaged";
+            /** Last */
+            last: number;
+            /** Remedies */
+            remedies: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "keep")[];
+            /** Sentence */
+            sentence: string;
+            /** Settled */
+            settled: boolean;
+            /** Severity */
+            severity: number;
+            /** Stills */
+            stills: number[];
         };
         /**
          * Fit
@@ -1376,6 +1712,16 @@ export interface components {
             place: string;
             taking: components["schemas"]["Taking"];
         };
+        /** How */
+        How: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "blend" | "motion";
+            /** Seen */
+            seen: number;
+        };
         /**
          * InPlace
          * @description A folder or file in a place, by its path from there.
@@ -1438,7 +1784,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check";
             /** Message */
             message: string;
             /** Project Id */
@@ -1549,6 +1895,25 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
+        };
+        /**
+         * Note
+         * @description A person's note about a still, by id.
+         */
+        Note: {
+            /** Still */
+            still: number;
+            /** Text */
+            text: string;
+        };
+        /** Noted */
+        Noted: {
+            /** Seen */
+            seen: number;
+            /** Still */
+            still: number;
+            /** Text */
+            text: string;
         };
         /**
          * Opened
@@ -1702,6 +2067,18 @@ export interface components {
             problems: number;
         };
         /**
+         * PlotView
+         * @description One value a still, in order; nothing where it is not known.
+         */
+        PlotView: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
          * Problem
          * @description A problem detail; ``detail`` is the sentence to show, ``code`` the stable name of what went wrong.
          */
@@ -1786,6 +2163,15 @@ export interface components {
         Raws: {
             /** Raws */
             raws: boolean;
+        };
+        /** Remedied */
+        Remedied: {
+            /** Keys */
+            keys: string[];
+            /** Remedy */
+            remedy: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "keep") | "none";
+            /** Seen */
+            seen: number;
         };
         /** Renamed */
         Renamed: {
@@ -1984,6 +2370,18 @@ export interface components {
             left_out: components["schemas"]["LeftOutView"][];
             /** Stills */
             stills: components["schemas"]["StillView"][];
+        };
+        /**
+         * Stretch
+         * @description First and last still of the stretch that is used, by id; nothing for the shot's own.
+         */
+        Stretch: {
+            /** Begin */
+            begin: number | null;
+            /** End */
+            end: number | null;
+            /** Seen */
+            seen: number;
         };
         /**
          * Taking
@@ -2738,6 +3136,42 @@ export interface operations {
             };
         };
     };
+    bridge_how: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["How"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     say: {
         parameters: {
             query?: never;
@@ -2792,6 +3226,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    check_of_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    plots_of_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlotView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    remedy_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Remedied"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
                 };
             };
             /** @description Client Error */
@@ -3237,6 +3771,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    note_still: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Noted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
                 };
             };
             /** @description Client Error */
@@ -3766,6 +4336,72 @@ export interface operations {
             };
         };
     };
+    clipped_picture: {
+        parameters: {
+            query?: {
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    difference_picture: {
+        parameters: {
+            query?: {
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     still_as_frame: {
         parameters: {
             query: {
@@ -3788,6 +4424,149 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    real_pixels: {
+        parameters: {
+            query: {
+                across: number;
+                down: number;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    tried_picture: {
+        parameters: {
+            query: {
+                revision: number;
+                remedy: "bridge" | "hold" | "fill";
+                first: number;
+                last: number;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    used_picture: {
+        parameters: {
+            query: {
+                revision: number;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    use_stretch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Stretch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
             };
             /** @description Client Error */
             "4XX": {
@@ -3890,6 +4669,41 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Revised"];
                 };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    whole_picture: {
+        parameters: {
+            query?: {
+                first?: number;
+                last?: number | null;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                kind: "mean" | "brightest" | "darkest" | "activity";
+                ending: "jpg" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Client Error */
             "4XX": {

@@ -1,0 +1,116 @@
+"""Pictures to check by: real pixels at a spot, the difference from the still before, and clipped areas."""
+
+from fractions import Fraction
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from yarnkite.core.picture import Read
+from yarnkite.core.recipe import Still
+from yarnkite.core.stills import read_still
+
+ImageArray = NDArray[np.uint8]
+
+_AMPLIFIED = 4
+_HATCH = 8
+
+
+def spot(still: Still, across: float, down: float, width: int, height: int, *, read: Read = read_still) -> ImageArray:
+    """Return the real pixels around a spot (shares 0…1 of the upright still), one for one, RGB.
+
+    At an edge the spot moves inside; what a still is too small for stays black.
+    """
+    image = _whole(still, read)
+    left = _start(across, width, image.shape[1])
+    top = _start(down, height, image.shape[0])
+    shown = image[top : top + height, left : left + width]
+    result = np.zeros((height, width, 3), np.uint8)
+    result[: shown.shape[0], : shown.shape[1]] = shown
+    return result
+
+
+@lru_cache(maxsize=2)
+def _whole(still: Still, read: Read) -> ImageArray:
+    """Keep the last originals: a person pans over one, and steps to and fro between two."""
+    return read(still, Fraction(1)).array
+
+
+def _start(share: float, wanted: int, there: int) -> int:
+    return max(0, min(there - wanted, round(share * there - wanted / 2)))
+
+
+def difference(image: ImageArray, before: ImageArray) -> ImageArray:
+    """Return an image less the one before, four times as strong, around middle grey."""
+    off = image.astype(np.int16) - before.astype(np.int16)
+    return np.clip(off * _AMPLIFIED + 128, 0, 255).astype(np.uint8)
+
+
+def with_clipping(image: ImageArray) -> ImageArray:
+    """Mark what is clipped: blown-out areas by dark stripes, black ones by bright dots, so that no colour is needed."""
+    rows, columns = np.indices(image.shape[:2])
+    bright = image.max(axis=2) >= 254
+    dark = image.max(axis=2) <= 1
+    marked = image.copy()
+    marked[bright & ((rows + columns) % _HATCH < 2)] = (35, 38, 43)
+    marked[dark & (rows % _HATCH < 2) & (columns % _HATCH < 2)] = (244, 242, 238)
+    return marked
+
+
+class Whole:
+    """What a stretch of stills has in common: mean, brightest, darkest, and where it changes most."""
+
+    def __init__(self) -> None:
+        self._count = self._steps = 0
+        self._before: ImageArray | None = None
+
+    def add(self, image: ImageArray) -> None:
+        """Take one more still, RGB, all of one shape."""
+        if self._before is None:
+            self._sum = image.astype(np.uint32)
+            self._brightest, self._darkest = image.copy(), image.copy()
+            self._moved = np.zeros(image.shape[:2], np.uint32)
+        else:
+            self._sum += image
+            np.maximum(self._brightest, image, out=self._brightest)
+            np.minimum(self._darkest, image, out=self._darkest)
+            self._moved += cv2.absdiff(image, self._before).max(axis=2)
+            self._steps += 1
+        self._before = image
+        self._count += 1
+
+    def join(self, other: "Whole") -> None:
+        """Take what another stretch gathered; the step between the two stretches is not counted."""
+        if other._before is None:
+            return
+        if self._before is None:
+            self.__dict__.update(other.__dict__)
+            return
+        self._sum += other._sum
+        np.maximum(self._brightest, other._brightest, out=self._brightest)
+        np.minimum(self._darkest, other._darkest, out=self._darkest)
+        self._moved += other._moved
+        self._count += other._count
+        self._steps += other._steps
+
+    @property
+    def mean(self) -> ImageArray:
+        return np.asarray((self._sum + self._count // 2) // self._count, np.uint8)
+
+    @property
+    def brightest(self) -> ImageArray:
+        return self._brightest
+
+    @property
+    def darkest(self) -> ImageArray:
+        return self._darkest
+
+    @property
+    def activity(self) -> ImageArray:
+        """Return how much each place changes from still to still, bright where most; the mean shows through."""
+        change = self._moved / max(1, self._steps)
+        most = float(np.percentile(change, 99.5)) or 1.0
+        share = np.clip(change / most, 0, 1)[..., None]
+        grey = np.repeat(cv2.cvtColor(self.mean, cv2.COLOR_RGB2GRAY)[..., None], 3, axis=2) * 0.35
+        return np.asarray(np.clip(grey * (1 - share) + share * np.array([255, 214, 120]), 0, 255), np.uint8)

@@ -1,0 +1,66 @@
+"""Which pictures a clip is made of: the stills in order, less those set aside, with the spoiled ones mended."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from yarnkite.core.recipe import Bridge, Check, Picture, Still
+
+
+@dataclass(frozen=True)
+class Used:
+    """A place in the clip: the still, by id, that it stands for, and the picture shown there."""
+
+    still: int
+    picture: Picture
+
+
+def used(stills: Sequence[tuple[int, Still]], check: Check) -> list[Used]:
+    """Return what a clip uses of a shot's stills (id and still, in order)."""
+    inside = _stretch(stills, check)
+    aside, bridged, held = set(check.aside), set(check.bridged), set(check.held)
+    kept = [(number, still) for number, still in inside if number not in aside]
+    sound = [place for place, (number, _) in enumerate(kept) if number not in bridged and number not in held]
+    if not sound:
+        return [Used(number, still) for number, still in kept]
+    fills = {fill.after: fill.count for fill in check.filled}
+    result: list[Used] = []
+    for place, (number, still) in enumerate(kept):
+        before = max((one for one in sound if one < place), default=None) if number in bridged | held else place
+        after = min((one for one in sound if one > place), default=None)
+        if number in held:
+            still = kept[before if before is not None else sound[0]][1]
+            result.append(Used(number, still))
+        elif number in bridged:
+            result.append(Used(number, _between(kept, before, after, place)))
+        else:
+            result.append(Used(number, still))
+        if number in fills and place + 1 < len(kept) and after is not None and place in sound:
+            count = fills[number]
+            result += [
+                Used(number, Bridge(before=still, after=kept[after][1], share=Fraction(step, count + 1), how=check.how))
+                for step in range(1, count + 1)
+            ]
+    return [_with_how(one, check) for one in result]
+
+
+def _stretch(stills: Sequence[tuple[int, Still]], check: Check) -> list[tuple[int, Still]]:
+    ids = [number for number, _ in stills]
+    first = ids.index(check.begin) if check.begin in ids else 0
+    last = ids.index(check.end) if check.end in ids else len(ids) - 1
+    return list(stills[first : last + 1]) if first <= last else list(stills)
+
+
+def _between(kept: Sequence[tuple[int, Still]], before: int | None, after: int | None, place: int) -> Picture:
+    """Return the picture for a spoiled place; at an end there is only one sound side, whose still is shown."""
+    if before is None or after is None:
+        sound = after if before is None else before
+        return kept[sound if sound is not None else place][1]
+    share = Fraction(place - before, after - before)
+    return Bridge(before=kept[before][1], after=kept[after][1], share=share)
+
+
+def _with_how(one: Used, check: Check) -> Used:
+    if isinstance(one.picture, Bridge) and one.picture.how != check.how:
+        return Used(one.still, one.picture.model_copy(update={"how": check.how}))
+    return one

@@ -1,0 +1,103 @@
+"""Measuring how each still lies against the one before it, as far as that is not known yet."""
+
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
+from itertools import islice, pairwise
+
+from yarnkite.core.dirt import Spot, spots
+from yarnkite.core.errors import UnreadableStill
+from yarnkite.core.gather import Proxies
+from yarnkite.core.measure import Edges, Shift, shift_between
+from yarnkite.core.picture import fitted
+from yarnkite.core.recipe import Fit, Size, Still
+from yarnkite.jobs.runner import Context
+from yarnkite.jobs.workers import in_turn
+from yarnkite.store import checks, jobs, shots, used
+
+AT_ONCE = 60
+DIRT_WIDTH = 640
+
+Pair = tuple[Still, Still]
+
+
+def run(context: Context) -> None:
+    """Measure the pairs of a shot whose order or stills changed."""
+    look(context)
+    jobs.end(context.database, context.job["id"], "finished")
+
+
+def look(context: Context) -> None:
+    """Do within a job all that the check of a shot needs beyond the measures of each still."""
+    _measure_pairs(context)
+    _look_for_dirt(context)
+
+
+def _measure_pairs(context: Context) -> None:
+    """Measure the pairs of neighbours of a shot that were never neighbours before, within a job."""
+    shot = shots.one(context.database, context.job["shot_id"])
+    stills = [still for _, still in used.of_shot_whole(context.database, shot)]
+    known = checks.pairs(context.database, [still.fingerprint for still in stills])
+    todo = [
+        (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in known
+    ]
+    pieces = iter(todo)
+    chunks = list(iter(lambda: list(islice(pieces, AT_ONCE)), []))
+    for chunk, future in in_turn(
+        context.workers,
+        shifts,
+        chunks,
+        lambda chunk: (chunk, context.workspace.proxies),
+        while_waiting=context.check,
+    ):
+        try:
+            checks.add_pairs(context.database, chunk, future.result())
+        except BrokenProcessPool:
+            continue
+
+
+def _look_for_dirt(context: Context) -> None:
+    shot = shots.one(context.database, context.job["shot_id"])
+    looked_at, stills = checks.for_dirt(context.database, shot)
+    if checks.dirt(context.database, shot["id"])[0] == looked_at:
+        return
+    for _, future in in_turn(
+        context.workers,
+        dirt_in,
+        [stills],
+        lambda chosen: (chosen, context.workspace.proxies),
+        while_waiting=context.check,
+    ):
+        try:
+            checks.keep_dirt(context.database, shot["id"], looked_at, future.result())
+        except BrokenProcessPool:
+            continue
+
+
+def dirt_in(stills: list[Still], proxies: Proxies) -> list[Spot]:
+    """Look for dirt in stills of one size, in a worker; those that cannot be read any more are left out."""
+    images = []
+    for still in stills:
+        height = max(16, round(still.height * DIRT_WIDTH / still.width / 2) * 2)
+        size = Size(width=DIRT_WIDTH, height=height)
+        with suppress(UnreadableStill):
+            images.append(fitted(still, Fit(size=size), size, read=proxies.read))
+    return spots(images)
+
+
+def shifts(pairs: list[Pair], proxies: Proxies) -> list[Shift]:
+    """Measure pairs in a worker; a still that cannot be read any more has not moved, as far as can be told."""
+    edges: dict[str, Edges | None] = {}
+
+    def edges_of(still: Still) -> Edges | None:
+        if still.fingerprint not in edges:
+            try:
+                edges[still.fingerprint] = Edges(proxies.thumbnail_of(still))
+            except UnreadableStill:
+                edges[still.fingerprint] = None
+        return edges[still.fingerprint]
+
+    result = []
+    for before, after in pairs:
+        one, other = edges_of(before), edges_of(after)
+        result.append(shift_between(one, other) if one and other else Shift(0, 0, 0, 0))
+    return result

@@ -1,0 +1,159 @@
+"""What was measured of a shot's stills, put together for the check, and the findings that came of it."""
+
+import itertools
+import json
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import asdict
+from datetime import datetime, timedelta
+from math import log2
+from typing import Any
+
+import numpy as np
+
+from yarnkite.core.check import Finding, Track, findings, from_breaks, from_dirt, from_left_out, worst_first
+from yarnkite.core.dirt import Spot
+from yarnkite.core.measure import GRID, Shift
+from yarnkite.core.recipe import Order, Still, digest
+from yarnkite.store import order, shots, stills
+from yarnkite.store.database import Database, Row
+from yarnkite.store.rows import rows
+from yarnkite.store.used import of_shot_whole, stamp
+
+_COLUMNS = (
+    *("id", "name", "captured_at", "utc_offset_min", "width", "height", "camera", "exposure_s", "aperture"),
+    *("sensitivity", "fingerprint", "measures"),
+)
+_MEASURES = ("red", "blue", "sharpness", "bright", "dark")
+_AT_ONCE = 1000
+DIRT_LOOKS = 48
+
+Pairs = dict[tuple[str, str], tuple[float, float, float, float]]
+
+
+def add_pairs(database: Database, pairs: Sequence[tuple[Still, Still]], shifts: Sequence[Shift]) -> None:
+    """Keep how stills lie against those before them."""
+    with database.transaction() as cursor:
+        cursor.executemany(
+            "REPLACE INTO still_pair (first_fingerprint, next_fingerprint, across, down, turn, trust)"
+            " VALUES (%s, %s, %s, %s, %s, %s)",
+            [
+                (before.fingerprint, after.fingerprint, shift.across, shift.down, shift.turn, shift.trust)
+                for (before, after), shift in zip(pairs, shifts, strict=True)
+            ],
+        )
+
+
+def pairs(database: Database, fingerprints: Sequence[str]) -> Pairs:
+    """Return what is known of neighbours among stills, by their fingerprints."""
+    known: Pairs = {}
+    with database.transaction() as cursor:
+        for low in range(0, len(fingerprints), _AT_ONCE):
+            some = fingerprints[low : low + _AT_ONCE]
+            cursor.execute(
+                "SELECT first_fingerprint, next_fingerprint, across, down, turn, trust FROM still_pair"
+                f" WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})",
+                tuple(some),
+            )
+            for row in cursor.fetchall():
+                shift = (row["across"], row["down"], row["turn"], row["trust"])
+                known[row["first_fingerprint"], row["next_fingerprint"]] = shift
+    return known
+
+
+def for_dirt(database: Database, shot: Row) -> tuple[str, list[Still]]:
+    """Return the stills of a shot in which dirt is looked for, spread over it, with a mark that stands for them."""
+    every = [still for _, still in of_shot_whole(database, shot)]
+    shapes = Counter((still.width, still.height) for still in every)
+    usual = max(shapes, key=lambda shape: shapes[shape], default=None)
+    alike = [still for still in every if (still.width, still.height) == usual]
+    step = max(1, len(alike) // DIRT_LOOKS)
+    chosen = alike[::step]
+    return digest(*(still.fingerprint for still in chosen)), chosen
+
+
+def keep_dirt(database: Database, shot_id: int, looked_at: str, found: Sequence[Spot]) -> None:
+    """Keep what was found where ``for_dirt`` said to look."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "REPLACE INTO shot_dirt (shot_id, looked_at, spots) VALUES (%s, %s, %s)",
+            (shot_id, looked_at, json.dumps([asdict(spot) for spot in found])),
+        )
+
+
+def dirt(database: Database, shot_id: int) -> tuple[str, list[Spot]]:
+    """Return the spots of dirt of a shot, and the mark of the stills they were seen in."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT looked_at, spots FROM shot_dirt WHERE shot_id = %s", (shot_id,))
+        row = cursor.fetchone()
+    return (row["looked_at"], [Spot(**one) for one in json.loads(row["spots"])]) if row else ("", [])
+
+
+def of_shot(database: Database, shot_id: int, decided: Order) -> tuple[Track, list[Finding], bool]:
+    """Return a shot's measures, its findings, and whether all pairs of neighbours are measured."""
+    mark = stamp(database, shot_id)
+    looked_at, spots = dirt(database, shot_id)
+    track, whole = database.remember(("track", mark), lambda: _track(database, shot_id))
+    if not whole:
+        # Pairs are still being measured; what is known of them now is not the last word.
+        track, whole = _track(database, shot_id)
+
+    def found() -> list[Finding]:
+        if not track.ids:
+            return []
+        _, every = order.analysis_of(database, shot_id, decided)
+        # Stills may have come since these were measured, while the shot is being gathered.
+        breaks = [one for one in every if one.position < len(track.ids)]
+        spoiled = from_left_out(track, [(one["name"], one["reason"]) for one in unreadable])
+        return worst_first([*findings(track), *from_breaks(track, breaks), *from_dirt(track, spots), *spoiled])
+
+    unreadable = [one for one in stills.left_out(database, shot_id) if one["kind"] == "unreadable"]
+    key = ("findings", mark, whole, looked_at, decided, tuple(one["name"] for one in unreadable))
+    looked = looked_at == for_dirt(database, shots.one(database, shot_id))[0]
+    return track, database.remember(key, found), whole and looked
+
+
+def _track(database: Database, shot_id: int) -> tuple[Track, bool]:
+    with database.transaction() as cursor:
+        found = rows(cursor, shot_id, _COLUMNS)
+        cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+        blocks = [np.frombuffer(row["blocks"] or b"", "<f2") for row in cursor.fetchall()]
+    if any(row["measures"] is None for row in found):
+        # Gathered before stills were measured: gathering again is what it takes.
+        found, blocks = [], []
+    measures = [_numbers(row["measures"]) for row in found]
+    prints = [row["fingerprint"] for row in found]
+    known = pairs(database, prints)
+    shifts = [known.get(pair, (0.0, 0.0, 0.0, 0.0)) for pair in itertools.pairwise(prints)]
+    moves = np.array([(0.0, 0.0, 0.0, 0.0), *shifts][: len(found)]).reshape(len(found), 4)
+    track = Track(
+        ids=[row["id"] for row in found],
+        names=[row["name"] for row in found],
+        captured=[_captured(row) for row in found],
+        blocks=np.stack(blocks).astype(np.float32).reshape(-1, *GRID) if blocks else np.zeros((0, *GRID), np.float32),
+        **{name: np.array([one[name] for one in measures]) for name in _MEASURES},
+        shifts=moves[:, :3],
+        trust=moves[:, 3],
+        exposure=np.array([_exposure_value(row) for row in found]),
+        looks=[int(one["looks"], 16) for one in measures],
+        shapes=[(row["width"], row["height"], row["camera"]) for row in found],
+    )
+    complete = all(pair in known for pair in itertools.pairwise(prints))
+    return track, complete
+
+
+def _numbers(measures: Any) -> dict[str, Any]:
+    return dict(json.loads(measures) if isinstance(measures, str) else measures)
+
+
+def _captured(row: Row) -> datetime | None:
+    captured: datetime | None = row["captured_at"]
+    return captured and captured - timedelta(minutes=row["utc_offset_min"] or 0)
+
+
+def _exposure_value(row: Row) -> float:
+    """Return the exposure value at ISO 100, or not a number: log2(N² / t) − log2(S / 100)."""
+    aperture, exposure, sensitivity = row["aperture"], row["exposure_s"], row["sensitivity"]
+    if not aperture or not exposure or not sensitivity:
+        return float("nan")
+    return log2(aperture**2 / exposure) - log2(sensitivity / 100)

@@ -1,0 +1,164 @@
+"""Checking over the interface: findings, remedies that change the clip, and pictures to look closely by."""
+
+import io
+import time
+from pathlib import Path
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
+
+
+@pytest.fixture(scope="module")
+def folder(card: Path) -> Path:
+    return write_planted(card / "planted")
+
+
+@pytest.fixture
+def shot(client: TestClient, project: int, folder: Path, finished) -> int:
+    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
+    assert finished(started["job"]["id"])["state"] == "finished"
+    return int(started["shot_id"])
+
+
+def found(client: TestClient, shot: int) -> dict[str, dict]:
+    answer = client.get(f"/api/shots/{shot}/check").json()
+    assert not answer["measuring"]
+    return {one["kind"]: one for one in answer["findings"]}
+
+
+def picture(client: TestClient, address: str) -> np.ndarray:
+    answer = client.get(address)
+    assert answer.status_code == 200, answer.text
+    return np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGB")).astype(float)
+
+
+def remedy(client: TestClient, shot: int, finding: dict, wanted: str) -> dict:
+    seen = client.get(f"/api/shots/{shot}").json()["revision"]
+    body = {"seen": seen, "keys": [finding["key"]], "remedy": wanted}
+    return client.post(f"/api/shots/{shot}/check/remedy", json=body).json()
+
+
+def test_the_findings_are_ready_when_the_gathering_is(client, shot):
+    findings = found(client, shot)
+    assert {kind: one["first"] for kind, one in findings.items()} == {
+        "misfire": MISFIRE,
+        "soft": SOFT,
+        "missing": GAP - 1,
+    }
+    assert not any(one["settled"] for one in findings.values())
+
+
+def test_a_remedy_changes_the_clip_and_can_be_undone(client, shot):
+    findings = found(client, shot)
+    aside = remedy(client, shot, findings["misfire"], "set aside")
+    assert aside["brief"]["frames"] == STILLS - 1
+    filled = remedy(client, shot, findings["missing"], "fill")
+    assert filled["brief"]["frames"] == STILLS + 1
+    assert found(client, shot)["missing"]["settled"]
+    undone = client.post(f"/api/shots/{shot}/undo", json={"seen": filled["revision"]}).json()
+    assert undone["brief"]["frames"] == STILLS - 1
+    assert not found(client, shot)["missing"]["settled"]
+    back = remedy(client, shot, findings["misfire"], "none")
+    assert back["brief"]["frames"] == STILLS
+    kept = remedy(client, shot, findings["misfire"], "keep")
+    assert kept["brief"]["frames"] == STILLS
+    assert found(client, shot)["misfire"]["settled"]
+
+
+def test_a_bridge_shows_what_lies_between_before_and_after_it_is_accepted(client, shot):
+    finding = found(client, shot)["misfire"]
+    base = f"/api/shots/{shot}/stills"
+    before, spoiled, after = (picture(client, f"{base}/{MISFIRE + n}.jpg?width=640") for n in (-1, 0, 1))
+    between = (before + after) / 2
+    tried = picture(
+        client, f"{base}/{MISFIRE}/try.jpg?revision=1&remedy=bridge&first={MISFIRE}&last={MISFIRE}&width=640"
+    )
+    assert np.abs(tried - between).mean() < 2 < np.abs(spoiled - between).mean()
+    decided = remedy(client, shot, finding, "bridge")
+    used = picture(client, f"{base}/{MISFIRE}/used.jpg?revision={decided['revision']}&width=640")
+    assert np.abs(used - tried).max() == 0
+    frame = picture(client, f"/api/shots/{shot}/frames/{MISFIRE}.jpg?revision={decided['revision']}&width=640")
+    crop = round((used.shape[0] - frame.shape[0]) / 2)
+    assert np.abs(frame - used[crop : crop + frame.shape[0]]).mean() < 3
+    filled = picture(client, f"{base}/{GAP - 1}/try.jpg?revision=1&remedy=fill&first={GAP - 1}&last={GAP}&width=640")
+    left, right = (picture(client, f"{base}/{GAP - n}.jpg?width=640") for n in (1, 0))
+    assert np.abs(filled - (left + right) / 2).mean() < 2
+
+
+def test_a_stretch_and_a_note_are_kept(client, shot):
+    stills = [one["id"] for one in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    body = {"seen": 1, "begin": stills[5], "end": stills[24]}
+    kept = client.post(f"/api/shots/{shot}/stretch", json=body).json()
+    assert kept["brief"]["frames"] == 20
+    body = {"seen": kept["revision"], "still": stills[3], "text": " the gull "}
+    noted = client.post(f"/api/shots/{shot}/note", json=body).json()
+    assert noted["decisions"]["check"]["notes"] == [{"still": stills[3], "text": "the gull"}]
+    body |= {"seen": noted["revision"], "text": "  "}
+    assert client.post(f"/api/shots/{shot}/note", json=body).json()["decisions"]["check"]["notes"] == []
+
+
+def test_plots_have_a_value_for_each_still(client, shot):
+    plots = {one["name"]: one for one in client.get(f"/api/shots/{shot}/check/plots").json()}
+    assert all(len(one["values"]) == STILLS for one in plots.values())
+    assert np.argmin(plots["sharpness"]["values"]) == SOFT
+    light = np.array(plots["brightness"]["values"])
+    assert np.argmax(np.abs(light - np.median(light))) == MISFIRE
+    assert plots["interval"]["values"][0] is None
+    assert plots["interval"]["values"][GAP] == 15.0
+    assert "exposure" not in plots
+
+
+def test_real_pixels_are_those_of_the_file(client, shot, folder):
+    name = client.get(f"/api/shots/{shot}/stills").json()["stills"][4]["name"]
+    original = np.asarray(Image.open(folder / name)).astype(float)
+    shown = picture(client, f"/api/shots/{shot}/stills/4/spot.jpg?across=0.5&down=0.5&width=300&height=200")
+    top, left = (original.shape[0] - 200) // 2, (original.shape[1] - 300) // 2
+    assert np.abs(shown - original[top : top + 200, left : left + 300]).mean() < 3
+
+
+def test_what_changed_and_what_clips_is_shown(client, shot):
+    changed = picture(client, f"/api/shots/{shot}/stills/{MISFIRE}/difference.jpg?width=640")
+    calm = picture(client, f"/api/shots/{shot}/stills/{MISFIRE - 3}/difference.jpg?width=640")
+    assert np.abs(changed - 128).mean() > 3 * np.abs(calm - 128).mean()
+    assert np.abs(picture(client, f"/api/shots/{shot}/stills/0/difference.jpg") - 128).max() < 4
+    assert picture(client, f"/api/shots/{shot}/stills/3/clipped.jpg?width=640").shape[1] == 640
+
+
+def test_the_whole_shot_is_put_together_without_what_is_set_aside(client, shot):
+    remedy(client, shot, found(client, shot)["misfire"], "set aside")
+    brightest, darkest, mean = (
+        picture(client, f"/api/shots/{shot}/whole/{kind}.png") for kind in ("brightest", "darkest", "mean")
+    )
+    assert (darkest <= mean + 1).all()
+    assert (mean <= brightest + 1).all()
+    part = picture(client, f"/api/shots/{shot}/whole/mean.png?first=3&last=3")
+    still = picture(client, f"/api/shots/{shot}/stills/3.jpg?width={part.shape[1]}")
+    assert np.abs(part - still).mean() < 2
+    assert picture(client, f"/api/shots/{shot}/whole/activity.jpg").shape == mean.shape
+
+
+def test_what_is_not_there_is_refused_in_a_sentence(client, shot):
+    body = {"seen": 1, "keys": ["misfire:1-1"], "remedy": "bridge"}
+    gone = client.post(f"/api/shots/{shot}/check/remedy", json=body)
+    assert (gone.status_code, gone.json()["code"]) == (409, "finding_gone")
+    base = f"/api/shots/{shot}"
+    for address in ("stills/99/spot.jpg?across=0&down=0", "stills/99/difference.jpg", "stills/99/used.jpg?revision=1"):
+        assert client.get(f"{base}/{address}").status_code == 404
+    assert client.get(f"{base}/stills/99/try.jpg?revision=1&remedy=hold&first=99&last=99").status_code == 404
+    assert client.get(f"{base}/whole/mean.jpg?first=50").status_code == 404
+    assert client.get(f"{base}/stills/0/spot.jpg?across=2&down=0").status_code == 422
+    assert client.get(f"{base}/whole/median.jpg").status_code == 422
+
+
+def test_new_neighbours_are_measured_when_the_order_changes(client, shot):
+    order = client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    body = {"seen": 1, "stills": [order[30]["id"]], "to": 2}
+    assert client.post(f"/api/shots/{shot}/order/move", json=body).status_code == 200
+    deadline = time.monotonic() + 30
+    while client.get(f"/api/shots/{shot}/check").json()["measuring"]:
+        assert time.monotonic() < deadline, "the new pairs were not measured"
+        time.sleep(0.1)
