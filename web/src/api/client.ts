@@ -20,6 +20,10 @@ export type Taking = Schemas["Taking"];
 export type NamedPattern = Omit<Schemas["NamedPattern"], "parts"> & { parts: PatternPart[] };
 export type Writing = Pick<Schemas["Into"], "what" | "format" | "quality">;
 export type ExportPlan = Schemas["ExportPlan"];
+export type Check = Schemas["CheckView"];
+export type Finding = Schemas["FindingView"];
+export type Remedy = Finding["remedies"][number];
+export type Plot = Schemas["PlotView"];
 export type Opened = Schemas["Opened"] & { revised: Revised };
 export type PatternPart = Whole<Schemas["PatternPart"]>;
 export type RenamePlan = Schemas["PlanView"];
@@ -141,6 +145,16 @@ export const api = {
     if (!response.ok) throw await problemOf(response);
     return response.blob();
   },
+  check: (id: number) => ask<Check>("GET", `/api/shots/${id}/check`),
+  plots: (id: number) => ask<Plot[]>("GET", `/api/shots/${id}/check/plots`),
+  remedy: (id: number, seen: number, keys: string[], remedy: Remedy | "none") =>
+    ask<Revised>("POST", `/api/shots/${id}/check/remedy`, { seen, keys, remedy }),
+  useStretch: (id: number, seen: number, begin: number | null, end: number | null) =>
+    ask<Revised>("POST", `/api/shots/${id}/stretch`, { seen, begin, end }),
+  bridgeHow: (id: number, seen: number, how: Decisions["check"]["how"]) =>
+    ask<Revised>("POST", `/api/shots/${id}/bridging`, { seen, how }),
+  note: (id: number, seen: number, still: number, text: string) =>
+    ask<Revised>("POST", `/api/shots/${id}/note`, { seen, still, text }),
   decide: (id: number, seen: number, decisions: Decisions) =>
     ask<Revised>("PUT", `/api/shots/${id}/decisions`, { seen, decisions }),
   brief: (id: number, decisions: Decisions) => ask<Brief>("POST", `/api/shots/${id}/brief`, decisions),
@@ -157,6 +171,21 @@ export const addresses = {
   framed: (shot: number, still: Still, revision: number, change: object, width: number) =>
     `/api/shots/${shot}/stills/${still.position}/frame.jpg?width=${width}&is=${still.fingerprint}` +
     `&revision=${revision}&change=${encodeURIComponent(JSON.stringify(change))}`,
+  mended: (shot: number, still: Still, revision: number, width: number) =>
+    `/api/shots/${shot}/stills/${still.position}/used.jpg?width=${width}&is=${still.fingerprint}&revision=${revision}`,
+  tried: (shot: number, still: Still, revision: number, remedy: string, of: { first: number; last: number }, width: number) =>
+    `/api/shots/${shot}/stills/${still.position}/try.jpg?width=${width}&is=${still.fingerprint}&revision=${revision}` +
+    `&remedy=${remedy}&first=${of.first}&last=${of.last}`,
+  difference: (shot: number, still: Still, before: Still | undefined, width: number) =>
+    `/api/shots/${shot}/stills/${still.position}/difference.jpg?width=${width}&is=${still.fingerprint}` +
+    `&from=${before?.fingerprint ?? ""}`,
+  clipped: (shot: number, still: Still, width: number) =>
+    `/api/shots/${shot}/stills/${still.position}/clipped.jpg?width=${width}&is=${still.fingerprint}`,
+  spot: (shot: number, still: Still, across: number, down: number, width: number, height: number) =>
+    `/api/shots/${shot}/stills/${still.position}/spot.jpg?is=${still.fingerprint}` +
+    `&across=${across.toFixed(5)}&down=${down.toFixed(5)}&width=${width}&height=${height}`,
+  whole: (shot: number, kind: string, first: number, last: number, of: string, ending: "jpg" | "png" = "jpg") =>
+    `/api/shots/${shot}/whole/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,
   list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
   download: (clip: number) => `/api/clips/${clip}/file?download=true`,

@@ -13,6 +13,7 @@ const units: Record<Job["kind"], string> = {
   footage: "stills",
   find: "lost stills",
   export: "files",
+  check: "pairs of neighbours",
   encode: "frames",
 };
 const unit = computed(() => units[props.job.kind]);

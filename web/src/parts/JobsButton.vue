@@ -7,12 +7,20 @@ import type { Step } from "../screens/steps";
 import { useJobs } from "../stores/jobs";
 import JobLine from "./JobLine.vue";
 
-const stepOf: Record<Job["kind"], Step> = { gather: "gather", footage: "gather", find: "gather", export: "order", encode: "encode" };
+const stepOf: Record<Job["kind"], Step> = {
+  gather: "gather",
+  footage: "gather",
+  find: "gather",
+  export: "order",
+  check: "check",
+  encode: "encode",
+};
 const titles: Record<Job["kind"], string> = {
   gather: "gather",
   footage: "take stills for",
   find: "find the stills of",
   export: "write files of",
+  check: "compare the neighbours in",
   encode: "encode",
 };
 

@@ -3,36 +3,91 @@ import { useElementSize, useLocalStorage } from "@vueuse/core";
 import { computed, ref } from "vue";
 
 import { addresses } from "../api/client";
+import { onKey } from "../keys/keys";
 import { showsFrames, type Step } from "../screens/steps";
+import { isWhole, useLooks } from "../stores/looks";
 import { useShot } from "../stores/shot";
-import { usePicture } from "./picture";
+import LookBar from "./LookBar.vue";
+import RealPixels from "./RealPixels.vue";
+import SeveralStills from "./SeveralStills.vue";
+import StagePicture from "./StagePicture.vue";
 
 const props = defineProps<{ step: Step }>();
 
 const shot = useShot();
+const looks = useLooks();
 const mats = ["white", "grey", "black"] as const;
 const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
+const stage = ref<HTMLElement>();
 const area = ref<HTMLElement>();
+const picture = ref<InstanceType<typeof StagePicture>>();
 const { width } = useElementSize(area);
 
 // Widths go up in steps, so that resizing the window a little does not fetch every picture again.
 const wanted = computed(() => Math.min(2560, Math.ceil((width.value * window.devicePixelRatio) / 320) * 320 || 960));
 const framed = computed(() => showsFrames(props.step));
-const address = computed(() => {
-  const still = shot.shownStill;
-  if (!still || !shot.shot || !shot.decisions) return undefined;
-  return framed.value
-    ? addresses.framed(shot.shot.id, still, shot.revision, shot.tried, wanted.value)
-    : addresses.still(shot.shot.id, still, wanted.value);
+const still = computed(() => shot.stills.stills[framed.value ? shot.shown : looks.position]);
+const address = computed(() => (framed.value ? framedAddress.value : checkedAddress.value));
+const framedAddress = computed(() =>
+  still.value && shot.shot && shot.decisions
+    ? addresses.framed(shot.shot.id, still.value, shot.revision, shot.tried, wanted.value)
+    : undefined,
+);
+const checkedAddress = computed(() => {
+  const one = still.value;
+  const id = shot.shot?.id;
+  if (!one || !id) return undefined;
+  if (props.step !== "check") return addresses.still(id, one, wanted.value);
+  if (isWhole(looks.look)) {
+    const { first, last } = shot.stretch ?? shot.usedStretch;
+    return addresses.whole(id, looks.look, first, last, `${shot.revision}-${shot.tailVersion}`);
+  }
+  if (looks.look === "difference") return addresses.difference(id, one, shot.stills.stills[one.position - 1], wanted.value);
+  if (looks.look === "clipped") return addresses.clipped(id, one, wanted.value);
+  if (shot.mended.has(one.id)) return addresses.mended(id, one, shot.revision, wanted.value);
+  return addresses.still(id, one, wanted.value);
 });
-const isAside = computed(() => shot.shownStill !== undefined && shot.aside.has(shot.shownStill.id));
+/** Whether the stage shows what many stills have in common. */
+const together = computed(() => props.step === "check" && isWhole(looks.look));
+const isAside = computed(() => still.value !== undefined && shot.aside.has(still.value.id) && !together.value);
+const treated = computed(() => (props.step === "check" || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
+const note = computed(() => still.value && shot.notes.get(still.value.id));
 const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
-const { shown, refusal, waiting } = usePicture(address);
+const several = computed(() => props.step === "check" && (looks.look === "beside" || looks.look === "three"));
+const stretchWords = computed(() => {
+  const { first, last } = shot.stretch ?? shot.usedStretch;
+  return `stills ${(first + 1).toLocaleString("en")} to ${(last + 1).toLocaleString("en")} together`;
+});
+
+function fullScreen(): void {
+  if (document.fullscreenElement) void document.exitFullscreen();
+  else void stage.value?.requestFullscreen();
+}
+
+onKey((event) => {
+  if (framed.value) return false;
+  switch (event.key.toLowerCase()) {
+    case "z":
+      looks.toggleSpot();
+      return true;
+    case "b":
+      looks.toggleBlink();
+      return true;
+    case "f":
+      fullScreen();
+      return true;
+    case "escape":
+      return looks.plain();
+    default:
+      return false;
+  }
+});
 </script>
 
 <template>
-  <section class="stage" :class="mat" aria-label="Stage">
-    <div ref="area" class="mat">
+  <section ref="stage" class="stage" :class="mat" aria-label="Stage">
+    <LookBar v-if="step === 'check'" @full="fullScreen" />
+    <div ref="area" class="mat" :class="{ close: looks.spot && !framed }">
       <video
         v-if="clip"
         :key="clip.id"
@@ -42,24 +97,38 @@ const { shown, refusal, waiting } = usePicture(address);
         loop
         playsinline
       ></video>
-      <img v-else-if="shown" :src="shown.source" :class="{ aside: isAside }" :alt="framed ? `Still ${shot.shown + 1} as the clip shows it` : `Still ${shot.shown + 1}`" />
-      <p v-if="refusal" class="sentence" role="alert">{{ refusal }}</p>
+      <RealPixels v-else-if="looks.spot && !framed" />
+      <SeveralStills v-else-if="several" :width="width" />
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
+      <StagePicture
+        v-else
+        :key="together ? looks.look : 'still'"
+        ref="picture"
+        :address="address"
+        :aside="isAside"
+        :words="framed ? `Still ${shot.shown + 1} as the clip shows it` : together ? `${looks.look} of ${stretchWords}` : `Still ${looks.position + 1}`"
+        @over="(across, down) => (looks.under = together ? undefined : { across, down })"
+        @away="looks.under = undefined"
+      />
     </div>
     <footer>
       <template v-if="clip">
         <span>{{ clip.name }}</span>
         <button class="plain-button back" type="button" @click="shot.played = undefined">back to the frames</button>
       </template>
-      <span v-else-if="shot.shownStill" class="number">
-        still {{ (shot.shown + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
-        <span class="name" :class="{ struck: isAside }">{{ shot.shownStill.name }}</span>
+      <span v-else-if="together" class="number">{{ looks.look }}: {{ stretchWords }}</span>
+      <span v-else-if="still" class="number">
+        still {{ (still.position + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
+        <span class="name" :class="{ struck: isAside }">{{ still.name }}</span>
         <span v-if="isAside" class="look"> set aside</span>
+        <span v-else-if="treated" class="look"> {{ treated }}</span>
+        <span v-if="looks.spot && !framed" class="quiet"> real pixels</span>
       </span>
-      <span v-if="framed && !clip && shown?.timecode" class="number" title="hours:minutes:seconds:frames; the last pair counts frames">
-        {{ shown.timecode }}
+      <span v-if="note && !clip" class="note" :title="note">“{{ note }}”</span>
+      <span v-if="framed && !clip && picture?.shown?.timecode" class="number" title="hours:minutes:seconds:frames; the last pair counts frames">
+        {{ picture.shown.timecode }}
       </span>
-      <span v-if="waiting" class="quiet" aria-hidden="true">…</span>
+      <span v-if="picture?.waiting" class="quiet" aria-hidden="true">…</span>
       <span class="mats" role="group" aria-label="Colour around the picture">
         <button
           v-for="name in mats"
@@ -82,12 +151,24 @@ const { shown, refusal, waiting } = usePicture(address);
   min-width: 0;
 }
 
+.stage:has(.looks) {
+  grid-template-rows: auto minmax(0, 1fr) auto;
+}
+
+.stage:fullscreen {
+  background: var(--paper);
+}
+
 .mat {
   align-items: center;
   display: flex;
   justify-content: center;
   min-height: 0;
   padding: 1.4rem;
+}
+
+.mat.close {
+  padding: 0;
 }
 
 .white .mat {
@@ -102,7 +183,6 @@ const { shown, refusal, waiting } = usePicture(address);
   background: #000;
 }
 
-img,
 video {
   box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
   display: block;
@@ -131,10 +211,6 @@ footer {
   color: var(--line);
 }
 
-img.aside {
-  filter: grayscale(0.7) opacity(0.55);
-}
-
 .struck {
   text-decoration: line-through;
 }
@@ -142,6 +218,12 @@ img.aside {
 .name {
   color: var(--soft-ink);
   margin-left: 0.6rem;
+}
+
+.note {
+  font-style: italic;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 
 .mats {

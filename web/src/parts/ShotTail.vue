@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useElementSize } from "@vueuse/core";
+import { useElementSize, useLocalStorage } from "@vueuse/core";
 import { computed, ref, shallowRef, watch, watchEffect } from "vue";
 
 import { addresses } from "../api/client";
 import { useShot } from "../stores/shot";
 import type { Step } from "../screens/steps";
-import { brightnessPath, intervalPath } from "./plots";
+import { brightnessPath, intervalPath, measurePath } from "./plots";
 
 const props = defineProps<{ step: Step }>();
 
@@ -14,14 +14,38 @@ const body = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const rows = shallowRef<HTMLImageElement>();
 const { width, height } = useElementSize(body);
-const pictureWidth = computed(() => Math.max(40, width.value - plotWidth));
 const plotWidth = 46;
+const inCheck = computed(() => props.step === "check");
+const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * (inCheck.value ? 2 : 1)));
+const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
 
 const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
-const path = computed(() =>
-  (props.step === "order" ? intervalPath : brightnessPath)(shot.stills.stills, plotWidth - 8, height.value),
+const paths = computed(() => {
+  if (inCheck.value) return besidePlots.value.map((plot) => measurePath(plot?.values ?? [], plotWidth - 8, height.value));
+  const own = props.step === "order" ? intervalPath : brightnessPath;
+  return [own(shot.stills.stills, plotWidth - 8, height.value)];
+});
+const besidePlots = computed(() => beside.value.map((name) => shot.plots.find((plot) => plot.name === name)));
+const values = computed(() =>
+  besidePlots.value.map((plot) => {
+    const value = plot?.values[shot.shown];
+    if (!plot || value === undefined) return "";
+    return value === null ? "not known" : `${Number(value.toPrecision(3)).toLocaleString("en")} ${plot.unit}`;
+  }),
 );
-const marks = computed(() => (props.step === "order" ? (shot.order?.breaks ?? []) : []));
+const marks = computed(() => {
+  if (props.step === "order") return shot.order?.breaks ?? [];
+  if (!inCheck.value) return [];
+  return shot.openFindings
+    .map((one) => ({ kind: one.key, position: one.kind === "dirt" ? -1 : one.first, sentence: one.sentence }))
+    .filter((one) => one.position >= 0);
+});
+
+watch(
+  () => [inCheck.value, shot.plots.length, shot.count] as const,
+  ([wanted, there, count]) => void (wanted && !there && count && shot.plot()),
+  { immediate: true },
+);
 
 watch(
   () => [shot.shot?.id, shot.tailVersion, shot.count] as const,
@@ -90,6 +114,16 @@ const asideBands = computed(() => {
   return bands;
 });
 
+/** What lies outside of the stretch that is used. */
+const unused = computed(() => {
+  const { first, last } = shot.usedStretch;
+  return [
+    ...(first > 0 ? [{ first: 0, last: first - 1 }] : []),
+    ...(last < shot.count - 1 ? [{ first: last + 1, last: shot.count - 1 }] : []),
+  ];
+});
+const mendedPlaces = computed(() => (shot.mended.size ? shot.stills.stills.filter((still) => shot.mended.has(still.id)) : []));
+
 function band(first: number, last: number) {
   const row = height.value / shot.count;
   return { top: `${first * row}px`, height: `${Math.max(2, (last - first + 1) * row)}px` };
@@ -102,7 +136,12 @@ function wheel(event: WheelEvent): void {
 
 <template>
   <section class="tail" aria-label="Tail: the whole shot, first still at the top">
-    <header aria-hidden="true"><span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span></header>
+    <header v-if="inCheck">
+      <select v-for="(_, index) in beside" :key="index" v-model="beside[index]" :aria-label="index ? 'Second plot' : 'First plot'">
+        <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
+      </select>
+    </header>
+    <header v-else aria-hidden="true"><span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span></header>
     <div
       ref="body"
       class="tail-body"
@@ -119,9 +158,19 @@ function wheel(event: WheelEvent): void {
       @wheel.prevent="wheel"
     >
       <canvas ref="canvas" :style="{ width: `${pictureWidth}px` }"></canvas>
-      <svg class="plot" :width="plotWidth" :height="height" aria-hidden="true">
+      <svg
+        v-for="(path, index) in paths"
+        :key="index"
+        class="plot"
+        :style="{ right: `${(paths.length - 1 - index) * plotWidth}px` }"
+        :width="plotWidth"
+        :height="height"
+        aria-hidden="true"
+      >
         <path :d="path" />
       </svg>
+      <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
+      <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
       <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
       <span v-if="shot.stretch" class="stretch" :style="band(shot.stretch.first, shot.stretch.last)"></span>
       <span
@@ -135,7 +184,10 @@ function wheel(event: WheelEvent): void {
         <span class="number">{{ shot.shown + 1 }}</span>
       </div>
     </div>
-    <footer class="number">
+    <footer v-if="inCheck" class="number values">
+      <span v-for="(value, index) in values" :key="index" :title="beside[index]">{{ value }}</span>
+    </footer>
+    <footer v-else class="number">
       <span>{{ shot.count ? "1" : "" }}</span
       ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
     </footer>
@@ -173,6 +225,7 @@ canvas {
 }
 
 .plot {
+  border-left: 1px solid var(--hair);
   position: absolute;
   right: 0;
   top: 0;
@@ -189,7 +242,38 @@ canvas {
   left: 0;
   pointer-events: none;
   position: absolute;
-  right: 46px;
+  right: v-bind("inCheck ? '92px' : '46px'");
+}
+
+.unused {
+  background: rgb(244 242 238 / 0.8);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  right: 0;
+}
+
+.mended {
+  border-left: 4px double var(--moss);
+  left: 0;
+  margin-left: 10px;
+  min-height: 5px;
+  pointer-events: none;
+  position: absolute;
+}
+
+header select {
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair);
+  color: var(--line);
+  font: inherit;
+  max-width: 6.6rem;
+}
+
+.values {
+  font-size: 0.78rem;
+  white-space: nowrap;
 }
 
 .stretch {

@@ -12,6 +12,28 @@ export function intervalPath(stills: readonly { interval_s?: number | null }[], 
   return path(intervals, 1, width, height);
 }
 
+/** Any measure, a value a still; where one is not known the line breaks off. */
+export function measurePath(values: readonly (number | null)[], width: number, height: number): string {
+  const known = values.filter((value) => value !== null).sort((one, other) => one - other);
+  if (!known.length || !height) return "";
+  // A few values far out would press all others into one line: they stop at the edge.
+  const [low, high] = [known[Math.floor(known.length * 0.015)]!, known[Math.ceil(known.length * 0.985) - 1]!];
+  const margin = Math.max((high - low) * 0.15, 1e-6);
+  let pen = "M";
+  return values
+    .map((value, index) => {
+      if (value === null) {
+        pen = "M";
+        return "";
+      }
+      const share = Math.max(0, Math.min(1, (value - low + margin) / (high - low + 2 * margin)));
+      const point = `${pen}${(4 + share * width).toFixed(1)} ${(((index + 0.5) / values.length) * height).toFixed(1)}`;
+      pen = "L";
+      return point;
+    })
+    .join("");
+}
+
 function path(values: readonly number[], margin: number, width: number, height: number): string {
   if (!values.length || !height) return "";
   const least = Math.min(...values) - margin;

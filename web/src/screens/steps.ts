@@ -1,5 +1,5 @@
 /** The steps of the job that do something, in working order. */
-export const steps = ["gather", "order", "fit", "pace", "encode"] as const;
+export const steps = ["gather", "order", "check", "fit", "pace", "encode"] as const;
 
 export type Step = (typeof steps)[number];
 

@@ -2,7 +2,7 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type Brief, type Clip, type Decisions, type Order, type Revised, type Shot, type Sorting, type Still, type Stills } from "../api/client";
+import { api, Problem, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../screens/steps";
 
@@ -29,6 +29,8 @@ export const useShot = defineStore("shot", () => {
   const refusal = ref("");
   const played = shallowRef<Clip>();
   const sorting = shallowRef<Sorting>();
+  const check = shallowRef<Check>();
+  const plots = shallowRef<Plot[]>([]);
   const stretch = shallowRef<Stretch>();
   const revision = ref(0);
   const kept = shallowRef<Decisions>();
@@ -40,6 +42,20 @@ export const useShot = defineStore("shot", () => {
   const shown = computed(() => Math.min(peeked.value ?? current.value, Math.max(0, count.value - 1)));
   const shownStill = computed<Still | undefined>(() => stills.value.stills[shown.value]);
   const aside = computed(() => new Set(decisions.value?.check.aside ?? []));
+  const mended = computed(() => {
+    const { bridged = [], held = [] } = decisions.value?.check ?? {};
+    return new Map([...bridged.map((id) => [id, "bridged"] as const), ...held.map((id) => [id, "held"] as const)]);
+  });
+  const notes = computed(() => new Map(decisions.value?.check.notes.map((note) => [note.still, note.text])));
+  /** The stretch that the clip is made of: positions, first and last. */
+  const usedStretch = computed<Stretch>(() => {
+    const { begin, end } = decisions.value?.check ?? {};
+    const places = stills.value.stills;
+    const first = begin ? places.findIndex((still) => still.id === begin) : 0;
+    const last = end ? places.findIndex((still) => still.id === end) : -1;
+    return { first: Math.max(0, first), last: last < 0 ? Math.max(0, places.length - 1) : last };
+  });
+  const openFindings = computed(() => (check.value?.findings ?? []).filter((one) => !one.settled));
   const chosen = computed<Still[]>(() => {
     const { first, last } = stretch.value ?? { first: current.value, last: current.value };
     return stills.value.stills.slice(first, last + 1);
@@ -56,6 +72,7 @@ export const useShot = defineStore("shot", () => {
     return {
       gather: (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
+      check: openFindings.value.some((one) => one.severity < 3),
       fit: looks.some((part) => ["how", "size", "position"].includes(part.control)),
       pace: looks.some((part) => part.control === ""),
       encode: clips.value[0] !== undefined && clips.value[0].differences.length > 0,
@@ -64,7 +81,8 @@ export const useShot = defineStore("shot", () => {
 
   async function open(id: number): Promise<void> {
     if (shot.value?.id !== id) {
-      shot.value = order.value = sorting.value = undefined;
+      shot.value = order.value = sorting.value = check.value = undefined;
+      plots.value = [];
       current.value = 0;
       peeked.value = undefined;
       played.value = undefined;
@@ -82,10 +100,27 @@ export const useShot = defineStore("shot", () => {
     tailVersion.value += 1;
     refusal.value = "";
     // What was found out about the order and the folder may come a moment later than the stills.
-    const [ordered, sorted] = await Promise.all([api.order(id), api.sorting(id)]);
+    const [ordered, sorted] = await Promise.all([api.order(id), api.sorting(id), lookAgain()]);
     if (shot.value?.id !== id) return;
     order.value = ordered;
     sorting.value = sorted;
+    plots.value = [];
+  }
+
+  /** Ask what the check found, and what of it is settled by now. */
+  async function lookAgain(): Promise<void> {
+    const id = shot.value?.id;
+    if (!id) return;
+    const found = await api.check(id);
+    if (shot.value?.id === id) check.value = found;
+  }
+
+  /** Fetch what runs beside the tail, once it is wanted. */
+  async function plot(): Promise<void> {
+    const id = shot.value?.id;
+    if (!id) return;
+    const found = await api.plots(id);
+    if (shot.value?.id === id) plots.value = found;
   }
 
   function take(answer: Omit<Revised, "brief"> & { brief: Brief }): void {
@@ -165,10 +200,11 @@ export const useShot = defineStore("shot", () => {
     await keeping;
     refusal.value = "";
     try {
-      const before = decisions.value!.order;
+      const before = decisions.value!;
       const answer = await work(shot.value!.id, revision.value);
       take(answer);
-      if (!isSame(answer.decisions.order, before)) await open(shot.value!.id);
+      if (!isSame(answer.decisions.order, before.order)) await open(shot.value!.id);
+      else if (!isSame(answer.decisions.check, before.check)) await lookAgain();
     } catch (error) {
       await refused(error);
     }
@@ -207,9 +243,9 @@ export const useShot = defineStore("shot", () => {
   onTold("connected", () => void reload());
 
   return {
-    ...{ shot, stills, clips, order, sorting, played, decisions, brief, current, peeked, stretch, tailVersion, refusal },
-    ...{ count, shown, shownStill, toLookAt, aside, chosen, tried, revision, canUndo, canRedo },
-    ...{ open, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
+    ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, current, peeked, stretch, tailVersion, refusal },
+    ...{ count, shown, shownStill, toLookAt, aside, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
+    ...{ open, plot, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });
 

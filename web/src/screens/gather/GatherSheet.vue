@@ -6,6 +6,7 @@ import { useRouter } from "vue-router";
 import { api } from "../../api/client";
 import JobLine from "../../parts/JobLine.vue";
 import { useSentences } from "../../parts/sentences";
+import { countText } from "../../parts/sizes";
 import { isUnderWay, useJobs } from "../../stores/jobs";
 import { useShot } from "../../stores/shot";
 import BesideList from "./BesideList.vue";
@@ -59,6 +60,13 @@ defineExpose({ mainAction: next });
     <p v-if="job && !running && job.message && shot.shot!.gathered" role="status">{{ job.message }}</p>
     <SortingList />
     <BesideList />
+    <p v-if="!running && shot.openFindings.length">
+      The check found
+      <RouterLink :to="{ name: 'shot', params: { shot: shot.shot!.id, step: 'check' } }">{{
+        countText(shot.openFindings.length, "thing")
+      }}</RouterLink>
+      to look at.
+    </p>
     <div v-if="shot.shot!.gathered && shot.count">
       <Button label="Go on to fit" :class="{ 'main-action': !shot.sorting?.proposals.length }" severity="secondary" @click="next" />
     </div>

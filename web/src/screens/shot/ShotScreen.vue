@@ -8,6 +8,7 @@ import BriefLine from "../../parts/BriefLine.vue";
 import ShotStage from "../../parts/ShotStage.vue";
 import ShotTail from "../../parts/ShotTail.vue";
 import { useShot } from "../../stores/shot";
+import CheckSheet from "../check/CheckSheet.vue";
 import EncodeSheet from "../encode/EncodeSheet.vue";
 import FitSheet from "../fit/FitSheet.vue";
 import GatherSheet from "../gather/GatherSheet.vue";
@@ -20,6 +21,7 @@ const props = defineProps<{ shotId: number; step: Step }>();
 const sheets: Record<Step, { component: Component; width: string }> = {
   gather: { component: GatherSheet, width: "420px" },
   order: { component: OrderSheet, width: "540px" },
+  check: { component: CheckSheet, width: "430px" },
   fit: { component: FitSheet, width: "340px" },
   pace: { component: PaceSheet, width: "340px" },
   encode: { component: EncodeSheet, width: "360px" },
@@ -74,9 +76,11 @@ onKey((event) => {
     case "]":
       shot.choose(Math.min(shot.current, shot.stretch?.first ?? 0), shot.current);
       return true;
-    case "Escape":
+    case "Escape": {
+      const had = shot.stretch !== undefined;
       shot.stretch = undefined;
-      return true;
+      return had;
+    }
     case "Enter":
       open.value?.mainAction?.();
       return open.value?.mainAction !== undefined;
@@ -94,7 +98,7 @@ onKey((event) => {
   <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
   <main v-else-if="shot.shot && shot.decisions" class="shot">
     <BriefLine />
-    <div class="body" :style="{ '--sheet': sheet.width }">
+    <div class="body" :class="{ plots: step === 'check' }" :style="{ '--sheet': sheet.width }">
       <ShotTail :step="step" />
       <section class="sheet" :aria-label="`Sheet: ${step}`">
         <component :is="sheet.component" ref="open" />
@@ -117,6 +121,10 @@ onKey((event) => {
   grid-template-columns: 172px var(--sheet) minmax(0, 1fr);
   grid-template-rows: minmax(0, 1fr);
   min-height: 0;
+}
+
+.body.plots {
+  grid-template-columns: 230px var(--sheet) minmax(0, 1fr);
 }
 
 .sheet {

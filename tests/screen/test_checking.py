@@ -1,0 +1,153 @@
+"""Checking in the real page: the findings, looking closely, remedies, and what the brief and the tail say of them."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
+from tests.program import Program
+from tests.screen.test_whole_way import new_project
+
+
+@pytest.fixture(scope="module")
+def folder(program: Program) -> Path:
+    return write_planted(program.place / "fen")
+
+
+@pytest.fixture
+def checking(page: Page, folder: Path, request: pytest.FixtureRequest) -> Page:
+    new_project(page, request.node.name[5:60])
+    page.get_by_role("button", name="fen", exact=True).click()
+    page.get_by_role("button", name="Use this folder").click()
+    expect(page.get_by_text(f"{STILLS} stills, JPEG")).to_be_visible(timeout=60_000)
+    page.get_by_role("link", name=re.compile("^check")).click()
+    expect(page.get_by_text("3 things to look at")).to_be_visible(timeout=30_000)
+    return page
+
+
+def region(page: Page, name: str):
+    return page.get_by_role("region", name=name)
+
+
+def brief_says(page: Page, text: str) -> None:
+    expect(region(page, "What will be made")).to_contain_text(text)
+
+
+def source_of(page: Page) -> str:
+    return page.locator(".stage img").first.get_attribute("src") or ""
+
+
+def test_findings_lead_to_remedies_and_the_brief_and_the_tail_follow(checking: Page):
+    page = checking
+    slider = page.get_by_role("slider", name="Still shown")
+    region(page, "1 misfire").get_by_role("button", name=re.compile("FEN")).click()
+    expect(slider).to_have_attribute("aria-valuenow", str(MISFIRE + 1))
+    stage = region(page, "Stage")
+    expect(stage.locator("figure img")).to_have_count(3)
+
+    bridge = region(page, "1 misfire").get_by_role("button", name="bridge")
+    bridge.hover()
+    expect(stage.get_by_text("as bridged")).to_be_visible()
+    brief_says(page, f"Take {STILLS} stills")
+    bridge.click()
+    expect(region(page, "1 misfire").get_by_text("settled").first).to_be_visible()
+    expect(page.locator(".tail .mended")).to_have_count(1)
+    expect(page.get_by_text("2 things to look at")).to_be_visible()
+
+    region(page, "1 soft still").get_by_role("button", name="set aside").click()
+    brief_says(page, f"Take {STILLS - 1} of {STILLS} stills")
+    expect(page.locator(".tail .aside-band")).to_have_count(1)
+    page.keyboard.press("Control+z")
+    brief_says(page, f"Take {STILLS} stills")
+    expect(page.locator(".tail .aside-band")).to_have_count(0)
+    expect(page.locator(".tail .mended")).to_have_count(1)
+
+    region(page, "1 gap").get_by_role("button", name="put in").click()
+    brief_says(page, f"{STILLS} stills and 2 put in")
+    expect(page.get_by_text("One thing to look at")).to_be_visible()
+    region(page, "1 gap").get_by_role("button", name="take back").click()
+    brief_says(page, f"Take {STILLS} stills")
+
+
+def test_stepping_blinking_and_real_pixels_by_keys(checking: Page):
+    page = checking
+    slider = page.get_by_role("slider", name="Still shown")
+    page.keyboard.press("n")
+    expect(slider).to_have_attribute("aria-valuenow", str(MISFIRE + 1))
+    page.keyboard.press("n")
+    expect(slider).to_have_attribute("aria-valuenow", str(SOFT + 1))
+    page.keyboard.press("ArrowDown")
+    expect(slider).to_have_attribute("aria-valuenow", str(SOFT + 2))
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("p")
+    expect(slider).to_have_attribute("aria-valuenow", str(MISFIRE + 1))
+
+    page.keyboard.press("b")
+    stage = region(page, "Stage")
+    expect(stage.get_by_role("button", name="blink")).to_have_attribute("aria-pressed", "true")
+    expect(stage.get_by_alt_text(f"Still {MISFIRE}", exact=True)).to_be_visible()
+    expect(stage.get_by_alt_text(f"Still {MISFIRE + 1}", exact=True)).to_be_visible()
+    page.keyboard.press("b")
+    expect(stage.get_by_alt_text(f"Still {MISFIRE + 1}", exact=True)).to_be_visible()
+
+    box = stage.get_by_alt_text(f"Still {MISFIRE + 1}", exact=True).bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 0.7 * box["width"], box["y"] + 0.6 * box["height"])
+    with page.expect_response(re.compile(r"/stills/9/spot\.jpg.*across=0\.(69|70).*down=0\.(59|60)")):
+        page.keyboard.press("z")
+    with page.expect_response(re.compile(r"/stills/10/spot\.jpg.*across=0\.(69|70).*down=0\.(59|60)")):
+        page.keyboard.press("ArrowDown")
+    expect(stage.get_by_alt_text(f"Real pixels of still {MISFIRE + 2}")).to_be_visible()
+    with page.expect_response(re.compile(r"/stills/10/spot\.jpg.*across=0\.6[0-6]")):
+        page.mouse.down()
+        page.mouse.move(box["x"] + 0.7 * box["width"] + 80, box["y"] + 0.6 * box["height"], steps=4)
+        page.mouse.up()
+    page.keyboard.press("Escape")
+    expect(stage.get_by_alt_text(f"Still {MISFIRE + 2}", exact=True)).to_be_visible()
+
+
+def test_a_stretch_is_accepted_and_the_whole_of_it_is_seen(checking: Page):
+    page = checking
+    tail = page.get_by_role("slider", name="Still shown")
+    page.keyboard.press("Home")
+    for _ in range(4):
+        page.keyboard.press("ArrowDown")
+    page.keyboard.press("[")
+    page.keyboard.press("End")
+    for _ in range(6):
+        page.keyboard.press("ArrowUp")
+    page.keyboard.press("]")
+    page.get_by_role("button", name="use only 5 to 30").click()
+    brief_says(page, f"Take 26 of {STILLS} stills")
+    expect(page.locator(".tail .unused")).to_have_count(2)
+    stage = region(page, "Stage")
+    stage.get_by_role("button", name="activity").click()
+    expect(stage.get_by_alt_text("activity of stills 5 to 30 together")).to_be_visible()
+    with page.expect_download() as download:
+        stage.get_by_role("button", name="save PNG").click()
+    assert Path(download.value.path()).read_bytes().startswith(b"\x89PNG")
+    stage.get_by_role("button", name="first, middle, last").click()
+    expect(stage.get_by_role("button", name=re.compile("^still (5|17|30)$"))).to_have_count(3)
+    page.get_by_role("button", name="use the whole shot").click()
+    brief_says(page, f"Take {STILLS} stills")
+    expect(tail).to_have_attribute("aria-valuemax", str(STILLS))
+
+
+def test_plots_and_notes(checking: Page):
+    page = checking
+    page.get_by_label("First plot").select_option("movement")
+    page.get_by_label("Second plot").select_option("interval")
+    tail = page.get_by_role("slider", name="Still shown")
+    box = tail.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 60, box["y"] + box["height"] * (GAP + 0.5) / STILLS)
+    expect(page.get_by_title("interval", exact=True)).to_have_text("15 s")
+    page.keyboard.press("Home")
+    note = page.get_by_placeholder("for yourself")
+    note.fill("gull at the left edge")
+    note.press("Tab")
+    expect(region(page, "Stage").get_by_text("“gull at the left edge”")).to_be_visible()
+    page.reload()
+    expect(region(page, "Stage").get_by_text("“gull at the left edge”")).to_be_visible()

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import { addresses, saveAs } from "../api/client";
+import { isWhole, looks as names, useLooks, type Look } from "../stores/looks";
+import { useShot } from "../stores/shot";
+
+const emit = defineEmits<{ full: [] }>();
+
+const shot = useShot();
+const looks = useLooks();
+const stills: Look[] = ["one", "beside", "three", "difference", "clipped"];
+const whole: Look[] = ["mean", "brightest", "darkest", "activity"];
+const stretch = computed(() => shot.stretch ?? shot.usedStretch);
+
+function save(): void {
+  if (!isWhole(looks.look)) return;
+  const { first, last } = stretch.value;
+  const name = `${shot.shot!.name} ${looks.look} ${first + 1}-${last + 1}.png`;
+  saveAs(name, addresses.whole(shot.shot!.id, looks.look, first, last, `${shot.revision}-${shot.tailVersion}`, "png"));
+}
+</script>
+
+<template>
+  <div class="looks" role="toolbar" aria-label="How to look">
+    <span class="group">
+      <button
+        v-for="name in stills"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-pressed="looks.look === name && !looks.spot"
+        @click="looks.show(name)"
+      >
+        {{ names[name] }}
+      </button>
+      <button type="button" class="plain-button" :aria-pressed="looks.spot !== undefined" title="Z: at the pointer" @click="looks.toggleSpot()">
+        real pixels
+      </button>
+    </span>
+    <span class="group">
+      <span class="quiet">{{ shot.stretch ? "the stretch:" : "whole shot:" }}</span>
+      <button
+        v-for="name in whole"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-label="names[name]"
+        :aria-pressed="looks.look === name"
+        @click="looks.show(name)"
+      >
+        {{ name }}
+      </button>
+      <button v-if="isWhole(looks.look)" type="button" class="plain-button act" @click="save">save PNG</button>
+    </span>
+    <span class="group">
+      <button type="button" class="plain-button" :aria-pressed="looks.blinking" title="B: against the last still kept" @click="looks.toggleBlink()">
+        blink
+      </button>
+      <label class="quiet">
+        <select v-model.number="looks.perSecond" aria-label="Blinks a second">
+          <option v-for="speed in [1, 2, 3, 5, 8]" :key="speed" :value="speed">{{ speed }} a second</option>
+        </select>
+      </label>
+      <button type="button" class="plain-button act" title="F; Esc leaves it" @click="emit('full')">full screen</button>
+    </span>
+  </div>
+</template>
+
+<style scoped>
+.looks {
+  border-bottom: 1px solid var(--hair);
+  display: flex;
+  flex-wrap: wrap;
+  font-size: 0.92rem;
+  gap: 0 1.2rem;
+  padding: 0.3rem 0.7rem;
+}
+
+.group {
+  align-items: center;
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 0.1rem;
+}
+
+button {
+  color: var(--line);
+}
+
+button[aria-pressed="true"] {
+  box-shadow: inset 0 -2px 0 var(--line);
+  color: var(--ink);
+}
+
+select {
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair);
+  color: inherit;
+  font: inherit;
+}
+</style>

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+
+import { api } from "../../api/client";
+import { useShot } from "../../stores/shot";
+
+const shot = useShot();
+const still = computed(() => shot.stills.stills[shot.current]);
+const text = ref("");
+
+watch(
+  () => [still.value?.id, still.value && shot.notes.get(still.value.id)] as const,
+  ([, note]) => (text.value = note ?? ""),
+  { immediate: true },
+);
+
+function keep(): void {
+  const of = still.value;
+  if (!of || text.value.trim() === (shot.notes.get(of.id) ?? "")) return;
+  const written = text.value;
+  void shot.change((id, seen) => api.note(id, seen, of.id, written));
+}
+</script>
+
+<template>
+  <section v-if="still" class="note">
+    <label>
+      <h3>Note on still {{ (still.position + 1).toLocaleString("en") }}</h3>
+      <input v-model="text" maxlength="500" placeholder="for yourself, and for who cuts the film" @change="keep" />
+    </label>
+  </section>
+</template>
+
+<style scoped>
+label {
+  display: grid;
+  gap: 0.35rem;
+}
+
+input {
+  background: var(--bright-paper);
+  border: 1px solid var(--hair);
+  border-radius: 3px;
+  color: inherit;
+  font: inherit;
+  padding: 0.35rem 0.5rem;
+}
+</style>
