@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.check import Kind, Track
+from yarnkite.core.finding import Kind, Track
 from yarnkite.core.measure import Edges, measured, shift_between
 from yarnkite.core.names import numbering
 from yarnkite.core.order import Break, Taken, breaks

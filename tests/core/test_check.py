@@ -10,8 +10,9 @@ from bench.planted import Fault, Shot, clean, dirty, track
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarnkite.core.check import Finding, findings, from_breaks, from_dirt, from_left_out, worst_first
+from yarnkite.core.check import findings, from_breaks, from_dirt, from_left_out
 from yarnkite.core.dirt import Spot, spots
+from yarnkite.core.finding import Finding, worst_first
 from yarnkite.core.order import Break
 from yarnkite.core.series import neighbours, runs, spread, steps
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
 
 from yarnkite.core.bridge import bridged
-from yarnkite.core.check import Finding
+from yarnkite.core.finding import Finding
 from yarnkite.core.inspect import Whole, difference, spot, with_clipping
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Bridge, Check, Fill, Fit, Size, Still

@@ -18,8 +18,8 @@ from yarnkite.api.order import Chosen
 from yarnkite.api.pictures import CACHE_FOREVER, QUALITY, as_shot, jpeg
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import Revised, View
-from yarnkite.core.check import Finding, Kind, Remedy
 from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.core.finding import Finding, Kind, Remedy
 from yarnkite.core.inspect import Whole, difference, spot, with_clipping
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Check, Note, Still

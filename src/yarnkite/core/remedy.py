@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from yarnkite.core.check import Finding, Remedy
+from yarnkite.core.finding import Finding, Remedy
 from yarnkite.core.recipe import Check, Fill
 
 

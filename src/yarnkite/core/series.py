@@ -53,7 +53,7 @@ def steps(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -
     windows = sliding_window_view(np.asarray(values, float), side)
     after, before = np.median(windows[side:], axis=1), np.median(windows[:-side], axis=1)
     places = np.arange(side, count - side + 1)
-    slopes = np.array([_slope(changes, place, side) for place in places.tolist()])
+    slopes = _slopes(changes, side)[places - 1]
     heights = after - before - slopes * side
     jumps = changes[places - 1] - slopes
     # After a stretch in which nothing happens the least change is not a step yet: the busier side counts.
@@ -71,9 +71,11 @@ def steps(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -
     return sorted(result)
 
 
-def _slope(changes: Floats, place: int, side: int) -> float:
-    around = np.concatenate([changes[max(0, place - 1 - side) : place - 1], changes[place : place + side]])
-    return float(np.median(around)) if len(around) else 0.0
+def _slopes(changes: Floats, side: int) -> Floats:
+    """Return for each change the median of those around it, itself not counted."""
+    padded = np.pad(changes, side, constant_values=np.nan)
+    windows = np.delete(sliding_window_view(padded, 2 * side + 1), side, axis=1)
+    return np.asarray(np.nanmedian(windows, axis=1))
 
 
 def runs(flags: NDArray[np.bool_], *, join: int = 1) -> list[tuple[int, int]]:

@@ -1,5 +1,6 @@
 """Which pictures a clip is made of: the stills in order, less those set aside, with the spoiled ones mended."""
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -26,8 +27,7 @@ def used(stills: Sequence[tuple[int, Still]], check: Check) -> list[Used]:
     fills = {fill.after: fill.count for fill in check.filled}
     result: list[Used] = []
     for place, (number, still) in enumerate(kept):
-        before = max((one for one in sound if one < place), default=None) if number in bridged | held else place
-        after = min((one for one in sound if one > place), default=None)
+        before, after = _sound_around(sound, place)
         if number in held:
             still = kept[before if before is not None else sound[0]][1]
             result.append(Used(number, still))
@@ -35,7 +35,7 @@ def used(stills: Sequence[tuple[int, Still]], check: Check) -> list[Used]:
             result.append(Used(number, _between(kept, before, after, place)))
         else:
             result.append(Used(number, still))
-        if number in fills and place + 1 < len(kept) and after is not None and place in sound:
+        if number in fills and place + 1 < len(kept) and after is not None and number not in bridged | held:
             count = fills[number]
             result += [
                 Used(number, Bridge(before=still, after=kept[after][1], share=Fraction(step, count + 1), how=check.how))
@@ -49,6 +49,12 @@ def _stretch(stills: Sequence[tuple[int, Still]], check: Check) -> list[tuple[in
     first = ids.index(check.begin) if check.begin in ids else 0
     last = ids.index(check.end) if check.end in ids else len(ids) - 1
     return list(stills[first : last + 1]) if first <= last else list(stills)
+
+
+def _sound_around(sound: Sequence[int], place: int) -> tuple[int | None, int | None]:
+    """Return the last sound place before a place and the first one after it."""
+    low, high = bisect_left(sound, place), bisect_right(sound, place)
+    return sound[low - 1] if low else None, sound[high] if high < len(sound) else None
 
 
 def _between(kept: Sequence[tuple[int, Still]], before: int | None, after: int | None, place: int) -> Picture:

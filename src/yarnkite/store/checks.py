@@ -11,8 +11,9 @@ from typing import Any
 
 import numpy as np
 
-from yarnkite.core.check import Finding, Track, findings, from_breaks, from_dirt, from_left_out, worst_first
+from yarnkite.core.check import findings, from_breaks, from_dirt, from_left_out
 from yarnkite.core.dirt import Spot
+from yarnkite.core.finding import Finding, Track, worst_first
 from yarnkite.core.measure import GRID, Shift
 from yarnkite.core.recipe import Order, Still, digest
 from yarnkite.store import order, shots, stills
