@@ -158,6 +158,10 @@ def test_new_neighbours_are_measured_when_the_order_changes(client, shot):
     order = client.get(f"/api/shots/{shot}/stills").json()["stills"]
     body = {"seen": 1, "stills": [order[30]["id"]], "to": 2}
     assert client.post(f"/api/shots/{shot}/order/move", json=body).status_code == 200
+    # The check that this starts stands in nobody's way.
+    client.get(f"/api/shots/{shot}/check")
+    split = client.post(f"/api/shots/{shot}/split", json={"before": [order[33]["id"]]})
+    assert split.status_code == 200, split.text
     deadline = time.monotonic() + 30
     while client.get(f"/api/shots/{shot}/check").json()["measuring"]:
         assert time.monotonic() < deadline, "the new pairs were not measured"

@@ -4,11 +4,12 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.conftest import write_jpeg
 from tests.program import Program
 
+expect.set_options(timeout=20_000)
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 
 

@@ -96,7 +96,7 @@ def check_of_shot(needed: Needed, shot_id: int) -> CheckView:
     shot = shots.one(needed.database, shot_id)
     _, decisions = shots.latest(needed.database, shot_id)
     track, found, whole = checks.of_shot(needed.database, shot_id, decisions.order)
-    if not whole and shot["gathered"] and not jobs.busy(needed.database, shot_id):
+    if not whole and shot["gathered"] and not jobs.checking(needed.database, shot_id):
         needed.runner.start("check", shot_id, 0)
     places = {still: place for place, still in enumerate(track.ids)}
     return CheckView(

@@ -64,10 +64,19 @@ def wanted_of(database: Database, job_id: int) -> dict[str, Any]:
 
 
 def busy(database: Database, shot_id: int) -> bool:
-    """Tell whether a job of a shot waits or runs."""
+    """Tell whether a job of a shot waits or runs; a check looks at reduced copies only and stands in nobody's way."""
+    return bool(set(_under_way(database, shot_id)) - {"check"})
+
+
+def checking(database: Database, shot_id: int) -> bool:
+    """Tell whether a check of a shot waits or runs, or a job that ends with one."""
+    return bool(_under_way(database, shot_id))
+
+
+def _under_way(database: Database, shot_id: int) -> list[Kind]:
     with database.transaction() as cursor:
-        cursor.execute("SELECT 1 FROM job WHERE shot_id = %s AND state IN ('waiting', 'running') LIMIT 1", (shot_id,))
-        return cursor.fetchone() is not None
+        cursor.execute("SELECT kind FROM job WHERE shot_id = %s AND state IN ('waiting', 'running')", (shot_id,))
+        return [row["kind"] for row in cursor.fetchall()]
 
 
 def recent(database: Database, limit: int = 30) -> list[Row]:
