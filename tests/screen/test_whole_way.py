@@ -125,6 +125,7 @@ def test_pointing_at_a_folder_and_looking_through_it_with_keys_wheel_and_drag(pa
 def test_the_whole_decision_can_be_made_without_a_mouse(page: Page):
     new_project(page, "Keys only")
     page.get_by_role("button", name="reach", exact=True).press("Enter")
+    expect(page.get_by_text("40 files from MRW_1.jpg")).to_be_visible()
     page.get_by_role("button", name="Use this folder").press("Enter")
     expect(page.get_by_role("heading", name="What was gathered")).to_be_visible()
     brief = page.get_by_role("region", name="What will be made")
