@@ -1,29 +1,27 @@
 """Checking: findings and their remedies, plots, and pictures to look closely by."""
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from concurrent.futures import Future
-from datetime import datetime
-from itertools import pairwise
 from typing import Annotated, Literal
 
 import cv2
 import numpy as np
-import simplejpeg
 from fastapi import APIRouter, Query, Response
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.order import Chosen
-from yarnkite.api.pictures import CACHE_FOREVER, QUALITY, as_shot, jpeg
+from yarnkite.api.pictures import CACHE_FOREVER, as_shot, encoded, jpeg
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import Revised, View
 from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.finding import Finding, Kind, Remedy
+from yarnkite.core.finding import Finding, Kind, Remedy, Track
 from yarnkite.core.inspect import Whole, difference, spot, with_clipping
 from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import Check, Note, Still
+from yarnkite.core.recipe import Check, How, Note, Still
 from yarnkite.core.remedy import is_settled, remedied, restored
+from yarnkite.core.used import alike
 from yarnkite.jobs.whole import pieces, seen_together
 from yarnkite.store import checks, jobs, shots, used
 
@@ -86,8 +84,8 @@ class Noted(Seen):
     text: Annotated[str, Field(max_length=500)]
 
 
-class How(Seen):
-    how: Literal["blend", "motion"]
+class Bridging(Seen):
+    how: How
 
 
 @router.get("/check")
@@ -98,9 +96,8 @@ def check_of_shot(needed: Needed, shot_id: int) -> CheckView:
     track, found, whole = checks.of_shot(needed.database, shot_id, decisions.order)
     if not whole and shot["gathered"] and not jobs.checking(needed.database, shot_id):
         needed.runner.start("check", shot_id, 0)
-    places = {still: place for place, still in enumerate(track.ids)}
     return CheckView(
-        findings=[_view(finding, places, decisions.check) for finding in found],
+        findings=[_view(finding, track, decisions.check) for finding in found],
         measuring=not whole,
     )
 
@@ -116,7 +113,7 @@ def plots_of_shot(needed: Needed, shot_id: int) -> list[PlotView]:
         "movement": ("% of the width", np.hypot(track.shifts[:, 0], track.shifts[:, 1]) * 100),
         "warmth": ("stops", track.red - track.blue),
         "exposure": ("EV", track.exposure),
-        "interval": ("s", _intervals(track.captured)),
+        "interval": ("s", track.intervals),
         "blown out": ("%", track.bright * 100),
         "black": ("%", track.dark * 100),
     }
@@ -146,32 +143,36 @@ def remedy_findings(needed: Needed, shot_id: int, body: Remedied) -> Revised:
 @router.post("/aside")
 def set_aside(needed: Needed, shot_id: int, body: Aside) -> Revised:
     """Leave stills out of the clip, or bring them back; their files stay."""
-    _, decisions = shots.latest(needed.database, shot_id)
-    before = set(decisions.check.aside)
-    after = before | set(body.stills) if body.aside else before - set(body.stills)
-    return _decide(needed, shot_id, body.seen, aside=tuple(after))
+
+    def changed(check: Check) -> Check:
+        before = set(check.aside)
+        return check.changed(aside=before | set(body.stills) if body.aside else before - set(body.stills))
+
+    return _decide(needed, shot_id, body.seen, changed)
 
 
 @router.post("/stretch")
 def use_stretch(needed: Needed, shot_id: int, body: Stretch) -> Revised:
     """Use only the stills from one to another."""
-    return _decide(needed, shot_id, body.seen, begin=body.begin, end=body.end)
+    return _decide(needed, shot_id, body.seen, lambda check: check.changed(begin=body.begin, end=body.end))
 
 
 @router.post("/bridging")
-def bridge_how(needed: Needed, shot_id: int, body: How) -> Revised:
+def bridge_how(needed: Needed, shot_id: int, body: Bridging) -> Revised:
     """Blend neighbours where a still is bridged, or move them along what moves between them."""
-    return _decide(needed, shot_id, body.seen, how=body.how)
+    return _decide(needed, shot_id, body.seen, lambda check: check.changed(how=body.how))
 
 
 @router.post("/note")
 def note_still(needed: Needed, shot_id: int, body: Noted) -> Revised:
     """Write a note about a still; an empty one takes it away."""
-    _, decisions = shots.latest(needed.database, shot_id)
-    others = [note for note in decisions.check.notes if note.still != body.still]
     text = body.text.strip()
-    notes = [*others, Note(still=body.still, text=text)] if text else others
-    return _decide(needed, shot_id, body.seen, notes=tuple(notes))
+
+    def changed(check: Check) -> Check:
+        others = [note for note in check.notes if note.still != body.still]
+        return check.changed(notes=[*others, Note(still=body.still, text=text)] if text else others)
+
+    return _decide(needed, shot_id, body.seen, changed)
 
 
 @router.get("/stills/{position}/spot.jpg", response_class=Response)
@@ -227,7 +228,7 @@ def tried_picture(
     every = used.of_shot_whole(needed.database, shots.one(needed.database, shot_id))
     spoiled = tuple(number for number, _ in every[first : last + 1])
     if not spoiled:
-        raise _no_still(position)
+        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
     finding = Finding("missing" if remedy == "fill" else "misfire", spoiled, "", {"missing": 1}, ())
     check = shots.revision(needed.database, shot_id, revision).check
     return _mended(needed, shot_id, position, remedied(check, [finding], remedy), width, after=remedy == "fill")
@@ -258,39 +259,29 @@ def _together(needed: Services, shot_id: int, first: int, last: int | None) -> W
     every = used.of_shot_whole(needed.database, shot)
     aside = set(decisions.check.aside)
     chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in aside]
-    shapes = {(still.width, still.height) for still in chosen}
     if not chosen:
         raise NotFound("no_stills", "There are no stills in this stretch.")
-    usual = max(shapes, key=lambda shape: sum((still.width, still.height) == shape for still in chosen))
-    alike = tuple(still for still in chosen if (still.width, still.height) == usual)
+    usual = alike(chosen)
 
     def make() -> Whole:
         parts: list[Future[Whole]] = [
-            needed.runner.submit(seen_together, piece, needed.workspace.proxies) for piece in pieces(alike)
+            needed.runner.submit(seen_together, piece, needed.workspace.proxies) for piece in pieces(usual)
         ]
         whole = Whole()
         for part in parts:
             whole.join(part.result())
         return whole
 
-    return needed.database.remember(("whole", tuple(still.fingerprint for still in alike)), make)
+    return needed.database.remember(("whole", tuple(still.fingerprint for still in usual)), make)
 
 
-def _decide(needed: Services, shot_id: int, seen: int, **changes: object) -> Revised:
+def _decide(needed: Services, shot_id: int, seen: int, changed: Callable[[Check], Check]) -> Revised:
     _, decisions = shots.latest(needed.database, shot_id)
-    decided = Check.model_validate(decisions.check.model_dump() | changes)
-    return kept(needed, shot_id, seen, decisions.model_copy(update={"check": decided}))
+    return kept(needed, shot_id, seen, decisions.model_copy(update={"check": changed(decisions.check)}))
 
 
 def _original(needed: Services, shot_id: int, position: int) -> Still:
-    found = used.original(needed.database, shots.one(needed.database, shot_id), position)
-    if found is None:
-        raise _no_still(position)
-    return found[1]
-
-
-def _no_still(position: int) -> NotFound:
-    return NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    return used.original(needed.database, shots.one(needed.database, shot_id), position)[1]
 
 
 def _mended(
@@ -298,10 +289,7 @@ def _mended(
 ) -> Response:
     """Return the picture in a still's place; ``after`` is for the first one put in behind it."""
     shot = shots.one(needed.database, shot_id)
-    found = used.original(needed.database, shot, position)
-    if found is None:
-        raise _no_still(position)
-    number, still = found
+    number, still = used.original(needed.database, shot, position)
     places = [one.picture for one in used.of_shot(needed.database, shot, decided) if one.still == number]
     shown = places[min(int(after), len(places) - 1)] if places else still
     fit = as_shot(still, width)
@@ -310,17 +298,13 @@ def _mended(
     )
 
 
-def _intervals(captured: Sequence[datetime | None]) -> NDArray[np.floating]:
-    steps = [(now - before).total_seconds() if now and before else np.nan for before, now in pairwise(captured)]
-    return np.array([np.nan, *steps])[: len(captured)]
-
-
-def _view(finding: Finding, places: dict[int, int], decided: Check) -> FindingView:
+def _view(finding: Finding, track: Track, decided: Check) -> FindingView:
+    first, last = track.ends_of(finding)
     return FindingView(
         **{name: getattr(finding, name) for name in ("key", "kind", "severity", "sentence", "evidence")},
         stills=list(finding.stills),
-        first=places[finding.stills[0]],
-        last=places[finding.stills[-1]],
+        first=first,
+        last=last,
         remedies=list(finding.remedies),
         settled=is_settled(decided, finding),
     )
@@ -331,5 +315,4 @@ def _number(value: float) -> float | None:
 
 
 def _jpeg(image: NDArray[np.uint8]) -> Response:
-    data = simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444")
-    return Response(bytes(data), media_type="image/jpeg", headers=CACHE_FOREVER)
+    return Response(encoded(image), media_type="image/jpeg", headers=CACHE_FOREVER)

@@ -120,13 +120,11 @@ def still_as_frame(
     """Return a still as the clip shows it; one that is set aside comes without the timecode of its first frame."""
     decided = _changed(needed, shot_id, revision, change)
     shot = shots.one(needed.database, shot_id)
-    found = used.original(needed.database, shot, position)
-    if found is None:
-        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    number, still = used.original(needed.database, shot, position)
     places = used.of_shot(needed.database, shot, decided.check)
-    place = next((place for place, one in enumerate(places) if one.still == found[0]), None)
+    place = next((place for place, one in enumerate(places) if one.still == number), None)
     if place is None:
-        return _shown(needed, found[1], decided, width, {})
+        return _shown(needed, still, decided, width, {})
     said = {"Yarnkite-Timecode": timecode(Schedule(len(places), decided.pace).frame_of(place), decided.pace.rate)}
     return _shown(needed, places[place].picture, decided, width, said)
 

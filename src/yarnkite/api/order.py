@@ -116,10 +116,7 @@ def tail(needed: Needed, shot_id: int) -> Response:
 def still(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
     """Return a still as it was shot, upright, at most ``width`` pixels wide."""
     shot = shots.one(needed.database, shot_id)
-    found = used.original(needed.database, shot, position)
-    if found is None:
-        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
-    _, taken = found
+    _, taken = used.original(needed.database, shot, position)
     fit = as_shot(taken, width)
     return Response(
         jpeg(taken, fit, fit.size, needed.workspace.proxies),

@@ -4,6 +4,7 @@ from functools import lru_cache
 
 import numpy as np
 import simplejpeg
+from numpy.typing import NDArray
 
 from yarnkite.core.gather import Proxies
 from yarnkite.core.picture import fitted
@@ -18,7 +19,11 @@ QUALITY = 90
 @lru_cache(maxsize=KEPT)
 def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
     """Return a still, fitted, on a grid of ``size``, as JPEG."""
-    image = fitted(still, fit, size, read=proxies.read)
+    return encoded(fitted(still, fit, size, read=proxies.read))
+
+
+def encoded(image: NDArray[np.uint8]) -> bytes:
+    """Return an image, RGB, as a JPEG for the stage."""
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444"))
 
 

@@ -1,13 +1,12 @@
 """Bridging: a picture for a place where a still is spoiled or missing, made from the stills before and after."""
 
-from typing import Literal
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.recipe import How
+
 ImageArray = NDArray[np.uint8]
-How = Literal["blend", "motion"]
 
 _FLOW_WIDTH = 480
 

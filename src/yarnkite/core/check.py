@@ -39,7 +39,7 @@ def findings(track: Track) -> list[Finding]:
     result = [one for one in result if not by_shaking(track, one, moved)]
     result += moved
     result += _repetition(track)
-    return sorted(result, key=lambda one: track.ids.index(one.stills[0]))
+    return sorted(result, key=track.ends_of)
 
 
 def _mark(spoiled: NDArray[np.bool_], track: Track, found: Sequence[Finding]) -> None:
@@ -73,7 +73,6 @@ def from_dirt(track: Track, spots: Sequence[Spot]) -> list[Finding]:
             ("keep",),
         )
         for spot in spots
-        if len(track.ids)
     ]
 
 
@@ -83,23 +82,18 @@ def from_left_out(track: Track, unreadable: Sequence[tuple[str, str]]) -> list[F
     ``unreadable`` holds names and reasons.
     """
     known = sorted(zip(map(name_key, track.names), track.ids, strict=True)) if unreadable else []
+    keys = [key for key, _ in known]
     found = []
     for name, reason in unreadable:
-        at = bisect([key for key, _ in known], name_key(name))
-        around = (known[max(0, at - 1)][1], known[min(at, len(known) - 1)][1]) if known else ()
-        if around:
-            found.append(Finding("damaged", around, f"“{file_name(name)}” is not in the clip: {reason}", {}, ("keep",)))
+        at = bisect(keys, name_key(name))
+        around = (known[max(0, at - 1)][1], known[min(at, len(known) - 1)][1])
+        found.append(Finding("damaged", around, f"“{file_name(name)}” is not in the clip: {reason}", {}, ("keep",)))
     return found
 
 
 def _bursts(track: Track) -> list[Finding]:
     """Find stills that follow the one before much sooner than usual."""
-    steps = np.array(
-        [
-            (after - before).total_seconds() if before and after else np.nan
-            for before, after in zip(track.captured, track.captured[1:], strict=False)
-        ]
-    )
+    steps = track.intervals[1:]
     if np.isfinite(steps).sum() < _FEWEST:
         return []
     usual = float(np.nanmedian(steps))

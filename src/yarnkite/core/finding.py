@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -72,10 +73,24 @@ class Track:
     looks: Sequence[int]
     shapes: Sequence[tuple[int, int, str]] = ()
     light: Floats = field(init=False)
+    places: dict[int, int] = field(init=False)
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "places", {still: place for place, still in enumerate(self.ids)})
         light = np.median(self.blocks.reshape(len(self.blocks), -1), axis=1) if len(self.blocks) else np.zeros(0)
         object.__setattr__(self, "light", light)
+
+    def ends_of(self, finding: "Finding") -> tuple[int, int]:
+        """Return the positions of the first and the last still of a finding."""
+        return self.places[finding.stills[0]], self.places[finding.stills[-1]]
+
+    @property
+    def intervals(self) -> Floats:
+        """Return the seconds since the still before, not a number where unknown, as for the first."""
+        steps = [
+            (now - before).total_seconds() if now and before else np.nan for before, now in pairwise(self.captured)
+        ]
+        return np.array([np.nan, *steps])[: len(self.captured)]
 
 
 @dataclass(frozen=True)

@@ -76,7 +76,7 @@ def light_steps(track: Track, light: Floats, spoiled: NDArray[np.bool_], flicker
     ]
     for name, values in (("red", track.red), ("blue", track.blue)):
         for place, height in steps(mended(values, spoiled), least=0.07):
-            if any(one.kind == "colour step" and abs(track.ids.index(one.stills[0]) - place) < 3 for one in found):
+            if any(one.kind == "colour step" and abs(track.places[one.stills[0]] - place) < 3 for one in found):
                 continue
             warmer = (height > 0) == (name == "red")
             said = f"begins {'warmer' if warmer else 'colder'}, by {abs(height):.2f} stops of {name}, and it stays"
@@ -88,9 +88,9 @@ def light_steps(track: Track, light: Floats, spoiled: NDArray[np.bool_], flicker
 def _is_flicker(track: Track, place: int, height: float, flicker: Sequence[Finding]) -> bool:
     """Tell whether a step is one of the ups and downs of a stretch that flickers."""
     return any(
-        track.ids.index(one.stills[0]) - 1 <= place <= track.ids.index(one.stills[-1]) + 2
-        and abs(height) < 1.5 * one.evidence["stops"]
+        low - 1 <= place <= high + 2 and abs(height) < 1.5 * one.evidence["stops"]
         for one in flicker
+        for low, high in (track.ends_of(one),)
     )
 
 

@@ -54,6 +54,9 @@ class Order(Frozen):
     hand: Annotated[StillIds, Field(max_length=100_000)] = ()
 
 
+How = Literal["blend", "motion"]
+
+
 class Fill(Frozen):
     """Missing stills put in after a still, by id."""
 
@@ -87,11 +90,15 @@ class Check(Frozen):
     bridged: ChosenIds = ()
     held: ChosenIds = ()
     filled: Annotated[tuple[Fill, ...], Field(max_length=1000)] = ()
-    how: Literal["blend", "motion"] = "blend"
+    how: How = "blend"
     begin: Annotated[int, Field(ge=1)] | None = None
     end: Annotated[int, Field(ge=1)] | None = None
     kept: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
     notes: Annotated[tuple[Note, ...], Field(max_length=10_000)] = ()
+
+    def changed(self, **changes: object) -> "Check":
+        """Return what is decided once some of it is changed, checked and in order like any other."""
+        return Check.model_validate(self.model_dump() | changes)
 
 
 class Fit(Frozen):
@@ -146,7 +153,7 @@ class Bridge(Frozen):
     before: Still
     after: Still
     share: Annotated[Fraction, Field(gt=0, lt=1)]
-    how: Literal["blend", "motion"] = "blend"
+    how: How = "blend"
 
     @property
     def width(self) -> int:

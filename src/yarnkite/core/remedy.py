@@ -31,23 +31,23 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
             changes["end"] = found[0].stills[0]
         case "keep":
             changes["kept"] = tuple(sorted({*check.kept, *(finding.key for finding in found)}))
-    return Check.model_validate(check.model_dump() | changes)
+    return check.changed(**changes)
 
 
 def restored(check: Check, found: Sequence[Finding]) -> Check:
     """Return the decisions without any remedy for the stills of some findings."""
     stills = {still for finding in found for still in finding.stills}
     keys = {finding.key for finding in found}
-    left = {name: tuple(set(getattr(check, name)) - stills) for name in ("aside", "bridged", "held")}
+    left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "held")}
     filled = tuple(fill for fill in check.filled if fill.after not in stills)
     kept = tuple(key for key in check.kept if key not in keys)
-    return Check.model_validate(check.model_dump() | left | {"filled": filled, "kept": kept})
+    return check.changed(**left, filled=filled, kept=kept)
 
 
 def is_settled(check: Check, finding: Finding) -> bool:
     """Tell whether something was decided about a finding: a remedy for all its stills, or to leave it."""
-    treated = {*check.aside, *check.bridged, *check.held}
-    fills = {fill.after for fill in check.filled}
-    if finding.key in check.kept or (finding.stills and finding.stills[0] in fills and finding.kind == "missing"):
+    if finding.key in check.kept:
         return True
-    return bool(finding.stills) and finding.kind != "missing" and treated.issuperset(finding.stills)
+    if finding.kind == "missing":
+        return any(fill.after == finding.stills[0] for fill in check.filled)
+    return {*check.aside, *check.bridged, *check.held}.issuperset(finding.stills)

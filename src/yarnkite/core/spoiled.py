@@ -145,7 +145,7 @@ def by_shaking(track: Track, finding: Finding, moved: Sequence[Finding]) -> bool
         one.kind == "shake" and finding.stills[0] in close_to(track, one) for one in moved
     ):
         return False
-    low, high = track.ids.index(finding.stills[0]), track.ids.index(finding.stills[-1])
+    low, high = track.ends_of(finding)
     off = track.sharpness - neighbours(track.sharpness, 4)
     others = np.concatenate([off[max(0, low - 10) : low], off[high + 1 : high + 11]])
     return finding.evidence["stops"] > 1.6 * float(others.min(initial=0.0))

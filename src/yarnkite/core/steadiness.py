@@ -54,7 +54,7 @@ def knocks_and_shakes(track: Track, spoiled: NDArray[np.bool_]) -> list[Finding]
 
 
 def close_to(track: Track, finding: Finding) -> Sequence[int]:
-    low, high = track.ids.index(finding.stills[0]), track.ids.index(finding.stills[-1])
+    low, high = track.ends_of(finding)
     return track.ids[max(0, low - 3) : high + 4]
 
 

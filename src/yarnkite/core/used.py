@@ -1,6 +1,7 @@
 """Which pictures a clip is made of: the stills in order, less those set aside, with the spoiled ones mended."""
 
 from bisect import bisect_left, bisect_right
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -49,6 +50,13 @@ def _stretch(stills: Sequence[tuple[int, Still]], check: Check) -> list[tuple[in
     first = ids.index(check.begin) if check.begin in ids else 0
     last = ids.index(check.end) if check.end in ids else len(ids) - 1
     return list(stills[first : last + 1]) if first <= last else list(stills)
+
+
+def alike(stills: Sequence[Still]) -> list[Still]:
+    """Return the stills that have the size most have."""
+    sizes = Counter((still.width, still.height) for still in stills)
+    usual = max(sizes, key=lambda size: sizes[size], default=None)
+    return [still for still in stills if (still.width, still.height) == usual]
 
 
 def _sound_around(sound: Sequence[int], place: int) -> tuple[int | None, int | None]:

@@ -1,8 +1,7 @@
 """Measuring how each still lies against the one before it, as far as that is not known yet."""
 
-from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
-from itertools import islice, pairwise
+from itertools import pairwise
 
 from yarnkite.core.dirt import Spot, spots
 from yarnkite.core.errors import UnreadableStill
@@ -40,8 +39,7 @@ def _measure_pairs(context: Context) -> None:
     todo = [
         (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in known
     ]
-    pieces = iter(todo)
-    chunks = list(iter(lambda: list(islice(pieces, AT_ONCE)), []))
+    chunks = [todo[low : low + AT_ONCE] for low in range(0, len(todo), AT_ONCE)]
     for chunk, future in in_turn(
         context.workers,
         shifts,
@@ -49,10 +47,7 @@ def _measure_pairs(context: Context) -> None:
         lambda chunk: (chunk, context.workspace.proxies),
         while_waiting=context.check,
     ):
-        try:
-            checks.add_pairs(context.database, chunk, future.result())
-        except BrokenProcessPool:
-            continue
+        checks.add_pairs(context.database, chunk, future.result())
 
 
 def _look_for_dirt(context: Context) -> None:
@@ -67,10 +62,7 @@ def _look_for_dirt(context: Context) -> None:
         lambda chosen: (chosen, context.workspace.proxies),
         while_waiting=context.check,
     ):
-        try:
-            checks.keep_dirt(context.database, shot["id"], looked_at, future.result())
-        except BrokenProcessPool:
-            continue
+        checks.keep_dirt(context.database, shot["id"], looked_at, future.result())
 
 
 def dirt_in(stills: list[Still], proxies: Proxies) -> list[Spot]:

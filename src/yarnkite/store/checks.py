@@ -2,7 +2,6 @@
 
 import itertools
 import json
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime, timedelta
@@ -16,6 +15,7 @@ from yarnkite.core.dirt import Spot
 from yarnkite.core.finding import Finding, Track, worst_first
 from yarnkite.core.measure import GRID, Shift
 from yarnkite.core.recipe import Order, Still, digest
+from yarnkite.core.used import alike
 from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
@@ -64,12 +64,8 @@ def pairs(database: Database, fingerprints: Sequence[str]) -> Pairs:
 
 def for_dirt(database: Database, shot: Row) -> tuple[str, list[Still]]:
     """Return the stills of a shot in which dirt is looked for, spread over it, with a mark that stands for them."""
-    every = [still for _, still in of_shot_whole(database, shot)]
-    shapes = Counter((still.width, still.height) for still in every)
-    usual = max(shapes, key=lambda shape: shapes[shape], default=None)
-    alike = [still for still in every if (still.width, still.height) == usual]
-    step = max(1, len(alike) // DIRT_LOOKS)
-    chosen = alike[::step]
+    usual = alike([still for _, still in of_shot_whole(database, shot)])
+    chosen = usual[:: max(1, len(usual) // DIRT_LOOKS)]
     return digest(*(still.fingerprint for still in chosen)), chosen
 
 

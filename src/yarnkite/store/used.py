@@ -3,6 +3,7 @@
 from collections import Counter
 from pathlib import Path
 
+from yarnkite.core.errors import NotFound
 from yarnkite.core.recipe import Check, Picture, Still
 from yarnkite.core.used import Used, used
 from yarnkite.store.database import Database, Row
@@ -30,7 +31,7 @@ def of_shot(database: Database, shot: Row, check: Check) -> list[Used]:
     decided = check.model_copy(update={"kept": (), "notes": ()})
     return database.remember(
         ("used", stamp(database, shot["id"]), folder, decided),
-        lambda: used(_stills(database, shot["id"], folder), decided),
+        lambda: used(of_shot_whole(database, shot), decided),
     )
 
 
@@ -44,10 +45,12 @@ def shapes(database: Database, shot: Row, check: Check) -> Counter[tuple[int, in
     return Counter((one.picture.width, one.picture.height) for one in of_shot(database, shot, check))
 
 
-def original(database: Database, shot: Row, position: int) -> tuple[int, Still] | None:
-    """Return the id of the still at a position (from 0), and the still as it was shot, or ``None``."""
+def original(database: Database, shot: Row, position: int) -> tuple[int, Still]:
+    """Return the id of the still at a position (from 0), and the still as it was shot; raises ``NotFound``."""
     every = of_shot_whole(database, shot)
-    return every[position] if 0 <= position < len(every) else None
+    if not 0 <= position < len(every):
+        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    return every[position]
 
 
 def of_shot_whole(database: Database, shot: Row) -> list[tuple[int, Still]]:

@@ -1296,6 +1296,16 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /** Bridging */
+        Bridging: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "blend" | "motion";
+            /** Seen */
+            seen: number;
+        };
         /** BriefView */
         BriefView: {
             /** Bytes */
@@ -1711,16 +1721,6 @@ export interface components {
             /** Place */
             place: string;
             taking: components["schemas"]["Taking"];
-        };
-        /** How */
-        How: {
-            /**
-             * How
-             * @enum {string}
-             */
-            how: "blend" | "motion";
-            /** Seen */
-            seen: number;
         };
         /**
          * InPlace
@@ -3147,7 +3147,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["How"];
+                "application/json": components["schemas"]["Bridging"];
             };
         };
         responses: {

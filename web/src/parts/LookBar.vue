@@ -1,7 +1,5 @@
 <script setup lang="ts">
-import { computed } from "vue";
-
-import { addresses, saveAs } from "../api/client";
+import { saveAs } from "../api/client";
 import { isWhole, looks as names, useLooks, type Look } from "../stores/looks";
 import { useShot } from "../stores/shot";
 
@@ -11,13 +9,12 @@ const shot = useShot();
 const looks = useLooks();
 const stills: Look[] = ["one", "beside", "three", "difference", "clipped"];
 const whole: Look[] = ["mean", "brightest", "darkest", "activity"];
-const stretch = computed(() => shot.stretch ?? shot.usedStretch);
 
 function save(): void {
   if (!isWhole(looks.look)) return;
-  const { first, last } = stretch.value;
+  const { first, last } = looks.stretch;
   const name = `${shot.shot!.name} ${looks.look} ${first + 1}-${last + 1}.png`;
-  saveAs(name, addresses.whole(shot.shot!.id, looks.look, first, last, `${shot.revision}-${shot.tailVersion}`, "png"));
+  saveAs(name, looks.wholeAddress(looks.look, "png"));
 }
 </script>
 

@@ -29,10 +29,7 @@ function asUsed(position: number, title: string): Pane {
   const still = shot.stills.stills[position];
   if (!still) return { key: title, title, position: undefined, address: undefined };
   const treated = shot.mended.get(still.id) ?? (shot.aside.has(still.id) ? "set aside" : undefined);
-  const address = shot.mended.has(still.id)
-    ? addresses.mended(shot.shot!.id, still, shot.revision, wanted.value)
-    : addresses.still(shot.shot!.id, still, wanted.value);
-  return { key: title, title, position, address, treated };
+  return { key: title, title, position, address: looks.usedAddress(still, wanted.value), treated };
 }
 
 /** The place between two stills of which one or more are missing. */

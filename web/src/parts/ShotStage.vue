@@ -38,14 +38,10 @@ const checkedAddress = computed(() => {
   const id = shot.shot?.id;
   if (!one || !id) return undefined;
   if (props.step !== "check") return addresses.still(id, one, wanted.value);
-  if (isWhole(looks.look)) {
-    const { first, last } = shot.stretch ?? shot.usedStretch;
-    return addresses.whole(id, looks.look, first, last, `${shot.revision}-${shot.tailVersion}`);
-  }
+  if (isWhole(looks.look)) return looks.wholeAddress(looks.look);
   if (looks.look === "difference") return addresses.difference(id, one, shot.stills.stills[one.position - 1], wanted.value);
   if (looks.look === "clipped") return addresses.clipped(id, one, wanted.value);
-  if (shot.mended.has(one.id)) return addresses.mended(id, one, shot.revision, wanted.value);
-  return addresses.still(id, one, wanted.value);
+  return looks.usedAddress(one, wanted.value);
 });
 /** Whether the stage shows what many stills have in common. */
 const together = computed(() => props.step === "check" && isWhole(looks.look));
@@ -55,7 +51,7 @@ const note = computed(() => still.value && shot.notes.get(still.value.id));
 const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
 const several = computed(() => props.step === "check" && (looks.look === "beside" || looks.look === "three"));
 const stretchWords = computed(() => {
-  const { first, last } = shot.stretch ?? shot.usedStretch;
+  const { first, last } = looks.stretch;
   return `stills ${(first + 1).toLocaleString("en")} to ${(last + 1).toLocaleString("en")} together`;
 });
 

@@ -2,7 +2,7 @@ import { useIntervalFn, useLocalStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import type { Finding } from "../api/client";
+import { addresses, type Finding, type Still } from "../api/client";
 import { useShot } from "./shot";
 
 /** The ways the stage can show a still, or the whole shot, while it is being checked. */
@@ -61,6 +61,20 @@ export const useLooks = defineStore("looks", () => {
     return [first, Math.floor((first + last) / 2), last].map((own, index) => Math.min(three.value[index] ?? own, shot.count - 1));
   });
 
+  /** What pictures of many stills are made of: the chosen stretch, else all that the clip uses. */
+  const stretch = computed(() => shot.stretch ?? shot.usedStretch);
+
+  function wholeAddress(kind: WholeLook, ending: "jpg" | "png" = "jpg"): string {
+    const { first, last } = stretch.value;
+    return addresses.whole(shot.shot!.id, kind, first, last, `${shot.revision}-${shot.tailVersion}`, ending);
+  }
+
+  /** A still in its own shape, or what the clip shows in its place. */
+  function usedAddress(still: Still, width: number): string {
+    const id = shot.shot!.id;
+    return shot.mended.has(still.id) ? addresses.mended(id, still, shot.revision, width) : addresses.still(id, still, width);
+  }
+
   function toggleBlink(): void {
     flipped.value = false;
     if (blinking.value) blink.pause();
@@ -111,7 +125,7 @@ export const useLooks = defineStore("looks", () => {
   );
 
   return {
-    ...{ look, spot, under, finding, trying, perSecond, three, threePositions, blinking, position, lastKept },
-    ...{ toggleBlink, toggleSpot, show, goTo, plain },
+    ...{ look, spot, under, finding, trying, perSecond, three, threePositions, stretch, blinking, position, lastKept },
+    ...{ wholeAddress, usedAddress, toggleBlink, toggleSpot, show, goTo, plain },
   };
 });
