@@ -22,6 +22,7 @@ from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still
 from yarnkite.core.stills import Pixels
 from yarnkite.jobs import check, encode, export, find, footage, gather, rename
+from yarnkite.jobs.playing import Pieces
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
 from yarnkite.store import jobs
@@ -59,7 +60,7 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
             },
         )
         try:
-            yield Services(database, workspace, runner, events, places.known(workspace))
+            yield Services(database, workspace, runner, events, places.known(workspace), Pieces(workspace.proxies))
         finally:
             runner.stop()
     finally:

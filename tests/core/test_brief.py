@@ -40,7 +40,7 @@ def test_its_numbers_are_those_of_the_plan(count, hold, rate):
     ("fit", "control", "remark"),
     [
         (Fit(size=Size(width=7680, height=4320)), "size", "Enlarges the stills 1.3×"),
-        (Fit(how="contain"), "position", "16 % of the frame stays black"),
+        (Fit(how="contain"), "surround", "16 % of the frame stays black"),
     ],
 )
 def test_what_does_not_add_up_is_marked_and_said(fit, control, remark):
@@ -79,7 +79,7 @@ def test_decisions_that_cannot_be_are_refused(wrong, sentence):
 def test_the_estimate_is_within_a_factor_of_two(stills, tmp_path, size):
     taken = stills(60, (1200, 800))
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])), encode=Encode(crf=21))
-    estimate = estimated_bytes(decisions, 60, measured_weight(taken))
+    estimate = estimated_bytes(decisions, 60, 60, measured_weight(taken))
     recipe = Recipe(stills=taken, decisions=decisions)
     clip = join(recipe, [render_chunk(recipe, one, tmp_path) for one in chunks(recipe)], tmp_path / "clip.mp4")
     assert 0.5 < estimate / clip.stat().st_size < 2

@@ -17,17 +17,21 @@ from yarnkite.api import (
     encode,
     events,
     export,
+    fit,
     footage,
     gather,
     interchange,
     jobs,
     order,
+    pace,
     places,
+    presets,
     problems,
     projects,
     rename,
     sorting,
     uploads,
+    versions,
 )
 from yarnkite.api.security import SameOrigin
 from yarnkite.api.services import Services
@@ -57,8 +61,10 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (places, gather, uploads, footage, sorting)
-    for step in (projects, *gathering, order, rename, export, interchange, check, decisions, encode, jobs, events):
+    deciding = (decisions, versions, presets, fit, pace)
+    for step in (projects, *gathering, order, rename, export, interchange, check, *deciding, encode, jobs, events):
         app.include_router(step.router)
+    app.include_router(pace.pieces_router)
     if pages is not None:
         _serve_pages(app, pages)
     return app

@@ -244,7 +244,7 @@ def whole_picture(
     last: Annotated[int | None, Query(ge=0)] = None,
 ) -> Response:
     """Return the mean, brightest, darkest or activity of a stretch of the stills that are not set aside."""
-    whole = _together(needed, shot_id, first, last)
+    whole = together(needed, shot_id, first, last)
     image: NDArray[np.uint8] = getattr(whole, kind)
     if ending == "jpg":
         return _jpeg(image)
@@ -253,7 +253,8 @@ def whole_picture(
     return Response(file.tobytes(), media_type="image/png", headers={"Cache-Control": "no-store"})
 
 
-def _together(needed: Services, shot_id: int, first: int, last: int | None) -> Whole:
+def together(needed: Services, shot_id: int, first: int, last: int | None) -> Whole:
+    """Return what a stretch of stills has in common; raises ``NotFound`` for one without stills."""
     shot = shots.one(needed.database, shot_id)
     _, decisions = shots.latest(needed.database, shot_id)
     every = used.of_shot_whole(needed.database, shot)

@@ -6,15 +6,14 @@ from fastapi import APIRouter, Query, Response
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from yarnkite.api.pictures import CACHE_FOREVER, jpeg, on_screen
+from yarnkite.api.pictures import CACHE_FOREVER, frame_jpeg, on_screen
 from yarnkite.api.services import Needed, Services
-from yarnkite.api.views import BriefView, Revised, ShotDetail, brief_view
-from yarnkite.core.brief import brief
+from yarnkite.api.views import BriefView, Revised, RevisionView, ShotDetail, VersionsSaid, VersionView, brief_view
 from yarnkite.core.errors import NotFound
-from yarnkite.core.pace import Schedule
-from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Picture
+from yarnkite.core.pace import Shown, alone_shown, schedule_of
+from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Recipe
 from yarnkite.core.timecode import timecode
-from yarnkite.store import projects, shots, stills, used
+from yarnkite.store import projects, shots, stills, used, versions
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["decisions"])
 
@@ -42,7 +41,9 @@ class Change(BaseModel):
     encode: Encode | None = None
 
 
-ChangeText = Annotated[str, Query(max_length=4000)]
+_LISTED = 60
+
+ChangeText = Annotated[str, Query(max_length=40_000)]
 
 
 @router.get("")
@@ -59,6 +60,7 @@ def get_shot(needed: Needed, shot_id: int) -> ShotDetail:
         brief=_brief(needed, shot_id, decisions),
         can_undo=can_undo,
         can_redo=can_redo,
+        **_versions(needed, shot_id),
     )
 
 
@@ -80,6 +82,23 @@ def redo(needed: Needed, shot_id: int, body: Seen) -> Revised:
     return revised(needed, shot_id, shots.step_forth(needed.database, shot_id, body.seen))
 
 
+@router.get("/revisions")
+def list_revisions(needed: Needed, shot_id: int) -> list[RevisionView]:
+    """Return the newest revisions, the newest first, each with what it changed."""
+    found = shots.revisions(needed.database, shot_id, _LISTED + 1)
+    before = [row["decisions"] for row in found[1:]] + [None] * (len(found) <= _LISTED)
+    return [
+        RevisionView.model_validate(row | {"changed": _difference(older, row["decisions"])})
+        for row, older in zip(found, before, strict=False)
+    ]
+
+
+def _difference(before: Decisions | None, after: Decisions) -> str:
+    if before is None:
+        return "as it began"
+    return " and ".join(name for name, value in after if value != getattr(before, name)) or "nothing"
+
+
 def kept(needed: Services, shot_id: int, seen: int, decisions: Decisions) -> Revised:
     """Keep decisions as a new revision made from the one that was seen."""
     return revised(needed, shot_id, shots.revise(needed.database, shot_id, seen, decisions))
@@ -90,7 +109,20 @@ def revised(needed: Services, shot_id: int, number: int) -> Revised:
     decisions = shots.revision(needed.database, shot_id, number)
     can_undo, can_redo = shots.steps(needed.database, shot_id)
     brief_of = _brief(needed, shot_id, decisions)
-    return Revised(revision=number, decisions=decisions, brief=brief_of, can_undo=can_undo, can_redo=can_redo)
+    return Revised(
+        revision=number,
+        decisions=decisions,
+        brief=brief_of,
+        can_undo=can_undo,
+        can_redo=can_redo,
+        **_versions(needed, shot_id),
+    )
+
+
+def _versions(needed: Services, shot_id: int) -> VersionsSaid:
+    now = versions.current(needed.database, shot_id)
+    every = [VersionView.model_validate(row) for row in versions.of_shot(needed.database, shot_id)]
+    return {"versions": every, "version": now["id"] if now else None}
 
 
 @router.post("/brief")
@@ -101,50 +133,73 @@ def say(needed: Needed, shot_id: int, decisions: Decisions) -> BriefView:
 
 @router.get("/frames/{frame}.jpg", response_class=Response)
 def frame_picture(
-    needed: Needed, shot_id: int, frame: int, revision: int, change: ChangeText = "{}", width: int = 1280
+    needed: Needed,
+    shot_id: int,
+    frame: int,
+    revision: int,
+    change: ChangeText = "{}",
+    width: int = 1280,
+    quickly: bool = False,
 ) -> Response:
     """Return a frame of the clip as a revision, with a change (as JSON) on top, makes it."""
-    decided = _changed(needed, shot_id, revision, change)
-    places = used.of_shot(needed.database, shots.one(needed.database, shot_id), decided.check)
-    schedule = Schedule(len(places), decided.pace)
+    made = tried(needed, shot_id, revision, change)
+    schedule = schedule_of(made.recipe)
     if not 0 <= frame < len(schedule):
         raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {frame}.")
-    said = {"Yarnkite-Timecode": timecode(frame, decided.pace.rate)}
-    return _shown(needed, places[schedule.still_at(frame)].picture, decided, width, said)
+    said = {"Yarnkite-Timecode": timecode(frame, made.recipe.decisions.pace.written_rate)}
+    return _shown(needed, made.recipe, schedule.shown(frame), width, said, quickly=quickly)
 
 
 @router.get("/stills/{position}/frame.jpg", response_class=Response)
 def still_as_frame(
-    needed: Needed, shot_id: int, position: int, revision: int, change: ChangeText = "{}", width: int = 1280
+    needed: Needed,
+    shot_id: int,
+    position: int,
+    revision: int,
+    change: ChangeText = "{}",
+    width: int = 1280,
+    quickly: bool = False,
 ) -> Response:
     """Return a still as the clip shows it; one that is set aside comes without the timecode of its first frame."""
-    decided = _changed(needed, shot_id, revision, change)
-    shot = shots.one(needed.database, shot_id)
-    number, still = used.original(needed.database, shot, position)
-    places = used.of_shot(needed.database, shot, decided.check)
-    place = next((place for place, one in enumerate(places) if one.still == number), None)
+    made = tried(needed, shot_id, revision, change)
+    number, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
+    place = next((place for place, one in enumerate(made.places) if one.still == number), None)
     if place is None:
-        return _shown(needed, still, decided, width, {})
-    said = {"Yarnkite-Timecode": timecode(Schedule(len(places), decided.pace).frame_of(place), decided.pace.rate)}
-    return _shown(needed, places[place].picture, decided, width, said)
+        alone = made.recipe.model_copy(update={"stills": (still,)})
+        return _shown(needed, alone, alone_shown(0), width, {}, quickly=quickly)
+    frame = schedule_of(made.recipe).frame_of(place)
+    said = {"Yarnkite-Timecode": timecode(frame, made.recipe.decisions.pace.written_rate)}
+    return _shown(needed, made.recipe, alone_shown(place), width, said, quickly=quickly)
 
 
-def _shown(needed: Services, still: Picture, decided: Decisions, width: int, said: dict[str, str]) -> Response:
-    picture = jpeg(still, decided.fit, on_screen(decided.fit.size, width), needed.workspace.proxies)
-    return Response(picture, media_type="image/jpeg", headers=CACHE_FOREVER | said)
+def tried(needed: Services, shot_id: int, revision: int, change: str) -> used.Making:
+    """Return what a revision, with a change (as JSON) on top, makes."""
+    decided = changed(needed, shot_id, revision, change)
+    return used.making(needed.database, shots.one(needed.database, shot_id), decided)
 
 
-def _changed(needed: Services, shot_id: int, revision: int, change: str) -> Decisions:
+def changed(needed: Services, shot_id: int, revision: int, change: str) -> Decisions:
+    """Return the decisions of a revision with a change (as JSON) on top."""
     try:
-        tried = Change.model_validate_json(change)
+        wanted = Change.model_validate_json(change)
     except ValidationError as error:
         raise RequestValidationError(error.errors()) from None
     decisions = shots.revision(needed.database, shot_id, revision)
-    return decisions.model_copy(update={name: value for name, value in tried if value is not None})
+    return decisions.model_copy(update={name: value for name, value in wanted if value is not None})
+
+
+def _shown(
+    needed: Services, recipe: Recipe, what: Shown, width: int, said: dict[str, str], *, quickly: bool
+) -> Response:
+    stills = tuple(recipe.stills[place] for place, _ in what.parts)
+    among = Shown(tuple((index, weight) for index, (_, weight) in enumerate(what.parts)), what.moving)
+    fit = recipe.decisions.fit
+    size = on_screen(fit.size, width)
+    picture = frame_jpeg(stills, among, recipe.usual, fit, size, needed.workspace.proxies, quickly)
+    return Response(picture, media_type="image/jpeg", headers=CACHE_FOREVER | said)
 
 
 def _brief(needed: Services, shot_id: int, decisions: Decisions) -> BriefView:
     shot = shots.one(needed.database, shot_id)
-    shapes = used.shapes(needed.database, shot, decisions.check)
     every = stills.count(needed.database, shot_id)
-    return brief_view(brief(shapes, decisions, shots.weight_of(shot), every=every))
+    return brief_view(used.making(needed.database, shot, decisions).said(shots.weight_of(shot), every), decisions)

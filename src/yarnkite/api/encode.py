@@ -8,8 +8,7 @@ from yarnkite.api.services import Needed
 from yarnkite.api.views import ClipView, JobView, job_view
 from yarnkite.core.encode import clip_plan
 from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.recipe import Recipe
-from yarnkite.store import jobs, shots, used
+from yarnkite.store import jobs, shots, used, versions
 
 router = APIRouter(prefix="/api", tags=["encode"])
 
@@ -21,11 +20,12 @@ def encode(needed: Needed, shot_id: int, body: Seen) -> JobView:
     number, decisions = shots.latest(needed.database, shot_id)
     if number != body.seen:
         raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
-    taken = used.pictures(needed.database, shot, decisions.check)
+    recipe = used.making(needed.database, shot, decisions).recipe
     if not shot["gathered"]:
         raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
-    recipe = Recipe(stills=taken, decisions=decisions.for_recipe())
-    job_id = needed.runner.start("encode", shot_id, clip_plan(recipe).frames, recipe)
+    version = versions.current(needed.database, shot_id)
+    wanted = {"version": version["name"] if version else ""}
+    job_id = needed.runner.start("encode", shot_id, clip_plan(recipe).frames, recipe, wanted)
     return job_view(jobs.one(needed.database, job_id))
 
 

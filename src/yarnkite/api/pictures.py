@@ -6,8 +6,10 @@ import numpy as np
 import simplejpeg
 from numpy.typing import NDArray
 
+from yarnkite.core.fit import Shape
 from yarnkite.core.gather import Proxies
-from yarnkite.core.picture import fitted
+from yarnkite.core.pace import Shown
+from yarnkite.core.picture import Pictures, fitted
 from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Picture, Size, Still
 
 CACHE_FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
@@ -20,6 +22,18 @@ QUALITY = 90
 def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
     """Return a still, fitted, on a grid of ``size``, as JPEG."""
     return encoded(fitted(still, fit, size, read=proxies.read))
+
+
+@lru_cache(maxsize=KEPT)
+def frame_jpeg(
+    stills: tuple[Picture, ...], what: Shown, usual: Shape, fit: Fit, size: Size, proxies: Proxies, quickly: bool
+) -> bytes:
+    """Return what a frame shows as JPEG; the places it names are those in ``stills``.
+
+    ``quickly`` makes do with reduced stills, which shows the same a little softer where they are enlarged.
+    """
+    read = proxies.read_quickly if quickly else proxies.read
+    return encoded(Pictures(stills, usual, fit, size, read).shown(what))
 
 
 def encoded(image: NDArray[np.uint8]) -> bytes:

@@ -8,7 +8,6 @@ from pydantic import BaseModel, StringConstraints
 from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, ProjectDetail, ProjectView, ShotSummary, job_view
-from yarnkite.core.brief import brief
 from yarnkite.jobs.find import lost
 from yarnkite.store import jobs, projects, shots, used
 from yarnkite.store.database import Row
@@ -46,8 +45,7 @@ def rename_project(needed: Needed, project_id: int, body: ProjectName) -> Projec
 def _summary(needed: Services, shot: Row) -> ShotSummary:
     _, decisions = shots.latest(needed.database, shot["id"])
     whole = shots.one(needed.database, shot["id"])
-    shapes = used.shapes(needed.database, whole, decisions.check)
-    said = brief(shapes, decisions, shots.weight_of(whole), every=shot["stills"])
+    said = used.making(needed.database, whole, decisions).said(shots.weight_of(whole), shot["stills"])
     return ShotSummary.model_validate(shot | {"brief": str(said)})
 
 

@@ -7,6 +7,7 @@ from fastapi import Depends, Request
 
 from yarnkite.api.events import Events
 from yarnkite.core.places import Place
+from yarnkite.jobs.playing import Pieces
 from yarnkite.jobs.runner import Runner
 from yarnkite.store.database import Database
 from yarnkite.workspace import Workspace
@@ -21,6 +22,7 @@ class Services:
     runner: Runner
     events: Events
     places: tuple[Place, ...]
+    pieces: Pieces
 
 
 def _services(request: Request) -> Services:

@@ -1,11 +1,14 @@
 """What the interface says: the shapes of responses, from which the browser's types are made."""
 
 from datetime import datetime
+from typing import TypedDict
 
 from pydantic import BaseModel, ConfigDict
 
 from yarnkite.core.brief import Brief
+from yarnkite.core.fit import corners, turned_shape
 from yarnkite.core.order import Kind
+from yarnkite.core.rate import explained
 from yarnkite.core.recipe import Decisions, OrderBy
 from yarnkite.core.sorting import LeftOutKind
 from yarnkite.store.database import Row
@@ -56,10 +59,37 @@ class CostView(View):
     bottom: float
     empty: float
     scale: float
+    stretched: float
+    push_in: float
+
+
+class SeenView(View):
+    """What of a still is seen: ``corners`` clockwise from the top left, in shares of the turned still, and its shape.
+
+    ``room`` is how far the picture can be moved, in pixels of the frame; ``target`` where it lies in the frame, in
+    shares: left, top, width, height.
+    """
+
+    width: int
+    height: int
+    corners: list[tuple[float, float]]
+    room: tuple[float, float]
+    target: tuple[float, float, float, float]
+
+
+class RemedyView(View):
+    """A change that would settle what is doubtful, by the words for its button."""
+
+    name: str
+    decisions: Decisions
 
 
 class BriefView(View):
     parts: list[PartView]
+    clock: str
+    rate_note: str
+    seen: SeenView | None
+    remedies: list[RemedyView]
     remarks: list[str]
     stills: int
     frames: int
@@ -68,6 +98,18 @@ class BriefView(View):
     timecode: str
     bytes: int
     cost: CostView | None
+
+
+class VersionView(View):
+    id: int
+    name: str
+
+
+class VersionsSaid(TypedDict):
+    """The versions of a shot, and the one that is open."""
+
+    versions: list[VersionView]
+    version: int | None
 
 
 class ShotDetail(View):
@@ -83,6 +125,8 @@ class ShotDetail(View):
     brief: BriefView
     can_undo: bool
     can_redo: bool
+    versions: list[VersionView]
+    version: int | None
     raws: bool
 
 
@@ -92,6 +136,17 @@ class Revised(View):
     brief: BriefView
     can_undo: bool
     can_redo: bool
+    versions: list[VersionView]
+    version: int | None
+
+
+class RevisionView(View):
+    """An earlier or the present revision; ``changed`` names the steps it changed."""
+
+    number: int
+    created_at: datetime
+    version: str | None
+    changed: str
 
 
 class StillView(View):
@@ -179,8 +234,42 @@ class ClipView(View):
     created_at: datetime
 
 
-def brief_view(said: Brief) -> BriefView:
-    return BriefView.model_validate(said)
+def brief_view(said: Brief, decisions: Decisions) -> BriefView:
+    """Return a brief as the pages read it; what remedies change is put into the shot's own ``decisions``."""
+    remedies = [
+        RemedyView(name=name, decisions=decisions.model_copy(update={step: getattr(wanted, step)}))
+        for name, step, wanted in said.remedies
+    ]
+    note = explained(decisions.pace.written_rate, said.frames)
+    names = ("parts", "remarks", "stills", "frames", "seconds", "length", "timecode", "bytes", "clock", "cost")
+    fields = {name: getattr(said, name) for name in names}
+    return BriefView.model_validate(fields | {"rate_note": note, "seen": _seen(said, decisions), "remedies": remedies})
+
+
+def _seen(said: Brief, decisions: Decisions) -> SeenView | None:
+    placement, fit = said.placement, decisions.fit
+    if placement is None:
+        return None
+    width, height = turned_shape(*said.usual, fit)
+    target, scale = (
+        placement.target,
+        (
+            placement.target.width / placement.source.width,
+            placement.target.height / placement.source.height,
+        ),
+    )
+    return SeenView(
+        width=width,
+        height=height,
+        corners=[(across / width, down / height) for across, down in corners(placement)],
+        room=(float(placement.room[0] * scale[0]), float(placement.room[1] * scale[1])),
+        target=(
+            float(target.left / fit.size.width),
+            float(target.top / fit.size.height),
+            float(target.width / fit.size.width),
+            float(target.height / fit.size.height),
+        ),
+    )
 
 
 def job_view(row: Row, seconds_to_go: float | None = None) -> JobView:

@@ -17,8 +17,24 @@ def bridged(before: ImageArray, after: ImageArray, share: float, how: How) -> Im
     ``motion`` moves both along the optical flow between them (Kroeger et al. 2016) before they are blended.
     """
     if how == "motion":
-        there, back = _flow(before, after), _flow(after, before)
-        before, after = _along(before, there, -share), _along(after, back, share - 1)
+        return Motion(before, after).at(share)
+    return _mixed(before, after, share)
+
+
+class Motion:
+    """How things move from one picture to the next, both RGB, uint8, of the same shape."""
+
+    def __init__(self, before: ImageArray, after: ImageArray) -> None:
+        self._before, self._after = before, after
+        self._there, self._back = _flow(before, after), _flow(after, before)
+
+    def at(self, share: float) -> ImageArray:
+        """Return the picture at ``share`` (0 … 1) of the way."""
+        before, after = _along(self._before, self._there, -share), _along(self._after, self._back, share - 1)
+        return _mixed(before, after, share)
+
+
+def _mixed(before: ImageArray, after: ImageArray, share: float) -> ImageArray:
     weight = round(share * 256)
     mixed = before.astype(np.uint16) * (256 - weight) + after.astype(np.uint16) * weight + 128
     return np.asarray(mixed >> 8, np.uint8)

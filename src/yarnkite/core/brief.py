@@ -3,16 +3,17 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from yarnkite.core.fit import Cost, cost
+from yarnkite.core.clock import compression, compression_text
+from yarnkite.core.doubts import Doubts, Remedies, doubts
+from yarnkite.core.fit import Cost, Placement, cost, place
 from yarnkite.core.pace import Schedule
 from yarnkite.core.rate import rate_label
-from yarnkite.core.recipe import Decisions, Fit
+from yarnkite.core.recipe import Decisions, Fit, Pace, Thin
 from yarnkite.core.timecode import duration_text, timecode
 from yarnkite.core.weight import ORDINARY, Weight, estimated_bytes
+from yarnkite.core.wording import counted, frames_text, ordinal, percent, size_text
 
-_NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
-_ENLARGED_FROM = 1.02
-_SHORTEST_S = 1
+Shapes = Mapping[tuple[int, int], int]
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,11 @@ class Part:
 
 @dataclass(frozen=True)
 class Brief:
-    """The sentence, the remarks that go with it, and the same facts as numbers."""
+    """The sentence, the remarks that go with it, and the same facts as numbers.
+
+    ``usual`` is the size of the usual still. ``remedies`` are what would settle what is doubtful: a name for a button,
+    which step it changes, and decisions in which that step is changed.
+    """
 
     parts: tuple[Part, ...]
     remarks: tuple[str, ...]
@@ -36,61 +41,81 @@ class Brief:
     length: str
     timecode: str
     bytes: int
+    clock: str = ""
     cost: Cost | None = field(default=None)
+    placement: Placement | None = field(default=None)
+    usual: tuple[int, int] = (0, 0)
+    remedies: Remedies = ()
 
     def __str__(self) -> str:
         return "".join(part.text for part in self.parts)
 
 
-Shapes = Mapping[tuple[int, int], int]
-
-
-def brief(shapes: Shapes, decisions: Decisions, weight: Weight | None = None, *, every: int = 0) -> Brief:
+def brief(
+    shapes: Shapes,
+    decisions: Decisions,
+    weight: Weight | None = None,
+    *,
+    every: int = 0,
+    times: tuple[int, ...] = (),
+) -> Brief:
     """Say what decisions make of a shot.
 
-    ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot has; ``weight`` is what the shot's frames were found
-    to weigh, for the estimate of bytes.
+    ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot
+    has, ``times`` when each used one was taken, in milliseconds. ``weight`` is what the shot's frames were found to
+    weigh. Stills that stay longer are named by their places among those used, as in a recipe.
     """
-    count = sum(shapes.values())
-    schedule = Schedule(count, decisions.pace)
-    rate, frames = decisions.pace.rate, len(schedule)
-    estimate = estimated_bytes(decisions, frames, weight or ORDINARY)
+    count, pace = sum(shapes.values()), decisions.pace
     if not count:
         why = "all stills are set aside" if every else "this shot has no stills"
-        return Brief((Part(f"Nothing to make yet: {why}."),), (), 0, 0, 0.0, "0.0 s", timecode(0, rate), 0)
-    loss = cost(*max(shapes, key=lambda shape: shapes[shape]), decisions.fit)
-    remarks = _remarks(loss, decisions.fit, shapes)
-    length = duration_text(schedule.seconds)
-    short = "The clip is shorter than a second." if schedule.seconds < _SHORTEST_S else ""
+        nothing = timecode(0, pace.written_rate)
+        return Brief((Part(f"Nothing to make yet: {why}."),), (), 0, 0, 0.0, "0.0 s", nothing, 0)
+    schedule = Schedule(count, pace, times if pace.by_clock else ())
+    usual = max(shapes, key=lambda shape: shapes[shape])
+    loss = cost(*usual, decisions.fit)
+    factor = compression(times, schedule)
+    doubtful = doubts(loss, decisions, shapes, schedule, times)
+    frames, length = len(schedule), duration_text(schedule.seconds)
+    estimate = estimated_bytes(decisions, frames, schedule.changes, weight or ORDINARY)
     parts = (
         Part("Take "),
         Part(_stills_text(count, every), "stills"),
+        *_which(pace, doubtful),
         Part(", "),
-        Part(_hold_text(decisions.pace.hold), "hold"),
+        *_held(pace, doubtful),
         Part(" at "),
-        Part(f"{rate_label(rate)} fps", "rate"),
+        Part(f"{rate_label(pace.rate)} fps", "rate", doubtful.rate),
+        *_written(pace),
+        *_speed(pace),
         Part(", "),
-        Part("cover" if decisions.fit.how == "cover" else "fit inside", "how"),
+        Part(_HOW[decisions.fit.how], "how", doubtful.how),
         Part(" "),
-        Part(str(decisions.fit.size), "size", _soft(loss)),
-        *_kept(loss, decisions.fit),
+        Part(str(decisions.fit.size), "size", doubtful.size),
+        *_kept(loss, decisions.fit, doubtful),
         Part(", and write an H.264 file of "),
         Part(_quality_text(decisions.encode.crf), "quality"),
         Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
-        Part(length, "", short),
-        Part(f" ({timecode(frames, rate)}), about {_size_text(estimate)}."),
+        Part(length, "length", doubtful.length),
+        Part(f" ({timecode(frames, pace.written_rate)}), about {size_text(estimate)}."),
     )
     return Brief(
         parts=parts,
-        remarks=remarks,
-        stills=count,
+        remarks=doubtful.remarks,
+        stills=schedule.used,
         frames=frames,
         seconds=float(schedule.seconds),
         length=length,
-        timecode=timecode(frames, rate),
+        timecode=timecode(frames, pace.written_rate),
         bytes=estimate,
+        clock=compression_text(factor) if factor else "",
         cost=loss,
+        placement=place(*usual, decisions.fit),
+        usual=usual,
+        remedies=doubtful.remedies,
     )
+
+
+_HOW = {"cover": "cover", "contain": "fit inside", "stretch": "stretch to"}
 
 
 def _stills_text(count: int, every: int) -> str:
@@ -101,63 +126,91 @@ def _stills_text(count: int, every: int) -> str:
     return f"{count:,} stills" if count > 1 else "one still"
 
 
-def _hold_text(hold: int) -> str:
-    number = _NUMBERS[hold] if hold < len(_NUMBERS) else f"{hold:,}"
-    return f"{number} frame{'' if hold == 1 else 's'} each"
+def _which(pace: Pace, doubtful: Doubts) -> tuple[Part, ...]:
+    parts: tuple[Part, ...] = ()
+    if pace.thin.way != "all":
+        parts = (Part(", "), Part(thin_text(pace.thin), "thin", doubtful.thin))
+    if pace.turn != "on":
+        parts = (*parts, Part(", "), Part("last to first" if pace.turn == "back" else "there and back", "turn"))
+    return parts
+
+
+def thin_text(thin: Thin) -> str:
+    """Say which stills a thinning uses."""
+    if thin.way == "every":
+        return f"every {ordinal(thin.every)} one"
+    if thin.way == "leave":
+        return f"using {thin.use} and leaving {thin.leave} in turn"
+    return f"{thin.count:,} of them evenly chosen" if thin.way == "even" else "all of them"
+
+
+def _held(pace: Pace, doubtful: Doubts) -> tuple[Part, ...]:
+    parts: tuple[Part, ...] = (Part(f"{frames_text(pace.hold)} each", "hold", doubtful.hold),)
+    if pace.longer:
+        parts = (*parts, Part(" ("), Part(f"{counted(len(pace.longer), 'still')} longer", "hold"), Part(")"))
+    if pace.last is not None:
+        parts = (*parts, Part(", "), Part(f"the last one {frames_text(pace.last)}", "hold"))
+    return parts
+
+
+def _written(pace: Pace) -> tuple[Part, ...]:
+    if pace.repeat == 1:
+        return ()
+    return (Part(f" written as {rate_label(pace.written_rate)}", "rate"),)
+
+
+_BLENDS = {
+    "neighbours": "neighbours blended",
+    "shutter": "motion blur of",
+    "motion": "with in-betweens",
+}
+
+
+def _speed(pace: Pace) -> tuple[Part, ...]:
+    said = []
+    if pace.by_clock:
+        said.append(("paced by the clock", "speed"))
+    if pace.curve:
+        said.append(("along a speed curve", "speed"))
+    if pace.blend != "none":
+        said.append((_BLENDS[pace.blend] + (f" {pace.shutter}°" if pace.blend == "shutter" else ""), "blend"))
+    return tuple(part for text, control in said for part in (Part(", "), Part(text, control)))
+
+
+def _kept(loss: Cost, fit: Fit, doubtful: Doubts) -> tuple[Part, ...]:
+    extra = _turned_text(fit)
+    if fit.how == "contain" and loss.empty >= 0.0005:
+        edges = "a blurred surround" if fit.surround.kind == "blurred" else _colour_text(fit.surround.colour)
+        return (Part(" with "), Part(edges, "surround", doubtful.position), *extra)
+    if fit.zoom > 1.0005 and fit.how != "contain":
+        return (Part(", "), Part(f"{fit.zoom:.2f} × closer", "position"), *extra)
+    if loss.top + loss.bottom > 0.0005 and loss.left + loss.right <= 0.0005:
+        words = {0.0: "the upper part", 0.5: "the middle", 1.0: "the lower part"}
+        kept = words.get(fit.down, f"{percent(loss.bottom)} from the bottom cut off")
+    elif loss.left + loss.right > 0.0005 and loss.top + loss.bottom <= 0.0005:
+        words = {0.0: "the left part", 0.5: "the middle", 1.0: "the right part"}
+        kept = words.get(fit.across, f"{percent(loss.right)} from the right cut off")
+    else:
+        return extra
+    return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)
+
+
+def _turned_text(fit: Fit) -> tuple[Part, ...]:
+    said = []
+    if fit.quarters:
+        said.append(f"turned {fit.quarters * 90}°")
+    if fit.mirror:
+        said.append("mirrored")
+    if fit.level:
+        said.append(f"levelled by {abs(fit.level):g}°")
+    return (Part(", "), Part(" and ".join(said), "level")) if said else ()
+
+
+def _colour_text(colour: str) -> str:
+    return {"#000000": "black edges", "#ffffff": "white edges"}.get(colour, f"edges in {colour}")
 
 
 def _quality_text(crf: int) -> str:
     names = {16: "very high", 18: "high", 21: "good", 24: "small-file"}
     nearest = min(names, key=lambda step: abs(step - crf))
     return f"{names[nearest]} quality"
-
-
-def _size_text(count: int) -> str:
-    megabytes = count / 1e6
-    if megabytes >= 1000:
-        return f"{megabytes / 1000:.1f} GB"
-    return f"{megabytes:.0f} MB" if megabytes >= 10 else f"{max(megabytes, 0.1):.1f} MB"
-
-
-def _kept(loss: Cost, fit: Fit) -> tuple[Part, ...]:
-    if fit.how == "contain":
-        if loss.empty < 0.0005:
-            return ()
-        return (Part(" with "), Part("black edges", "position", f"{_percent(loss.empty)} of the frame stays black."))
-    if loss.top + loss.bottom > 0.0005:
-        words = {0.0: "the upper part", 0.5: "the middle", 1.0: "the lower part"}
-        kept = words.get(fit.down, f"{_percent(loss.bottom)} from the bottom cut off")
-    elif loss.left + loss.right > 0.0005:
-        words = {0.0: "the left part", 0.5: "the middle", 1.0: "the right part"}
-        kept = words.get(fit.across, f"{_percent(loss.right)} from the right cut off")
-    else:
-        return ()
-    return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"))
-
-
-def _remarks(loss: Cost, fit: Fit, shapes: Shapes) -> tuple[str, ...]:
-    found = []
-    edges = {"top": loss.top, "bottom": loss.bottom, "left": loss.left, "right": loss.right}
-    lost = [f"{_percent(share)} at the {edge}" for edge, share in edges.items() if share > 0.0005]
-    if lost:
-        found.append(f"Loses {' and '.join(lost)} of each still.")
-    elif fit.how == "contain" and loss.empty > 0.0005:
-        found.append(f"Shows each still whole; {_percent(loss.empty)} of the frame stays black.")
-    else:
-        found.append("Shows each still whole; nothing is cut off.")
-    if loss.scale > _ENLARGED_FROM:
-        found.append(f"{_soft(loss)[:-1]}. A smaller size keeps it crisp.")
-    elif loss.scale < 1 / _ENLARGED_FROM:
-        found.append(f"Reduces the stills to {_percent(loss.scale)} of their size.")
-    if len(shapes) > 1:
-        others = sum(shapes.values()) - max(shapes.values())
-        found.append(f"{others} of the stills {'has' if others == 1 else 'have'} another shape or size than the rest.")
-    return tuple(found)
-
-
-def _soft(loss: Cost) -> str:
-    return f"Enlarges the stills {loss.scale:.1f}×: soft." if loss.scale > _ENLARGED_FROM else ""
-
-
-def _percent(share: float) -> str:
-    return f"{share * 100:.0f} %" if share >= 0.0095 else f"{share * 100:.1f} %"

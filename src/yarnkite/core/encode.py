@@ -13,15 +13,16 @@ import av.error
 from av.video.reformatter import ColorRange, Colorspace
 
 from yarnkite.core.errors import NoRoom, Refusal
-from yarnkite.core.pace import Schedule
-from yarnkite.core.picture import ImageArray, Read, fitted
+from yarnkite.core.pace import schedule_of
+from yarnkite.core.picture import ImageArray, Pictures, Read
 from yarnkite.core.rate import nominal
 from yarnkite.core.recipe import Recipe, Size, digest
 from yarnkite.core.stills import read_still
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
-RENDERING = 1
+RENDERING = 2
 CHUNK_SECONDS = 2
+LOOK_AHEAD = 10
 _BT709 = 1
 
 
@@ -57,7 +58,7 @@ def clip_plan(recipe: Recipe) -> ClipPlan:
     if not recipe.stills:
         raise Refusal("no_stills", "This shot has no stills. Bring some in first.")
     decisions = recipe.decisions
-    return ClipPlan(len(Schedule(len(recipe.stills), decisions.pace)), decisions.pace.rate, decisions.fit.size)
+    return ClipPlan(len(schedule_of(recipe)), decisions.pace.written_rate, decisions.fit.size)
 
 
 def chunks(recipe: Recipe) -> list[Chunk]:
@@ -87,7 +88,8 @@ def render_chunk(
     if target.exists():
         return target
     with _completed(target) as unfinished, av.open(str(unfinished), "w", format="mp4") as container:
-        encode_images(container, recipe, _images(recipe, chunk, read), on_frame)
+        frames = range(chunk.first, chunk.first + chunk.frames)
+        encode_images(container, recipe, _images(recipe, frames, read), on_frame)
     return target
 
 
@@ -95,7 +97,7 @@ def packets(recipe: Recipe, *, read: Read = read_still) -> list[int]:
     """Encode a whole (short) recipe in memory and return how many bytes each frame takes."""
     memory = io.BytesIO()
     with av.open(memory, "w", format="mp4") as container:
-        encode_images(container, recipe, _images(recipe, _chunk(recipe, 0, 0, clip_plan(recipe).frames), read))
+        encode_images(container, recipe, _images(recipe, range(clip_plan(recipe).frames), read))
     memory.seek(0)
     with av.open(memory, "r") as container:
         return [packet.size for packet in container.demux(video=0) if packet.size]
@@ -106,7 +108,7 @@ def join(recipe: Recipe, parts: Sequence[Path], target: Path) -> Path:
 
     Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, ``NoRoom`` if the disk is full.
     """
-    rate = recipe.decisions.pace.rate
+    rate = recipe.decisions.pace.written_rate
     first_frame = 0
     with (
         _completed(target) as unfinished,
@@ -144,31 +146,31 @@ def join(recipe: Recipe, parts: Sequence[Path], target: Path) -> Path:
 
 def _chunk(recipe: Recipe, number: int, first: int, frames: int) -> Chunk:
     decisions = recipe.decisions
-    schedule = Schedule(len(recipe.stills), decisions.pace)
-    shown = [recipe.stills[schedule.still_at(frame)] for frame in range(first, first + frames)]
     key = digest(
         RENDERING,
         av.__version__,
         decisions.fit.model_dump_json(),
         decisions.encode.model_dump_json(),
-        decisions.pace.rate,
-        *(f"{still.fingerprint} {still.width}x{still.height}" for still in shown),
+        decisions.pace.written_rate,
+        *frame_marks(recipe, range(first, first + frames)),
     )
     return Chunk(number, first, frames, key)
 
 
-def _images(recipe: Recipe, chunk: Chunk, read: Read) -> Iterator[ImageArray]:
-    """Yield the chunk's frames; a still that is held is computed once."""
-    schedule = Schedule(len(recipe.stills), recipe.decisions.pace)
-    shown, image = None, None
-    for frame in range(chunk.first, chunk.first + chunk.frames):
-        still = schedule.still_at(frame)
-        if image is None or still != shown:
-            shown, image = (
-                still,
-                fitted(recipe.stills[still], recipe.decisions.fit, recipe.decisions.fit.size, read=read),
-            )
-        yield image
+def frame_marks(recipe: Recipe, frames: Iterable[int]) -> Iterator[str]:
+    """Yield a text for each frame that says which stills, how large and with what weights, it is made of."""
+    schedule = schedule_of(recipe)
+    for frame in frames:
+        what = schedule.shown(frame)
+        stills = [(recipe.stills[place], weight) for place, weight in what.parts]
+        mark = "+".join(f"{weight} {still.fingerprint} {still.width}x{still.height}" for still, weight in stills)
+        unusual = any((still.width, still.height) != recipe.usual for still, _ in stills)
+        yield mark + (" moving" if what.moving else "") + (f" among {recipe.usual}" if unusual else "")
+
+
+def _images(recipe: Recipe, frames: range, read: Read) -> Iterator[ImageArray]:
+    schedule, pictures = schedule_of(recipe), Pictures.of(recipe, read=read)
+    return (pictures.shown(schedule.shown(frame)) for frame in frames)
 
 
 def encode_images(
@@ -180,37 +182,44 @@ def encode_images(
     """Encode ready frames, each (height, width, 3) RGB, into a container as the recipe says."""
     stream = _video_stream(container, recipe)
     for position, image in enumerate(images):
-        frame = av.VideoFrame.from_ndarray(image, format="rgb24")
-        frame = frame.reformat(
-            format="yuv420p",
-            src_colorspace=Colorspace.ITU709,
-            dst_colorspace=Colorspace.ITU709,
-            src_color_range=ColorRange.JPEG,
-            dst_color_range=ColorRange.MPEG,
-        )
-        frame.pts, frame.time_base = position, 1 / recipe.decisions.pace.rate
+        frame = to_video_frame(image)
+        frame.pts, frame.time_base = position, 1 / recipe.decisions.pace.written_rate
         container.mux(stream.encode(frame))
         on_frame(position + 1)
     container.mux(stream.encode(None))
 
 
+def to_video_frame(image: ImageArray) -> av.VideoFrame:
+    """Return RGB pixels as a frame in BT.709, limited range, with colour at half the size (4:2:0)."""
+    return av.VideoFrame.from_ndarray(image, format="rgb24").reformat(
+        format="yuv420p",
+        src_colorspace=Colorspace.ITU709,
+        dst_colorspace=Colorspace.ITU709,
+        src_color_range=ColorRange.JPEG,
+        dst_color_range=ColorRange.MPEG,
+    )
+
+
 def _video_stream(container: av.container.OutputContainer, recipe: Recipe) -> av.VideoStream:
     decisions = recipe.decisions
-    stream = container.add_stream("libx264", rate=decisions.pace.rate)
+    rate = decisions.pace.written_rate
+    stream = container.add_stream("libx264", rate=rate)
     stream.width, stream.height = decisions.fit.size.width, decisions.fit.size.height
     stream.pix_fmt = "yuv420p"
-    stream.time_base = 1 / decisions.pace.rate
+    stream.time_base = 1 / rate
     context = stream.codec_context
     context.color_primaries = context.color_trc = context.colorspace = _BT709
     context.color_range = ColorRange.MPEG
     context.sample_aspect_ratio = Fraction(1)
     # One thread each: x264's output depends on how many it has, and the chunks already keep every core busy.
     context.thread_count = 1
-    length = nominal(decisions.pace.rate) * CHUNK_SECONDS
+    length = nominal(rate) * CHUNK_SECONDS
+    # A chunk is short: looking further ahead than this takes memory and time, and the file gets no smaller.
     stream.options = {
         "preset": decisions.encode.preset,
         "crf": str(decisions.encode.crf),
-        "x264-params": f"stitchable=1:keyint={length}:min-keyint={length}:scenecut=0:open-gop=0:threads=1",
+        "x264-params": f"stitchable=1:keyint={length}:min-keyint={length}:scenecut=0:open-gop=0:threads=1"
+        f":rc-lookahead={LOOK_AHEAD}:sync-lookahead=0",
     }
     return stream
 

@@ -69,6 +69,10 @@ class Proxies:
                     continue
         return read_still(still, reduction)
 
+    def read_quickly(self, still: Still, reduction: Fraction) -> Pixels:
+        """Read a still as ``read`` does, but from the larger copy where none is fine enough: softer, never late."""
+        return self.read(still, max(reduction, Fraction(proxy_reduction(still.width, still.height))))
+
     def thumbnail_of(self, still: Still) -> NDArray[np.uint8]:
         """Return a still at about 320 pixels on its longer side."""
         divisor = proxy_reduction(still.width, still.height, THUMBNAIL_LONG_SIDE)

@@ -58,6 +58,22 @@ def nominal(rate: Fraction) -> int:
     return round(rate)
 
 
+def explained(rate: Fraction, frames: int) -> str:
+    """Say what a rate of so many 1001sts means for a clip of so many frames; nothing for a whole rate."""
+    if rate.denominator != 1001:
+        return ""
+    whole = nominal(rate)
+    later = frames / rate - Fraction(frames, whole)
+    return (
+        f"{rate_label(rate)} is exactly {rate.numerator:,}/1001. Over this clip that ends {_time_text(later)} later than "
+        f"{whole} would; over an hour 3.6 s. It matters where sound or other clips run beside it."
+    )
+
+
+def _time_text(seconds: Fraction) -> str:
+    return f"{float(seconds * 1000):.0f} ms" if seconds < 1 else f"{float(seconds):.1f} s"
+
+
 def _validated(value: object) -> Fraction:
     try:
         return parse_rate(value)

@@ -1,7 +1,9 @@
 """The recipe: every decision that determines the clip's pixels, as frozen data."""
 
 import hashlib
+from collections import Counter
 from fractions import Fraction
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
@@ -101,20 +103,112 @@ class Check(Frozen):
         return Check.model_validate(self.model_dump() | changes)
 
 
+def _rounded(places: int) -> AfterValidator:
+    return AfterValidator(lambda value: round(value, places))
+
+
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
+
+
+class Surround(Frozen):
+    """What fills the rest when a still does not cover: a colour (sRGB), or the same still enlarged and blurred."""
+
+    kind: Literal["colour", "blurred"] = "colour"
+    colour: Colour = "#000000"
+
+
+Coefficient = Annotated[float, Field(ge=-0.5, le=0.5, allow_inf_nan=False), _rounded(4)]
+Lean = Annotated[float, Field(ge=-0.4, le=0.4, allow_inf_nan=False), _rounded(4)]
+
+
+class Lens(Frozen):
+    """Straightens what the lens bent and what leaning the camera made converge.
+
+    ``bend`` and ``bend_more`` are the radial coefficients k1 and k2 (Brown 1966), radii in half diagonals;
+    ``down`` and ``across`` are by how much lines converge towards the top or bottom, the left or right.
+    """
+
+    bend: Coefficient = 0.0
+    bend_more: Coefficient = 0.0
+    down: Lean = 0.0
+    across: Lean = 0.0
+
+
 class Fit(Frozen):
-    """How a still's shape becomes the video's; ``across`` and ``down`` say which part is kept (0 left/top … 1)."""
+    """How a still's shape becomes the video's.
+
+    ``across`` and ``down`` say which part is kept (0 left/top … 1); ``zoom`` how much closer than ``how`` asks for;
+    ``level`` turns the picture clockwise, in degrees, after ``quarters`` clockwise quarter turns and ``mirror``, which
+    swaps left and right. ``linear`` averages light instead of code values, which keeps small bright points bright.
+    """
 
     size: Size = Size(width=1920, height=1080)
-    how: Literal["cover", "contain"] = "cover"
+    how: Literal["cover", "contain", "stretch"] = "cover"
     across: Share = 0.5
     down: Share = 0.5
+    zoom: Annotated[float, Field(ge=0.1, le=20, allow_inf_nan=False), _rounded(4)] = 1.0
+    level: Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False), _rounded(2)] = 0.0
+    quarters: Annotated[int, Field(ge=0, le=3)] = 0
+    mirror: bool = False
+    surround: Surround = Surround()
+    lens: Lens = Lens()
+    sharpen: Literal["none", "screen", "strong"] = "none"
+    linear: bool = False
+
+
+class Thin(Frozen):
+    """Which of the stills are used: all, every k-th, so many used and so many left in turn, or ``count`` evenly."""
+
+    way: Literal["all", "every", "leave", "even"] = "all"
+    every: Annotated[int, Field(ge=2, le=1000)] = 2
+    use: Annotated[int, Field(ge=1, le=1000)] = 1
+    leave: Annotated[int, Field(ge=1, le=1000)] = 1
+    count: Annotated[int, Field(ge=1, le=100_000)] = 100
+
+
+class Longer(Frozen):
+    """A still that stays longer: by id in a shot's decisions, by its place (from 0) in a recipe."""
+
+    still: Annotated[int, Field(ge=0)]
+    frames: Annotated[int, Field(ge=1, le=100_000)]
+
+
+class Knot(Frozen):
+    """A point of the speed curve: how many times as fast, at a share of the way through the shot."""
+
+    at: Share
+    speed: Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False), _rounded(3)]
+
+
+def _in_order(knots: tuple[Knot, ...]) -> tuple[Knot, ...]:
+    return tuple(sorted({knot.at: knot for knot in knots}.values(), key=lambda knot: knot.at))
 
 
 class Pace(Frozen):
-    """Which still each frame shows: ``hold`` is how many frames a still stays on screen."""
+    """Which still each frame shows, and for how long.
+
+    ``rate`` is how many frames are shown a second; each is written ``repeat`` times, so that a low rate becomes a
+    standard one. ``hold`` is how many frames a still stays, ``last`` and ``longer`` are for single ones. ``blend``
+    says what is shown between stills, ``shutter`` (degrees) over how much of a frame's time stills are averaged.
+    ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent.
+    """
 
     rate: Rate = parse_rate("25")
+    repeat: Annotated[int, Field(ge=1, le=10)] = 1
     hold: Annotated[int, Field(ge=1, le=1000)] = 1
+    last: Annotated[int, Field(ge=1, le=100_000)] | None = None
+    longer: Annotated[tuple[Longer, ...], Field(max_length=1000)] = ()
+    thin: Thin = Thin()
+    turn: Literal["on", "back", "there and back"] = "on"
+    blend: Literal["none", "neighbours", "shutter", "motion"] = "none"
+    shutter: Annotated[int, Field(ge=10, le=360)] = 180
+    curve: Annotated[tuple[Knot, ...], Field(max_length=40), AfterValidator(_in_order)] = ()
+    by_clock: bool = False
+
+    @property
+    def written_rate(self) -> Fraction:
+        """Frames per second of the file."""
+        return self.rate * self.repeat
 
 
 class Encode(Frozen):
@@ -135,7 +229,8 @@ class Decisions(Frozen):
 
     def for_recipe(self) -> "Decisions":
         """Return the decisions that determine a clip once its stills are chosen and in order."""
-        return self.model_copy(update={"order": Order(), "check": Check()})
+        pace = self.pace.model_copy(update={"longer": ()})
+        return self.model_copy(update={"order": Order(), "check": Check(), "pace": pace})
 
 
 class Still(Frozen):
@@ -172,14 +267,24 @@ Picture = Still | Bridge
 
 
 class Recipe(Frozen):
-    """The pictures of the clip in order, and the decisions about them; what chose and ordered them is done by then."""
+    """The pictures of the clip in order, and the decisions about them; what chose and ordered them is done by then.
+
+    ``times`` says when each picture was taken, in milliseconds after the first; it is empty unless the pace asks.
+    """
 
     stills: tuple[Picture, ...]
     decisions: Decisions = Decisions()
+    times: tuple[int, ...] = ()
+
+    @cached_property
+    def usual(self) -> tuple[int, int]:
+        """The width and height that most of the pictures have."""
+        shapes = Counter((still.width, still.height) for still in self.stills)
+        return max(shapes, key=lambda shape: shapes[shape])
 
     def digest(self) -> str:
         """Return 32 hex digits that depend on everything that determines the clip, but not on where files lie."""
-        return digest(*(still.fingerprint for still in self.stills), self.decisions.model_dump_json())
+        return digest(*(still.fingerprint for still in self.stills), *self.times, self.decisions.model_dump_json())
 
 
 def digest(*parts: object) -> str:

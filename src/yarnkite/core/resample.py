@@ -6,10 +6,13 @@ a = -1/2. Integers make the result the same on every processor.
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
+
+from yarnkite.core.linear import LIGHT, codes_of
 
 ImageArray = NDArray[np.uint8]
 
@@ -26,6 +29,7 @@ class Taps:
     weights: NDArray[np.int32]
 
 
+@lru_cache(maxsize=64)
 def taps(start: Fraction, length: Fraction, source_count: int, target_count: int) -> Taps:
     """Return the taps that map source pixels ``start … start + length`` onto ``target_count`` pixels.
 
@@ -38,14 +42,19 @@ def taps(start: Fraction, length: Fraction, source_count: int, target_count: int
     return _within(first, weights, source_count)
 
 
-def resample(image: ImageArray, rows: Taps, columns: Taps) -> ImageArray:
-    """Apply taps to an image of shape (height, width, 3); returns (len(rows), len(columns), 3), uint8."""
+def resample(image: ImageArray, rows: Taps, columns: Taps, *, linear: bool = False) -> ImageArray:
+    """Apply taps to an image of shape (height, width, 3); returns (len(rows), len(columns), 3), uint8.
+
+    ``linear`` sums light instead of code values (IEC 61966-2-1).
+    """
     short = (rows.weights.shape[1] - image.shape[0], columns.weights.shape[1] - image.shape[1])
     if max(short) > 0:
         image = np.pad(image, ((0, max(short[0], 0)), (0, max(short[1], 0)), (0, 0)), mode="edge")
-    result: ImageArray = _resample(
-        np.require(image, requirements=["C", "W"]), rows.first, rows.weights, columns.first, columns.weights
-    )
+    arguments = np.require(image, requirements=["C", "W"]), rows.first, rows.weights, columns.first, columns.weights
+    if linear:
+        light: NDArray[np.float32] = _resample_light(*arguments, LIGHT)
+        return codes_of(light.reshape(-1)).reshape(light.shape)
+    result: ImageArray = _resample(*arguments)
     return result
 
 
@@ -105,6 +114,32 @@ def _resample(image, row_first, row_weights, column_first, column_weights):  # t
             _add_columns(column_total, line, offset, column_first, column_weights[:, group:], group == 0)
         for i in range(column_total.shape[0]):
             flat[y, i] = min(max((column_total[i] + (1 << (shift - 1))) >> shift, 0), 255)
+    return result
+
+
+@njit(nogil=True, cache=True)
+def _resample_light(image, row_first, row_weights, column_first, column_weights, light):  # type: ignore[no-untyped-def]
+    height, width = row_first.shape[0], column_first.shape[0]
+    unit = np.float32(1 / (1 << WEIGHT_BITS))
+    result = np.zeros((height, width, 3), np.float32)
+    low = column_first[0]
+    high = column_first[-1] + column_weights.shape[1]
+    line = np.empty((high - low, 3), np.float32)
+    for y in range(height):
+        line[:] = 0
+        for k in range(row_weights.shape[1]):
+            weight = np.float32(row_weights[y, k]) * unit
+            if weight != 0:
+                source = image[row_first[y] + k]
+                for x in range(high - low):
+                    for channel in range(3):
+                        line[x, channel] += weight * light[source[low + x, channel]]
+        for x in range(width):
+            first = column_first[x] - low
+            for k in range(column_weights.shape[1]):
+                weight = np.float32(column_weights[x, k]) * unit
+                for channel in range(3):
+                    result[y, x, channel] += weight * line[first + k, channel]
     return result
 
 

@@ -1,5 +1,6 @@
 """Timecode after SMPTE ST 12-1: hours:minutes:seconds:frames, ``;`` before frames when drop-frame."""
 
+from collections.abc import Iterable
 from datetime import timedelta
 from fractions import Fraction
 
@@ -28,6 +29,11 @@ def timecode(frame: int, rate: Fraction) -> str:
     return f"{hours:02}:{minutes:02}:{seconds:02}{';' if drops else ':'}{frames:0{digits}}"
 
 
+def timecodes(frames: Iterable[int], rate: Fraction) -> list[str]:
+    """Return the timecodes of many frames; see ``timecode``."""
+    return [timecode(frame, rate) for frame in frames]
+
+
 def _with_dropped_numbers(frame: int, base: int) -> int:
     dropped = base // 15
     per_minute = base * 60 - dropped
@@ -46,11 +52,12 @@ def duration_text(seconds: Fraction) -> str:
     return f"{minutes} min {rest / 10:04.1f} s"
 
 
-def span_text(span: timedelta) -> str:
-    """Write a span for reading: ``4 s``, ``2 min 05 s``, ``1 h 00 min``, ``12 days``."""
-    seconds = round(span.total_seconds())
+def span_text(span: timedelta | Fraction) -> str:
+    """Write a span (or seconds) for reading: ``4 s``, ``2 min 05 s``, ``1 h 00 min``, ``12 days``."""
+    exact = span.total_seconds() if isinstance(span, timedelta) else float(span)
+    seconds = round(exact)
     if seconds < 60:
-        return f"{span.total_seconds():.2g} s" if span.total_seconds() < 10 else f"{seconds} s"
+        return f"{exact:.2g} s" if exact < 10 else f"{seconds} s"
     if seconds < 3600:
         return f"{seconds // 60} min {seconds % 60:02} s"
     if seconds < 2 * 86400:

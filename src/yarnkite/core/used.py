@@ -2,11 +2,14 @@
 
 from bisect import bisect_left, bisect_right
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from fractions import Fraction
 
-from yarnkite.core.recipe import Bridge, Check, Picture, Still
+import numpy as np
+
+from yarnkite.core.recipe import Bridge, Check, Decisions, Longer, Pace, Picture, Recipe, Still
 
 
 @dataclass(frozen=True)
@@ -43,6 +46,46 @@ def used(stills: Sequence[tuple[int, Still]], check: Check) -> list[Used]:
                 for step in range(1, count + 1)
             ]
     return [_with_how(one, check) for one in result]
+
+
+def paced(places: Sequence[Used], pace: Pace) -> Pace:
+    """Return a pace with the places, among those used, of the stills that stay longer instead of their ids."""
+    if not pace.longer:
+        return pace
+    first: dict[int, int] = {}
+    for place, one in enumerate(places):
+        first.setdefault(one.still, place)
+    longer = tuple(Longer(still=first[one.still], frames=one.frames) for one in pace.longer if one.still in first)
+    return pace.model_copy(update={"longer": longer})
+
+
+def taken_at(places: Sequence[Used], captured: Mapping[int, datetime | None]) -> tuple[int, ...]:
+    """Return when each place was taken, in milliseconds after the first; what is not known lies evenly between.
+
+    Returns nothing when fewer than two are known.
+    """
+    last, known = None, []
+    for place, one in enumerate(places):
+        moment = captured.get(one.still)
+        if moment is not None and one.still != last:
+            known.append((place, moment))
+        last = one.still
+    if len(known) < 2:
+        return ()
+    begin = known[0][1]
+    moments = [(moment - begin).total_seconds() * 1000 for _, moment in known]
+    between = np.interp(np.arange(len(places)), [place for place, _ in known], moments)
+    return tuple(int(moment) for moment in np.rint(between))
+
+
+def recipe_of(places: Sequence[Used], decisions: Decisions, times: tuple[int, ...] = ()) -> Recipe:
+    """Return the recipe of a shot's clip; ``times`` is as ``taken_at`` gives it."""
+    lasting = decisions.for_recipe()
+    return Recipe(
+        stills=tuple(one.picture for one in places),
+        decisions=lasting.model_copy(update={"pace": paced(places, decisions.pace)}),
+        times=times if decisions.pace.by_clock else (),
+    )
 
 
 def _stretch(stills: Sequence[tuple[int, Still]], check: Check) -> list[tuple[int, Still]]:

@@ -47,15 +47,15 @@ def measured_weight(stills: Sequence[Still], *, read: Read = read_still) -> Weig
     return Weight(own, fine_width, *fine, slope=max(-1.2, min(0.8, slope)))
 
 
-def estimated_bytes(decisions: Decisions, frames: int, weight: Weight = ORDINARY) -> int:
-    """Estimate a clip's size from what its shot's frames weigh.
+def estimated_bytes(decisions: Decisions, frames: int, changing: int, weight: Weight = ORDINARY) -> int:
+    """Estimate the size of a clip, ``changing`` of whose frames show something new, from what its shot's frames weigh.
 
     Each chunk begins with a whole frame; a held still costs next to nothing after its first frame; x264 halves its
     output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little.
     """
     size, pace = decisions.fit.size, decisions.pace
-    whole = -(-frames // (nominal(pace.rate) * CHUNK_SECONDS))
-    changes = max(0.0, frames / pace.hold - whole)
+    whole = -(-frames // (nominal(pace.written_rate) * CHUNK_SECONDS))
+    changes = max(0, changing - whole)
     held = frames - whole - changes
     longer = max(size.width, size.height)
     scale: float = (min(longer, weight.own) / weight.width) ** weight.slope * max(1.0, longer / weight.own) ** -1.2

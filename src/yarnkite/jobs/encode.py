@@ -34,7 +34,8 @@ def run(context: Context) -> None:
     clip = join(recipe, [folder / part.file_name for part in parts], context.workspace.clip(context.job["id"]))
     facts = probe(clip)
     differences = [str(difference) for difference in verify(facts, plan)]
-    name = clip_name(context.job["shot_name"], recipe)
+    version = (jobs.wanted_of(context.database, context.job["id"]) or {}).get("version", "")
+    name = clip_name(context.job["shot_name"], recipe, version)
     jobs.add_clip(
         *(context.database, context.job, name, facts.bytes, facts.frames, _summary(facts), differences),
         digest=recipe.digest(),
@@ -42,10 +43,11 @@ def run(context: Context) -> None:
     forget_old_chunks(folder, KEPT_CHUNK_BYTES)
 
 
-def clip_name(shot_name: str, recipe: Recipe) -> str:
-    """Return a file name that says what the clip is: shot, size, rate."""
-    size, rate = recipe.decisions.fit.size, recipe.decisions.pace.rate
-    stem = re.sub(r"[^\w.-]+", "-", shot_name, flags=re.UNICODE).strip("-.") or "clip"
+def clip_name(shot_name: str, recipe: Recipe, version: str = "") -> str:
+    """Return a file name that says what the clip is: shot, version, size, rate."""
+    size, rate = recipe.decisions.fit.size, recipe.decisions.pace.written_rate
+    named = (re.sub(r"[^\w.-]+", "-", part, flags=re.UNICODE).strip("-.") for part in (shot_name, version))
+    stem = "_".join(part for part in named if part) or "clip"
     return f"{stem}_{size.width}x{size.height}_{rate_label(rate)}fps.mp4"
 
 

@@ -167,16 +167,29 @@ def latest(database: Database, shot_id: int) -> tuple[int, Decisions]:
     return int(row["number"]), Decisions.model_validate_json(row["decisions"])
 
 
+def revisions(database: Database, shot_id: int, most: int) -> list[Row]:
+    """Return the newest revisions of a shot, the newest first: number, decisions, created_at and version."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT revision.number, decisions, created_at, version.name AS version FROM revision"
+            " LEFT JOIN version ON version.id = revision.version_id"
+            " WHERE revision.shot_id = %s ORDER BY revision.number DESC LIMIT %s",
+            (shot_id, most),
+        )
+        rows = list(cursor.fetchall())
+    return [row | {"decisions": Decisions.model_validate_json(row["decisions"])} for row in rows]
+
+
 def revise(database: Database, shot_id: int, seen: int, decisions: Decisions) -> int:
     """Append a revision made from revision ``seen``; returns its number.
 
     Raises ``Conflict`` (``stale_revision``) if there is a newer one, saying what it changed.
     """
     with database.transaction() as cursor:
-        row = _newest(cursor, shot_id, seen)
+        row = newest(cursor, shot_id, seen)
         if Decisions.model_validate_json(row["decisions"]) == decisions:
             return seen
-        return _append(cursor, shot_id, row, decisions, back=seen, forth=None)
+        return append(cursor, shot_id, row, decisions, back=seen, forth=None, version=row["version_id"])
 
 
 def step_back(database: Database, shot_id: int, seen: int) -> int:
@@ -185,23 +198,25 @@ def step_back(database: Database, shot_id: int, seen: int) -> int:
     Raises ``NotFound`` (``nothing_to_undo``) at the first one, and ``Conflict`` as ``revise`` does.
     """
     with database.transaction() as cursor:
-        row = _newest(cursor, shot_id, seen)
+        row = newest(cursor, shot_id, seen)
         if row["back"] is None:
             raise NotFound("nothing_to_undo", "There is nothing to undo.")
         target = _revision(cursor, shot_id, row["back"])
         decisions = Decisions.model_validate_json(target["decisions"])
-        return _append(cursor, shot_id, row, decisions, back=target["back"], forth=seen)
+        version = target["version_id"]
+        return append(cursor, shot_id, row, decisions, back=target["back"], forth=seen, version=version)
 
 
 def step_forth(database: Database, shot_id: int, seen: int) -> int:
     """Redo what was undone last; raises ``NotFound`` (``nothing_to_redo``) and ``Conflict`` like ``step_back``."""
     with database.transaction() as cursor:
-        row = _newest(cursor, shot_id, seen)
+        row = newest(cursor, shot_id, seen)
         if row["forth"] is None:
             raise NotFound("nothing_to_redo", "There is nothing to redo.")
         target = _revision(cursor, shot_id, row["forth"])
         decisions = Decisions.model_validate_json(target["decisions"])
-        return _append(cursor, shot_id, row, decisions, back=seen, forth=target["forth"])
+        version = target["version_id"]
+        return append(cursor, shot_id, row, decisions, back=seen, forth=target["forth"], version=version)
 
 
 def steps(database: Database, shot_id: int) -> tuple[bool, bool]:
@@ -218,10 +233,10 @@ def revision(database: Database, shot_id: int, number: int) -> Decisions:
         return Decisions.model_validate_json(_revision(cursor, shot_id, number)["decisions"])
 
 
-def _newest(cursor: DictCursor, shot_id: int, seen: int) -> Row:
+def newest(cursor: DictCursor, shot_id: int, seen: int) -> Row:
     """Return the newest revision, held until the transaction ends; raises ``Conflict`` if it is not the one seen."""
     cursor.execute(
-        "SELECT number, decisions, back, forth FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1"
+        "SELECT number, decisions, back, forth, version_id FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1"
         " FOR UPDATE",
         (shot_id,),
     )
@@ -235,7 +250,8 @@ def _newest(cursor: DictCursor, shot_id: int, seen: int) -> Row:
 
 def _revision(cursor: DictCursor, shot_id: int, number: int) -> Row:
     cursor.execute(
-        "SELECT number, decisions, back, forth FROM revision WHERE shot_id = %s AND number = %s", (shot_id, number)
+        "SELECT number, decisions, back, forth, version_id FROM revision WHERE shot_id = %s AND number = %s",
+        (shot_id, number),
     )
     row = cursor.fetchone()
     if row is None:
@@ -243,13 +259,21 @@ def _revision(cursor: DictCursor, shot_id: int, number: int) -> Row:
     return row
 
 
-def _append(
-    cursor: DictCursor, shot_id: int, newest: Row, decisions: Decisions, *, back: int | None, forth: int | None
+def append(
+    cursor: DictCursor,
+    shot_id: int,
+    newest: Row,
+    decisions: Decisions,
+    *,
+    back: int | None,
+    forth: int | None,
+    version: int | None,
 ) -> int:
+    """Append a revision of a version after the newest one; returns its number."""
     number = int(newest["number"]) + 1
     cursor.execute(
-        "INSERT INTO revision (shot_id, number, decisions, back, forth) VALUES (%s, %s, %s, %s, %s)",
-        (shot_id, number, decisions.model_dump_json(), back, forth),
+        "INSERT INTO revision (shot_id, number, decisions, back, forth, version_id) VALUES (%s, %s, %s, %s, %s, %s)",
+        (shot_id, number, decisions.model_dump_json(), back, forth, version),
     )
     if Decisions.model_validate_json(newest["decisions"]).order != decisions.order:
         order.arrange(cursor, shot_id, decisions.order)

@@ -1,11 +1,15 @@
 """What a clip uses of a shot, remembered as long as neither the stills nor the decisions about them change."""
 
 from collections import Counter
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 
+from yarnkite.core.brief import Brief, brief
 from yarnkite.core.errors import NotFound
-from yarnkite.core.recipe import Check, Picture, Still
-from yarnkite.core.used import Used, used
+from yarnkite.core.recipe import Check, Decisions, Recipe, Still
+from yarnkite.core.used import Used, recipe_of, taken_at, used
+from yarnkite.core.weight import Weight
 from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
@@ -35,14 +39,49 @@ def of_shot(database: Database, shot: Row, check: Check) -> list[Used]:
     )
 
 
-def pictures(database: Database, shot: Row, check: Check) -> tuple[Picture, ...]:
-    """Return the pictures of a shot's clip in order, as a recipe holds them."""
-    return tuple(one.picture for one in of_shot(database, shot, check))
+@dataclass(frozen=True)
+class Making:
+    """All that a shot's decisions make: the places of the clip, when each was taken (ms), and the recipe."""
+
+    places: list[Used]
+    times: tuple[int, ...]
+    recipe: Recipe
+
+    @property
+    def shapes(self) -> Counter[tuple[int, int]]:
+        """How many pictures of each upright size (width, height) there are."""
+        return Counter((one.picture.width, one.picture.height) for one in self.places)
+
+    def said(self, weight: Weight | None, every: int) -> Brief:
+        """Return the brief; ``every`` is how many stills the shot has."""
+        return brief(self.shapes, self.recipe.decisions, weight, every=every, times=self.times)
 
 
-def shapes(database: Database, shot: Row, check: Check) -> Counter[tuple[int, int]]:
-    """Return how many pictures of each upright size (width, height) a shot's clip is made of."""
-    return Counter((one.picture.width, one.picture.height) for one in of_shot(database, shot, check))
+def making(database: Database, shot: Row, decisions: Decisions) -> Making:
+    """Return what decisions make of a shot."""
+
+    def make() -> Making:
+        places = of_shot(database, shot, decisions.check)
+        times = taken_at(places, _captured(database, shot["id"]))
+        return Making(places, times, recipe_of(places, decisions, times))
+
+    check = decisions.check.model_copy(update={"kept": (), "notes": ()})
+    decided = decisions.model_copy(update={"check": check})
+    return database.remember(("making", stamp(database, shot["id"]), folder_of(shot), decided), make)
+
+
+def _captured(database: Database, shot_id: int) -> dict[int, datetime | None]:
+    """Return when each still was taken, by id, in universal time where its offset is known."""
+
+    def make() -> dict[int, datetime | None]:
+        with database.transaction() as cursor:
+            found = rows(cursor, shot_id, ("id", "captured_at", "utc_offset_min"))
+        return {
+            row["id"]: row["captured_at"] and row["captured_at"] - timedelta(minutes=row["utc_offset_min"] or 0)
+            for row in found
+        }
+
+    return database.remember(("captured", stamp(database, shot_id)), make)
 
 
 def original(database: Database, shot: Row, position: int) -> tuple[int, Still]:

@@ -1,0 +1,102 @@
+"""Playing: a clip cut into short pieces that a browser plays one after another, made as they are needed."""
+
+import io
+from dataclasses import dataclass
+from fractions import Fraction
+from math import sqrt
+
+import av
+
+from yarnkite.core.encode import RENDERING, frame_marks, to_video_frame
+from yarnkite.core.fit import Shape
+from yarnkite.core.pace import Shown, schedule_of
+from yarnkite.core.picture import Pictures, Read
+from yarnkite.core.rate import nominal
+from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Picture, Recipe, Size, digest
+
+# As many pixels as 960 × 540 has, in any shape.
+_PIXELS = 960 * 540
+_PIECES_A_SECOND = 2
+_FEWEST_FRAMES = 4
+CODEC = "avc1.42C028"
+_PLAYING = 1
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Frames ``first …`` of a clip at the size they are played in, with all that making them needs."""
+
+    key: str
+    first: int
+    shown: tuple[Shown, ...]
+    stills: dict[int, Picture]
+    usual: Shape
+    fit: Fit
+    size: Size
+    rate: Fraction
+
+
+def playing_size(size: Size) -> Size:
+    """Return the size a clip is played in: its shape, with about as many pixels as 960 × 540, never enlarged."""
+    scale = min(1.0, sqrt(_PIXELS / (size.width * size.height)))
+    width, height = (max(SMALLEST_SIDE, round(side * scale / 2) * 2) for side in (size.width, size.height))
+    return Size(width=width, height=height)
+
+
+def pieces(recipe: Recipe) -> list[Piece]:
+    """Cut a clip into pieces of half a second, each named by all that determines how it looks."""
+    schedule, decisions = schedule_of(recipe), recipe.decisions
+    rate, fit = decisions.pace.written_rate, decisions.fit
+    size = playing_size(fit.size)
+    length = max(_FEWEST_FRAMES, nominal(rate) // _PIECES_A_SECOND)
+    fitting = fit.model_dump_json()
+    found = []
+    for first in range(0, len(schedule), length):
+        frames = range(first, min(first + length, len(schedule)))
+        shown = tuple(schedule.shown(frame) for frame in frames)
+        places = {place for what in shown for place, _ in what.parts}
+        key = digest(RENDERING, _PLAYING, fitting, size, rate, *frame_marks(recipe, frames))
+        stills = {place: recipe.stills[place] for place in places}
+        found.append(Piece(key, first, shown, stills, recipe.usual, fit, size, rate))
+    return found
+
+
+def made(piece: Piece, read: Read) -> bytes:
+    """Return a piece as a fragmented MP4 (ISO/IEC 14496-12) that begins at 0 and with a whole frame.
+
+    Raises ``UnreadableStill``.
+    """
+    memory = io.BytesIO()
+    pictures = Pictures(piece.stills, piece.usual, piece.fit, piece.size, read)
+    options = {"movflags": "empty_moov+default_base_moof+frag_keyframe"}
+    with av.open(memory, "w", format="mp4", options=options) as container:
+        stream = _stream(container, piece)
+        for position, what in enumerate(piece.shown):
+            frame = to_video_frame(pictures.shown(what))
+            frame.pts, frame.time_base = position, 1 / piece.rate
+            for packet in stream.encode(frame):
+                packet.duration = 1
+                container.mux(packet)
+        for packet in stream.encode(None):
+            packet.duration = 1
+            container.mux(packet)
+    return memory.getvalue()
+
+
+def _stream(container: av.container.OutputContainer, piece: Piece) -> av.VideoStream:
+    stream = container.add_stream("libx264", rate=piece.rate)
+    stream.width, stream.height = piece.size.width, piece.size.height
+    stream.pix_fmt = "yuv420p"
+    stream.time_base = 1 / piece.rate
+    context = stream.codec_context
+    context.color_primaries = context.color_trc = context.colorspace = 1
+    context.color_range = 1
+    context.thread_count = 1
+    length = len(piece.shown)
+    stream.options = {
+        "preset": "ultrafast",
+        "tune": "zerolatency",
+        "crf": "20",
+        "x264-params": f"keyint={length}:min-keyint={length}:scenecut=0:threads=1:level=4.0",
+    }
+    return stream
