@@ -3,6 +3,6 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [vue()],
-  build: { target: "es2022", chunkSizeWarningLimit: 900 },
+  build: { target: "es2023", chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": "http://127.0.0.1:8460" } },
 });

@@ -5,9 +5,21 @@ type Whole<Part> = Part extends object ? { [Name in keyof Part]-?: Whole<Part[Na
 export type Project = Schemas["ProjectView"];
 export type ProjectDetail = Schemas["ProjectDetail"];
 export type Decisions = Whole<Schemas["Decisions"]>;
-export type Shot = Schemas["ShotDetail"] & { decisions: Decisions };
-export type Revised = Schemas["Revised"] & { decisions: Decisions };
-export type Brief = Schemas["BriefView"];
+export type Shot = Omit<Schemas["ShotDetail"], "brief"> & { decisions: Decisions; brief: Brief };
+export type Revised = Omit<Schemas["Revised"], "brief"> & { decisions: Decisions; brief: Brief };
+export type Brief = Omit<Schemas["BriefView"], "remedies"> & { remedies: { name: string; decisions: Decisions }[] };
+export type Fit = Decisions["fit"];
+export type Pace = Decisions["pace"];
+export type Revision = Schemas["RevisionView"];
+export type Seen = Schemas["SeenView"];
+export type ClipPlan = Schemas["PlayView"];
+export type Piece = Schemas["PieceView"];
+export type ShapeChoice = Schemas["ShapeView"];
+export type SizeAdvice = Schemas["AdviceView"];
+export type Cutoffs = Schemas["CutoffsView"];
+export type Way = Omit<Schemas["WayView"], "pace"> & { pace: Pace };
+export type Preset = Schemas["PresetView"];
+export type Version = Schemas["VersionView"];
 export type Stills = Schemas["StillsView"];
 export type Still = Schemas["StillView"];
 export type Order = Schemas["OrderView"];
@@ -80,6 +92,11 @@ export async function problemOf(response: Response): Promise<Problem> {
   } catch {
     return new Problem("unexpected", response.status, `The program answered with an error (${response.status}).`);
   }
+}
+
+/** The decisions a picture is asked for with: those of a revision, with a change on top. */
+function over(revision: number, change: object): string {
+  return `revision=${revision}&change=${encodeURIComponent(JSON.stringify(change))}`;
 }
 
 export const api = {
@@ -158,6 +175,38 @@ export const api = {
   decide: (id: number, seen: number, decisions: Decisions) =>
     ask<Revised>("PUT", `/api/shots/${id}/decisions`, { seen, decisions }),
   brief: (id: number, decisions: Decisions) => ask<Brief>("POST", `/api/shots/${id}/brief`, decisions),
+  revisions: (id: number) => ask<Revision[]>("GET", `/api/shots/${id}/revisions`),
+  sizes: (id: number) => ask<ShapeChoice[]>("GET", `/api/shots/${id}/fit/sizes`),
+  advice: (id: number, width: number, height: number) =>
+    ask<SizeAdvice | null>("GET", `/api/shots/${id}/fit/advice?width=${width}&height=${height}`),
+  level: (id: number, line: [number, number, number, number], fit: Fit) =>
+    ask<{ level: number }>("POST", `/api/shots/${id}/fit/level`, { line, fit }),
+  cutoff: (id: number, revision: number, change: object) =>
+    ask<Cutoffs>("GET", `/api/shots/${id}/fit/cutoff?${over(revision, change)}`),
+  colour: (id: number, position: number, across: number, down: number, revision: number) =>
+    ask<{ colour: string }>("GET", `/api/shots/${id}/fit/stills/${position}/colour?across=${across}&down=${down}&revision=${revision}`),
+  ways: (id: number, length: string, revision: number, change: object) =>
+    ask<Way[]>("GET", `/api/shots/${id}/pace/ways?length=${encodeURIComponent(length)}&${over(revision, change)}`),
+  frames: (id: number, text: string, rate: string) =>
+    ask<{ frames: number; sentence: string }>(
+      "GET",
+      `/api/shots/${id}/pace/frames?text=${encodeURIComponent(text)}&rate=${encodeURIComponent(rate)}`,
+    ),
+  plan: (id: number, revision: number, change: object) =>
+    ask<ClipPlan>("GET", `/api/shots/${id}/pace/play?${over(revision, change)}`),
+  addVersion: (id: number, seen: number, name: string) =>
+    ask<Revised>("POST", `/api/shots/${id}/versions`, { seen, name }),
+  openVersion: (id: number, seen: number, version: number) =>
+    ask<Revised>("POST", `/api/shots/${id}/versions/open`, { seen, version }),
+  renameVersion: (id: number, version: number, name: string) =>
+    ask<Version[]>("PUT", `/api/shots/${id}/versions/${version}`, { name }),
+  deleteVersion: (id: number, version: number) => ask<Version[]>("DELETE", `/api/shots/${id}/versions/${version}`),
+  presets: () => ask<Preset[]>("GET", "/api/presets"),
+  keepPreset: (id: number, name: string) => ask<Preset[]>("POST", `/api/shots/${id}/presets`, { name }),
+  applyPreset: (id: number, seen: number, preset: number) =>
+    ask<Revised>("POST", `/api/shots/${id}/presets/apply`, { seen, preset }),
+  deletePreset: (preset: number) => ask<Preset[]>("DELETE", `/api/presets/${preset}`),
+  importPresets: (text: string) => ask<Preset[]>("POST", "/api/presets/import", { text }),
   encode: (id: number, seen: number) => ask<Job>("POST", `/api/shots/${id}/encode`, { seen }),
   clips: (id: number) => ask<Clip[]>("GET", `/api/shots/${id}/clips`),
   jobs: () => ask<Job[]>("GET", "/api/jobs"),
@@ -168,9 +217,17 @@ export const addresses = {
   tail: (shot: number, version: number) => `/api/shots/${shot}/tail.png?version=${version}`,
   still: (shot: number, still: Still, width: number) =>
     `/api/shots/${shot}/stills/${still.position}.jpg?width=${width}&is=${still.fingerprint}`,
-  framed: (shot: number, still: Still, revision: number, change: object, width: number) =>
+  framed: (shot: number, still: Still, revision: number, change: object, width: number, quickly = false) =>
     `/api/shots/${shot}/stills/${still.position}/frame.jpg?width=${width}&is=${still.fingerprint}` +
-    `&revision=${revision}&change=${encodeURIComponent(JSON.stringify(change))}`,
+    `&quickly=${quickly}&${over(revision, change)}`,
+  frame: (shot: number, frame: number, revision: number, change: object, width: number, quickly: boolean) =>
+    `/api/shots/${shot}/frames/${frame}.jpg?width=${width}&quickly=${quickly}&${over(revision, change)}`,
+  around: (shot: number, still: Still, revision: number, change: object, width: number) =>
+    `/api/shots/${shot}/fit/stills/${still.position}/around.jpg?width=${width}&is=${still.fingerprint}&${over(revision, change)}`,
+  wholeAround: (shot: number, kind: string, first: number, last: number, revision: number, change: object) =>
+    `/api/shots/${shot}/fit/whole/${kind}.jpg?first=${first}&last=${last}&${over(revision, change)}`,
+  piece: (key: string) => `/api/pieces/${key}.mp4`,
+  presets: "/api/presets.json",
   mended: (shot: number, still: Still, revision: number, width: number) =>
     `/api/shots/${shot}/stills/${still.position}/used.jpg?width=${width}&is=${still.fingerprint}&revision=${revision}`,
   tried: (shot: number, still: Still, revision: number, remedy: string, of: { first: number; last: number }, width: number) =>

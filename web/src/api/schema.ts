@@ -116,6 +116,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{key}.mp4": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Piece
+         * @description Return a piece of a clip by the hash of what determines it; it never changes.
+         */
+        get: operations["piece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -145,6 +165,80 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Presets */
+        get: operations["list_presets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Presets
+         * @description Return all presets as a file.
+         */
+        get: operations["export_presets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Presets
+         * @description Keep the presets of a file; one of the same name is replaced.
+         */
+        post: operations["import_presets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/{preset_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Preset */
+        delete: operations["delete_preset"];
         options?: never;
         head?: never;
         patch?: never;
@@ -541,6 +635,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/fit/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Advice On
+         * @description Say whether a size that was typed looks like a slip, and for what; nothing if it does not.
+         */
+        get: operations["advice_on"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fit/cutoff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cutoff
+         * @description Name the stretches of the used stills in which much of what moves lies outside the frame.
+         */
+        get: operations["cutoff"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fit/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Level
+         * @description Return the level that makes a drawn line flat, or upright if that is nearer.
+         */
+        post: operations["level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fit/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sizes
+         * @description Return the shapes and sizes to choose from, the stills' own shape last.
+         */
+        get: operations["sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fit/stills/{position}/around.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Around
+         * @description Return a whole still turned, mirrored and straightened as the clip does, but neither cropped nor levelled.
+         */
+        get: operations["around"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fit/stills/{position}/colour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colour
+         * @description Return the colour of a spot of a whole still (shares as ``around`` shows it), the median of a few pixels.
+         */
+        get: operations["colour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/fit/whole/{kind}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole Around
+         * @description Return the mean, brightest, darkest or activity of a stretch, turned and straightened like the stills.
+         */
+        get: operations["whole_around"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/frames/{frame}.jpg": {
         parameters: {
             query?: never;
@@ -778,6 +1012,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/pace/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Typed Frames
+         * @description Read ``3`` or ``0.5 s`` as whole frames at a rate.
+         */
+        get: operations["typed_frames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/pace/play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Play
+         * @description Return how the clip of a revision, with a change (as JSON) on top, is played.
+         */
+        get: operations["play"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/pace/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ways To
+         * @description Return the honest ways to a clip of a length such as ``12 s``, the most faithful first.
+         */
+        get: operations["ways_to"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Preset
+         * @description Keep the size, rate, hold and format of a shot under a name.
+         */
+        post: operations["keep_preset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/presets/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply Preset
+         * @description Decide for a shot what a preset does.
+         */
+        post: operations["apply_preset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/raws": {
         parameters: {
             query?: never;
@@ -896,6 +1230,26 @@ export interface paths {
          * @description Give the files of the newest rename their old names back, all or none.
          */
         post: operations["undo_rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Revisions
+         * @description Return the newest revisions, the newest first, each with what it changed.
+         */
+        get: operations["list_revisions"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1180,6 +1534,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Version
+         * @description Begin a version from what is decided now, and open it.
+         */
+        post: operations["add_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/versions/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Version
+         * @description Go on with another version; order and check are shared.
+         */
+        post: operations["open_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/versions/{version_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename Version */
+        put: operations["rename_version"];
+        post?: never;
+        /**
+         * Delete Version
+         * @description Forget a version that is not open.
+         */
+        delete: operations["delete_version"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/whole/{kind}.{ending}": {
         parameters: {
             query?: never;
@@ -1244,6 +1659,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AdviceView */
+        AdviceView: {
+            /** Meant */
+            meant: components["schemas"]["Size"][];
+            /** Sentence */
+            sentence: string;
+            /** Usable */
+            usable: boolean;
+        };
         /** AnnouncedFile */
         AnnouncedFile: {
             /** Bytes */
@@ -1259,6 +1683,13 @@ export interface components {
             files: components["schemas"]["AnnouncedFile"][];
             /** Name */
             name: string;
+        };
+        /** Applied */
+        Applied: {
+            /** Preset */
+            preset: number;
+            /** Seen */
+            seen: number;
         };
         /**
          * ArrivingFile
@@ -1310,6 +1741,8 @@ export interface components {
         BriefView: {
             /** Bytes */
             bytes: number;
+            /** Clock */
+            clock: string;
             cost: components["schemas"]["CostView"] | null;
             /** Frames */
             frames: number;
@@ -1317,10 +1750,15 @@ export interface components {
             length: string;
             /** Parts */
             parts: components["schemas"]["PartView"][];
+            /** Rate Note */
+            rate_note: string;
             /** Remarks */
             remarks: string[];
+            /** Remedies */
+            remedies: components["schemas"]["RemedyView"][];
             /** Seconds */
             seconds: number;
+            seen: components["schemas"]["SeenView"] | null;
             /** Stills */
             stills: number;
             /** Timecode */
@@ -1475,12 +1913,40 @@ export interface components {
             empty: number;
             /** Left */
             left: number;
+            /** Push In */
+            push_in: number;
             /** Right */
             right: number;
             /** Scale */
             scale: number;
+            /** Stretched */
+            stretched: number;
             /** Top */
             top: number;
+        };
+        /** CutoffView */
+        CutoffView: {
+            /**
+             * Edge
+             * @enum {string}
+             */
+            edge: "left" | "right" | "top" | "bottom";
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Share */
+            share: number;
+        };
+        /**
+         * CutoffsView
+         * @description The sentence about the worst stretch is empty where nothing is cut off.
+         */
+        CutoffsView: {
+            /** Sentence */
+            sentence: string;
+            /** Stretches */
+            stretches: components["schemas"]["CutoffView"][];
         };
         /**
          * Decisions
@@ -1511,10 +1977,26 @@ export interface components {
              *       "across": 0.5,
              *       "down": 0.5,
              *       "how": "cover",
+             *       "lens": {
+             *         "across": 0,
+             *         "bend": 0,
+             *         "bend_more": 0,
+             *         "down": 0
+             *       },
+             *       "level": 0,
+             *       "linear": false,
+             *       "mirror": false,
+             *       "quarters": 0,
+             *       "sharpen": "none",
              *       "size": {
              *         "height": 1080,
              *         "width": 1920
-             *       }
+             *       },
+             *       "surround": {
+             *         "colour": "#000000",
+             *         "kind": "colour"
+             *       },
+             *       "zoom": 1
              *     }
              */
             fit: components["schemas"]["Fit"];
@@ -1527,8 +2009,22 @@ export interface components {
             order: components["schemas"]["Order"];
             /**
              * @default {
+             *       "blend": "none",
+             *       "by_clock": false,
+             *       "curve": [],
              *       "hold": 1,
-             *       "rate": "25"
+             *       "longer": [],
+             *       "rate": "25",
+             *       "repeat": 1,
+             *       "shutter": 180,
+             *       "thin": {
+             *         "count": 100,
+             *         "every": 2,
+             *         "leave": 1,
+             *         "use": 1,
+             *         "way": "all"
+             *       },
+             *       "turn": "on"
              *     }
              */
             pace: components["schemas"]["Pace"];
@@ -1618,7 +2114,11 @@ export interface components {
         };
         /**
          * Fit
-         * @description How a still's shape becomes the video's; ``across`` and ``down`` say which part is kept (0 left/top … 1).
+         * @description How a still's shape becomes the video's.
+         *
+         *     ``across`` and ``down`` say which part is kept (0 left/top … 1); ``zoom`` how much closer than ``how`` asks for;
+         *     ``level`` turns the picture clockwise, in degrees, after ``quarters`` clockwise quarter turns and ``mirror``, which
+         *     swaps left and right. ``linear`` averages light instead of code values, which keeps small bright points bright.
          */
         Fit: {
             /**
@@ -1636,7 +2136,42 @@ export interface components {
              * @default cover
              * @enum {string}
              */
-            how: "cover" | "contain";
+            how: "cover" | "contain" | "stretch";
+            /**
+             * @default {
+             *       "across": 0,
+             *       "bend": 0,
+             *       "bend_more": 0,
+             *       "down": 0
+             *     }
+             */
+            lens: components["schemas"]["Lens"];
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /**
+             * Linear
+             * @default false
+             */
+            linear: boolean;
+            /**
+             * Mirror
+             * @default false
+             */
+            mirror: boolean;
+            /**
+             * Quarters
+             * @default 0
+             */
+            quarters: number;
+            /**
+             * Sharpen
+             * @default none
+             * @enum {string}
+             */
+            sharpen: "none" | "screen" | "strong";
             /**
              * @default {
              *       "height": 1080,
@@ -1644,6 +2179,18 @@ export interface components {
              *     }
              */
             size: components["schemas"]["Size"];
+            /**
+             * @default {
+             *       "colour": "#000000",
+             *       "kind": "colour"
+             *     }
+             */
+            surround: components["schemas"]["Surround"];
+            /**
+             * Zoom
+             * @default 1
+             */
+            zoom: number;
         };
         /**
          * FolderView
@@ -1721,6 +2268,16 @@ export interface components {
             /** Place */
             place: string;
             taking: components["schemas"]["Taking"];
+        };
+        /**
+         * HoldView
+         * @description What was typed, as frames; the sentence is empty where nothing was rounded.
+         */
+        HoldView: {
+            /** Frames */
+            frames: number;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * InPlace
@@ -1821,6 +2378,16 @@ export interface components {
              */
             kind: "pair" | "footage" | "sound" | "sidecar" | "picture" | "system" | "raw" | "other" | "unreadable" | "taken out";
         };
+        /**
+         * Knot
+         * @description A point of the speed curve: how many times as fast, at a share of the way through the shot.
+         */
+        Knot: {
+            /** At */
+            at: number;
+            /** Speed */
+            speed: number;
+        };
         /** LastRename */
         LastRename: {
             /**
@@ -1843,6 +2410,54 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /**
+         * Lens
+         * @description Straightens what the lens bent and what leaning the camera made converge.
+         *
+         *     ``bend`` and ``bend_more`` are the radial coefficients k1 and k2 (Brown 1966), radii in half diagonals;
+         *     ``down`` and ``across`` are by how much lines converge towards the top or bottom, the left or right.
+         */
+        Lens: {
+            /**
+             * Across
+             * @default 0
+             */
+            across: number;
+            /**
+             * Bend
+             * @default 0
+             */
+            bend: number;
+            /**
+             * Bend More
+             * @default 0
+             */
+            bend_more: number;
+            /**
+             * Down
+             * @default 0
+             */
+            down: number;
+        };
+        /** Levelled */
+        Levelled: {
+            /** Level */
+            level: number;
+        };
+        /**
+         * Line
+         * @description A line drawn on the frame, from x, y to x, y, in pixels of the clip, under a fit.
+         */
+        Line: {
+            fit: components["schemas"]["Fit"];
+            /** Line */
+            line: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
         /** LineView */
         LineView: {
             /** Look */
@@ -1855,6 +2470,16 @@ export interface components {
             problem: string;
             /** Still */
             still: number | null;
+        };
+        /**
+         * Longer
+         * @description A still that stays longer: by id in a shot's decisions, by its place (from 0) in a recipe.
+         */
+        Longer: {
+            /** Frames */
+            frames: number;
+            /** Still */
+            still: number;
         };
         /**
          * LostView
@@ -1889,12 +2514,32 @@ export interface components {
             /** To */
             to: number;
         };
+        /** Named */
+        Named: {
+            /** Name */
+            name: string;
+        };
         /** NamedPattern */
         NamedPattern: {
             /** Name */
             name: string;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
+        };
+        /**
+         * NewPreset
+         * @description A name for what a shot's newest revision decides.
+         */
+        NewPreset: {
+            /** Name */
+            name: string;
+        };
+        /** NewVersion */
+        NewVersion: {
+            /** Name */
+            name: string;
+            /** Seen */
+            seen: number;
         };
         /**
          * Note
@@ -1975,14 +2620,42 @@ export interface components {
         };
         /**
          * Pace
-         * @description Which still each frame shows: ``hold`` is how many frames a still stays on screen.
+         * @description Which still each frame shows, and for how long.
+         *
+         *     ``rate`` is how many frames are shown a second; each is written ``repeat`` times, so that a low rate becomes a
+         *     standard one. ``hold`` is how many frames a still stays, ``last`` and ``longer`` are for single ones. ``blend``
+         *     says what is shown between stills, ``shutter`` (degrees) over how much of a frame's time stills are averaged.
+         *     ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent.
          */
         Pace: {
+            /**
+             * Blend
+             * @default none
+             * @enum {string}
+             */
+            blend: "none" | "neighbours" | "shutter" | "motion";
+            /**
+             * By Clock
+             * @default false
+             */
+            by_clock: boolean;
+            /**
+             * Curve
+             * @default []
+             */
+            curve: components["schemas"]["Knot"][];
             /**
              * Hold
              * @default 1
              */
             hold: number;
+            /** Last */
+            last?: number | null;
+            /**
+             * Longer
+             * @default []
+             */
+            longer: components["schemas"]["Longer"][];
             /**
              * Rate
              * @description frames per second, an exact fraction
@@ -1991,6 +2664,32 @@ export interface components {
              * @example 24000/1001
              */
             rate: string;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat: number;
+            /**
+             * Shutter
+             * @default 180
+             */
+            shutter: number;
+            /**
+             * @default {
+             *       "count": 100,
+             *       "every": 2,
+             *       "leave": 1,
+             *       "use": 1,
+             *       "way": "all"
+             *     }
+             */
+            thin: components["schemas"]["Thin"];
+            /**
+             * Turn
+             * @default on
+             * @enum {string}
+             */
+            turn: "on" | "back" | "there and back";
         };
         /** PartView */
         PartView: {
@@ -2048,6 +2747,20 @@ export interface components {
              */
             text: string;
         };
+        /** Picked */
+        Picked: {
+            /** Colour */
+            colour: string;
+        };
+        /** PieceView */
+        PieceView: {
+            /** First */
+            first: number;
+            /** Frames */
+            frames: number;
+            /** Key */
+            key: string;
+        };
         /** PlaceView */
         PlaceView: {
             /** Folder */
@@ -2067,6 +2780,35 @@ export interface components {
             problems: number;
         };
         /**
+         * PlayView
+         * @description A clip as it is played.
+         *
+         *     ``stills`` has the position in the shot of the still each frame shows, ``timecodes`` its timecode; ``seconds`` the
+         *     first frame of each second. ``pieces`` are got by their keys.
+         */
+        PlayView: {
+            /** Codec */
+            codec: string;
+            /** Frames */
+            frames: number;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** Height */
+            height: number;
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+            /** Rate */
+            rate: string;
+            /** Seconds */
+            seconds: number[];
+            /** Stills */
+            stills: number[];
+            /** Timecodes */
+            timecodes: string[];
+            /** Width */
+            width: number;
+        };
+        /**
          * PlotView
          * @description One value a still, in order; nothing where it is not known.
          */
@@ -2077,6 +2819,53 @@ export interface components {
             unit: string;
             /** Values */
             values: (number | null)[];
+        };
+        /**
+         * Preset
+         * @description What a preset decides; everything else about a shot stays.
+         */
+        Preset: {
+            /**
+             * @default {
+             *       "crf": 18,
+             *       "preset": "medium"
+             *     }
+             */
+            encode: components["schemas"]["Encode"];
+            /**
+             * Hold
+             * @default 1
+             */
+            hold: number;
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @description frames per second, an exact fraction
+             * @example 25
+             * @example 24000/1001
+             */
+            rate: string;
+            /**
+             * Repeat
+             * @default 1
+             */
+            repeat: number;
+            size: components["schemas"]["Size"];
+        };
+        /**
+         * PresetText
+         * @description The text of a file of presets.
+         */
+        PresetText: {
+            /** Text */
+            text: string;
+        };
+        /** PresetView */
+        PresetView: {
+            /** Id */
+            id: number;
+            preset: components["schemas"]["Preset"];
         };
         /**
          * Problem
@@ -2173,6 +2962,15 @@ export interface components {
             /** Seen */
             seen: number;
         };
+        /**
+         * RemedyView
+         * @description A change that would settle what is doubtful, by the words for its button.
+         */
+        RemedyView: {
+            decisions: components["schemas"]["Decisions"];
+            /** Name */
+            name: string;
+        };
         /** Renamed */
         Renamed: {
             /** Files */
@@ -2188,6 +2986,10 @@ export interface components {
             decisions: components["schemas"]["Decisions"];
             /** Revision */
             revision: number;
+            /** Version */
+            version: number | null;
+            /** Versions */
+            versions: components["schemas"]["VersionView"][];
         };
         /**
          * Revision
@@ -2199,12 +3001,72 @@ export interface components {
             seen: number;
         };
         /**
+         * RevisionView
+         * @description An earlier or the present revision; ``changed`` names the steps it changed.
+         */
+        RevisionView: {
+            /** Changed */
+            changed: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Number */
+            number: number;
+            /** Version */
+            version: string | null;
+        };
+        /**
          * Seen
          * @description The number of the revision the person was looking at.
          */
         Seen: {
             /** Seen */
             seen: number;
+        };
+        /**
+         * SeenView
+         * @description What of a still is seen: ``corners`` clockwise from the top left, in shares of the turned still, and its shape.
+         *
+         *     ``room`` is how far the picture can be moved, in pixels of the frame; ``target`` where it lies in the frame, in
+         *     shares: left, top, width, height.
+         */
+        SeenView: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Height */
+            height: number;
+            /** Room */
+            room: [
+                number,
+                number
+            ];
+            /** Target */
+            target: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Width */
+            width: number;
+        };
+        /**
+         * ShapeView
+         * @description A shape by its name and its sizes, width and height, small to large.
+         */
+        ShapeView: {
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: [
+                number,
+                number
+            ][];
         };
         /** ShotDetail */
         ShotDetail: {
@@ -2232,6 +3094,10 @@ export interface components {
             raws: boolean;
             /** Revision */
             revision: number;
+            /** Version */
+            version: number | null;
+            /** Versions */
+            versions: components["schemas"]["VersionView"][];
         };
         /**
          * ShotListText
@@ -2384,6 +3250,23 @@ export interface components {
             seen: number;
         };
         /**
+         * Surround
+         * @description What fills the rest when a still does not cover: a colour (sRGB), or the same still enlarged and blurred.
+         */
+        Surround: {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Kind
+             * @default colour
+             * @enum {string}
+             */
+            kind: "colour" | "blurred";
+        };
+        /**
          * Taking
          * @description How stills are taken from footage: every so many frames, every so many seconds, or so many in all.
          */
@@ -2395,6 +3278,38 @@ export interface components {
             /** Every S */
             every_s?: number | null;
         };
+        /**
+         * Thin
+         * @description Which of the stills are used: all, every k-th, so many used and so many left in turn, or ``count`` evenly.
+         */
+        Thin: {
+            /**
+             * Count
+             * @default 100
+             */
+            count: number;
+            /**
+             * Every
+             * @default 2
+             */
+            every: number;
+            /**
+             * Leave
+             * @default 1
+             */
+            leave: number;
+            /**
+             * Use
+             * @default 1
+             */
+            use: number;
+            /**
+             * Way
+             * @default all
+             * @enum {string}
+             */
+            way: "all" | "every" | "leave" | "even";
+        };
         /** UploadView */
         UploadView: {
             /** Files */
@@ -2402,11 +3317,35 @@ export interface components {
             /** Id */
             id: number;
         };
+        /** VersionView */
+        VersionView: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * WayView
+         * @description A way to a wanted length: ``pace`` is what to decide for it.
+         */
+        WayView: {
+            /** Clock */
+            clock: string;
+            /** Length */
+            length: string;
+            /** Name */
+            name: string;
+            pace: components["schemas"]["Pace"];
+            /** Seconds */
+            seconds: number;
+            /** Sentence */
+            sentence: string;
+        };
         /**
          * Wanted
          * @description What to write: copies of the files, or pictures as they were shot or as the clip shows them.
          */
-        Wanted: {
+        yarnkite__api__export__Wanted: {
             /**
              * Aside
              * @default true
@@ -2430,6 +3369,13 @@ export interface components {
              * @default files
              */
             what: string;
+        };
+        /** Wanted */
+        yarnkite__api__versions__Wanted: {
+            /** Seen */
+            seen: number;
+            /** Version */
+            version: number;
         };
     };
     responses: never;
@@ -2664,6 +3610,36 @@ export interface operations {
             };
         };
     };
+    piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     list_places: {
         parameters: {
             query?: never;
@@ -2714,6 +3690,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FolderView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    export_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    import_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PresetText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    delete_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                preset_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"][];
                 };
             };
             /** @description Client Error */
@@ -3491,7 +4591,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Wanted"];
+                "application/json": components["schemas"]["yarnkite__api__export__Wanted"];
             };
         };
         responses: {
@@ -3516,12 +4616,259 @@ export interface operations {
             };
         };
     };
+    advice_on: {
+        parameters: {
+            query: {
+                width: number;
+                height: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceView"] | null;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    cutoff: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutoffsView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Line"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Levelled"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    around: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    colour: {
+        parameters: {
+            query: {
+                across: number;
+                down: number;
+                revision: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picked"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    whole_around: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+                first?: number;
+                last?: number | null;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                kind: "mean" | "brightest" | "darkest" | "activity";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     frame_picture: {
         parameters: {
             query: {
                 revision: number;
                 change?: string;
                 width?: number;
+                quickly?: boolean;
             };
             header?: never;
             path: {
@@ -3925,6 +5272,184 @@ export interface operations {
             };
         };
     };
+    typed_frames: {
+        parameters: {
+            query: {
+                text: string;
+                rate: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    play: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    ways_to: {
+        parameters: {
+            query: {
+                length: string;
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    keep_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPreset"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    apply_preset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Applied"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     use_raws: {
         parameters: {
             query?: never;
@@ -4153,6 +5678,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Renamed"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
                 };
             };
             /** @description Client Error */
@@ -4408,6 +5965,7 @@ export interface operations {
                 revision: number;
                 change?: string;
                 width?: number;
+                quickly?: boolean;
             };
             header?: never;
             path: {
@@ -4668,6 +6226,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    add_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    open_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["yarnkite__api__versions__Wanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revised"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    rename_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+                version_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Named"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    delete_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+                version_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionView"][];
                 };
             };
             /** @description Client Error */

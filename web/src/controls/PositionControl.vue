@@ -3,72 +3,126 @@ import Slider from "primevue/slider";
 import { computed } from "vue";
 
 import { useShot } from "../stores/shot";
+import NumberField from "./NumberField.vue";
 
 const shot = useShot();
 const fit = computed(() => shot.decisions!.fit);
-const cost = computed(() => shot.brief?.cost);
-const slack = computed(() => ({
-  down: fit.value.how === "contain" ? (cost.value?.empty ?? 0) > 0 : (cost.value?.top ?? 0) + (cost.value?.bottom ?? 0) > 0,
-  across: fit.value.how === "contain" ? (cost.value?.empty ?? 0) > 0 : (cost.value?.left ?? 0) + (cost.value?.right ?? 0) > 0,
-}));
+const rows = [
+  { down: 0, name: "top" },
+  { down: 0.5, name: "middle" },
+  { down: 1, name: "bottom" },
+];
+const columns = [
+  { across: 0, name: "left" },
+  { across: 0.5, name: "middle" },
+  { across: 1, name: "right" },
+];
+const places = rows.flatMap((row) =>
+  columns.map((column) => ({
+    down: row.down,
+    across: column.across,
+    name: row.name === column.name ? "middle" : column.name === "middle" ? row.name : row.name === "middle" ? column.name : `${row.name} ${column.name}`,
+  })),
+);
+const least = computed(() => (fit.value.how === "contain" ? 0.1 : 1));
+/** Zoom is felt by factors: a slider over its logarithm moves evenly. */
+const closeness = computed(() => Math.round(Math.log2(fit.value.zoom) * 100));
 
-const directions = [
-  { name: "down", label: "Up or down", ends: ["keep the top", "keep the bottom"], inside: ["at the top", "at the bottom"] },
-  { name: "across", label: "Left or right", ends: ["keep the left", "keep the right"], inside: ["at the left", "at the right"] },
-] as const;
-
-function words(direction: (typeof directions)[number]): readonly string[] {
-  return fit.value.how === "cover" ? direction.ends : direction.inside;
+function isHere(place: { across: number; down: number }): boolean {
+  return Math.abs(fit.value.across - place.across) < 1e-3 && Math.abs(fit.value.down - place.down) < 1e-3;
 }
 </script>
 
 <template>
   <div class="position">
-    <template v-for="direction in directions" :key="direction.name">
-      <div v-if="slack[direction.name]" class="one">
-        <span class="label">{{ direction.label }}</span>
-        <Slider
-          :model-value="fit[direction.name] * 100"
-          :min="0"
-          :max="100"
-          :step="0.5"
-          :aria-label="direction.label"
-          @update:model-value="shot.tryOut({ fit: { [direction.name]: ($event as number) / 100 } })"
-          @slideend="shot.decide({})"
-          @keyup="shot.decide({})"
-        />
-        <div class="ends">
-          <button class="plain-button" type="button" @click="shot.decide({ fit: { [direction.name]: 0 } })">
-            {{ words(direction)[0] }}
-          </button>
-          <button class="plain-button" type="button" @click="shot.decide({ fit: { [direction.name]: 0.5 } })">middle</button>
-          <button class="plain-button" type="button" @click="shot.decide({ fit: { [direction.name]: 1 } })">
-            {{ words(direction)[1] }}
-          </button>
-        </div>
+    <div class="where">
+      <div class="nine" role="group" aria-label="Where the picture is held">
+        <button
+          v-for="place in places"
+          :key="place.name"
+          type="button"
+          :aria-label="place.name"
+          :title="place.name"
+          :aria-pressed="isHere(place)"
+          @click="shot.decide({ fit: { across: place.across, down: place.down } })"
+        ></button>
       </div>
-    </template>
-    <p v-if="!slack.down && !slack.across" class="quiet">The shapes are the same: nothing to move.</p>
+      <div class="exact">
+        <NumberField label="across" :value="fit.across * 100" :min="0" :max="100" :places="2" :step="0.5" unit=" %" @change="shot.decide({ fit: { across: $event / 100 } })" />
+        <NumberField label="down" :value="fit.down * 100" :min="0" :max="100" :places="2" :step="0.5" unit=" %" @change="shot.decide({ fit: { down: $event / 100 } })" />
+        <NumberField label="closer" :value="fit.zoom" :min="least" :max="20" :places="3" :step="0.05" unit=" ×" @change="shot.decide({ fit: { zoom: $event } })" />
+      </div>
+    </div>
+    <Slider
+      :model-value="closeness"
+      :min="Math.round(Math.log2(least) * 100)"
+      :max="300"
+      aria-label="How much closer"
+      @update:model-value="shot.tryOut({ fit: { zoom: 2 ** (($event as number) / 100) } })"
+      @slideend="shot.decide({})"
+      @keyup="shot.decide({})"
+    />
+    <p class="quiet">On the stage: drag the picture, turn the wheel over it; arrow keys move it by a pixel.</p>
   </div>
 </template>
 
 <style scoped>
 .position {
   display: grid;
-  gap: 1rem;
+  gap: 0.9rem;
   min-width: 16rem;
 }
 
-.one {
+.where {
   display: grid;
-  gap: 0.7rem;
+  gap: 1rem;
+  grid-template-columns: auto minmax(0, 1fr);
 }
 
-.ends {
-  display: flex;
-  justify-content: space-between;
-  font-size: 0.92rem;
-  color: var(--line);
-  margin: 0 -0.3rem;
+.nine {
+  align-content: start;
+  border: 1px solid var(--soft-ink);
+  display: grid;
+  grid-template-columns: repeat(3, 28px);
+  grid-template-rows: repeat(3, 28px);
+  height: fit-content;
+}
+
+.nine button {
+  background: none;
+  border: 0;
+  border-radius: 2px;
+  cursor: pointer;
+  padding: 0;
+  position: relative;
+}
+
+.nine button::after {
+  background: var(--hair);
+  content: "";
+  height: 6px;
+  inset: 0;
+  margin: auto;
+  position: absolute;
+  width: 6px;
+}
+
+.nine button:hover {
+  background: var(--shade);
+}
+
+.nine button[aria-pressed="true"] {
+  background: var(--line-pale);
+}
+
+.nine button[aria-pressed="true"]::after {
+  background: var(--line);
+  height: 14px;
+  width: 14px;
+}
+
+.exact {
+  display: grid;
+  gap: 0.35rem;
 }
 </style>

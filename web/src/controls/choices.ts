@@ -1,15 +1,10 @@
-/** What the controls offer first; any other even size can be typed. */
-export const sizes = [
-  { width: 1280, height: 720, name: "1280 × 720", hint: "small, for drafts and messages" },
-  { width: 1920, height: 1080, name: "1920 × 1080", hint: "for most screens" },
-  { width: 2560, height: 1440, name: "2560 × 1440", hint: "for large screens" },
-  { width: 3840, height: 2160, name: "3840 × 2160", hint: "for the largest screens, or to crop later" },
-  { width: 1080, height: 1920, name: "1080 × 1920", hint: "upright, for phones" },
-  { width: 1080, height: 1080, name: "1080 × 1080", hint: "square" },
-] as const;
-
+/** What the controls offer first; others can be typed. */
 export const rates = [
-  { rate: "15", name: "15", hint: "a stepping, dreamlike look" },
+  { rate: "6", name: "6", hint: "a strong stepping look" },
+  { rate: "8", name: "8", hint: "stepping" },
+  { rate: "10", name: "10", hint: "stepping" },
+  { rate: "12", name: "12", hint: "as drawn animation often moves" },
+  { rate: "15", name: "15", hint: "a little stepping, dreamlike" },
   { rate: "24000/1001", name: "23.976", hint: "24 as television in some countries counts it" },
   { rate: "24", name: "24", hint: "cinema" },
   { rate: "25", name: "25", hint: "television in most of the world" },
@@ -26,3 +21,22 @@ export const qualities = [
   { crf: 21, name: "good", hint: "to publish" },
   { crf: 24, name: "small file", hint: "to send" },
 ] as const;
+
+export const turns = [
+  { turn: "on", name: "first to last" },
+  { turn: "back", name: "last to first" },
+  { turn: "there and back", name: "there and back" },
+] as const;
+
+export const blends = [
+  { blend: "none", name: "nothing", hint: "each frame is one still" },
+  { blend: "neighbours", name: "neighbours blended", hint: "one still goes over into the next" },
+  { blend: "shutter", name: "motion blur", hint: "skipped stills averaged, as a shutter would" },
+  { blend: "motion", name: "in-betweens", hint: "worked out from how things move" },
+] as const;
+
+/** A rate as a number, for reading only. */
+export function perSecond(rate: string): number {
+  const [above, below] = rate.split("/").map(Number) as [number, number?];
+  return above / (below ?? 1);
+}

@@ -5,10 +5,14 @@ export const keyList = [
   { keys: "↑ ↓", does: "one still back or on" },
   { keys: "Shift ↑ ↓", does: "ten stills" },
   { keys: "Home  End", does: "first, last still" },
+  { keys: "Space", does: "play, pause (from fit on)" },
+  { keys: "← →", does: "one frame of the clip back or on; with Shift a second" },
+  { keys: "← → ↑ ↓", does: "on the picture in fit: move it by a pixel, with Shift by ten" },
   { keys: "X", does: "set the still or the stretch aside, or bring it back" },
   { keys: "[  ]", does: "start, end of a stretch; Esc lets it go, and leaves a special look" },
   { keys: "Z", does: "real pixels at the pointer, staying there while stepping" },
-  { keys: "B", does: "blink against the last still kept" },
+  { keys: "B", does: "in check: blink against the last still kept; from fit on: flip to the earlier revision" },
+  { keys: "G", does: "guides over the frame" },
   { keys: "F", does: "the stage on the full screen" },
   { keys: "N  P", does: "next, previous finding" },
   { keys: "1 … 6", does: "the steps, from gather to encode" },
@@ -19,15 +23,18 @@ export const keyList = [
 ] as const;
 
 const typedInto =
-  "input:not([type=radio]), textarea, select, [contenteditable=true], [role=combobox], [role=listbox], " +
-  "[role=slider]:not(.tail-body)";
+  "input:not([type=radio], [type=checkbox], [type=color]), textarea, select, [contenteditable=true], [role=combobox], [role=listbox], " +
+  "[role=slider]:not(.tail-body, .bar)";
+const pressed = "button, a, summary, video, [role=button], [type=checkbox], [type=radio], [type=color]";
 
 /** Keys typed into a field, or meant for the control that has the focus, are not commands. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (target.closest(typedInto) || target.closest(".p-popover, .p-dialog")) return true;
-  if (target.closest("[type=radio]")) return event.key.startsWith("Arrow");
-  return event.key === "Enter" && target.closest("button, a, video, [role=button]") !== null;
+  if (target.closest("[type=radio]") && event.key.startsWith("Arrow")) return true;
+  // After a click the space bar is free to play; whoever came to a button by keyboard presses it with that.
+  if (event.key === " ") return target.closest(pressed)?.matches(":focus-visible") ?? false;
+  return event.key === "Enter" && target.closest(pressed) !== null;
 }
 
 /** Call `act` for keys that are commands; it returns whether it used the key. */

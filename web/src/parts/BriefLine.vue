@@ -3,13 +3,22 @@ import Popover from "primevue/popover";
 import { computed, ref, type Component } from "vue";
 import { useRouter } from "vue-router";
 
+import BlendControl from "../controls/BlendControl.vue";
 import HoldControl from "../controls/HoldControl.vue";
 import HowControl from "../controls/HowControl.vue";
+import LengthControl from "../controls/LengthControl.vue";
+import LevelControl from "../controls/LevelControl.vue";
 import PositionControl from "../controls/PositionControl.vue";
 import QualityControl from "../controls/QualityControl.vue";
 import RateControl from "../controls/RateControl.vue";
 import SizeControl from "../controls/SizeControl.vue";
+import SpeedControl from "../controls/SpeedControl.vue";
+import SurroundControl from "../controls/SurroundControl.vue";
+import ThinControl from "../controls/ThinControl.vue";
+import TurnControl from "../controls/TurnControl.vue";
 import { useShot } from "../stores/shot";
+import PresetMenu from "./PresetMenu.vue";
+import VersionMenu from "./VersionMenu.vue";
 
 interface Control {
   title: string;
@@ -22,6 +31,13 @@ const controls: Record<string, Control> = {
   how: { title: "How a still fits the frame", component: HowControl },
   size: { title: "Size of the clip", component: SizeControl },
   position: { title: "Which part is kept", component: PositionControl },
+  surround: { title: "What is around the picture", component: SurroundControl },
+  level: { title: "Level, turn and mirror", component: LevelControl },
+  thin: { title: "Which of the stills", component: ThinControl },
+  turn: { title: "In which direction", component: TurnControl },
+  speed: { title: "Speed over the shot", component: SpeedControl },
+  blend: { title: "Between stills", component: BlendControl },
+  length: { title: "A wanted length", component: LengthControl },
   quality: { title: "Quality against file size", component: QualityControl },
 };
 
@@ -58,8 +74,13 @@ function edit(event: Event, name: string): void {
       >
     </p>
     <p v-if="shot.refusal" class="look" role="alert">{{ shot.refusal }}</p>
-    <p v-else-if="shot.brief?.remarks.length" class="remarks">{{ shot.brief.remarks.join(" ") }}</p>
+    <p v-else-if="shot.brief?.remarks.length" class="remarks">
+      {{ shot.brief.remarks.join(" ") }}
+      <button v-for="one in shot.brief.remedies" :key="one.name" type="button" class="plain-button remedy" @click="shot.decide(one.decisions)">{{ one.name }}</button>
+    </p>
     <p class="steps-back">
+      <VersionMenu />
+      <PresetMenu />
       <button type="button" class="plain-button" :disabled="!shot.canUndo" title="Ctrl Z" @click="shot.undo()">undo</button>
       <button type="button" class="plain-button" :disabled="!shot.canRedo" title="Ctrl Shift Z" @click="shot.redo()">redo</button>
     </p>
@@ -85,8 +106,13 @@ function edit(event: Event, name: string): void {
   right: 0.8rem;
 }
 
-.steps-back button {
+.steps-back :deep(> button) {
   color: var(--line);
+}
+
+.remedy {
+  color: var(--line);
+  text-decoration: underline;
 }
 
 .steps-back button:disabled {
@@ -133,7 +159,7 @@ function edit(event: Event, name: string): void {
 .remarks {
   color: var(--soft-ink);
   margin-top: 0.2rem;
-  padding-right: 7rem;
+  padding-right: 19rem;
 }
 
 .panel {

@@ -64,37 +64,4 @@ function save(): void {
   </div>
 </template>
 
-<style scoped>
-.looks {
-  border-bottom: 1px solid var(--hair);
-  display: flex;
-  flex-wrap: wrap;
-  font-size: 0.92rem;
-  gap: 0 1.2rem;
-  padding: 0.3rem 0.7rem;
-}
-
-.group {
-  align-items: center;
-  display: inline-flex;
-  flex-wrap: wrap;
-  gap: 0.1rem;
-}
-
-button {
-  color: var(--line);
-}
-
-button[aria-pressed="true"] {
-  box-shadow: inset 0 -2px 0 var(--line);
-  color: var(--ink);
-}
-
-select {
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--hair);
-  color: inherit;
-  font: inherit;
-}
-</style>
+<style scoped src="./looks.css"></style>

@@ -4,6 +4,9 @@ import { computed, ref } from "vue";
 
 import { addresses } from "../api/client";
 import { onKey } from "../keys/keys";
+import ClipBar from "./framed/ClipBar.vue";
+import FrameBar from "./framed/FrameBar.vue";
+import FramedStage from "./framed/FramedStage.vue";
 import { showsFrames, type Step } from "../screens/steps";
 import { isWhole, useLooks } from "../stores/looks";
 import { useShot } from "../stores/shot";
@@ -21,19 +24,13 @@ const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
 const stage = ref<HTMLElement>();
 const area = ref<HTMLElement>();
 const picture = ref<InstanceType<typeof StagePicture>>();
-const { width } = useElementSize(area);
+const { width, height } = useElementSize(area);
 
 // Widths go up in steps, so that resizing the window a little does not fetch every picture again.
 const wanted = computed(() => Math.min(2560, Math.ceil((width.value * window.devicePixelRatio) / 320) * 320 || 960));
 const framed = computed(() => showsFrames(props.step));
 const still = computed(() => shot.stills.stills[framed.value ? shot.shown : looks.position]);
-const address = computed(() => (framed.value ? framedAddress.value : checkedAddress.value));
-const framedAddress = computed(() =>
-  still.value && shot.shot && shot.decisions
-    ? addresses.framed(shot.shot.id, still.value, shot.revision, shot.tried, wanted.value)
-    : undefined,
-);
-const checkedAddress = computed(() => {
+const address = computed(() => {
   const one = still.value;
   const id = shot.shot?.id;
   if (!one || !id) return undefined;
@@ -61,6 +58,10 @@ function fullScreen(): void {
 }
 
 onKey((event) => {
+  if (event.key.toLowerCase() === "f") {
+    fullScreen();
+    return true;
+  }
   if (framed.value) return false;
   switch (event.key.toLowerCase()) {
     case "z":
@@ -68,9 +69,6 @@ onKey((event) => {
       return true;
     case "b":
       looks.toggleBlink();
-      return true;
-    case "f":
-      fullScreen();
       return true;
     case "escape":
       return looks.plain();
@@ -83,6 +81,7 @@ onKey((event) => {
 <template>
   <section ref="stage" class="stage" :class="mat" aria-label="Stage">
     <LookBar v-if="step === 'check'" @full="fullScreen" />
+    <FrameBar v-else-if="framed && !clip && shot.count" :fitting="step === 'fit'" @full="fullScreen" />
     <div ref="area" class="mat" :class="{ close: looks.spot && !framed }">
       <video
         v-if="clip"
@@ -96,17 +95,19 @@ onKey((event) => {
       <RealPixels v-else-if="looks.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
+      <FramedStage v-else-if="framed" :step="step" :width="width" :height="height" />
       <StagePicture
         v-else
         :key="together ? looks.look : 'still'"
         ref="picture"
         :address="address"
         :aside="isAside"
-        :words="framed ? `Still ${shot.shown + 1} as the clip shows it` : together ? `${looks.look} of ${stretchWords}` : `Still ${looks.position + 1}`"
+        :words="together ? `${looks.look} of ${stretchWords}` : `Still ${looks.position + 1}`"
         @over="(across, down) => (looks.under = together ? undefined : { across, down })"
         @away="looks.under = undefined"
       />
     </div>
+    <div v-if="framed && !clip && shot.count" class="clip"><ClipBar /></div>
     <footer>
       <template v-if="clip">
         <span>{{ clip.name }}</span>
@@ -121,9 +122,6 @@ onKey((event) => {
         <span v-if="looks.spot && !framed" class="quiet"> real pixels</span>
       </span>
       <span v-if="note && !clip" class="note" :title="note">“{{ note }}”</span>
-      <span v-if="framed && !clip && picture?.shown?.timecode" class="number" title="hours:minutes:seconds:frames; the last pair counts frames">
-        {{ picture.shown.timecode }}
-      </span>
       <span v-if="picture?.waiting" class="quiet" aria-hidden="true">…</span>
       <span class="mats" role="group" aria-label="Colour around the picture">
         <button
@@ -143,12 +141,13 @@ onKey((event) => {
 <style scoped>
 .stage {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-columns: minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr) auto auto;
   min-width: 0;
 }
 
 .stage:has(.looks) {
-  grid-template-rows: auto minmax(0, 1fr) auto;
+  grid-template-rows: auto minmax(0, 1fr) auto auto;
 }
 
 .stage:fullscreen {
@@ -160,7 +159,9 @@ onKey((event) => {
   display: flex;
   justify-content: center;
   min-height: 0;
-  padding: 1.4rem;
+  min-width: 0;
+  overflow: hidden;
+  padding: 1.2rem;
 }
 
 .mat.close {

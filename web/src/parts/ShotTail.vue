@@ -3,20 +3,28 @@ import { useElementSize, useLocalStorage } from "@vueuse/core";
 import { computed, ref, shallowRef, watch, watchEffect } from "vue";
 
 import { addresses } from "../api/client";
+import { useClip } from "../stores/clip";
+import { useFrames } from "../stores/frames";
 import { useShot } from "../stores/shot";
-import type { Step } from "../screens/steps";
-import { brightnessPath, intervalPath, measurePath } from "./plots";
+import { showsFrames, type Step } from "../screens/steps";
+import { brightnessPath, intervalPath, measurePath, secondBands } from "./plots";
 
 const props = defineProps<{ step: Step }>();
 
 const shot = useShot();
+const clip = useClip();
+const frames = useFrames();
 const body = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const rows = shallowRef<HTMLImageElement>();
 const { width, height } = useElementSize(body);
 const plotWidth = 46;
 const inCheck = computed(() => props.step === "check");
-const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * (inCheck.value ? 2 : 1)));
+/** While pacing, a column beside the brightness shows which stills each second of the clip uses. */
+const inPace = computed(() => props.step === "pace");
+const columns = computed(() => (inCheck.value || inPace.value ? 2 : 1));
+const bands = computed(() => (inPace.value && clip.plan ? secondBands(clip.plan, shot.count, height.value, plotWidth) : []));
+const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * columns.value));
 const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
 
 const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
@@ -35,6 +43,9 @@ const values = computed(() =>
 );
 const marks = computed(() => {
   if (props.step === "order") return shot.order?.breaks ?? [];
+  if (props.step === "fit") {
+    return (frames.cutoffs?.stretches ?? []).map((one) => ({ kind: "cut", position: one.first, sentence: `Cut off up to still ${one.last + 1}` }));
+  }
   if (!inCheck.value) return [];
   return shot.openFindings
     .map((one) => ({ kind: one.key, position: one.kind === "dirt" ? -1 : one.first, sentence: one.sentence }))
@@ -102,6 +113,9 @@ function move(event: PointerEvent): void {
   }
 }
 
+/** The second of the clip that is looked at. */
+const second = computed(() => (clip.plan?.seconds.findLastIndex((frame) => frame <= clip.frame) ?? -1));
+
 /** Stills that follow each other and are set aside, as bands. */
 const asideBands = computed(() => {
   const bands: { first: number; last: number }[] = [];
@@ -141,7 +155,10 @@ function wheel(event: WheelEvent): void {
         <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
       </select>
     </header>
-    <header v-else aria-hidden="true"><span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span></header>
+    <header v-else aria-hidden="true">
+      <span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span
+      ><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
+    </header>
     <div
       ref="body"
       class="tail-body"
@@ -162,12 +179,18 @@ function wheel(event: WheelEvent): void {
         v-for="(path, index) in paths"
         :key="index"
         class="plot"
-        :style="{ right: `${(paths.length - 1 - index) * plotWidth}px` }"
+        :style="{ right: `${(columns - 1 - index) * plotWidth}px` }"
         :width="plotWidth"
         :height="height"
         aria-hidden="true"
       >
         <path :d="path" />
+      </svg>
+      <svg v-if="inPace" class="plot" :width="plotWidth" :height="height" aria-hidden="true">
+        <g v-for="one in bands" :key="one.second" :class="{ now: one.second === second, odd: one.second % 2 }">
+          <rect :x="one.left" :y="one.top" :width="one.width" :height="one.height" />
+          <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
+        </g>
       </svg>
       <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
       <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
@@ -181,7 +204,7 @@ function wheel(event: WheelEvent): void {
         :style="{ top: `${(mark.position / shot.count) * height}px` }"
       ></span>
       <div v-if="shot.count" class="pointer" :class="{ above: pointerY > height / 2 }" :style="{ top: `${pointerY}px` }">
-        <span class="number">{{ shot.shown + 1 }}</span>
+        <span class="number">{{ shot.shown + 1 }}<template v-if="showsFrames(step) && clip.timecode"> · {{ clip.timecode }}</template></span>
       </div>
     </div>
     <footer v-if="inCheck" class="number values">
@@ -237,12 +260,34 @@ canvas {
   stroke-width: 1.2;
 }
 
+.plot rect {
+  fill: var(--line-pale);
+}
+
+.plot .odd rect {
+  fill: var(--hair);
+}
+
+.plot .now rect {
+  fill: var(--line);
+}
+
+.plot text {
+  fill: var(--soft-ink);
+  font-family: var(--mono);
+  font-size: 9.5px;
+}
+
+.plot .now text {
+  fill: #fff;
+}
+
 .aside-band {
   background: repeating-linear-gradient(45deg, rgb(244 242 238 / 0.85) 0 3px, rgb(93 89 82 / 0.55) 3px 4px);
   left: 0;
   pointer-events: none;
   position: absolute;
-  right: v-bind("inCheck ? '92px' : '46px'");
+  right: v-bind("`${columns * 46}px`");
 }
 
 .unused {

@@ -46,3 +46,31 @@ function path(values: readonly number[], margin: number, width: number, height: 
     })
     .join("");
 }
+
+/** The stills a second of the clip uses, as a bar beside them; what is shown on the way back stands beside the way there. */
+export interface SecondBand {
+  second: number;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+export function secondBands(clip: { stills: readonly number[]; seconds: readonly number[] }, count: number, height: number, width: number): SecondBand[] {
+  const row = height / Math.max(1, count);
+  const turns = clip.stills.some((still, frame) => frame > 0 && still < clip.stills[frame - 1]!) && clip.stills.some((still, frame) => frame > 0 && still > clip.stills[frame - 1]!);
+  return clip.seconds
+    .filter((first) => first < clip.stills.length)
+    .map((first, second) => {
+      const used = clip.stills.slice(first, clip.seconds[second + 1] ?? clip.stills.length);
+      const [least, most] = [Math.min(...used), Math.max(...used)];
+      const isBack = turns && used.at(-1)! < used[0]!;
+      return {
+        second,
+        left: 1 + (isBack ? width / 2 : 0),
+        top: least * row,
+        width: (turns ? width / 2 : width) - 2,
+        height: Math.max(1, (most - least + 1) * row - 0.5),
+      };
+    });
+}

@@ -2,7 +2,7 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills } from "../api/client";
+import { api, Problem, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../screens/steps";
 
@@ -23,6 +23,10 @@ export const useShot = defineStore("shot", () => {
   const order = shallowRef<Order>();
   const decisions = shallowRef<Decisions>();
   const brief = shallowRef<Brief>();
+  /** The fit the brief speaks of, while a newer one may be tried. */
+  const fitOfBrief = shallowRef<Decisions["fit"]>();
+  const versions = shallowRef<Version[]>([]);
+  const version = ref<number | null>(null);
   const current = ref(0);
   const peeked = ref<number>();
   const tailVersion = ref(0);
@@ -73,8 +77,8 @@ export const useShot = defineStore("shot", () => {
       gather: (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       check: openFindings.value.some((one) => one.severity < 3),
-      fit: looks.some((part) => ["how", "size", "position"].includes(part.control)),
-      pace: looks.some((part) => part.control === ""),
+      fit: looks.some((part) => ["how", "size", "position", "surround"].includes(part.control)),
+      pace: looks.some((part) => ["rate", "hold", "thin", "length"].includes(part.control)),
       encode: clips.value[0] !== undefined && clips.value[0].differences.length > 0,
     };
   });
@@ -126,10 +130,13 @@ export const useShot = defineStore("shot", () => {
   function take(answer: Omit<Revised, "brief"> & { brief: Brief }): void {
     decisions.value = kept.value = answer.decisions;
     brief.value = answer.brief;
+    fitOfBrief.value = answer.decisions.fit;
     note(answer);
   }
 
-  function note(answer: Pick<Revised, "revision" | "can_undo" | "can_redo">): void {
+  function note(answer: Pick<Revised, "revision" | "can_undo" | "can_redo" | "versions" | "version">): void {
+    versions.value = answer.versions;
+    version.value = answer.version;
     revision.value = answer.revision;
     canUndo.value = answer.can_undo;
     canRedo.value = answer.can_redo;
@@ -153,7 +160,9 @@ export const useShot = defineStore("shot", () => {
       const asked = decisions.value!;
       try {
         const said = await api.brief(shot.value!.id, asked);
-        if (decisions.value === asked) brief.value = said;
+        if (decisions.value !== asked) return;
+        brief.value = said;
+        fitOfBrief.value = asked.fit;
       } catch (error) {
         refusal.value = error instanceof Problem ? error.message : "";
       }
@@ -243,7 +252,7 @@ export const useShot = defineStore("shot", () => {
   onTold("connected", () => void reload());
 
   return {
-    ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, current, peeked, stretch, tailVersion, refusal },
+    ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
     ...{ count, shown, shownStill, toLookAt, aside, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
     ...{ open, plot, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };

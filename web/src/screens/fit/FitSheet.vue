@@ -1,14 +1,31 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import { computed } from "vue";
 import { useRouter } from "vue-router";
 
 import HowControl from "../../controls/HowControl.vue";
+import LevelControl from "../../controls/LevelControl.vue";
 import PositionControl from "../../controls/PositionControl.vue";
 import SizeControl from "../../controls/SizeControl.vue";
 import { useShot } from "../../stores/shot";
+import FinishSection from "./FinishSection.vue";
+import LensSection from "./LensSection.vue";
+import WholeShotSection from "./WholeShotSection.vue";
 
 const shot = useShot();
 const router = useRouter();
+const cost = computed(() => shot.brief?.cost);
+const lost = computed(() => (["left", "right", "top", "bottom"] as const).map((edge) => ({ edge, text: percent(cost.value?.[edge] ?? 0) })));
+const scale = computed(() => {
+  const by = cost.value?.scale ?? 1;
+  if (by > 1.02) return `enlarged ${by.toFixed(2)} ×: soft`;
+  return by < 0.98 ? `reduced to ${percent(by)}` : "pixel for pixel";
+});
+
+function percent(share: number): string {
+  const of = share * 100;
+  return `${of === 0 || of >= 10 ? of.toFixed(0) : of.toFixed(1)} %`;
+}
 
 function next(): void {
   void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "pace" } });
@@ -20,7 +37,7 @@ defineExpose({ mainAction: next });
 <template>
   <div class="sheet-column">
     <section>
-      <h2>Size</h2>
+      <h2>Shape and size</h2>
       <SizeControl />
     </section>
     <section>
@@ -30,9 +47,43 @@ defineExpose({ mainAction: next });
     <section>
       <h2>Which part</h2>
       <PositionControl />
+      <LevelControl />
     </section>
+    <section v-if="cost">
+      <h2>What it costs</h2>
+      <dl class="number costs">
+        <template v-for="one in lost" :key="one.edge">
+          <dt>lost at the {{ one.edge }}</dt>
+          <dd>{{ one.text }}</dd>
+        </template>
+        <dt>stills are</dt>
+        <dd>{{ scale }}</dd>
+        <dt title="How much closer a later move can go before stills are enlarged">room to push in</dt>
+        <dd>{{ cost.push_in > 1.005 ? `${cost.push_in.toFixed(2)} ×` : "none" }}</dd>
+      </dl>
+    </section>
+    <WholeShotSection />
+    <LensSection />
+    <FinishSection />
     <div><Button label="Go on to pace" class="main-action" @click="next" /></div>
   </div>
 </template>
 
 <style src="../sheet.css"></style>
+<style scoped>
+.costs {
+  display: grid;
+  gap: 0.2rem 1rem;
+  grid-template-columns: auto 1fr;
+  margin: 0;
+}
+
+dt {
+  color: var(--soft-ink);
+}
+
+dd {
+  margin: 0;
+  text-align: right;
+}
+</style>

@@ -3,9 +3,15 @@ import Button from "primevue/button";
 import { computed } from "vue";
 import { useRouter } from "vue-router";
 
+import BlendControl from "../../controls/BlendControl.vue";
 import HoldControl from "../../controls/HoldControl.vue";
+import LengthControl from "../../controls/LengthControl.vue";
 import RateControl from "../../controls/RateControl.vue";
+import SpeedControl from "../../controls/SpeedControl.vue";
+import ThinControl from "../../controls/ThinControl.vue";
+import TurnControl from "../../controls/TurnControl.vue";
 import { useShot } from "../../stores/shot";
+import StretchSection from "./StretchSection.vue";
 
 const shot = useShot();
 const router = useRouter();
@@ -25,9 +31,26 @@ defineExpose({ mainAction: next });
       <RateControl />
     </section>
     <section>
-      <h2>Each still stays for</h2>
+      <h2>How long each still stays</h2>
       <HoldControl />
-      <p class="quiet">One frame each is the norm; two is slower; more gives a stepping look.</p>
+    </section>
+    <section>
+      <h2>A wanted length</h2>
+      <LengthControl />
+    </section>
+    <section>
+      <h2>Speed over the shot</h2>
+      <SpeedControl />
+    </section>
+    <section>
+      <h2>Which stills</h2>
+      <ThinControl />
+      <TurnControl />
+    </section>
+    <StretchSection />
+    <section>
+      <h2>Between stills</h2>
+      <BlendControl />
     </section>
     <section class="sums">
       <h2>That makes</h2>
@@ -41,6 +64,7 @@ defineExpose({ mainAction: next });
         <dt title="hours:minutes:seconds:frames; the last pair counts frames">timecode</dt>
         <dd>{{ brief.timecode }}</dd>
       </dl>
+      <p v-if="brief.clock" class="quiet">{{ brief.clock }}</p>
     </section>
     <div><Button label="Go on to encode" class="main-action" @click="next" /></div>
   </div>

@@ -22,8 +22,8 @@ const sheets: Record<Step, { component: Component; width: string }> = {
   gather: { component: GatherSheet, width: "420px" },
   order: { component: OrderSheet, width: "540px" },
   check: { component: CheckSheet, width: "430px" },
-  fit: { component: FitSheet, width: "340px" },
-  pace: { component: PaceSheet, width: "340px" },
+  fit: { component: FitSheet, width: "360px" },
+  pace: { component: PaceSheet, width: "360px" },
   encode: { component: EncodeSheet, width: "360px" },
 };
 
@@ -98,7 +98,7 @@ onKey((event) => {
   <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
   <main v-else-if="shot.shot && shot.decisions" class="shot">
     <BriefLine />
-    <div class="body" :class="{ plots: step === 'check' }" :style="{ '--sheet': sheet.width }">
+    <div class="body" :class="{ plots: step === 'check', seconds: step === 'pace' }" :style="{ '--sheet': sheet.width }">
       <ShotTail :step="step" />
       <section class="sheet" :aria-label="`Sheet: ${step}`">
         <component :is="sheet.component" ref="open" />
@@ -121,6 +121,10 @@ onKey((event) => {
   grid-template-columns: 172px var(--sheet) minmax(0, 1fr);
   grid-template-rows: minmax(0, 1fr);
   min-height: 0;
+}
+
+.body.seconds {
+  grid-template-columns: 196px var(--sheet) minmax(0, 1fr);
 }
 
 .body.plots {

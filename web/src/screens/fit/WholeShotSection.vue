@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { useDebounceFn } from "@vueuse/core";
+import { onBeforeUnmount, watch } from "vue";
+
+import { api, type Cutoffs } from "../../api/client";
+import { useFrames } from "../../stores/frames";
+import { useShot } from "../../stores/shot";
+
+const shot = useShot();
+const frames = useFrames();
+
+const ask = useDebounceFn(async () => {
+  const id = shot.shot?.id;
+  if (!id || !shot.count) return;
+  const fit = shot.decisions!.fit;
+  const found = await api.cutoff(id, shot.revision, shot.tried);
+  if (id === shot.shot?.id && fit === shot.decisions!.fit) frames.cutoffs = found;
+}, 250);
+
+watch([() => shot.shot?.id, () => shot.decisions?.fit, () => shot.decisions?.check, () => shot.tailVersion], () => void ask(), { immediate: true });
+onBeforeUnmount(() => (frames.cutoffs = undefined));
+
+function look(stretch: Cutoffs["stretches"][number]): void {
+  shot.choose(stretch.first, stretch.last);
+  shot.goTo(stretch.first);
+  frames.show("around");
+  frames.under = "activity";
+}
+</script>
+
+<template>
+  <section>
+    <h2>For the whole shot</h2>
+    <template v-if="frames.cutoffs?.stretches.length">
+      <p class="look">{{ frames.cutoffs.sentence }}</p>
+      <p class="row">
+        <button v-for="one in frames.cutoffs.stretches.slice(0, 4)" :key="one.first" type="button" class="plain-button" @click="look(one)">
+          look at stills {{ one.first + 1 }} to {{ one.last + 1 }}
+        </button>
+      </p>
+    </template>
+    <p v-else-if="frames.cutoffs" class="quiet">Nothing that moves for long lies outside the frame.</p>
+    <p class="row">
+      <button type="button" class="plain-button" :aria-pressed="frames.look === 'around'" @click="frames.show('around')">all around the frame</button>
+      <button type="button" class="plain-button" :aria-pressed="frames.look === 'three'" @click="frames.show('three')">first, middle, last</button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 0.6rem;
+  margin-left: -0.3rem;
+}
+
+button {
+  color: var(--line);
+}
+
+button[aria-pressed="true"] {
+  background: var(--line-pale);
+  color: var(--ink);
+}
+</style>
