@@ -1,8 +1,8 @@
-"""``./run bench [encode] [gather] [order] [screen] [check]``: all measurements, or those named."""
+"""``./run bench [encode] [gather] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, encode, gather, order, screen
+from bench import check, encode, gather, order, play, screen, timecode
 from yarnkite.cli import DATA
 
 MEASUREMENTS = {
@@ -11,6 +11,8 @@ MEASUREMENTS = {
     "order": order.run,
     "screen": screen.run,
     "check": check.run,
+    "play": play.run,
+    "timecode": timecode.run,
 }
 
 if __name__ == "__main__":

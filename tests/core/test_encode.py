@@ -49,6 +49,41 @@ def test_what_comes_out_is_what_was_planned_by_an_independent_probe(stills, tmp_
     assert verify(probe(clip), clip_plan(recipe)) == []
 
 
+@pytest.mark.parametrize(
+    "pace",
+    [
+        {"rate": "12", "repeat": 2},
+        {"rate": "25", "thin": {"way": "leave", "use": 2, "leave": 3}, "turn": "there and back"},
+        {"rate": "24000/1001", "hold": 3, "blend": "neighbours", "last": 20},
+        {"rate": "30", "thin": {"way": "every", "every": 3}, "blend": "shutter", "curve": [{"at": 0.5, "speed": 0.4}]},
+        {"rate": "25", "hold": 4, "blend": "motion", "turn": "back"},
+    ],
+    ids=lambda pace: " ".join(pace),
+)
+def test_every_pace_is_written_with_exactly_the_frames_that_were_planned(stills, tmp_path, pace):
+    recipe = recipe_of(stills(21), **pace)
+    clip = clip_of(recipe, tmp_path / "work")
+    plan = clip_plan(recipe)
+    assert verify(probe(clip), plan) == []
+    with av.open(str(clip)) as container:
+        shown = [frame.to_ndarray(format="rgb24").astype(int) for frame in container.decode(video=0)]
+    assert len(shown) == plan.frames
+    for frame in (0, plan.frames // 2, plan.frames - 1):
+        assert np.abs(shown[frame] - picture(recipe, frame)).mean() < 6
+
+
+def test_chunks_of_a_blended_clip_are_the_same_rendered_alone_or_after_others(stills, tmp_path):
+    recipe = recipe_of(stills(30), hold=4, blend="motion")
+    parts = chunks(recipe)
+    whole, alone = tmp_path / "whole", tmp_path / "alone"
+    for folder in (whole, alone):
+        folder.mkdir()
+    for part in parts:
+        render_chunk(recipe, part, whole)
+    last = render_chunk(recipe, parts[-1], alone)
+    assert last.read_bytes() == (whole / parts[-1].file_name).read_bytes()
+
+
 def test_the_same_recipe_gives_the_same_bytes_from_one_process_or_several_in_any_order(stills, tmp_path):
     recipe = recipe_of(stills(20), hold=8)
     parts = chunks(recipe)

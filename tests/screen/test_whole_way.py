@@ -53,7 +53,7 @@ def test_from_an_empty_project_to_a_downloaded_clip(page: Page, own_folder, tmp_
     page.get_by_role("button", name="1280 × 720", exact=True).click()
     expect(brief).to_contain_text("cover 1280 × 720 keeping the middle")
     expect(brief).to_contain_text("Enlarges the stills 1.1×")
-    page.get_by_role("button", name="keep the bottom").click()
+    page.get_by_role("button", name="bottom", exact=True).click()
     expect(brief).to_contain_text("keeping the lower part")
     expect(brief).to_contain_text("Loses 16 % at the top of each still")
 
@@ -63,7 +63,8 @@ def test_from_an_empty_project_to_a_downloaded_clip(page: Page, own_folder, tmp_
     expect(brief).to_contain_text("29.97 fps")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Go on to pace").click()
-    page.get_by_label("Frames each still stays on screen").press("ArrowUp")
+    page.get_by_label("each still stays for").fill("2")
+    page.get_by_label("each still stays for").press("Enter")
     expect(brief).to_contain_text("two frames each")
     expect(brief).to_contain_text("72 frames, 2.4 s (00:00:02;12)")
 
@@ -131,11 +132,13 @@ def test_the_whole_decision_can_be_made_without_a_mouse(page: Page):
     brief = page.get_by_role("region", name="What will be made")
     page.keyboard.press("4")
     expect(page.get_by_role("link", name="fit")).to_have_attribute("aria-current", "step")
-    page.get_by_role("button", name="1080 × 1080").press("Enter")
+    page.get_by_role("button", name="1:1").press("Enter")
     expect(brief).to_contain_text("1080 × 1080")
-    page.get_by_role("slider", name="Left or right").press("Home")
+    page.get_by_role("group", name="Where the picture is held").get_by_role("button", name="left", exact=True).press(
+        "Enter"
+    )
     expect(brief).to_contain_text("keeping the left part")
-    page.get_by_role("heading", name="Size").click()
+    page.get_by_role("heading", name="Shape and size").click()
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("/pace$"))
     page.keyboard.press("?")
@@ -152,10 +155,13 @@ def test_an_odd_size_is_refused_with_a_sentence_and_nothing_changes(page: Page):
     page.get_by_role("button", name="reach", exact=True).click()
     page.get_by_role("button", name="Use this folder").click()
     page.get_by_role("button", name="Go on to fit").click()
-    page.get_by_label("Width").fill("1919")
-    page.get_by_role("button", name="Use", exact=True).click()
-    expect(page.get_by_role("alert")).to_contain_text("1919 is odd; a video's sides are even. 1918 and 1920 both work.")
+    page.get_by_label("Width").press("Control+a")
+    page.keyboard.type("1919")
+    expect(page.get_by_text("1919 × 1080 has an odd side.")).to_be_visible()
+    expect(page.get_by_role("button", name="Use", exact=True)).to_be_disabled()
     expect(page.get_by_role("region", name="Stage").get_by_role("alert")).to_have_count(0)
+    page.get_by_role("button", name="use 1920 × 1080").click()
+    expect(page.get_by_label("Width")).to_have_value("1920")
     expect(page.get_by_role("region", name="What will be made")).to_contain_text("1920 × 1080")
 
 

@@ -14,7 +14,7 @@ from yarnkite.core.pace import Schedule, schedule_of
 from yarnkite.core.playing import CODEC, pieces, playing_size
 from yarnkite.core.rate import parse_rate
 from yarnkite.core.recipe import Pace
-from yarnkite.core.timecode import timecodes
+from yarnkite.core.timecode import counting, timecodes
 from yarnkite.store import shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}/pace", tags=["pace"])
@@ -48,7 +48,7 @@ class PieceView(BaseModel):
 
 
 class PlayView(BaseModel):
-    """A clip as it is played.
+    """A clip as it is played; ``counting`` says what its timecode counts.
 
     ``stills`` has the position in the shot of the still each frame shows, ``timecodes`` its timecode; ``seconds`` the
     first frame of each second. ``pieces`` are got by their keys.
@@ -60,6 +60,7 @@ class PlayView(BaseModel):
     width: int
     height: int
     codec: str
+    counting: str
     stills: list[int]
     timecodes: list[str]
     seconds: list[int]
@@ -100,6 +101,7 @@ def play(needed: Needed, shot_id: int, revision: int, change: ChangeText = "{}")
         width=size.width,
         height=size.height,
         codec=CODEC,
+        counting=counting(rate),
         stills=[places[place] for place in schedule.mains()],
         timecodes=timecodes(range(frames), rate),
         seconds=[-(-second * rate.numerator // rate.denominator) for second in range(int(frames / rate) + 1)],

@@ -50,6 +50,7 @@ class PartView(View):
     text: str
     control: str
     look: str
+    hint: str
 
 
 class CostView(View):

@@ -9,7 +9,7 @@ from yarnkite.core.fit import Cost, Placement, cost, place
 from yarnkite.core.pace import Schedule
 from yarnkite.core.rate import rate_label
 from yarnkite.core.recipe import Decisions, Fit, Pace, Thin
-from yarnkite.core.timecode import duration_text, timecode
+from yarnkite.core.timecode import counting, duration_text, timecode
 from yarnkite.core.weight import ORDINARY, Weight, estimated_bytes
 from yarnkite.core.wording import counted, frames_text, ordinal, percent, size_text
 
@@ -18,11 +18,15 @@ Shapes = Mapping[tuple[int, int], int]
 
 @dataclass(frozen=True)
 class Part:
-    """A piece of the brief; ``control`` names the decision a click on it edits, ``look`` says what is doubtful."""
+    """A piece of the brief; ``control`` names the decision a click on it edits, ``look`` says what is doubtful.
+
+    ``hint`` explains it.
+    """
 
     text: str
     control: str = ""
     look: str = ""
+    hint: str = ""
 
 
 @dataclass(frozen=True)
@@ -96,7 +100,9 @@ def brief(
         Part(_quality_text(decisions.encode.crf), "quality"),
         Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
         Part(length, "length", doubtful.length),
-        Part(f" ({timecode(frames, pace.written_rate)}), about {size_text(estimate)}."),
+        Part(" ("),
+        Part(timecode(frames, pace.written_rate), hint=counting(pace.written_rate)),
+        Part(f"), about {size_text(estimate)}."),
     )
     return Brief(
         parts=parts,

@@ -68,7 +68,7 @@ def activity(blocks: Floats) -> Floats:
     steps = np.diff(blocks, axis=0, prepend=blocks[:1])
     steps = np.abs(steps - np.median(steps, axis=(1, 2))[:, None, None])
     usual = np.median(steps, axis=0)
-    return np.asarray(np.where(steps > np.maximum(_LEAST_STOPS, 4 * usual), steps, 0.0))
+    return np.asarray(np.where(steps > np.maximum(_LEAST_STOPS, 4 * usual), steps - 4 * usual, 0.0))
 
 
 def _outside(rows: int, columns: int, still: Shape, fit: Fit) -> tuple[Floats, Floats]:

@@ -206,7 +206,9 @@ def _same_view(width: int, height: int, usual: Shape, fit: Fit) -> Placement | N
     if (width > height) != (usual[0] > usual[1]):
         return None
     wanted = _placed(*usual, fit)
-    per_pixel = min(Fraction(usual[0], width), Fraction(usual[1], height))
+    ratios = Fraction(usual[0], width), Fraction(usual[1], height)
+    # A camera that cuts another shape from its sensor keeps one side; a reduced copy changes both alike.
+    per_pixel = Fraction(1) if 1 in ratios else min(ratios)
     across, down = wanted.source.centre
     source = wanted.source.around(
         (across - Fraction(usual[0], 2)) / per_pixel + Fraction(width, 2),

@@ -8,7 +8,7 @@ from fractions import Fraction
 from yarnkite.core.errors import Refusal
 from yarnkite.core.pace import Schedule
 from yarnkite.core.rate import OFFERED, nominal, rate_label
-from yarnkite.core.recipe import Pace, Thin
+from yarnkite.core.recipe import Knot, Pace, Thin
 from yarnkite.core.timecode import duration_text
 from yarnkite.core.wording import ordinal
 
@@ -16,6 +16,7 @@ _LOWEST_RATE = 6
 _LONGEST_HOLD = 1000
 _SMOOTH_RATE = 20
 _NEAR = Fraction(2, 100)
+_SLOWEST = 0.05
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,7 @@ def ways(stills: int, pace: Pace, wanted_s: Fraction, times: tuple[int, ...] = (
             *_by_rate(stills, base, wanted_s),
             *_by_thinning(stills, base, wanted_s),
             *_by_hold(stills, base, wanted_s),
+            *_by_speed(stills, base, wanted_s),
         ):
             schedule = Schedule(stills, tried, times if tried.by_clock else ())
             if all(one.pace != tried for one in found):
@@ -132,12 +134,27 @@ def _by_hold(stills: int, pace: Pace, wanted_s: Fraction) -> Iterator[_Try]:
         )
 
 
+def _by_speed(stills: int, pace: Pace, wanted_s: Fraction) -> Iterator[_Try]:
+    """Slow the whole shot down by a factor that is no whole number of frames."""
+    even = pace.model_copy(update={"thin": Thin(), "curve": ()})
+    speed = float(Schedule(stills, even).seconds / wanted_s)
+    if not _SLOWEST <= speed < 1:
+        return
+    blend = "neighbours" if pace.blend == "none" else pace.blend
+    each = f"{pace.hold / speed:.3g}"
+    yield (
+        "slower throughout",
+        f"All stills, {each} frames each on average, their neighbours blended so that it does not tremble: a little softer.",
+        even.model_copy(update={"curve": (Knot(at=0.5, speed=speed),), "blend": blend}),
+    )
+
+
 def _stepping(changes: Fraction) -> str:
     return "hardly seen" if changes >= _SMOOTH_RATE else "it steps" if changes >= 6 else "it is a show of stills"
 
 
 def _strangeness(way: Way) -> int:
-    return {"another rate": 0, "fewer stills": 1, "another hold": 2}[way.name]
+    return {"another rate": 0, "fewer stills": 1, "another hold": 2, "slower throughout": 3}[way.name]
 
 
 def length_text(way: Way) -> str:

@@ -16,7 +16,7 @@ from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Picture, Recipe, Size, dige
 
 # As many pixels as 960 × 540 has, in any shape.
 _PIXELS = 960 * 540
-_PIECES_A_SECOND = 2
+_PIECES_A_SECOND = 3
 _FEWEST_FRAMES = 4
 CODEC = "avc1.42C028"
 _PLAYING = 1
@@ -44,7 +44,7 @@ def playing_size(size: Size) -> Size:
 
 
 def pieces(recipe: Recipe) -> list[Piece]:
-    """Cut a clip into pieces of half a second, each named by all that determines how it looks."""
+    """Cut a clip into pieces of a third of a second, each named by all that determines how it looks."""
     schedule, decisions = schedule_of(recipe), recipe.decisions
     rate, fit = decisions.pace.written_rate, decisions.fit
     size = playing_size(fit.size)

@@ -34,6 +34,15 @@ def timecodes(frames: Iterable[int], rate: Fraction) -> list[str]:
     return [timecode(frame, rate) for frame in frames]
 
 
+def counting(rate: Fraction) -> str:
+    """Say what a timecode's pairs count at a rate."""
+    said = f"Hours, minutes, seconds and frames: the last pair counts frames, 0 to {nominal(rate) - 1}."
+    if rate not in DROP_FRAME_RATES:
+        return said
+    skipped = nominal(rate) // 15
+    return f"{said} The ; says that {skipped} numbers are left out each minute but the tenth, to keep to the clock."
+
+
 def _with_dropped_numbers(frame: int, base: int) -> int:
     dropped = base // 15
     per_minute = base * 60 - dropped

@@ -1,5 +1,6 @@
 """Workers: where the computing happens, and how many pieces of it are under way at a time."""
 
+import ctypes
 import multiprocessing
 import os
 import select
@@ -15,6 +16,8 @@ Result = TypeVar("Result")
 
 TRIES = 3
 POLL_S = 0.25
+_M_MMAP_THRESHOLD = -3
+_LARGE_BLOCK = 2_000_000
 
 
 class WorkerDied(RuntimeError):
@@ -95,10 +98,19 @@ def _process_pool(count: int) -> ProcessPoolExecutor:
     return ProcessPoolExecutor(count, mp_context=context, initializer=_prepare_worker, initargs=(os.getpid(),))
 
 
-def _prepare_worker(server: int) -> None:
+def compute_alone() -> None:
+    """Set this process up to compute as one of several: on one thread, in no more memory than it uses."""
     import cv2
 
     cv2.setNumThreads(1)
+    # The allocator of glibc learns to keep blocks as large as pictures for itself, and they break up: told a fixed
+    # limit, it gives them back when they are freed.
+    if hasattr(libc := ctypes.CDLL(None), "mallopt"):
+        libc.mallopt(_M_MMAP_THRESHOLD, _LARGE_BLOCK)
+
+
+def _prepare_worker(server: int) -> None:
+    compute_alone()
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     os.nice(5)
     threading.Thread(target=_end_with, args=(os.pidfd_open(server),), daemon=True).start()

@@ -2695,6 +2695,8 @@ export interface components {
         PartView: {
             /** Control */
             control: string;
+            /** Hint */
+            hint: string;
             /** Look */
             look: string;
             /** Text */
@@ -2781,7 +2783,7 @@ export interface components {
         };
         /**
          * PlayView
-         * @description A clip as it is played.
+         * @description A clip as it is played; ``counting`` says what its timecode counts.
          *
          *     ``stills`` has the position in the shot of the still each frame shows, ``timecodes`` its timecode; ``seconds`` the
          *     first frame of each second. ``pieces`` are got by their keys.
@@ -2789,6 +2791,8 @@ export interface components {
         PlayView: {
             /** Codec */
             codec: string;
+            /** Counting */
+            counting: string;
             /** Frames */
             frames: number;
             /** Frames Per Second */

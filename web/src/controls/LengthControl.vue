@@ -11,16 +11,20 @@ const shot = useShot();
 const { refusal, attempt } = useAttempt();
 const text = ref("");
 const ways = shallowRef<Way[]>([]);
+const asked = ref(false);
 
 const find = () =>
   attempt(async () => {
-    ways.value = [];
     ways.value = await api.ways(shot.shot!.id, text.value, shot.revision, shot.tried);
+    asked.value = true;
   });
 
 watch(
   () => shot.shot?.id,
-  () => (ways.value = []),
+  () => {
+    ways.value = [];
+    asked.value = false;
+  },
 );
 </script>
 
@@ -31,6 +35,7 @@ watch(
       <Button type="submit" label="Find ways" severity="secondary" :disabled="!text.trim()" />
     </form>
     <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
+    <p v-else-if="asked && !ways.length" class="quiet">There is no honest way to that length with these stills.</p>
     <ul v-if="ways.length" aria-label="Ways to this length">
       <li v-for="way in ways" :key="way.sentence">
         <p>

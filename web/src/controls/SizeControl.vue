@@ -65,6 +65,8 @@ function outline(one: ShapeChoice) {
 }
 
 function use(newWidth: number, newHeight: number): void {
+  width.value = newWidth;
+  height.value = newHeight;
   if (newWidth === size.value.width && newHeight === size.value.height) return;
   void shot.decide({ fit: { size: { width: newWidth, height: newHeight } } });
 }

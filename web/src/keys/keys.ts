@@ -27,13 +27,17 @@ const typedInto =
   "[role=slider]:not(.tail-body, .bar)";
 const pressed = "button, a, summary, video, [role=button], [type=checkbox], [type=radio], [type=color]";
 
+/** Whether what has the focus got it by a click; after that the space bar is free to play. */
+let isClicked = false;
+window.addEventListener("pointerdown", () => (isClicked = true), true);
+window.addEventListener("keydown", (event) => event.key === "Tab" && (isClicked = false), true);
+
 /** Keys typed into a field, or meant for the control that has the focus, are not commands. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (target.closest(typedInto) || target.closest(".p-popover, .p-dialog")) return true;
   if (target.closest("[type=radio]") && event.key.startsWith("Arrow")) return true;
-  // After a click the space bar is free to play; whoever came to a button by keyboard presses it with that.
-  if (event.key === " ") return target.closest(pressed)?.matches(":focus-visible") ?? false;
+  if (event.key === " ") return !isClicked && target.closest(pressed) !== null;
   return event.key === "Enter" && target.closest(pressed) !== null;
 }
 

@@ -70,7 +70,7 @@ function edit(event: Event, name: string): void {
           @click="edit($event, part.control)"
         >
           {{ part.text }}</button
-        ><span v-else :class="{ doubtful: part.look }" :title="part.look || undefined">{{ part.text }}</span></template
+        ><span v-else :class="{ doubtful: part.look }" :title="part.look || part.hint || undefined">{{ part.text }}</span></template
       >
     </p>
     <p v-if="shot.refusal" class="look" role="alert">{{ shot.refusal }}</p>

@@ -121,7 +121,7 @@ export const useClip = defineStore("clip", () => {
   }
 
   function play(): void {
-    if (!plan.value?.frames) return;
+    if (plan.value && !plan.value.frames) return;
     shot.peeked = undefined;
     shot.played = undefined;
     refusal.value = "";

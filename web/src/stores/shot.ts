@@ -41,6 +41,9 @@ export const useShot = defineStore("shot", () => {
   const canUndo = ref(false);
   const canRedo = ref(false);
   let keeping: Promise<void> = Promise.resolve();
+  /** How many changes are on their way to be kept, and how often an answer was taken over. */
+  let waiting = 0;
+  let taken = 0;
 
   const count = computed(() => stills.value.stills.length);
   const shown = computed(() => Math.min(peeked.value ?? current.value, Math.max(0, count.value - 1)));
@@ -83,7 +86,13 @@ export const useShot = defineStore("shot", () => {
     };
   });
 
+  /** Open a shot, or look at it anew; what is being decided meanwhile is not lost by that. */
   async function open(id: number): Promise<void> {
+    if (shot.value?.id === id) await keeping;
+    await load(id);
+  }
+
+  async function load(id: number, anew = shot.value?.id !== id): Promise<void> {
     if (shot.value?.id !== id) {
       shot.value = order.value = sorting.value = check.value = undefined;
       plots.value = [];
@@ -93,7 +102,7 @@ export const useShot = defineStore("shot", () => {
       stretch.value = undefined;
     }
     const [opened, found, made] = await Promise.all([api.shot(id), api.stills(id), api.clips(id)]);
-    take(opened);
+    if (anew || (!waiting && decisions.value === kept.value)) take(opened);
     stills.value = found;
     current.value = Math.max(0, Math.min(current.value, found.stills.length - 1));
     if (stretch.value && stretch.value.last >= found.stills.length) stretch.value = undefined;
@@ -128,6 +137,7 @@ export const useShot = defineStore("shot", () => {
   }
 
   function take(answer: Omit<Revised, "brief"> & { brief: Brief }): void {
+    taken += 1;
     decisions.value = kept.value = answer.decisions;
     brief.value = answer.brief;
     fitOfBrief.value = answer.decisions.fit;
@@ -181,18 +191,20 @@ export const useShot = defineStore("shot", () => {
   function decide(change: Change): Promise<void> {
     const wanted = changed(change);
     const before = decisions.value!;
+    const seen = { kept: kept.value!, taken };
     decisions.value = wanted;
     refusal.value = "";
-    keeping = keeping.then(() => keep(wanted, before));
+    waiting += 1;
+    keeping = keeping.then(() => keep(wanted, before, seen)).finally(() => (waiting -= 1));
     return keeping;
   }
 
-  async function keep(wanted: Decisions, before: Decisions): Promise<void> {
+  async function keep(wanted: Decisions, before: Decisions, seen: { kept: Decisions; taken: number }): Promise<void> {
     try {
-      const answer = await api.decide(shot.value!.id, revision.value, wanted);
+      const answer = await api.decide(shot.value!.id, revision.value, rebased(wanted, seen.kept, kept.value!));
       note(answer);
-      if (wanted.order !== before.order && !isSame(wanted.order, before.order)) await open(shot.value!.id);
-      if (decisions.value === wanted) take(answer);
+      if (wanted.order !== before.order && !isSame(wanted.order, before.order)) await load(shot.value!.id);
+      if (decisions.value === wanted || seen.taken !== taken) take(answer);
     } catch (error) {
       if (decisions.value === wanted) decisions.value = before;
       await refused(error);
@@ -200,19 +212,24 @@ export const useShot = defineStore("shot", () => {
   }
 
   async function refused(error: unknown): Promise<void> {
-    if (error instanceof Problem && error.code === "stale_revision") await open(shot.value!.id);
+    if (error instanceof Problem && error.code === "stale_revision") await load(shot.value!.id, true);
     refusal.value = error instanceof Problem ? error.message : "The change could not be kept. Try again.";
   }
 
   /** Let the program make a change that it works out itself; what comes of it is shown. */
-  async function change(work: (shot: number, seen: number) => Promise<Revised>): Promise<void> {
-    await keeping;
+  function change(work: (shot: number, seen: number) => Promise<Revised>, may = () => true): Promise<void> {
+    waiting += 1;
+    keeping = keeping.then(() => (may() ? changeNow(work) : undefined)).finally(() => (waiting -= 1));
+    return keeping;
+  }
+
+  async function changeNow(work: (shot: number, seen: number) => Promise<Revised>): Promise<void> {
     refusal.value = "";
     try {
       const before = decisions.value!;
       const answer = await work(shot.value!.id, revision.value);
       take(answer);
-      if (!isSame(answer.decisions.order, before.order)) await open(shot.value!.id);
+      if (!isSame(answer.decisions.order, before.order)) await load(shot.value!.id);
       else if (!isSame(answer.decisions.check, before.check)) await lookAgain();
     } catch (error) {
       await refused(error);
@@ -224,8 +241,8 @@ export const useShot = defineStore("shot", () => {
     await api.encode(shot.value!.id, revision.value);
   }
 
-  const undo = () => (canUndo.value ? change(api.undo) : Promise.resolve());
-  const redo = () => (canRedo.value ? change(api.redo) : Promise.resolve());
+  const undo = () => change(api.undo, () => canUndo.value);
+  const redo = () => change(api.redo, () => canRedo.value);
 
   /** Leave the chosen stills out of the clip, or bring them back if all of them are out already. */
   function toggleAside(of: readonly Still[] = chosen.value): Promise<void> {
@@ -257,6 +274,16 @@ export const useShot = defineStore("shot", () => {
     ...{ open, plot, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });
+
+/** What is wanted, with the steps the person did not touch as they are kept by now. */
+function rebased(wanted: Decisions, before: Decisions, now: Decisions): Decisions {
+  if (before === now) return wanted;
+  const steps = Object.entries(wanted).map(([step, value]) => {
+    const name = step as keyof Decisions;
+    return [step, isSame(value, before[name]) ? now[name] : value] as const;
+  });
+  return Object.fromEntries(steps) as unknown as Decisions;
+}
 
 function isSame(one: unknown, other: unknown): boolean {
   return JSON.stringify(one) === JSON.stringify(other);

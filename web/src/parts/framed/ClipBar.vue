@@ -23,12 +23,6 @@ const seconds = computed(() => {
 });
 const pointer = computed(() => (frames.value ? `${((clip.frame + 0.5) / frames.value) * 100}%` : "0"));
 const last = computed(() => clip.plan?.timecodes.at(-1) ?? "");
-const rate = computed(() => clip.plan?.frames_per_second ?? 25);
-const counts = computed(() => {
-  const whole = Math.round(rate.value);
-  const dropped = last.value.includes(";") ? " The ; says that two numbers (four at 59.94) are left out each minute but the tenth, so that it keeps to the clock." : "";
-  return `Hours, minutes, seconds and frames: the last pair counts frames, 0 to ${whole - 1}.${dropped}`;
-});
 const clock = computed(() => {
   const taken = shot.shownStill?.captured_at;
   return taken ? taken.slice(11, 19) : "";
@@ -58,7 +52,7 @@ function drag(event: PointerEvent): void {
 <template>
   <div class="clip-bar" role="group" aria-label="The clip">
     <button type="button" class="play" :disabled="!frames" title="Space" @click="clip.toggle()">{{ clip.playing ? "pause" : "play" }}</button>
-    <output class="number code" :title="counts" aria-label="Timecode">{{ clip.timecode || "00:00:00:00" }}</output>
+    <output class="number code" :title="clip.plan?.counting" aria-label="Timecode">{{ clip.timecode || "00:00:00:00" }}</output>
     <div
       ref="bar"
       class="bar"
@@ -76,7 +70,7 @@ function drag(event: PointerEvent): void {
       <span v-for="one in seconds" :key="one.left" class="second number" :style="{ left: one.left }">{{ one.text }}</span>
       <span v-if="frames" class="pointer" :class="{ by: !clip.at }" :style="{ left: pointer }"></span>
     </div>
-    <span class="number quiet" :title="`The last frame. ${counts}`">{{ last }}</span>
+    <span class="number quiet" :title="`The last frame. ${clip.plan?.counting ?? ''}`">{{ last }}</span>
   </div>
   <p class="facts">
     <span class="number">frame {{ (clip.frame + 1).toLocaleString("en") }} of {{ frames.toLocaleString("en") }}</span>

@@ -78,6 +78,7 @@ function wheel(event: WheelEvent): void {
 const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 function nudge(event: KeyboardEvent): void {
+  if (event.key === "Escape") box.value?.blur();
   const arrow = arrows[event.key];
   if (!arrow || !props.movable || !shot.brief?.seen || event.ctrlKey || event.metaKey || event.altKey) return;
   event.preventDefault();
@@ -128,6 +129,11 @@ defineExpose({ waiting });
 .movable {
   cursor: grab;
   touch-action: none;
+}
+
+.movable:focus {
+  outline: 2px solid var(--line);
+  outline-offset: 3px;
 }
 
 .movable:active {

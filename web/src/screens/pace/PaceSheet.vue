@@ -10,11 +10,13 @@ import RateControl from "../../controls/RateControl.vue";
 import SpeedControl from "../../controls/SpeedControl.vue";
 import ThinControl from "../../controls/ThinControl.vue";
 import TurnControl from "../../controls/TurnControl.vue";
+import { useClip } from "../../stores/clip";
 import { useShot } from "../../stores/shot";
 import StretchSection from "./StretchSection.vue";
 
 const shot = useShot();
 const router = useRouter();
+const clip = useClip();
 const brief = computed(() => shot.brief!);
 
 function next(): void {
@@ -61,8 +63,8 @@ defineExpose({ mainAction: next });
         <dd>{{ brief.frames.toLocaleString("en") }}</dd>
         <dt>length</dt>
         <dd>{{ brief.length }}</dd>
-        <dt title="hours:minutes:seconds:frames; the last pair counts frames">timecode</dt>
-        <dd>{{ brief.timecode }}</dd>
+        <dt>timecode</dt>
+        <dd :title="clip.plan?.counting">{{ brief.timecode }}</dd>
       </dl>
       <p v-if="brief.clock" class="quiet">{{ brief.clock }}</p>
     </section>

@@ -1,0 +1,139 @@
+"""Playing in the real page: 600 stills of 24 megapixels, from an edit to the first moving frame, and frames a second."""
+
+import os
+import shutil
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from tests.program import Program
+
+from bench.stills import make_stills
+
+MADE, STILLS = 200, 600
+SECONDS = 12
+EDITS = 8
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
+
+# Resolves once a frame of the clip, other than the last one before, is on the screen; gives milliseconds.
+_FIRST_FRAME = """() => new Promise((resolve) => {
+  const video = document.querySelector(".stage video");
+  const began = performance.now();
+  const before = video.currentTime;
+  const look = (now, { mediaTime }) =>
+    Math.abs(mediaTime - before) > 0.9 ? resolve(performance.now() - began) : video.requestVideoFrameCallback(look);
+  video.requestVideoFrameCallback(look);
+})"""
+_COUNT = """(seconds) => new Promise((resolve) => {
+  const video = document.querySelector(".stage video");
+  const at = () => ({ time: performance.now(), media: video.currentTime, ...quality() });
+  const quality = () => {
+    const { totalVideoFrames, droppedVideoFrames } = video.getVideoPlaybackQuality();
+    return { total: totalVideoFrames, dropped: droppedVideoFrames };
+  };
+  const first = at();
+  setTimeout(() => {
+    const last = at();
+    resolve({
+      shown: (last.total - last.dropped - first.total + first.dropped) / ((last.time - first.time) / 1000),
+      dropped: last.dropped - first.dropped,
+      speed: (last.media - first.media) / ((last.time - first.time) / 1000),
+    });
+  }, seconds * 1000);
+})"""
+
+
+def run(folder: Path) -> None:
+    """Measure and print."""
+    place = _shot_of(folder)
+    data = folder / "playing"
+    shutil.rmtree(data, ignore_errors=True)
+    program = Program(data, place.parent)
+    program.start()
+    try:
+        project = program.client.post("/api/projects", json={"name": "Play"}).json()["id"]
+        started = program.client.post(
+            f"/api/projects/{project}/shots", json={"place": place.parent.name, "path": place.name}
+        ).json()
+        print(f"\nPlay: gathering {STILLS} stills of 24 megapixels …", flush=True)
+        program.wait_for_job(started["job"]["id"], 1200)
+        _wait_for_rest(program)
+        _play(program, started["shot_id"])
+    finally:
+        program.stop()
+        shutil.rmtree(data, ignore_errors=True)
+        shutil.rmtree(place.parent, ignore_errors=True)
+
+
+def _shot_of(folder: Path) -> Path:
+    """Return a folder of stills that are all different files: those made, each with a few bytes after its end."""
+    made = make_stills(folder / "stills", MADE)
+    target = folder / "play" / "reach"
+    target.mkdir(parents=True, exist_ok=True)
+    for number in range(STILLS):
+        still = target / f"MRW_{number + 1:04}.jpg"
+        if not still.exists():
+            still.write_bytes(Path(made[number % MADE].path).read_bytes() + number.to_bytes(4, "big"))
+    return target
+
+
+def _wait_for_rest(program: Program) -> None:
+    for job in program.client.get("/api/jobs").json():
+        program.wait_for_job(job["id"], 1200)
+
+
+def _play(program: Program, shot: int) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
+        page.goto(f"/shots/{shot}/pace")
+        page.get_by_role("button", name="play", exact=True).wait_for()
+        page.get_by_role("combobox", name="Frames per second").click()
+        page.get_by_role("option", name="30", exact=False).last.wait_for()
+        page.get_by_role("option").filter(has_text="screens and phones").click()
+        page.locator(".brief").filter(has_text="30 fps").wait_for()
+        page.wait_for_timeout(1000)
+        print(f"cores {len(os.sched_getaffinity(0))}; {STILLS} stills at 30 fps, 1920 × 1080, played at 960 × 540")
+        _measure(page, "from the first still")
+        page.goto(f"/shots/{shot}/fit")
+        page.get_by_role("button", name="play", exact=True).wait_for()
+        page.wait_for_timeout(1500)
+        page.keyboard.press("Space")
+        page.wait_for_timeout(2500)
+        _edits(page)
+        page.get_by_label("level (clockwise)").fill("2.5")
+        page.get_by_label("level (clockwise)").press("Tab")
+        page.wait_for_timeout(3000)
+        _count(page, "levelled by 2.5°, made while playing")
+        browser.close()
+
+
+def _measure(page: Page, what: str) -> None:
+    handle = page.evaluate_handle(f"() => {{ window.first = ({_FIRST_FRAME})(); }}")
+    handle.dispose()
+    page.keyboard.press("Space")
+    print(f"{'space to the first moving frame':44}{page.evaluate('() => window.first'):7.0f} ms  (bar: 1000)")
+    _count(page, f"{what}, made while playing")
+
+
+def _count(page: Page, what: str) -> None:
+    found = page.evaluate(_COUNT, SECONDS)
+    print(
+        f"{what:44}{found['shown']:7.2f} frames a second (bar: 30), {found['dropped']} dropped of "
+        f"{found['shown'] * SECONDS:.0f}, at {found['speed']:.3f} × true speed"
+    )
+
+
+def _edits(page: Page) -> None:
+    waited = []
+    for edit in range(EDITS):
+        page.evaluate(f"() => {{ window.first = ({_FIRST_FRAME})(); }}")
+        page.get_by_role("group", name="Where the picture is held").get_by_role("button").nth(
+            (edit * 3 + 1) % 9
+        ).click()
+        waited.append(page.evaluate("() => window.first"))
+        page.wait_for_timeout(1500)
+    waited.sort()
+    print(
+        f"{'edit to the first frame that shows it':44}{waited[len(waited) // 2]:7.0f} ms, at worst {waited[-1]:.0f} ms  (bar: 1000)"
+    )
+    _count(page, "after the edits, made while playing")

@@ -1,0 +1,146 @@
+"""Pacing through the interface: ways to a length, typed times, and the clip as it is played."""
+
+import io
+import json
+from concurrent.futures import ThreadPoolExecutor
+
+import av
+import pytest
+
+from tests.api.test_decisions import change
+
+
+def play(client, shot, revision=1, **pace):
+    change_text = json.dumps({"pace": pace} if pace else {})
+    return client.get(f"/api/shots/{shot}/pace/play", params={"revision": revision, "change": change_text}).json()
+
+
+def test_the_ways_to_a_length_are_made_by_deciding_what_they_say(client, gathered):
+    shot = gathered(60)
+    ways = client.get(f"/api/shots/{shot}/pace/ways", params={"length": "1 s", "revision": 1}).json()
+    assert 2 <= len(ways) <= 4
+    for way in ways:
+        kept = change(client, shot, pace=way["pace"]).json()
+        assert kept["brief"]["seconds"] == pytest.approx(way["seconds"])
+        assert f"{kept['brief']['frames']:,} frames" in way["length"]
+    assert any(way["seconds"] == 1 for way in ways)
+    refused = client.get(f"/api/shots/{shot}/pace/ways", params={"length": "soon", "revision": 1})
+    assert (refused.status_code, refused.json()["code"]) == (400, "length_not_usable")
+
+
+def test_typed_seconds_come_back_as_frames(client, gathered):
+    shot = gathered(1)
+    found = client.get(f"/api/shots/{shot}/pace/frames", params={"text": "0.5 s", "rate": "25"}).json()
+    assert found["frames"] == 13
+    assert found["sentence"]
+    assert client.get(f"/api/shots/{shot}/pace/frames", params={"text": "a while", "rate": "25"}).status_code == 400
+    assert client.get(f"/api/shots/{shot}/pace/frames", params={"text": "3", "rate": "0"}).status_code == 400
+
+
+def test_a_clip_is_planned_with_a_timecode_and_a_still_for_each_frame(client, gathered):
+    shot = gathered(20)
+    plan = play(client, shot, rate="30000/1001", hold=2)
+    assert plan["frames"] == len(plan["stills"]) == len(plan["timecodes"]) == 40
+    assert plan["stills"] == [still for still in range(20) for _ in range(2)]
+    assert (plan["timecodes"][0], plan["timecodes"][-1]) == ("00:00:00;00", "00:00:01;09")
+    assert plan["seconds"] == [0, 30]
+    assert sum(piece["frames"] for piece in plan["pieces"]) == 40
+
+
+def test_stills_set_aside_are_not_in_the_plan_but_positions_stay(client, gathered):
+    shot = gathered(6)
+    ids = [still["id"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    client.post(f"/api/shots/{shot}/aside", json={"seen": 1, "stills": [ids[2]], "aside": True})
+    assert play(client, shot, 2)["stills"] == [0, 1, 3, 4, 5]
+
+
+def test_pieces_play_and_an_edit_reuses_the_others(client, gathered):
+    shot = gathered(40)
+    plan = play(client, shot)
+    first = client.get(f"/api/pieces/{plan['pieces'][0]['key']}.mp4")
+    assert first.headers["content-type"] == "video/mp4"
+    assert "immutable" in first.headers["cache-control"]
+    with av.open(io.BytesIO(first.content)) as container:
+        frames = list(container.decode(video=0))
+    assert len(frames) == plan["pieces"][0]["frames"]
+    assert (frames[0].width, frames[0].height) == (plan["width"], plan["height"]) == (960, 540)
+    longer = play(client, shot, last=30)
+    assert [piece["key"] for piece in longer["pieces"]][: len(plan["pieces"]) - 1] == [
+        piece["key"] for piece in plan["pieces"]
+    ][:-1]
+
+
+def test_a_piece_asked_for_by_many_is_made_once_and_is_the_same(client, gathered):
+    shot = gathered(30)
+    key = play(client, shot, hold=3)["pieces"][0]["key"]
+    with ThreadPoolExecutor(4) as pool:
+        answers = list(pool.map(lambda _: client.get(f"/api/pieces/{key}.mp4").content, range(4)))
+    assert len(set(answers)) == 1
+
+
+def test_a_piece_nobody_planned_is_not_there(client):
+    answer = client.get(f"/api/pieces/{'0' * 32}.mp4")
+    assert (answer.status_code, answer.json()["code"]) == (404, "no_such_piece")
+    assert client.get("/api/pieces/..%2f..%2fetc.mp4").status_code in (404, 422)
+
+
+def test_a_still_that_cannot_be_read_is_named_and_the_others_play(client, services, gathered, card):
+    shot = gathered(30)
+    folder = client.get(f"/api/shots/{shot}").json()["folder"]
+    plan = play(client, shot)
+    victim = card / folder.rsplit("/", 1)[1] / "MRW_20.jpg"
+    victim.unlink()
+    fingerprint = client.get(f"/api/shots/{shot}/stills").json()["stills"][19]["fingerprint"]
+    services.workspace.proxies.thumbnail(fingerprint).unlink()
+    statuses = {}
+    for piece in plan["pieces"]:
+        answer = client.get(f"/api/pieces/{piece['key']}.mp4")
+        holds_it = piece["first"] <= 19 < piece["first"] + piece["frames"]
+        statuses[holds_it] = {*statuses.get(holds_it, ()), answer.status_code}
+        if holds_it:
+            assert "MRW_20.jpg" in answer.json()["detail"]
+    assert statuses == {True: {422}, False: {200}}
+
+
+def test_single_stills_that_stay_longer_are_named_by_id(client, gathered):
+    shot = gathered(5)
+    ids = [still["id"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    kept = change(client, shot, pace={"longer": [{"still": ids[1], "frames": 7}], "last": 4}).json()
+    assert kept["brief"]["frames"] == 1 + 7 + 1 + 1 + 4
+    assert play(client, shot, kept["revision"])["stills"] == [0, *[1] * 7, 2, 3, *[4] * 4]
+    ways = client.get(f"/api/shots/{shot}/pace/ways", params={"length": "4 s", "revision": kept["revision"]}).json()
+    assert all(one["still"] in ids for way in ways for one in way["pace"]["longer"])
+
+
+@pytest.mark.parametrize(
+    ("pace", "said"),
+    [
+        ({"thin": {"way": "every", "every": 2}, "hold": 2}, "cancel each other"),
+        ({"rate": "12"}, "Some editors and players do not take 12 frames a second"),
+        ({}, "The clip is shorter than a second."),
+        ({"thin": {"way": "every", "every": 7}}, "left over and not shown"),
+        ({"blend": "motion", "hold": 3}, "tear or smear"),
+    ],
+)
+def test_the_brief_says_what_does_not_add_up(client, gathered, pace, said):
+    shot = gathered(20)
+    kept = change(client, shot, pace=pace).json() if pace else client.get(f"/api/shots/{shot}").json()
+    spoken = [*kept["brief"]["remarks"], *(part["look"] for part in kept["brief"]["parts"])]
+    assert any(said in sentence for sentence in spoken), spoken
+
+
+def test_a_low_rate_is_written_repeated_if_wanted(client, gathered):
+    shot = gathered(12)
+    kept = change(client, shot, pace={"rate": "12"}).json()
+    remedy = kept["brief"]["remedies"][0]
+    assert remedy["name"] == "write it as 24"
+    settled = client.put(
+        f"/api/shots/{shot}/decisions", json={"seen": kept["revision"], "decisions": remedy["decisions"]}
+    ).json()
+    assert (settled["brief"]["frames"], settled["brief"]["seconds"]) == (24, 1.0)
+    assert play(client, shot, settled["revision"])["stills"] == [still for still in range(12) for _ in range(2)]
+
+
+def test_the_brief_tells_the_clock_of_the_shot(client, gathered):
+    shot = gathered(40)
+    assert client.get(f"/api/shots/{shot}").json()["brief"]["clock"] == "1 s of clip is 2 min 05 s of the day (125 ×)"
