@@ -132,7 +132,8 @@ def _turned(array: ImageArray, width: Fraction, height: Fraction, reduction: int
 def _drawn(array: ImageArray, view: View, size: Size, fit: Fit) -> ImageArray:
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
-    inner = _sharpened(_inner(array, view, range(left, right), range(top, bottom), fit), size, fit)
+    drawn = _inner(array, view, range(left, right), range(top, bottom), fit, preview=size != fit.size)
+    inner = _sharpened(drawn, size, fit)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = surround(array, fit.surround, size, Fraction(fit.size.width, fit.size.height))
@@ -146,10 +147,10 @@ def _drawn(array: ImageArray, view: View, size: Size, fit: Fit) -> ImageArray:
     return frame
 
 
-def _inner(array: ImageArray, view: View, columns: range, rows: range, fit: Fit) -> ImageArray:
+def _inner(array: ImageArray, view: View, columns: range, rows: range, fit: Fit, *, preview: bool) -> ImageArray:
     """Return the pixels of the grid that the still covers: without levelling or straightening, in one exact pass."""
     if view.angle or view.lens != Lens():
-        return warped(array, view, columns, rows, linear=fit.linear)
+        return warped(array, view, columns, rows, linear=fit.linear, preview=preview)
     source, target = view.source, view.target
     row_taps = _axis(source.top, source.height, target.top, target.height, rows, array.shape[0])
     column_taps = _axis(source.left, source.width, target.left, target.width, columns, array.shape[1])

@@ -1,6 +1,7 @@
 """Playing: a clip cut into short pieces that a browser plays one after another, made as they are needed."""
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from math import sqrt
@@ -61,10 +62,10 @@ def pieces(recipe: Recipe) -> list[Piece]:
     return found
 
 
-def made(piece: Piece, read: Read) -> bytes:
+def made(piece: Piece, read: Read, before_frame: Callable[[], None] = lambda: None) -> bytes:
     """Return a piece as a fragmented MP4 (ISO/IEC 14496-12) that begins at 0 and with a whole frame.
 
-    Raises ``UnreadableStill``.
+    ``before_frame`` is called before each frame is made, and may wait. Raises ``UnreadableStill``.
     """
     memory = io.BytesIO()
     pictures = Pictures(piece.stills, piece.usual, piece.fit, piece.size, read)
@@ -72,6 +73,7 @@ def made(piece: Piece, read: Read) -> bytes:
     with av.open(memory, "w", format="mp4", options=options) as container:
         stream = _stream(container, piece)
         for position, what in enumerate(piece.shown):
+            before_frame()
             frame = to_video_frame(pictures.shown(what))
             frame.pts, frame.time_base = position, 1 / piece.rate
             for packet in stream.encode(frame):

@@ -20,6 +20,7 @@ Numbers = NDArray[np.float64]
 
 _ROWS_AT_ONCE = 128
 _MARGIN = 3
+_DENSE = 2.0
 # Enough for a frame of 1920 × 1080; 18 MB.
 _STRIPS_KEPT = 9
 
@@ -39,15 +40,20 @@ class View:
     lens: Lens
 
 
-def warped(array: ImageArray, view: View, columns: range, rows: range, *, linear: bool = False) -> ImageArray:
+def warped(
+    array: ImageArray, view: View, columns: range, rows: range, *, linear: bool = False, preview: bool = False
+) -> ImageArray:
     """Return the pixels of the grid in some columns and rows, RGB, uint8.
 
     What is reduced is first averaged by area to the density of the grid, then every pixel is interpolated by a cubic.
-    ``linear`` averages light instead of code values.
+    ``linear`` averages light instead of code values. A ``preview`` shows the same from pixels up to twice as dense,
+    interpolated between the nearest four, in half the time.
     """
     place, lens = _numbers(view)
     left, top, right, bottom = _box(place, lens, columns, rows, array.shape[1], array.shape[0])
     step = float(min(view.source.width / view.target.width, view.source.height / view.target.height)) * lens[0]
+    if preview and step < _DENSE:
+        step = 1.0
     across, down = _reduced_side(right - left, step), _reduced_side(bottom - top, step)
     if (across, down) == (right - left, bottom - top):
         part = array[top:bottom, left:right]
@@ -56,6 +62,7 @@ def warped(array: ImageArray, view: View, columns: range, rows: range, *, linear
         horizontal = taps(Fraction(left), Fraction(right - left), array.shape[1], across)
         part = resample(array, vertical, horizontal, linear=linear)
     to_part = np.array([left, top, across / (right - left), down / (bottom - top)])
+    interpolation = cv2.INTER_LINEAR if preview else cv2.INTER_CUBIC
     result = np.empty((len(rows), len(columns), 3), np.uint8)
     for begin in range(rows.start, rows.stop, _ROWS_AT_ONCE):
         some = range(begin, min(begin + _ROWS_AT_ONCE, rows.stop))
@@ -63,7 +70,7 @@ def warped(array: ImageArray, view: View, columns: range, rows: range, *, linear
             (columns.start, some.start, len(some), len(columns)), tuple(place), tuple(lens), tuple(to_part)
         )
         result[some.start - rows.start : some.stop - rows.start] = cv2.remap(
-            part, across_points, down_points, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
+            part, across_points, down_points, interpolation, borderMode=cv2.BORDER_REPLICATE
         )
     return result
 

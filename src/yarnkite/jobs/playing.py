@@ -4,6 +4,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Iterable
 from concurrent.futures import Future
+from itertools import count
 
 from yarnkite.core.errors import NotFound
 from yarnkite.core.gather import Proxies
@@ -14,24 +15,56 @@ _AT_ONCE = 2
 _KEPT_BYTES = 250_000_000
 _KNOWN = 60_000
 
+_Turn = tuple[int, int]
+
+
+class Turns:
+    """Lets a few pieces be worked on at a time, those of the newest plan first; older ones wait between two frames."""
+
+    def __init__(self, at_once: int = _AT_ONCE) -> None:
+        self._at_once = at_once
+        self._every: list[_Turn] = []
+        self._numbers = count()
+        self._changed = threading.Condition()
+
+    def join(self, plan: int) -> _Turn:
+        """Ask for a turn; plans are numbered from old to new."""
+        with self._changed:
+            turn = (-plan, next(self._numbers))
+            self._every.append(turn)
+            self._every.sort()
+            return turn
+
+    def wait(self, turn: _Turn) -> None:
+        """Return once there is room."""
+        with self._changed:
+            self._changed.wait_for(lambda: self._every.index(turn) < self._at_once)
+
+    def leave(self, turn: _Turn) -> None:
+        with self._changed:
+            self._every.remove(turn)
+            self._changed.notify_all()
+
 
 class Pieces:
     """Knows which pieces were offered, makes each once however many ask for it, and keeps the newest."""
 
     def __init__(self, proxies: Proxies) -> None:
         self._read = proxies.read_quickly
-        self._known: OrderedDict[str, Piece] = OrderedDict()
+        self._known: OrderedDict[str, tuple[Piece, int]] = OrderedDict()
         self._made: OrderedDict[str, bytes] = OrderedDict()
         self._coming: dict[str, Future[bytes]] = {}
         self._bytes = 0
+        self._plans = 0
         self._lock = threading.Lock()
-        self._turns = threading.Semaphore(_AT_ONCE)
+        self._turns = Turns()
 
     def offer(self, pieces: Iterable[Piece]) -> None:
-        """Note pieces that may be asked for."""
+        """Note the pieces of a plan, which may be asked for from now on."""
         with self._lock:
+            self._plans += 1
             for piece in pieces:
-                self._known[piece.key] = piece
+                self._known[piece.key] = piece, self._plans
                 self._known.move_to_end(piece.key)
             while len(self._known) > _KNOWN:
                 self._known.popitem(last=False)
@@ -44,23 +77,24 @@ class Pieces:
                 return self._made[key]
             if key not in self._known:
                 raise NotFound("no_such_piece", "This piece of the clip is not known any more. Start playing again.")
-            coming, mine = self._coming.get(key), False
-            if coming is None:
-                coming, mine = self._coming.setdefault(key, Future()), True
+            mine = key not in self._coming
+            coming = self._coming.setdefault(key, Future())
         if mine:
             self._make(key, coming)
         return coming.result()
 
     def _make(self, key: str, coming: "Future[bytes]") -> None:
+        piece, plan = self._known[key]
+        turn = self._turns.join(plan)
         try:
-            with self._turns:
-                data = made(self._known[key], self._read)
+            data = made(piece, self._read, lambda: self._turns.wait(turn))
             with self._lock:
                 self._keep(key, data)
             coming.set_result(data)
         except BaseException as error:
             coming.set_exception(error)
         finally:
+            self._turns.leave(turn)
             with self._lock:
                 self._coming.pop(key, None)
 

@@ -32,6 +32,20 @@ let isClicked = false;
 window.addEventListener("pointerdown", () => (isClicked = true), true);
 window.addEventListener("keydown", (event) => event.key === "Tab" && (isClicked = false), true);
 
+/** A closed list that was clicked lets go of the space bar too: it would open once more. */
+window.addEventListener(
+  "keydown",
+  (event) => {
+    const target = event.target as HTMLElement;
+    if (event.key !== " " || !isClicked || !event.isTrusted || !target.closest("[role=combobox][aria-expanded=false]")) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    target.blur();
+    document.body.dispatchEvent(new KeyboardEvent("keydown", { key: " ", bubbles: true, cancelable: true }));
+  },
+  true,
+);
+
 /** Keys typed into a field, or meant for the control that has the focus, are not commands. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;

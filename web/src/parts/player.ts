@@ -54,6 +54,7 @@ export class Player {
   private last: { frame: number; time: number; presented: number } | undefined;
   private ended = false;
   private wake: () => void = () => undefined;
+  private interrupt: () => void = () => undefined;
 
   constructor(
     private readonly video: HTMLVideoElement,
@@ -75,6 +76,7 @@ export class Player {
     this.round += 1;
     this.coming.clear();
     this.next = Math.max(0, plan.pieces.findLastIndex((piece) => piece.first <= frame));
+    this.interrupt();
     this.rouse();
   }
 
@@ -104,8 +106,9 @@ export class Player {
       const piece = plan.pieces[this.next % plan.pieces.length]!;
       this.askAhead(plan);
       try {
-        const data = await this.coming.get(piece.key)!;
-        if (round === this.round) await this.put(data, piece, plan);
+        const interrupted = new Promise<undefined>((resolve) => (this.interrupt = () => resolve(undefined)));
+        const data = await Promise.race([this.coming.get(piece.key)!, interrupted]);
+        if (data && round === this.round) await this.put(data, piece, plan);
       } catch (error) {
         if (round === this.round && !this.ended) this.refused(error);
       }

@@ -27,6 +27,8 @@ export const useClip = defineStore("clip", () => {
   const waiting = ref(false);
   const refusal = ref("");
   const tally = shallowRef<Tally>({ shown: 0, dropped: 0 });
+  let asked = 0;
+  let answered = 0;
   /** Rises whenever playing has to begin at another place. */
   const begun = ref(0);
 
@@ -50,10 +52,12 @@ export const useClip = defineStore("clip", () => {
     async () => {
       const id = shot.shot?.id;
       if (!id || !wanted.value || !shot.count) return;
-      const asked = [shot.revision, shot.tried] as const;
+      const mine = (asked += 1);
       try {
-        const found = await api.plan(id, ...asked);
-        if (id !== shot.shot?.id || asked[0] !== shot.revision || asked[1] !== shot.tried) return;
+        const found = await api.plan(id, shot.revision, shot.tried);
+        // One that was asked for later may be there already.
+        if (id !== shot.shot?.id || mine < answered) return;
+        answered = mine;
         refusal.value = "";
         take(found);
       } catch (error) {
