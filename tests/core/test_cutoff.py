@@ -64,6 +64,12 @@ def test_a_lamp_that_flickers_all_the_time_counts_little():
     assert cutoffs(blocks, (6000, 4000), UPRIGHT) == []
 
 
+def test_glitter_in_a_few_blocks_is_too_little_to_warn_of():
+    blocks = quiet()
+    blocks[50:60, 14:16, 1] += np.random.default_rng(3).normal(0, 0.25, (10, 2))
+    assert cutoffs(blocks, (6000, 4000), UPRIGHT) == []
+
+
 def test_light_that_changes_everywhere_is_no_activity():
     blocks = quiet()
     blocks[60:] -= 1.0

@@ -121,6 +121,12 @@ def test_a_curve_holds_each_still_in_proportion_to_its_speed():
     assert np.abs(seen - held).max() <= 1.001
 
 
+def test_a_fast_stretch_shows_fewer_stills_than_it_has():
+    schedule = Schedule(100, Pace(curve=(Knot(at=0.5, speed=4),)))
+    assert len(schedule) == 25
+    assert schedule.used == len(set(schedule.mains())) == 25
+
+
 def test_speed_between_knots_goes_by_equal_factors_and_is_level_outside():
     curve = (Knot(at=0.2, speed=1), Knot(at=0.6, speed=4))
     assert speeds(curve, np.array([0.0, 0.2, 0.4, 0.6, 1.0])) == pytest.approx([1, 1, 2, 4, 4])

@@ -17,7 +17,8 @@ Edge = Literal["left", "right", "top", "bottom"]
 
 _LEAST_STOPS = 0.12
 _MUCH = 0.4
-_LEAST_BLOCKS = 1.5
+# Stops of change in all blocks together: glitter on water in a few of them is less.
+_LEAST_LOST = 1.0
 _REACH = 4
 _SHORTEST = 3
 _JOINED = 6
@@ -49,14 +50,15 @@ def cutoffs(blocks: Floats, still: Shape, fit: Fit) -> list[Cutoff]:
         return []
     # Gone from frame to frame, things move through it; what counts is a stretch.
     lost, every = _smooth(moving[:, outside].sum(axis=1)), _smooth(moving.sum(axis=(1, 2)))
-    flags = (lost > _MUCH * every) & (lost > _LEAST_BLOCKS * _LEAST_STOPS)
+    flags = (lost > _MUCH * every) & (lost > _LEAST_LOST)
     found = []
     for first, last in runs(flags, join=_JOINED):
         if last - first + 1 < _SHORTEST:
             continue
         here = moving[first : last + 1].sum(axis=0)
         share = float(here[outside].sum() / max(here.sum(), 1e-9))
-        found.append(Cutoff(first, last, share, _edge(here, across, down)))
+        if share >= _MUCH:
+            found.append(Cutoff(first, last, share, _edge(here, across, down)))
     return sorted(found, key=lambda one: -one.share * (one.last - one.first + 1))
 
 

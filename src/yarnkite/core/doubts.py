@@ -45,7 +45,8 @@ def doubts(
     size = _soft(loss) or (slip.sentence if slip else "")
     length = "The clip is shorter than a second." if schedule.seconds < _SHORTEST_S else ""
     empty = f"{percent(loss.empty)} of the frame stays {_empty_text(fit)}." if loss.empty >= 0.0005 else ""
-    remarks = [*_fit_remarks(loss, fit), *_other_shapes(shapes, usual, fit), rate, hold, thin, *_blend(pace, schedule)]
+    remarks = [*_fit_remarks(loss, fit), *_other_shapes(shapes, usual, fit), rate, hold, thin]
+    remarks += [_skipped(schedule), *_blend(pace, schedule)]
     if slip:
         remarks.append(slip.sentence)
     remedies = [*_pace_remedies(decisions, hold), *_size_remedies(decisions, slip.meant if slip else ())]
@@ -153,6 +154,13 @@ def _thin(pace: Pace, schedule: Schedule) -> str:
     if thin.way in ("every", "leave") and left:
         return f"The last {counted(left, 'still')} {'is' if left == 1 else 'are'} left over and not shown."
     return ""
+
+
+def _skipped(schedule: Schedule) -> str:
+    skipped = len(set(schedule.sequence)) - schedule.used
+    return (
+        f"Where it is fast, {counted(skipped, 'still')} {'is' if skipped == 1 else 'are'} skipped." if skipped else ""
+    )
 
 
 def _blend(pace: Pace, schedule: Schedule) -> list[str]:

@@ -63,8 +63,8 @@ class Schedule:
 
     @cached_property
     def used(self) -> int:
-        """How many different stills the clip is made of."""
-        return len(set(self.sequence))
+        """How many different stills the clip shows."""
+        return len(set(self.mains() if self.pace.blend == "none" else self.sequence))
 
     def still_at(self, frame: int) -> int:
         """Return the still that a frame shows most; raises ``IndexError`` outside the clip."""

@@ -155,6 +155,7 @@ svg {
 }
 
 .late {
+  z-index: 1;
   left: 0.6rem;
   position: absolute;
   top: 0.6rem;

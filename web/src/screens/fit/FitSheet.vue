@@ -80,6 +80,7 @@ defineExpose({ mainAction: next });
 
 dt {
   color: var(--soft-ink);
+  font-family: var(--text);
 }
 
 dd {

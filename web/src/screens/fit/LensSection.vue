@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Slider from "primevue/slider";
-import { computed } from "vue";
+import { computed, ref, watch } from "vue";
 
 import type { Fit } from "../../api/client";
 import { useFrames } from "../../stores/frames";
@@ -15,7 +15,10 @@ const parts = [
   { name: "down", label: "uprights lean (vertical keystone)", most: 0.4 },
   { name: "across", label: "levels lean (horizontal keystone)", most: 0.4 },
 ] as const;
+const opened = ref(false);
 const isStraight = computed(() => parts.every((part) => !lens.value[part.name]));
+
+watch(isStraight, (straight) => (opened.value ||= !straight), { immediate: true });
 
 function tryOut(part: Partial<Fit["lens"]>): void {
   frames.grid = true;
@@ -24,7 +27,7 @@ function tryOut(part: Partial<Fit["lens"]>): void {
 </script>
 
 <template>
-  <details :open="!isStraight">
+  <details :open="opened" @toggle="opened = ($event.target as HTMLDetailsElement).open">
     <summary>Lens and perspective</summary>
     <div class="lens">
       <label v-for="part in parts" :key="part.name">

@@ -83,6 +83,7 @@ dl {
 
 dt {
   color: var(--soft-ink);
+  font-family: var(--text);
 }
 
 dd {
