@@ -129,6 +129,22 @@ def test_the_brief_says_what_does_not_add_up(client, gathered, pace, said):
     assert any(said in sentence for sentence in spoken), spoken
 
 
+def test_a_clip_of_days_is_said_to_be_too_long_and_nothing_breaks(client, gathered):
+    shot = gathered(40)
+    kept = change(client, shot, pace={"rate": "1", "hold": 1000, "curve": [{"at": 0.5, "speed": 0.05}]}).json()
+    assert kept["brief"]["frames"] == 0
+    assert "longer than 24 hours" in " ".join(kept["brief"]["remarks"])
+    asked = {"revision": kept["revision"]}
+    for path in ("pace/play", "frames/0.jpg", "stills/0/frame.jpg"):
+        answer = client.get(f"/api/shots/{shot}/{path}", params=asked)
+        assert (answer.status_code, answer.json()["code"]) == (400, "clip_too_long")
+    refused = client.post(f"/api/shots/{shot}/encode", json={"seen": kept["revision"]})
+    assert refused.status_code == 400
+    held = change(client, shot, pace={"rate": "60", "hold": 1000, "curve": [{"at": 0.5, "speed": 0.05}]}).json()
+    played = client.get(f"/api/shots/{shot}/pace/play", params={"revision": held["revision"]})
+    assert (played.status_code, played.json()["code"]) == (400, "too_long_to_play")
+
+
 def test_a_low_rate_is_written_repeated_if_wanted(client, gathered):
     shot = gathered(12)
     kept = change(client, shot, pace={"rate": "12"}).json()

@@ -8,8 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarnkite.core.pace import Schedule, speeds, thinned
-from yarnkite.core.recipe import Knot, Longer, Pace, Thin
+from yarnkite.core.errors import Refusal
+from yarnkite.core.pace import Schedule, schedule_of, speeds, thinned
+from yarnkite.core.rate import parse_rate
+from yarnkite.core.recipe import Decisions, Knot, Longer, Pace, Recipe, Still, Thin
 
 thins = st.one_of(
     st.just(Thin()),
@@ -125,6 +127,21 @@ def test_a_fast_stretch_shows_fewer_stills_than_it_has():
     schedule = Schedule(100, Pace(curve=(Knot(at=0.5, speed=4),)))
     assert len(schedule) == 25
     assert schedule.used == len(set(schedule.mains())) == 25
+
+
+def test_a_clip_past_a_day_is_refused_before_anything_is_made_of_it():
+    stills = tuple(Still(path=f"{n}.jpg", fingerprint=f"{n}", width=600, height=400) for n in range(100))
+    pace = Pace(hold=1000, curve=(Knot(at=0.5, speed=0.05),))
+    recipe = Recipe(stills=stills, decisions=Decisions(pace=pace))
+    assert Schedule(100, pace).seconds == 80_000
+    schedule_of(recipe)
+    longer = recipe.model_copy(
+        update={"decisions": Decisions(pace=pace.model_copy(update={"last": 100_000, "repeat": 10}))}
+    )
+    assert Schedule(100, longer.decisions.pace).seconds == 99 * 800 + 4000
+    late = pace.model_copy(update={"rate": parse_rate("1")})
+    with pytest.raises(Refusal, match="24 hours"):
+        schedule_of(recipe.model_copy(update={"decisions": Decisions(pace=late)}))
 
 
 def test_speed_between_knots_goes_by_equal_factors_and_is_level_outside():

@@ -9,6 +9,7 @@ from yarnkite.api.decisions import ChangeText, tried
 from yarnkite.api.pictures import CACHE_FOREVER
 from yarnkite.api.services import Needed, Services
 from yarnkite.core.clock import compression, compression_text
+from yarnkite.core.errors import Refusal
 from yarnkite.core.length import Way, frames_of, length_text, parse_length, ways
 from yarnkite.core.pace import Schedule, schedule_of
 from yarnkite.core.playing import CODEC, pieces, playing_size
@@ -19,6 +20,8 @@ from yarnkite.store import shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}/pace", tags=["pace"])
 pieces_router = APIRouter(prefix="/api/pieces", tags=["pace"])
+
+_MOST_PLAYED = 300_000
 
 Typed = Annotated[str, Query(max_length=40)]
 
@@ -89,6 +92,11 @@ def play(needed: Needed, shot_id: int, revision: int, change: ChangeText = "{}")
     """Return how the clip of a revision, with a change (as JSON) on top, is played."""
     made = tried(needed, shot_id, revision, change)
     schedule, recipe = schedule_of(made.recipe), made.recipe
+    if len(schedule) > _MOST_PLAYED:
+        raise Refusal(
+            "too_long_to_play",
+            f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has {len(schedule):,}.",
+        )
     rate, size = recipe.decisions.pace.written_rate, playing_size(recipe.decisions.fit.size)
     cut = pieces(recipe)
     needed.pieces.offer(cut)

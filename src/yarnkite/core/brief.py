@@ -75,6 +75,8 @@ def brief(
         nothing = timecode(0, pace.written_rate)
         return Brief((Part(f"Nothing to make yet: {why}."),), (), 0, 0, 0.0, "0.0 s", nothing, 0)
     schedule = Schedule(count, pace, times if pace.by_clock else ())
+    if schedule.is_too_long:
+        return _too_long(count, every, pace)
     usual = max(shapes, key=lambda shape: shapes[shape])
     loss = cost(*usual, decisions.fit)
     factor = compression(times, schedule)
@@ -119,6 +121,25 @@ def brief(
         usual=usual,
         remedies=doubtful.remedies,
     )
+
+
+def _too_long(count: int, every: int, pace: Pace) -> Brief:
+    nothing = timecode(0, pace.written_rate)
+    look = "The clip would be longer than 24 hours."
+    held = Part(f"{frames_text(pace.hold)} each", "hold", look)
+    speed = (Part(" along "), Part("a speed curve", "speed", look)) if pace.curve else ()
+    parts = (
+        *(
+            Part("Take "),
+            Part(_stills_text(count, every), "stills"),
+            Part(", "),
+            held,
+            Part(" at "),
+            Part("this rate", "rate"),
+        ),
+        *(*speed, Part(": longer than 24 hours, which cannot be made.", "", look)),
+    )
+    return Brief(parts, (look + " Hold the stills less, or thin them out.",), count, 0, 0.0, "0.0 s", nothing, 0)
 
 
 _HOW = {"cover": "cover", "contain": "fit inside", "stretch": "stretch to"}

@@ -13,9 +13,11 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.errors import Refusal
 from yarnkite.core.recipe import Knot, Pace, Recipe, Thin
 
 TICKS = 1000
+LONGEST_S = 24 * 3600
 _MOST_AVERAGED = 48
 
 Ticks = NDArray[np.int64]
@@ -61,10 +63,17 @@ class Schedule:
             return chosen[::-1]
         return chosen if self.pace.turn == "on" else chosen + chosen[-2:0:-1]
 
+    @property
+    def is_too_long(self) -> bool:
+        """Whether the clip would be longer than 24 hours, after which timecode begins again."""
+        return self.seconds > LONGEST_S
+
     @cached_property
     def used(self) -> int:
         """How many different stills the clip shows."""
-        return len(set(self.mains() if self.pace.blend == "none" else self.sequence))
+        if self.pace.blend != "none" or not self.stills:
+            return len(set(self.sequence))
+        return len(np.unique(np.asarray(self.sequence, np.int64)[self._elements]))
 
     def still_at(self, frame: int) -> int:
         """Return the still that a frame shows most; raises ``IndexError`` outside the clip."""
@@ -86,9 +95,10 @@ class Schedule:
         """Return for every frame the still it shows most."""
         if self.pace.blend != "none":
             return [self.still_at(frame) for frame in range(len(self))]
-        shown = np.searchsorted(self._ends, np.arange(self._shown_frames) * TICKS, "right")
-        elements = np.minimum(shown, len(self.sequence) - 1).repeat(self.pace.repeat)
-        return [int(place) for place in np.asarray(self.sequence, np.int64)[elements]] if self.stills else []
+        if not self.stills:
+            return []
+        mains: list[int] = np.asarray(self.sequence, np.int64)[self._elements.repeat(self.pace.repeat)].tolist()
+        return mains
 
     def held_seconds(self, elements: int) -> Fraction:
         """Return how long the first so many stills of the sequence are shown, in exact seconds."""
@@ -150,12 +160,18 @@ class Schedule:
         return max(1, int((self._ends[-1] + TICKS // 2) // TICKS))
 
     @cached_property
+    def _elements(self) -> Ticks:
+        """Which element of the sequence each frame shows, before repeating."""
+        shown = np.searchsorted(self._ends, np.arange(self._shown_frames) * TICKS, "right")
+        return np.minimum(shown, len(self.sequence) - 1)
+
+    @cached_property
     def _first_ticks(self) -> dict[int, int]:
         """Where each still that some frame shows begins."""
-        shown = np.searchsorted(self._ends, np.arange(self._shown_frames) * TICKS, "right")
+        elements, frames = np.unique(self._elements, return_index=True)
         first: dict[int, int] = {}
-        for frame, element in enumerate(shown):
-            first.setdefault(self.sequence[min(int(element), len(self.sequence) - 1)], frame * TICKS)
+        for element, frame in zip(elements.tolist(), frames.tolist(), strict=True):
+            first.setdefault(self.sequence[element], frame * TICKS)
         return first
 
     @cached_property
@@ -185,8 +201,13 @@ def schedule(stills: int, pace: Pace, times: tuple[int, ...] = ()) -> Schedule:
 
 
 def schedule_of(recipe: Recipe) -> Schedule:
-    """Return the schedule of a recipe."""
-    return schedule(len(recipe.stills), recipe.decisions.pace, recipe.times)
+    """Return the schedule of a recipe; raises ``Refusal`` (``clip_too_long``) past 24 hours."""
+    found = schedule(len(recipe.stills), recipe.decisions.pace, recipe.times)
+    if found.is_too_long:
+        raise Refusal(
+            "clip_too_long", "The clip would be longer than 24 hours. Hold the stills less, or thin them out."
+        )
+    return found
 
 
 def thinned(stills: int, thin: Thin) -> tuple[int, ...]:

@@ -22,13 +22,13 @@ function turn(by: number): void {
 <template>
   <div class="level">
     <NumberField label="level (clockwise)" :value="fit.level" :min="-45" :max="45" :places="2" :step="0.1" unit="°" @change="shot.decide({ fit: { level: $event } })" />
-    <p class="row">
+    <p class="acts">
       <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'level'" @click="draw">
         {{ frames.drawing === "level" ? "draw along the horizon or an upright edge" : "level along a line" }}
       </button>
       <button v-if="fit.level" type="button" class="plain-button" @click="shot.decide({ fit: { level: 0 } })">as shot</button>
     </p>
-    <p class="row">
+    <p class="acts">
       <button type="button" class="plain-button" @click="turn(-1)">quarter turn left</button>
       <button type="button" class="plain-button" @click="turn(1)">quarter turn right</button>
       <button type="button" class="plain-button" :aria-pressed="fit.mirror" @click="shot.decide({ fit: { mirror: !fit.mirror } })">mirror</button>
@@ -40,21 +40,5 @@ function turn(by: number): void {
 .level {
   display: grid;
   gap: 0.45rem;
-}
-
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.2rem 0.6rem;
-  margin-left: -0.3rem;
-}
-
-button {
-  color: var(--line);
-}
-
-button[aria-pressed="true"] {
-  background: var(--line-pale);
-  color: var(--ink);
 }
 </style>

@@ -119,7 +119,7 @@ function key(event: KeyboardEvent): void {
     </div>
     <p class="ends quiet"><span>first still</span><span>last still</span></p>
     <p class="quiet words">{{ isWritten }}</p>
-    <p class="row">
+    <p class="acts">
       <button v-for="one in begun" :key="one.name" type="button" class="plain-button" @click="shot.decide({ pace: { curve: one.curve } })">{{ one.name }}</button>
       <button v-if="curve.length" type="button" class="plain-button" @click="shot.decide({ pace: { curve: [] } })">even again</button>
     </p>
@@ -194,17 +194,6 @@ rect.chosen {
 
 .words {
   font-size: 0.92rem;
-}
-
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.1rem 0.5rem;
-  margin-left: -0.3rem;
-}
-
-button {
-  color: var(--line);
 }
 
 .check {

@@ -7,8 +7,8 @@ const KEPT_BEHIND = 3;
 /** Between what was played before an edit and what is played after it lies a gap, so that neither reaches into the other. */
 const APART = 1;
 
-/** A part of the endless timeline the browser plays: the frames of one piece, at a time in seconds. */
-interface Stretch {
+/** What lies at one place of the endless timeline the browser plays: the frames of one piece, in seconds. */
+interface Part {
   start: number;
   end: number;
   piece: Piece;
@@ -44,7 +44,7 @@ export class Player {
   private source = new MediaSource();
   private buffer: SourceBuffer | undefined;
   private readonly address = URL.createObjectURL(this.source);
-  private stretches: Stretch[] = [];
+  private parts: Part[] = [];
   private plan: ClipPlan | undefined;
   private coming = new Map<string, Promise<ArrayBuffer>>();
   private next = 0;
@@ -136,16 +136,16 @@ export class Player {
     this.buffer ??= this.source.addSourceBuffer(`video/mp4; codecs="${plan.codec}"`);
     this.buffer.timestampOffset = start;
     await this.append(this.buffer, data);
-    const stretch = { start, end: start + seconds, piece, plan };
-    this.stretches.push(stretch);
-    this.end = stretch.end;
+    const part = { start, end: start + seconds, piece, plan };
+    this.parts.push(part);
+    this.end = part.end;
     this.next = (this.next + 1) % plan.pieces.length;
     this.coming.delete(piece.key);
-    if (this.from !== undefined) this.begin(stretch);
+    if (this.from !== undefined) this.begin(part);
     await this.forgetBehind(this.buffer);
   }
 
-  private begin({ start, piece, plan }: Stretch): void {
+  private begin({ start, piece, plan }: Part): void {
     const frame = Math.max(piece.first, Math.min(this.from!, piece.first + piece.frames - 1));
     this.from = undefined;
     this.last = undefined;
@@ -168,8 +168,8 @@ export class Player {
 
   private async forgetBehind(buffer: SourceBuffer): Promise<void> {
     const before = this.video.currentTime - KEPT_BEHIND;
-    if (!this.stretches[0] || this.stretches[0].end > before) return;
-    this.stretches = this.stretches.filter((stretch) => stretch.end > before);
+    if (!this.parts[0] || this.parts[0].end > before) return;
+    this.parts = this.parts.filter((part) => part.end > before);
     await this.remove(buffer, 0, before);
   }
 
@@ -182,10 +182,10 @@ export class Player {
   private readonly frameIsShown = (_: number, { mediaTime, presentedFrames }: VideoFrameCallbackMetadata): void => {
     if (this.ended) return;
     this.video.requestVideoFrameCallback(this.frameIsShown);
-    const stretch = this.stretches.findLast((one) => mediaTime >= one.start - 1e-4 && mediaTime < one.end);
-    if (!stretch) return;
-    const { plan, piece } = stretch;
-    const frame = piece.first + Math.min(piece.frames - 1, Math.floor((mediaTime - stretch.start) * plan.frames_per_second + 0.1));
+    const part = this.parts.findLast((one) => mediaTime >= one.start - 1e-4 && mediaTime < one.end);
+    if (!part) return;
+    const { plan, piece } = part;
+    const frame = piece.first + Math.min(piece.frames - 1, Math.floor((mediaTime - part.start) * plan.frames_per_second + 0.1));
     this.count(mediaTime, presentedFrames, plan.frames_per_second, frame);
     this.listener.shown(frame, plan);
   };

@@ -51,7 +51,7 @@ defineExpose({ mainAction: next });
     </section>
     <section v-if="cost">
       <h2>What it costs</h2>
-      <dl class="number costs">
+      <dl class="number">
         <template v-for="one in lost" :key="one.edge">
           <dt>lost at the {{ one.edge }}</dt>
           <dd>{{ one.text }}</dd>
@@ -70,21 +70,3 @@ defineExpose({ mainAction: next });
 </template>
 
 <style src="../sheet.css"></style>
-<style scoped>
-.costs {
-  display: grid;
-  gap: 0.2rem 1rem;
-  grid-template-columns: auto 1fr;
-  margin: 0;
-}
-
-dt {
-  color: var(--soft-ink);
-  font-family: var(--text);
-}
-
-dd {
-  margin: 0;
-  text-align: right;
-}
-</style>

@@ -33,34 +33,16 @@ function look(stretch: Cutoffs["stretches"][number]): void {
     <h2>For the whole shot</h2>
     <template v-if="frames.cutoffs?.stretches.length">
       <p class="look">{{ frames.cutoffs.sentence }}</p>
-      <p class="row">
+      <p class="acts">
         <button v-for="one in frames.cutoffs.stretches.slice(0, 4)" :key="one.first" type="button" class="plain-button" @click="look(one)">
           look at stills {{ one.first + 1 }} to {{ one.last + 1 }}
         </button>
       </p>
     </template>
     <p v-else-if="frames.cutoffs" class="quiet">Nothing that moves for long lies outside the frame.</p>
-    <p class="row">
+    <p class="acts">
       <button type="button" class="plain-button" :aria-pressed="frames.look === 'around'" @click="frames.show('around')">all around the frame</button>
       <button type="button" class="plain-button" :aria-pressed="frames.look === 'three'" @click="frames.show('three')">first, middle, last</button>
     </p>
   </section>
 </template>
-
-<style scoped>
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.2rem 0.6rem;
-  margin-left: -0.3rem;
-}
-
-button {
-  color: var(--line);
-}
-
-button[aria-pressed="true"] {
-  background: var(--line-pale);
-  color: var(--ink);
-}
-</style>

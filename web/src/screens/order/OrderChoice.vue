@@ -7,17 +7,22 @@ const names = { counter: "counter", time: "capture time", "file time": "file tim
 
 const shot = useShot();
 const order = computed(() => shot.order!);
+/** What was decided, which the order of the stills follows a moment later. */
+const chosen = computed(() => {
+  const { by } = shot.decisions!.order;
+  return by === "recommended" ? order.value.recommended : by;
+});
 </script>
 
 <template>
   <fieldset>
     <legend>Order by</legend>
-    <label v-for="candidate in order.candidates" :key="candidate.by" :class="{ chosen: order.by === candidate.by }">
+    <label v-for="candidate in order.candidates" :key="candidate.by" :class="{ chosen: chosen === candidate.by }">
       <input
         type="radio"
         name="order"
         :value="candidate.by"
-        :checked="order.by === candidate.by"
+        :checked="chosen === candidate.by"
         @change="shot.decide({ order: { by: candidate.by } })"
       />
       <span>

@@ -54,7 +54,7 @@ defineExpose({ mainAction: next });
       <h2>Between stills</h2>
       <BlendControl />
     </section>
-    <section class="sums">
+    <section>
       <h2>That makes</h2>
       <dl class="number">
         <dt>stills</dt>
@@ -73,21 +73,3 @@ defineExpose({ mainAction: next });
 </template>
 
 <style src="../sheet.css"></style>
-<style scoped>
-dl {
-  display: grid;
-  gap: 0.25rem 1rem;
-  grid-template-columns: auto 1fr;
-  margin: 0;
-}
-
-dt {
-  color: var(--soft-ink);
-  font-family: var(--text);
-}
-
-dd {
-  margin: 0;
-  text-align: right;
-}
-</style>

@@ -24,7 +24,7 @@ function use(first: number, last: number): void {
       <button type="button" class="plain-button number" @click="shot.goTo(used.first)">still {{ used.first + 1 }}</button> to
       <button type="button" class="plain-button number" @click="shot.goTo(used.last)">still {{ used.last + 1 }}</button>{{ isAll ? ": the whole shot" : "" }}
     </p>
-    <p class="row">
+    <p class="acts">
       <button type="button" class="plain-button" :disabled="shot.current > used.last" @click="use(shot.current, used.last)">begin at {{ shot.current + 1 }}</button>
       <button type="button" class="plain-button" :disabled="shot.current < used.first" @click="use(used.first, shot.current)">end at {{ shot.current + 1 }}</button>
       <button v-if="shot.stretch" type="button" class="plain-button" @click="use(shot.stretch.first, shot.stretch.last)">only the chosen stretch</button>
@@ -32,22 +32,3 @@ function use(first: number, last: number): void {
     </p>
   </section>
 </template>
-
-<style scoped>
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.1rem 0.5rem;
-  margin-left: -0.3rem;
-}
-
-button {
-  color: var(--line);
-}
-
-button:disabled {
-  color: var(--soft-ink);
-  cursor: default;
-  opacity: 0.6;
-}
-</style>
