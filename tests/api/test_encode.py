@@ -9,10 +9,10 @@ def encode(client, shot):
     return client.post(f"/api/shots/{shot}/encode", json={"seen": revision})
 
 
-def smaller(client, shot, **changes):
+def smaller(client, shot, width=320, **changes):
     shown = client.get(f"/api/shots/{shot}").json()
     decisions = shown["decisions"]
-    decisions["fit"]["size"] = {"width": 320, "height": 180}
+    decisions["fit"]["size"] = {"width": width, "height": width * 9 // 16}
     decisions["pace"] |= changes
     client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
 
@@ -60,7 +60,7 @@ def test_encoding_again_uses_what_is_there_and_gives_the_same_bytes(client, serv
 
 
 def test_a_cancelled_encode_ends_and_goes_on_later(client, services, gathered, finished):
-    shot = gathered(40, (2400, 1600))
+    shot = gathered(40, (1200, 800))
     job = encode(client, shot).json()
     client.post(f"/api/jobs/{job['id']}/cancel")
     ended = finished(job["id"])
@@ -88,7 +88,8 @@ def test_a_killed_worker_costs_nothing_but_its_chunk(client, services, gathered,
     import signal
     import time
 
-    shot = gathered(60, (1800, 1200))
+    shot = gathered(60, (1200, 800))
+    smaller(client, shot, width=960)
     job = encode(client, shot).json()
     deadline = time.monotonic() + 60
     while not (notes := list(services.workspace.chunks.glob("job-*.note"))) and time.monotonic() < deadline:

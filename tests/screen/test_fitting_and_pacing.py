@@ -6,19 +6,29 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.program import Program, wait_until
-from tests.screen.test_whole_way import new_project
+from yarnkite.core.recipe import Decisions
 
 # Frames of the clip bar's timecode, once it has left where it was.
 MOVING = "([before]) => document.querySelector('.code').textContent !== before"
 
 
+@pytest.fixture(scope="module")
+def shot(program: Program) -> int:
+    """A shot of forty stills, gathered once."""
+    project = program.client.post("/api/projects", json={"name": "Quayside"}).json()["id"]
+    where = {"place": program.place.name, "path": "reach"}
+    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
+    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
+    return int(started["shot_id"])
+
+
 @pytest.fixture
-def fitting(page: Page, request: pytest.FixtureRequest) -> Page:
-    new_project(page, request.node.name[5:60])
-    page.get_by_role("button", name="reach", exact=True).click()
-    page.get_by_role("button", name="Use this folder").click()
-    expect(page.get_by_text("40 stills, JPEG")).to_be_visible()
-    page.get_by_role("link", name="fit").click()
+def fitting(page: Page, program: Program, shot: int) -> Page:
+    """The fit step of the shot, decided as it was at first."""
+    seen = program.client.get(f"/api/shots/{shot}").json()["revision"]
+    plain = {"seen": seen, "decisions": Decisions().model_dump(mode="json")}
+    program.client.put(f"/api/shots/{shot}/decisions", json=plain).raise_for_status()
+    page.goto(f"/shots/{shot}/fit")
     expect(page.get_by_role("img", name="Still 1 as the clip shows it")).to_be_visible()
     return page
 
@@ -145,14 +155,14 @@ def test_this_revision_against_an_earlier_one(fitting: Page):
     page.get_by_role("group", name="Where the picture is held").get_by_role("button", name="bottom", exact=True).click()
     expect(brief(page)).to_contain_text("keeping the lower part")
     page.keyboard.press("b")
-    expect(page.get_by_role("img", name=re.compile("as revision 1 shows it"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile(r"as revision \d+ shows it"))).to_be_visible()
     page.keyboard.press("b")
     page.get_by_role("button", name="split").click()
     line = page.get_by_role("slider", name="Where the earlier picture ends")
     expect(line).to_have_attribute("aria-valuenow", "50")
     line.press("ArrowRight")
     expect(line).to_have_attribute("aria-valuenow", "52")
-    earlier = page.get_by_role("img", name="The frame in revision 1")
+    earlier = page.get_by_role("img", name=re.compile(r"The frame in revision \d+"))
     expect(earlier).to_have_attribute("style", re.compile(r"inset\(0px 48% 0px 0px\)"))
     page.get_by_role("button", name="side by side").click()
     expect(page.get_by_role("img", name="The frame as it is now")).to_be_visible()
