@@ -49,6 +49,7 @@ window.addEventListener(
 /** Keys typed into a field, or meant for the control that has the focus, are not commands. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
+  if (event.key === " " && isClicked && target.closest("[role=slider]")) return false;
   if (target.closest(typedInto) || target.closest(".p-popover, .p-dialog")) return true;
   if (target.closest("[type=radio]") && event.key.startsWith("Arrow")) return true;
   if (event.key === " ") return !isClicked && target.closest(pressed) !== null;

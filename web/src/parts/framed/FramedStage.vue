@@ -29,7 +29,8 @@ const settled = refDebounced(full, 250);
 /** While going through it the picture comes quickly; where it rests, it sharpens. */
 const address = computed<string | undefined>((before) => {
   if (clip.playing) return before;
-  return settled.value === full.value || clip.stopped === clip.at ? full.value : quick.value;
+  const rests = settled.value === full.value || (clip.at !== undefined && clip.at === clip.stopped);
+  return rests ? full.value : quick.value;
 });
 const shape = computed(() => {
   const seen = shot.brief?.seen;
