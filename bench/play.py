@@ -6,13 +6,13 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 from tests.program import Program
+from tests.screen.conftest import ARGUMENTS
 
 from bench.stills import make_stills
 
 MADE, STILLS = 200, 600
 SECONDS = 12
 EDITS = 8
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 
 # Gives the milliseconds from the click or key that follows to the first frame of what it begins; that lies at least
 # 0.9 s on in the timeline the browser plays.

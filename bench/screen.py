@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 from tests.program import Program
+from tests.screen.conftest import ARGUMENTS
 
 from yarnkite.core.measure import GRID, Shift
 from yarnkite.core.names import numbering
@@ -90,10 +91,7 @@ def _row(shot: int, number: int) -> tuple[object, ...]:
 
 def _open_page(program: Program, shot: int) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium",
-            args=["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"],
-        )
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
         page.goto("/")
         began = time.perf_counter()

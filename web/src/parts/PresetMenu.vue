@@ -73,8 +73,3 @@ function words({ preset }: Preset): string {
 </template>
 
 <style scoped src="./menu.css"></style>
-<style scoped>
-.act {
-  color: var(--line);
-}
-</style>

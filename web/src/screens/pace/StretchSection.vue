@@ -21,8 +21,8 @@ function use(first: number, last: number): void {
   <section v-if="shot.count">
     <h2>From which still to which</h2>
     <p>
-      <button type="button" class="plain-button number" @click="shot.goTo(used.first)">still {{ used.first + 1 }}</button> to
-      <button type="button" class="plain-button number" @click="shot.goTo(used.last)">still {{ used.last + 1 }}</button>{{ isAll ? ": the whole shot" : "" }}
+      <button type="button" class="plain-button number act" @click="shot.goTo(used.first)">still {{ used.first + 1 }}</button> to
+      <button type="button" class="plain-button number act" @click="shot.goTo(used.last)">still {{ used.last + 1 }}</button>{{ isAll ? ": the whole shot" : "" }}
     </p>
     <p class="acts">
       <button type="button" class="plain-button" :disabled="shot.current > used.last" @click="use(shot.current, used.last)">begin at {{ shot.current + 1 }}</button>
