@@ -5,12 +5,13 @@ from typing import Annotated
 import cv2
 import numpy as np
 from fastapi import APIRouter, Query, Response
+from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from yarnkite.api.check import WholeKind, together
 from yarnkite.api.decisions import ChangeText, changed
 from yarnkite.api.pictures import CACHE_FOREVER, as_shot, encoded
-from yarnkite.api.services import Needed
+from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import View
 from yarnkite.core.cutoff import Edge, cutoffs, worst
 from yarnkite.core.fit import level_along
@@ -25,6 +26,7 @@ router = APIRouter(prefix="/api/shots/{shot_id}/fit", tags=["fit"])
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 Side = Annotated[int, Query(ge=0, le=1_000_000)]
 _SPOT = 9
+_PICKED_FROM = 640
 
 
 class ShapeView(View):
@@ -115,11 +117,8 @@ def around(
     needed: Needed, shot_id: int, position: int, revision: int, change: ChangeText = "{}", width: int = 1280
 ) -> Response:
     """Return a whole still turned, mirrored and straightened as the clip does, but neither cropped nor levelled."""
-    fit = changed(needed, shot_id, revision, change).fit
-    _, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
-    whole = as_shot(still, width)
-    image = fitted(still, whole, whole.size, read=needed.workspace.proxies.read)
-    return Response(encoded(straightened(image, fit)), media_type="image/jpeg", headers=CACHE_FOREVER)
+    image = _around(needed, shot_id, position, changed(needed, shot_id, revision, change).fit, width)
+    return Response(encoded(image), media_type="image/jpeg", headers=CACHE_FOREVER)
 
 
 @router.get("/whole/{kind}.jpg", response_class=Response)
@@ -148,15 +147,18 @@ def colour(
     revision: int,
 ) -> Picked:
     """Return the colour of a spot of a whole still (shares as ``around`` shows it), the median of a few pixels."""
-    fit = changed(needed, shot_id, revision, "{}").fit
-    _, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
-    whole = as_shot(still, 640)
-    image = straightened(fitted(still, whole, whole.size, read=needed.workspace.proxies.read), fit)
+    image = _around(needed, shot_id, position, shots.revision(needed.database, shot_id, revision).fit, _PICKED_FROM)
     height, wide = image.shape[:2]
     x, y = min(wide - 1, int(across * wide)), min(height - 1, int(down * height))
     spot = cv2.getRectSubPix(np.ascontiguousarray(image), (_SPOT, _SPOT), (x, y))
     red, green, blue = (int(value) for value in np.median(spot.reshape(-1, 3), axis=0))
     return Picked(colour=f"#{red:02x}{green:02x}{blue:02x}")
+
+
+def _around(needed: Services, shot_id: int, position: int, fit: Fit, width: int) -> NDArray[np.uint8]:
+    _, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
+    whole = as_shot(still, width)
+    return straightened(fitted(still, whole, whole.size, read=needed.workspace.proxies.read), fit)
 
 
 def _usual(needed: Needed, shot_id: int) -> tuple[int, int] | None:

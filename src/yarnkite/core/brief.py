@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from yarnkite.core.clock import compression, compression_text
 from yarnkite.core.doubts import Doubts, Remedies, doubts
 from yarnkite.core.fit import Cost, Placement, cost, place
-from yarnkite.core.pace import Schedule
+from yarnkite.core.pace import TOO_LONG, Schedule
 from yarnkite.core.rate import rate_label
 from yarnkite.core.recipe import Decisions, Fit, Pace, Thin
 from yarnkite.core.timecode import counting, duration_text, timecode
@@ -125,9 +125,8 @@ def brief(
 
 def _too_long(count: int, every: int, pace: Pace) -> Brief:
     nothing = timecode(0, pace.written_rate)
-    look = "The clip would be longer than 24 hours."
-    held = Part(f"{frames_text(pace.hold)} each", "hold", look)
-    speed = (Part(" along "), Part("a speed curve", "speed", look)) if pace.curve else ()
+    held = Part(f"{frames_text(pace.hold)} each", "hold", TOO_LONG)
+    speed = (Part(" along "), Part("a speed curve", "speed", TOO_LONG)) if pace.curve else ()
     parts = (
         *(
             Part("Take "),
@@ -137,9 +136,9 @@ def _too_long(count: int, every: int, pace: Pace) -> Brief:
             Part(" at "),
             Part("this rate", "rate"),
         ),
-        *(*speed, Part(": longer than 24 hours, which cannot be made.", "", look)),
+        *(*speed, Part(": longer than 24 hours, which cannot be made.", "", TOO_LONG)),
     )
-    return Brief(parts, (look + " Hold the stills less, or thin them out.",), count, 0, 0.0, "0.0 s", nothing, 0)
+    return Brief(parts, (TOO_LONG,), count, 0, 0.0, "0.0 s", nothing, 0)
 
 
 _HOW = {"cover": "cover", "contain": "fit inside", "stretch": "stretch to"}

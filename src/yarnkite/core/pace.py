@@ -18,6 +18,7 @@ from yarnkite.core.recipe import Knot, Pace, Recipe, Thin
 
 TICKS = 1000
 LONGEST_S = 24 * 3600
+TOO_LONG = "The clip would be longer than 24 hours. Hold the stills less, or thin them out."
 _MOST_AVERAGED = 48
 
 Ticks = NDArray[np.int64]
@@ -124,8 +125,7 @@ class Schedule:
         """How many frames show something else than the frame before."""
         if self.pace.blend != "none":
             return self._shown_frames
-        shown = np.searchsorted(self._starts, np.arange(self._shown_frames) * TICKS, "right")
-        return int(np.count_nonzero(np.diff(shown))) + 1 if len(shown) else 0
+        return int(np.count_nonzero(np.diff(self._elements))) + 1 if self.stills else 0
 
     @cached_property
     def frames_held(self) -> Ticks:
@@ -204,9 +204,7 @@ def schedule_of(recipe: Recipe) -> Schedule:
     """Return the schedule of a recipe; raises ``Refusal`` (``clip_too_long``) past 24 hours."""
     found = schedule(len(recipe.stills), recipe.decisions.pace, recipe.times)
     if found.is_too_long:
-        raise Refusal(
-            "clip_too_long", "The clip would be longer than 24 hours. Hold the stills less, or thin them out."
-        )
+        raise Refusal("clip_too_long", TOO_LONG)
     return found
 
 

@@ -11,6 +11,7 @@ import { showsFrames, type Step } from "../screens/steps";
 import { isWhole, useLooks } from "../stores/looks";
 import { useShot } from "../stores/shot";
 import LookBar from "./LookBar.vue";
+import { widthFor } from "./picture";
 import RealPixels from "./RealPixels.vue";
 import SeveralStills from "./SeveralStills.vue";
 import StagePicture from "./StagePicture.vue";
@@ -26,8 +27,7 @@ const area = ref<HTMLElement>();
 const picture = ref<InstanceType<typeof StagePicture>>();
 const { width, height } = useElementSize(area);
 
-// Widths go up in steps, so that resizing the window a little does not fetch every picture again.
-const wanted = computed(() => Math.min(2560, Math.ceil((width.value * window.devicePixelRatio) / 320) * 320 || 960));
+const wanted = computed(() => widthFor(width.value));
 const framed = computed(() => showsFrames(props.step));
 const still = computed(() => shot.stills.stills[framed.value ? shot.shown : looks.position]);
 const address = computed(() => {

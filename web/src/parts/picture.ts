@@ -2,6 +2,20 @@ import { onScopeDispose, ref, shallowRef, watch, type Ref } from "vue";
 
 import { problemOf, unreachable } from "../api/client";
 
+/**
+ * How wide a picture is asked for that is shown so many pixels wide: in steps, so that resizing the window a little does
+ * not fetch every picture again.
+ */
+export function widthFor(shown: number, step = 320, unknown = 960): number {
+  return Math.min(2560, Math.ceil((shown * window.devicePixelRatio) / step) * step || unknown);
+}
+
+/** Where a pointer is in a box, in shares of its width and height. */
+export function placeIn(box: HTMLElement, event: MouseEvent): { x: number; y: number } {
+  const area = box.getBoundingClientRect();
+  return { x: (event.clientX - area.left) / area.width, y: (event.clientY - area.top) / area.height };
+}
+
 export interface Shown {
   address: string;
   source: string;

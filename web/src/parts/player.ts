@@ -51,7 +51,7 @@ export class Player {
   private end = APART;
   private round = 0;
   private from: number | undefined;
-  private last: { frame: number; time: number; presented: number } | undefined;
+  private last: { time: number; presented: number } | undefined;
   private ended = false;
   private wake: () => void = () => undefined;
   private interrupt: () => void = () => undefined;
@@ -186,14 +186,14 @@ export class Player {
     if (!part) return;
     const { plan, piece } = part;
     const frame = piece.first + Math.min(piece.frames - 1, Math.floor((mediaTime - part.start) * plan.frames_per_second + 0.1));
-    this.count(mediaTime, presentedFrames, plan.frames_per_second, frame);
+    this.count(mediaTime, presentedFrames, plan.frames_per_second);
     this.listener.shown(frame, plan);
   };
 
   /** Count what was presented against what was due since the last call; a jump begins anew. */
-  private count(time: number, presented: number, rate: number, frame: number): void {
+  private count(time: number, presented: number, rate: number): void {
     const { last } = this;
-    this.last = { frame, time, presented };
+    this.last = { time, presented };
     const due = last ? Math.round((time - last.time) * rate) : 0;
     if (!last || due < 1 || due > 10 * rate) return;
     const shown = Math.min(due, presented - last.presented);

@@ -6,7 +6,8 @@ import { addresses, api } from "../../api/client";
 import { useFrames } from "../../stores/frames";
 import { useLooks } from "../../stores/looks";
 import { useShot } from "../../stores/shot";
-import { usePicture } from "../picture";
+import { placeIn, usePicture } from "../picture";
+import { within } from "./framing";
 
 const shot = useShot();
 const frames = useFrames();
@@ -34,14 +35,9 @@ const words = computed(() => (frames.under === "still" ? `Still ${shot.shown + 1
 
 let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
 
-function place(event: PointerEvent): { x: number; y: number } {
-  const area = box.value!.getBoundingClientRect();
-  return { x: (event.clientX - area.left) / area.width, y: (event.clientY - area.top) / area.height };
-}
-
 async function press(event: PointerEvent): Promise<void> {
   if (event.button !== 0) return;
-  const at = place(event);
+  const at = placeIn(box.value!, event);
   if (frames.drawing === "colour") {
     await pick(at);
     return;
@@ -58,7 +54,7 @@ async function pick(at: { x: number; y: number }): Promise<void> {
 
 function move(event: PointerEvent): void {
   if (!dragged || !seen.value) return;
-  const at = place(event);
+  const at = placeIn(box.value!, event);
   const [across, down] = roomInShares();
   const change: Partial<typeof fit.value> = {};
   if (across > 1e-4) change.across = within(dragged.fit.across + (at.x - dragged.x) / across);
@@ -78,10 +74,6 @@ function roomInShares(): [number, number] {
 async function release(): Promise<void> {
   if (dragged && dragged.fit !== fit.value) await shot.decide({});
   dragged = undefined;
-}
-
-function within(share: number): number {
-  return Math.max(0, Math.min(1, share));
 }
 </script>
 

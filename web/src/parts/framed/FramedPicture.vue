@@ -6,7 +6,7 @@ import { api } from "../../api/client";
 import { useClip } from "../../stores/clip";
 import { useFrames } from "../../stores/frames";
 import { useShot } from "../../stores/shot";
-import { usePicture } from "../picture";
+import { placeIn, usePicture } from "../picture";
 import ClipVideo from "./ClipVideo.vue";
 import FrameGuides from "./FrameGuides.vue";
 import { closer, moved } from "./framing";
@@ -29,21 +29,16 @@ const moving = computed(() => {
 const keepSoon = useDebounceFn(() => void shot.decide({}), 500);
 let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
 
-function place(event: PointerEvent | WheelEvent): { x: number; y: number } {
-  const area = box.value!.getBoundingClientRect();
-  return { x: (event.clientX - area.left) / area.width, y: (event.clientY - area.top) / area.height };
-}
-
 function press(event: PointerEvent): void {
   if (event.button !== 0 || !props.movable) return;
   box.value!.setPointerCapture(event.pointerId);
-  const at = place(event);
+  const at = placeIn(box.value!, event);
   if (frames.drawing === "level") line.value = { from: at, to: at };
   else dragged = { ...at, fit: fit.value };
 }
 
 function move(event: PointerEvent): void {
-  const at = place(event);
+  const at = placeIn(box.value!, event);
   if (line.value) line.value = { from: line.value.from, to: at };
   else if (dragged && shot.brief?.seen) {
     const by = { right: (at.x - dragged.x) * fit.value.size.width, down: (at.y - dragged.y) * fit.value.size.height };
@@ -70,7 +65,7 @@ async function level({ from, to }: NonNullable<typeof line.value>): Promise<void
 
 function wheel(event: WheelEvent): void {
   if (!props.movable || !shot.brief?.seen || shot.fitOfBrief !== fit.value) return;
-  const at = place(event);
+  const at = placeIn(box.value!, event);
   shot.tryOut({ fit: closer(fit.value, shot.brief.seen, Math.exp(-event.deltaY * 0.0012), { across: at.x, down: at.y }) });
   void keepSoon();
 }

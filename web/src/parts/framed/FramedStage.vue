@@ -8,6 +8,7 @@ import type { Step } from "../../screens/steps";
 import { useClip } from "../../stores/clip";
 import { useFrames } from "../../stores/frames";
 import { useShot } from "../../stores/shot";
+import { widthFor } from "../picture";
 import AroundFrame from "./AroundFrame.vue";
 import FramedPicture from "./FramedPicture.vue";
 import ThreeFrames from "./ThreeFrames.vue";
@@ -19,8 +20,7 @@ const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
 const fitting = computed(() => props.step === "fit");
-/** Widths go up in steps, so that resizing the window a little does not fetch every picture again. */
-const wanted = computed(() => Math.min(2560, Math.ceil((props.width * window.devicePixelRatio) / 320) * 320 || 960));
+const wanted = computed(() => widthFor(props.width));
 const still = computed(() => shot.shownStill);
 const look = computed(() => (clip.playing || (frames.look === "around" && !fitting.value) ? "frame" : frames.look));
 const quick = computed(() => addressOf(true));

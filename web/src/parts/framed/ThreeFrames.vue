@@ -4,6 +4,7 @@ import { computed } from "vue";
 import { addresses } from "../../api/client";
 import { useLooks } from "../../stores/looks";
 import { useShot } from "../../stores/shot";
+import { widthFor } from "../picture";
 import StagePicture from "../StagePicture.vue";
 
 const props = defineProps<{ width: number }>();
@@ -11,7 +12,7 @@ const props = defineProps<{ width: number }>();
 const shot = useShot();
 const looks = useLooks();
 const upright = computed(() => shot.decisions!.fit.size.height > shot.decisions!.fit.size.width);
-const shownWidth = computed(() => Math.ceil((props.width * window.devicePixelRatio) / 3 / 160) * 160 || 480);
+const shownWidth = computed(() => widthFor(props.width / 3, 160, 480));
 const three = computed(() =>
   looks.threePositions.map((position, index) => {
     const still = shot.stills.stills[position]!;

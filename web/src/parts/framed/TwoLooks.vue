@@ -4,7 +4,8 @@ import { computed, ref } from "vue";
 import { addresses } from "../../api/client";
 import { useFrames } from "../../stores/frames";
 import { useShot } from "../../stores/shot";
-import { usePicture } from "../picture";
+import { placeIn, usePicture, widthFor } from "../picture";
+import { within } from "./framing";
 import StagePicture from "../StagePicture.vue";
 
 const props = defineProps<{ width: number }>();
@@ -13,7 +14,7 @@ const shot = useShot();
 const frames = useFrames();
 const box = ref<HTMLElement>();
 const share = ref(0.5);
-const wanted = computed(() => Math.ceil((props.width * window.devicePixelRatio) / 320) * 320 || 960);
+const wanted = computed(() => widthFor(props.width));
 const still = computed(() => shot.shownStill);
 const now = computed(() => still.value && addresses.framed(shot.shot!.id, still.value, shot.revision, shot.tried, wanted.value));
 const earlier = computed(() => still.value && addresses.framed(shot.shot!.id, still.value, frames.other, {}, wanted.value));
@@ -24,15 +25,14 @@ const earlierWords = computed(() => `revision ${frames.other}`);
 function drag(event: PointerEvent): void {
   if (event.type === "pointerdown") (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
   else if (!(event.buttons & 1)) return;
-  const area = box.value!.getBoundingClientRect();
-  share.value = Math.max(0, Math.min(1, (event.clientX - area.left) / area.width));
+  share.value = within(placeIn(box.value!, event).x);
 }
 
 function nudge(event: KeyboardEvent): void {
   const by = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
   if (by === undefined) return;
   event.preventDefault();
-  share.value = Math.max(0, Math.min(1, share.value + by));
+  share.value = within(share.value + by);
 }
 </script>
 

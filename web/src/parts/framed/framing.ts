@@ -47,6 +47,6 @@ function staying(share: number, room: number, factor: number, at: number): numbe
   return newRoom > 1e-6 ? within(left / newRoom) : share;
 }
 
-function within(share: number): number {
+export function within(share: number): number {
   return Math.max(0, Math.min(1, share));
 }
