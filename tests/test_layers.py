@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
-LAYERS = ["core", "workspace", "store", "places", "jobs", "api", "serve", "demo", "cli"]
+LAYERS = ["core", "workspace", "store", "places", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
 FORBIDDEN_IN_CORE = {"fastapi", "starlette", "pymysql", "threading", "concurrent", "multiprocessing", "uvicorn"}
 
 

@@ -3,20 +3,16 @@
 import argparse
 import os
 import sys
-from collections import Counter
 from pathlib import Path
+from typing import get_args
+
+from pydantic import ValidationError
 
 from yarnkite import places
-from yarnkite.core.brief import brief
-from yarnkite.core.encode import chunks, clip_plan, join, render_chunk
-from yarnkite.core.errors import Refusal, UnreadableStill
-from yarnkite.core.header import read_header
-from yarnkite.core.order import natural_order
-from yarnkite.core.places import files_below
-from yarnkite.core.probe import probe, verify
-from yarnkite.core.recipe import Decisions, Fit, Pace, Recipe, Size, Still
-from yarnkite.core.sorting import sort_out
-from yarnkite.core.stills import read_bytes
+from yarnkite.alone import alone_in
+from yarnkite.core.errors import Refusal
+from yarnkite.core.recipe import Decisions, Fit, Order, OrderBy, Pace, Size
+from yarnkite.services.clip import make, size_of
 from yarnkite.store.server import DatabaseDidNotStart
 from yarnkite.workspace import Workspace
 
@@ -40,23 +36,28 @@ def start(options: argparse.Namespace) -> None:
     from yarnkite.serve import running, serve
 
     workspace = Workspace(options.data)
-    workspace.create()
-    places.remember(workspace, options.place)
-    if options.demo:
-        from yarnkite.demo.paint import paint_missing
-
-        paint_missing(workspace.demo, lambda text: print(text, flush=True))
-        places.remember(workspace, [workspace.demo])
-    print("Starting the database …", flush=True)
-    with running(workspace) as services:
+    with alone_in(workspace.folder) as held:
+        places.remember(workspace, options.place)
         if options.demo:
-            from yarnkite.demo.project import open_demo
+            from yarnkite.demo.paint import paint_missing
 
-            open_demo(services)
-        pages = PAGES if (PAGES / "index.html").exists() else None
-        serve(services, pages, options.port, _announce)
-        print("\nEnding what was started …", flush=True)
-    print("Everything is stopped. Your work is kept.", flush=True)
+            paint_missing(workspace.demo, lambda text: print(text, flush=True))
+            places.remember(workspace, [workspace.demo])
+        print("Starting the database …", flush=True)
+        with running(workspace) as services:
+            if options.demo:
+                from yarnkite.demo.project import open_demo
+
+                open_demo(services)
+
+            def announce(address: str) -> None:
+                held.announce(address)
+                _announce(address)
+
+            pages = PAGES if (PAGES / "index.html").exists() else None
+            serve(services, pages, options.port, announce)
+            print("\nEnding what was started …", flush=True)
+        print("Everything is stopped. Your work is kept.", flush=True)
 
 
 def paint(options: argparse.Namespace) -> None:
@@ -69,24 +70,21 @@ def paint(options: argparse.Namespace) -> None:
 def clip(options: argparse.Namespace) -> int:
     """Make a verified clip of a folder of stills."""
     folder, target = options.folder.resolve(), options.clip.resolve()
-    decisions = Decisions(
-        fit=Fit(size=_size(options.size), how="contain" if options.contain else "cover"),
-        pace=Pace(rate=options.rate, hold=options.hold),
+    if not folder.is_dir():
+        raise Refusal("no_such_folder", f"{folder} is not a folder. Give the folder the stills lie in.")
+    width, height = size_of(options.size)
+    try:
+        decisions = Decisions(
+            order=Order(by=options.order),
+            fit=Fit(size=Size(width=width, height=height), how="contain" if options.contain else "cover"),
+            pace=Pace(rate=options.rate, hold=options.hold),
+        )
+    except ValidationError as error:
+        reasons = "; ".join(str(one["msg"]).removeprefix("Value error, ") for one in error.errors())
+        raise Refusal("not_valid", f"This clip cannot be made: {reasons}") from None
+    differences = make(
+        folder, target, decisions, lambda text: print(text, flush=True), lambda text: print(text, file=sys.stderr)
     )
-    recipe = Recipe(stills=tuple(_stills(folder)), decisions=decisions)
-    clip_plan(recipe)
-    print(brief(Counter((still.width, still.height) for still in recipe.stills), decisions))
-    parts_folder = target.with_name(f"{target.stem}.chunks")
-    parts_folder.mkdir(parents=True, exist_ok=True)
-    parts = []
-    for chunk in chunks(recipe):
-        parts.append(render_chunk(recipe, chunk, parts_folder))
-        print(f"{chunk.first + chunk.frames} of {clip_plan(recipe).frames} frames", flush=True)
-    join(recipe, parts, target)
-    for part in parts:
-        part.unlink(missing_ok=True)
-    parts_folder.rmdir()
-    differences = verify(probe(target), clip_plan(recipe))
     print(f"{target.name}: verified" if not differences else "\n".join(map(str, differences)))
     return 1 if differences else 0
 
@@ -99,31 +97,6 @@ def openapi(options: argparse.Namespace) -> None:
 
     options.target.parent.mkdir(parents=True, exist_ok=True)
     options.target.write_text(json.dumps(create_app(None).openapi(), indent=1, sort_keys=True) + "\n")
-
-
-def _stills(folder: Path) -> list[Still]:
-    found, left_out = sort_out(folder, list(files_below(folder, folder)))
-    reasons = [file.reason for file in left_out]
-    stills = []
-    for index in natural_order([file.name for file in found]):
-        path = folder / found[index].name
-        try:
-            header = read_header(read_bytes(path), path.name)
-        except UnreadableStill as refusal:
-            reasons.append(refusal.sentence)
-            continue
-        stills.append(Still(path=str(path), fingerprint=found[index].name, width=header.width, height=header.height))
-    for reason in reasons:
-        print(reason, file=sys.stderr)
-    return stills
-
-
-def _size(text: str) -> Size:
-    width, _, height = text.lower().partition("x")
-    try:
-        return Size(width=int(width), height=int(height))
-    except ValueError:
-        raise Refusal("size_not_usable", f"“{text}” is not a size. Write 1920x1080; both sides are even.") from None
 
 
 def _announce(address: str) -> None:
@@ -148,6 +121,8 @@ def _parser() -> argparse.ArgumentParser:
     command.add_argument("--size", default="1920x1080")
     command.add_argument("--rate", default="25")
     command.add_argument("--hold", type=int, default=1)
+    orders = [by for by in get_args(OrderBy) if by != "hand"]
+    command.add_argument("--order", choices=orders, default="recommended", help="by what the stills are ordered")
     command.add_argument("--contain", action="store_true", help="show stills whole, with black edges")
     command.set_defaults(command=clip)
     command = commands.add_parser("openapi", help="write the OpenAPI document")

@@ -1,5 +1,6 @@
 """The running program: database, workers, jobs and pages, started together and ended together."""
 
+import logging
 import signal
 import socket
 import threading
@@ -17,29 +18,37 @@ from yarnkite.api.app import create_app
 from yarnkite.api.events import Events
 from yarnkite.api.services import Services
 from yarnkite.api.views import job_view
-from yarnkite.core.errors import NotFound
+from yarnkite.core.errors import NotFound, Unavailable
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still
 from yarnkite.core.stills import Pixels
-from yarnkite.jobs import check, encode, export, find, footage, gather, rename
+from yarnkite.jobs import check, encode, export, find, footage, gather, rename, together
 from yarnkite.jobs.playing import Pieces
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
+from yarnkite.services import space
 from yarnkite.store import jobs
 from yarnkite.store.database import Database
 from yarnkite.store.server import DatabaseServer
 from yarnkite.workspace import Workspace
 
+log = logging.getLogger(__name__)
+
+TIDY_EVERY_S = 3600
 FIRST_PORT = 8460
 PORTS_TRIED = 20
 
 
 @contextmanager
 def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Services]:
-    """Start database and workers, give the services, and end all of it cleanly."""
+    """Start database and workers, give the services, and end all of it cleanly.
+
+    The data folder must be held by this program alone (``alone_in``): what another one left half-written is cleared.
+    """
     workspace.create()
     server = DatabaseServer(workspace.database)
     database = Database(server.start())
+    stopping = threading.Event()
     try:
         database.migrate()
         for sentence in rename.recover(database):
@@ -56,12 +65,15 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
                 "find": find.run,
                 "export": export.run,
                 "check": check.run,
+                "together": together.run,
                 "encode": encode.run,
             },
         )
         try:
+            threading.Thread(target=_tidy, args=(database, workspace, stopping), daemon=True).start()
             yield Services(database, workspace, runner, events, places.known(workspace), Pieces(workspace.proxies))
         finally:
+            stopping.set()
             runner.stop()
     finally:
         database.close()
@@ -116,6 +128,17 @@ def _publisher(database: Database, events: Events) -> Callable[[str, dict[str, A
         events.publish(name, data)
 
     return publish
+
+
+def _tidy(database: Database, workspace: Workspace, stopping: threading.Event) -> None:
+    """Remove once an hour what was deleted more than 30 days ago."""
+    while True:
+        try:
+            space.remove_given_up(database, workspace)
+        except (Unavailable, OSError):
+            log.warning("what was deleted could not be removed; it will be tried again", exc_info=True)
+        if stopping.wait(TIDY_EVERY_S):
+            return
 
 
 def _warm_up() -> None:

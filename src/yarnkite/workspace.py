@@ -29,6 +29,11 @@ class Workspace:
         return self.folder / "chunks"
 
     @property
+    def together(self) -> Path:
+        """Where what stretches of stills have in common is kept."""
+        return self.folder / "together"
+
+    @property
     def proxies(self) -> Proxies:
         return Proxies(self.folder / "proxies")
 
@@ -49,7 +54,7 @@ class Workspace:
 
     def create(self) -> None:
         """Make the folders that must be there, and clear away what a killed process left half-written."""
-        for name in ("chunks", "proxies", "clips", "stills", "arriving"):
+        for name in ("chunks", "proxies", "clips", "stills", "arriving", "together"):
             (self.folder / name).mkdir(parents=True, exist_ok=True)
         for pattern in ("*.part", "*.note"):
             for leftover in self.chunks.glob(pattern):

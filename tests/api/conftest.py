@@ -58,6 +58,12 @@ def finished(client: TestClient) -> Callable[[int], dict]:
     return finished
 
 
+def put_together(client: TestClient, finished: Callable[[int], dict], shot: int, **stretch: int) -> dict | None:
+    """Have a stretch put together; returns the job that did it, or nothing if it was kept."""
+    answer = client.post(f"/api/shots/{shot}/together", json=stretch).json()
+    return None if answer["ready"] else finished(answer["job"]["id"])
+
+
 @pytest.fixture
 def gathered(client: TestClient, project: int, card: Path, finished: Callable[[int], dict], shoot: Callable[..., Path]):
     """Gather a fresh folder of stills and return the shot's id."""

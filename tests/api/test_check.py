@@ -9,6 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
+from tests.api.conftest import put_together
 from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
 
 
@@ -128,8 +129,12 @@ def test_what_changed_and_what_clips_is_shown(client, shot):
     assert picture(client, f"/api/shots/{shot}/stills/3/clipped.jpg?width=640").shape[1] == 640
 
 
-def test_the_whole_shot_is_put_together_without_what_is_set_aside(client, shot):
+def test_the_whole_shot_is_put_together_without_what_is_set_aside(client, shot, finished):
     remedy(client, shot, found(client, shot)["misfire"], "set aside")
+    not_yet = client.get(f"/api/shots/{shot}/whole/mean.jpg")
+    assert (not_yet.status_code, not_yet.json()["code"]) == (409, "not_put_together")
+    put_together(client, finished, shot)
+    put_together(client, finished, shot, first=3, last=3)
     brightest, darkest, mean = (
         picture(client, f"/api/shots/{shot}/whole/{kind}.png") for kind in ("brightest", "darkest", "mean")
     )

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from tests.api.conftest import put_together
 from tests.api.test_decisions import change
 from tests.conftest import scene
 
@@ -97,8 +98,9 @@ def test_the_frame_lies_where_the_corners_say_on_the_picture_around_it(client, g
     assert np.abs(np.asarray(part).astype(int) - frame).mean() < 4
 
 
-def test_the_whole_shot_is_shown_as_the_stills_are_turned(client, gathered):
+def test_the_whole_shot_is_shown_as_the_stills_are_turned(client, gathered, finished):
     shot = gathered(6, (600, 400))
+    put_together(client, finished, shot)
     plain = shown(client.get(f"/api/shots/{shot}/fit/whole/mean.jpg", params={"revision": 1}))
     turned = shown(
         client.get(f"/api/shots/{shot}/fit/whole/mean.jpg", params={"revision": 1, "change": trying(quarters=1)})

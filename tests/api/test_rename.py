@@ -88,7 +88,7 @@ def test_the_plan_can_be_had_as_csv(client, gathered):
 
 KILLED = """
 import json, os, sys
-from pathlib import Path
+from yarnkite.core import rename as moves
 from yarnkite.core.rename import PatternPart
 from yarnkite.jobs import rename
 from yarnkite.store.database import Database
@@ -96,7 +96,7 @@ from yarnkite.store.server import Address
 
 asked = json.loads(sys.argv[1])
 steps = 0
-original = Path.rename
+original = moves.move_exclusively
 
 def rename_or_die(path, target):
     global steps
@@ -105,7 +105,7 @@ def rename_or_die(path, target):
     steps += 1
     return original(path, target)
 
-Path.rename = rename_or_die
+moves.move_exclusively = rename_or_die
 database = Database(Address(**asked["address"]))
 lines = rename.plan_of(database, asked["shot"], tuple(PatternPart(**part) for part in asked["pattern"]))
 rename.carry_out(database, asked["shot"], lines)

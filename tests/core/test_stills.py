@@ -17,8 +17,9 @@ from PIL import Image, ImageOps
 from tests.conftest import BEGINS, exif, scene, write_jpeg
 from yarnkite.core.errors import UnreadableStill
 from yarnkite.core.header import read_header
+from yarnkite.core.opened import read_bytes
 from yarnkite.core.recipe import Still
-from yarnkite.core.stills import decode, read_bytes, read_still
+from yarnkite.core.stills import decode, read_still
 
 
 def read(path, reduction=1):
@@ -175,7 +176,7 @@ def test_a_file_without_permission_is_named(tmp_path):
     tmp_path.chmod(0o755)
     code = (
         "import os, sys, pathlib\n"
-        "from yarnkite.core.stills import read_bytes\n"
+        "from yarnkite.core.opened import read_bytes\n"
         "from yarnkite.core.errors import UnreadableStill\n"
         "os.setuid(65534) if os.getuid() == 0 else None\n"
         "try: read_bytes(pathlib.Path(sys.argv[1]))\n"

@@ -21,6 +21,7 @@ export const router = createRouter({
         step: isStep(route.params.step) ? route.params.step : "gather",
       }),
     },
+    { path: "/space", name: "space", component: () => import("./screens/space/SpaceScreen.vue") },
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });

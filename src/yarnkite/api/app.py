@@ -30,6 +30,7 @@ from yarnkite.api import (
     projects,
     rename,
     sorting,
+    space,
     uploads,
     versions,
 )
@@ -62,7 +63,20 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     problems.install(app)
     gathering = (places, gather, uploads, footage, sorting)
     deciding = (decisions, versions, presets, fit, pace)
-    for step in (projects, *gathering, order, rename, export, interchange, check, *deciding, encode, jobs, events):
+    for step in (
+        projects,
+        space,
+        *gathering,
+        order,
+        rename,
+        export,
+        interchange,
+        check,
+        *deciding,
+        encode,
+        jobs,
+        events,
+    ):
         app.include_router(step.router)
     app.include_router(pace.pieces_router)
     if pages is not None:

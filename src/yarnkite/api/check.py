@@ -1,7 +1,7 @@
 """Checking: findings and their remedies, plots, and pictures to look closely by."""
 
+import threading
 from collections.abc import Callable
-from concurrent.futures import Future
 from typing import Annotated, Literal
 
 import cv2
@@ -12,18 +12,18 @@ from pydantic import BaseModel, Field
 
 from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.order import Chosen
-from yarnkite.api.pictures import CACHE_FOREVER, as_shot, encoded, jpeg
+from yarnkite.api.pictures import STATE, answer, as_shot, encoded, jpeg, read_from, read_original
 from yarnkite.api.services import Needed, Services
-from yarnkite.api.views import Revised, View
-from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.api.views import JobView, Revised, View, job_view
+from yarnkite.core.cache import Cache
+from yarnkite.core.errors import Conflict, NotFound, Refusal
 from yarnkite.core.finding import Finding, Kind, Remedy, Track
 from yarnkite.core.inspect import Whole, difference, spot, with_clipping
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Check, How, Note, Still
 from yarnkite.core.remedy import is_settled, remedied, restored
-from yarnkite.core.used import alike
-from yarnkite.jobs.whole import pieces, seen_together
-from yarnkite.store import checks, jobs, shots, used
+from yarnkite.jobs import together
+from yarnkite.store import checks, jobs, revisions, shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["check"])
 
@@ -84,6 +84,20 @@ class Noted(Seen):
     text: Annotated[str, Field(max_length=500)]
 
 
+class Together(BaseModel):
+    """The first and the last position of a stretch; nothing for the end of the shot."""
+
+    first: Annotated[int, Field(ge=0)] = 0
+    last: Annotated[int, Field(ge=0)] | None = None
+
+
+class TogetherView(BaseModel):
+    """Whether a stretch is put together, and else the job that does it."""
+
+    ready: bool
+    job: JobView | None
+
+
 class Bridging(Seen):
     how: How
 
@@ -92,7 +106,7 @@ class Bridging(Seen):
 def check_of_shot(needed: Needed, shot_id: int) -> CheckView:
     """Return what the check found, worst first."""
     shot = shots.one(needed.database, shot_id)
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     track, found, whole = checks.of_shot(needed.database, shot_id, decisions.order)
     if not whole and shot["gathered"] and not jobs.checking(needed.database, shot_id):
         needed.runner.start("check", shot_id, 0)
@@ -105,7 +119,7 @@ def check_of_shot(needed: Needed, shot_id: int) -> CheckView:
 @router.get("/check/plots")
 def plots_of_shot(needed: Needed, shot_id: int) -> list[PlotView]:
     """Return what can run beside the tail."""
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     track, _, _ = checks.of_shot(needed.database, shot_id, decisions.order)
     plots = {
         "brightness": ("stops", track.light),
@@ -127,7 +141,7 @@ def plots_of_shot(needed: Needed, shot_id: int) -> list[PlotView]:
 @router.post("/check/remedy")
 def remedy_findings(needed: Needed, shot_id: int, body: Remedied) -> Revised:
     """Apply a remedy to findings, or take it away again."""
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     _, found, _ = checks.of_shot(needed.database, shot_id, decisions.order)
     wanted = set(body.keys)
     chosen = [finding for finding in found if finding.key in wanted]
@@ -184,33 +198,44 @@ def real_pixels(
     down: Annotated[float, Query(ge=0, le=1)],
     width: Annotated[int, Query(ge=16, le=_LARGEST_SPOT)] = 900,
     height: Annotated[int, Query(ge=16, le=_LARGEST_SPOT)] = 600,
+    state: str = STATE,
 ) -> Response:
     """Return the real pixels of an original around a spot, one for one."""
-    return _jpeg(spot(_original(needed, shot_id, position), across, down, width, height))
+    still = _original(needed, shot_id, position)
+    return answer(needed, shot_id, state, lambda: spot(still, across, down, width, height, read=read_original))
 
 
 @router.get("/stills/{position}/difference.jpg", response_class=Response)
-def difference_picture(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
+def difference_picture(needed: Needed, shot_id: int, position: int, width: int = 1280, state: str = STATE) -> Response:
     """Return a still less the one before it, amplified around middle grey."""
-    still, before = (_original(needed, shot_id, one) for one in (position, max(0, position - 1)))
-    fit = as_shot(still, width)
-    shown, other = (fitted(one, fit, fit.size, read=needed.workspace.proxies.read) for one in (still, before))
-    return _jpeg(difference(shown, other))
+
+    def made() -> NDArray[np.uint8]:
+        still, before = (_original(needed, shot_id, one) for one in (position, max(0, position - 1)))
+        fit, read = as_shot(still, width), read_from(needed.workspace.proxies)
+        return difference(*(fitted(one, fit, fit.size, read=read) for one in (still, before)))
+
+    return answer(needed, shot_id, state, made)
 
 
 @router.get("/stills/{position}/clipped.jpg", response_class=Response)
-def clipped_picture(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
+def clipped_picture(needed: Needed, shot_id: int, position: int, width: int = 1280, state: str = STATE) -> Response:
     """Return a still with its blown-out areas striped and its black ones dotted."""
-    still = _original(needed, shot_id, position)
-    fit = as_shot(still, width)
-    return _jpeg(with_clipping(fitted(still, fit, fit.size, read=needed.workspace.proxies.read)))
+
+    def made() -> NDArray[np.uint8]:
+        still = _original(needed, shot_id, position)
+        fit = as_shot(still, width)
+        return with_clipping(fitted(still, fit, fit.size, read=read_from(needed.workspace.proxies)))
+
+    return answer(needed, shot_id, state, made)
 
 
 @router.get("/stills/{position}/used.jpg", response_class=Response)
-def used_picture(needed: Needed, shot_id: int, position: int, revision: int, width: int = 1280) -> Response:
+def used_picture(
+    needed: Needed, shot_id: int, position: int, revision: int, width: int = 1280, state: str = STATE
+) -> Response:
     """Return what the clip shows in a still's place by a revision, in the still's own shape."""
-    decided = shots.revision(needed.database, shot_id, revision).check
-    return _mended(needed, shot_id, position, decided, width)
+    decided = revisions.decided_by(needed.database, shot_id, revision).check
+    return answer(needed, shot_id, state, lambda: _mended(needed, shot_id, position, decided, width))
 
 
 @router.get("/stills/{position}/try.jpg", response_class=Response)
@@ -223,6 +248,7 @@ def tried_picture(
     first: Annotated[int, Query(ge=0)],
     last: Annotated[int, Query(ge=0)],
     width: int = 1280,
+    state: str = STATE,
 ) -> Response:
     """Return what a remedy would show for a still, or after it, if it were applied to the stills from first to last."""
     every = used.of_shot_whole(needed.database, shots.one(needed.database, shot_id))
@@ -230,8 +256,25 @@ def tried_picture(
     if not spoiled:
         raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
     finding = Finding("missing" if remedy == "fill" else "misfire", spoiled, "", {"missing": 1}, ())
-    check = shots.revision(needed.database, shot_id, revision).check
-    return _mended(needed, shot_id, position, remedied(check, [finding], remedy), width, after=remedy == "fill")
+    check = revisions.decided_by(needed.database, shot_id, revision).check
+    decided = remedied(check, [finding], remedy)
+    return answer(
+        needed, shot_id, state, lambda: _mended(needed, shot_id, position, decided, width, after=remedy == "fill")
+    )
+
+
+@router.post("/together", status_code=202)
+def put_together(needed: Needed, shot_id: int, body: Together) -> TogetherView:
+    """Begin to put a stretch together, unless that is done or under way; says how far it is."""
+    stills = together.stretch(needed.database, shot_id, body.first, body.last)
+    if _kept(needed, stills) is not None:
+        return TogetherView(ready=True, job=None)
+    wanted = {"first": body.first, "last": body.last, "name": together.name_of(stills)}
+    for row in jobs.unfinished(needed.database):
+        if row["kind"] == "together" and jobs.wanted_of(needed.database, row["id"]).get("name") == wanted["name"]:
+            return TogetherView(ready=False, job=job_view(row))
+    job_id = needed.runner.start("together", shot_id, len(stills), wanted=wanted)
+    return TogetherView(ready=False, job=job_view(jobs.one(needed.database, job_id)))
 
 
 @router.get("/whole/{kind}.{ending}", response_class=Response)
@@ -243,41 +286,41 @@ def whole_picture(
     first: Annotated[int, Query(ge=0)] = 0,
     last: Annotated[int | None, Query(ge=0)] = None,
 ) -> Response:
-    """Return the mean, brightest, darkest or activity of a stretch of the stills that are not set aside."""
-    whole = together(needed, shot_id, first, last)
-    image: NDArray[np.uint8] = getattr(whole, kind)
+    """Return the mean, brightest, darkest or activity of a stretch of the stills that are in the clip.
+
+    A 409 (``not_put_together``) says that it must be put together first.
+    """
+    image: NDArray[np.uint8] = getattr(whole_of(needed, shot_id, first, last), kind)
+    headers = {"Cache-Control": "no-cache"}
     if ending == "jpg":
-        return _jpeg(image)
+        return Response(encoded(image), media_type="image/jpeg", headers=headers)
     done, file = cv2.imencode(".png", cv2.cvtColor(image, cv2.COLOR_RGB2BGR))
-    assert done
-    return Response(file.tobytes(), media_type="image/png", headers={"Cache-Control": "no-store"})
+    if not done:
+        raise Refusal("cannot_write", "This picture cannot be written as PNG.")
+    return Response(file.tobytes(), media_type="image/png", headers=headers)
 
 
-def together(needed: Services, shot_id: int, first: int, last: int | None) -> Whole:
-    """Return what a stretch of stills has in common; raises ``NotFound`` for one without stills."""
-    shot = shots.one(needed.database, shot_id)
-    _, decisions = shots.latest(needed.database, shot_id)
-    every = used.of_shot_whole(needed.database, shot)
-    aside = set(decisions.check.aside)
-    chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in aside]
-    if not chosen:
-        raise NotFound("no_stills", "There are no stills in this stretch.")
-    usual = alike(chosen)
+def whole_of(needed: Services, shot_id: int, first: int, last: int | None) -> Whole:
+    """Return what a stretch of stills has in common; raises ``Conflict`` before it was put together."""
+    whole = _kept(needed, together.stretch(needed.database, shot_id, first, last))
+    if whole is None:
+        raise Conflict("not_put_together", "These stills are not put together yet. Ask for that first.")
+    return whole
 
-    def make() -> Whole:
-        parts: list[Future[Whole]] = [
-            needed.runner.submit(seen_together, piece, needed.workspace.proxies) for piece in pieces(usual)
-        ]
-        whole = Whole()
-        for part in parts:
-            whole.join(part.result())
-        return whole
 
-    return needed.database.remember(("whole", tuple(still.fingerprint for still in usual)), make)
+def _kept(needed: Services, stills: list[Still]) -> Whole | None:
+    name = together.name_of(stills)
+    whole = _wholes.peek(name) or together.kept(needed.workspace.together, name)
+    if whole is not None:
+        _wholes.put(name, whole)
+    return whole
+
+
+_wholes: Cache[Whole] = Cache(120_000_000, lambda whole: whole.nbytes, threading.Lock())
 
 
 def _decide(needed: Services, shot_id: int, seen: int, changed: Callable[[Check], Check]) -> Revised:
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     return kept(needed, shot_id, seen, decisions.model_copy(update={"check": changed(decisions.check)}))
 
 
@@ -285,18 +328,14 @@ def _original(needed: Services, shot_id: int, position: int) -> Still:
     return used.original(needed.database, shots.one(needed.database, shot_id), position)[1]
 
 
-def _mended(
-    needed: Services, shot_id: int, position: int, decided: Check, width: int, *, after: bool = False
-) -> Response:
+def _mended(needed: Services, shot_id: int, position: int, decided: Check, width: int, *, after: bool = False) -> bytes:
     """Return the picture in a still's place; ``after`` is for the first one put in behind it."""
     shot = shots.one(needed.database, shot_id)
     number, still = used.original(needed.database, shot, position)
     places = [one.picture for one in used.of_shot(needed.database, shot, decided) if one.still == number]
     shown = places[min(int(after), len(places) - 1)] if places else still
     fit = as_shot(still, width)
-    return Response(
-        jpeg(shown, fit, fit.size, needed.workspace.proxies), media_type="image/jpeg", headers=CACHE_FOREVER
-    )
+    return jpeg(shown, fit, fit.size, needed.workspace.proxies)
 
 
 def _view(finding: Finding, track: Track, decided: Check) -> FindingView:
@@ -313,7 +352,3 @@ def _view(finding: Finding, track: Track, decided: Check) -> FindingView:
 
 def _number(value: float) -> float | None:
     return round(value, 4) if np.isfinite(value) else None
-
-
-def _jpeg(image: NDArray[np.uint8]) -> Response:
-    return Response(encoded(image), media_type="image/jpeg", headers=CACHE_FOREVER)

@@ -6,14 +6,14 @@ from fastapi import APIRouter, Query, Response
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from yarnkite.api.pictures import CACHE_FOREVER, frame_jpeg, on_screen
+from yarnkite.api.pictures import STATE, answer, frame_jpeg, on_screen
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import BriefView, Revised, RevisionView, ShotDetail, VersionsSaid, VersionView, brief_view
 from yarnkite.core.errors import NotFound
 from yarnkite.core.pace import Shown, alone_shown, schedule_of
 from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Recipe
 from yarnkite.core.timecode import timecode
-from yarnkite.store import projects, shots, stills, used, versions
+from yarnkite.store import projects, revisions, shots, stills, used, versions
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["decisions"])
 
@@ -49,8 +49,8 @@ ChangeText = Annotated[str, Query(max_length=40_000)]
 @router.get("")
 def get_shot(needed: Needed, shot_id: int) -> ShotDetail:
     shot = shots.one(needed.database, shot_id)
-    number, decisions = shots.latest(needed.database, shot_id)
-    can_undo, can_redo = shots.steps(needed.database, shot_id)
+    number, decisions = revisions.latest(needed.database, shot_id)
+    can_undo, can_redo = revisions.steps(needed.database, shot_id)
     return ShotDetail(
         **{name: shot[name] for name in ("id", "project_id", "name", "copied", "gathered", "raws")},
         project_name=projects.one(needed.database, shot["project_id"])["name"],
@@ -60,7 +60,18 @@ def get_shot(needed: Needed, shot_id: int) -> ShotDetail:
         brief=_brief(needed, shot_id, decisions),
         can_undo=can_undo,
         can_redo=can_redo,
+        notice=_notice(revisions.unreadable_since(needed.database, shot_id)),
         **_versions(needed, shot_id),
+    )
+
+
+def _notice(unreadable: int) -> str:
+    if not unreadable:
+        return ""
+    many = "The newest decision" if unreadable == 1 else f"The newest {unreadable:,} decisions"
+    return (
+        f"{many} cannot be read: kept by another edition, or damaged. What was decided before counts, and is kept anew "
+        "with your next change."
     )
 
 
@@ -73,19 +84,19 @@ def decide(needed: Needed, shot_id: int, body: Revision) -> Revised:
 @router.post("/undo")
 def undo(needed: Needed, shot_id: int, body: Seen) -> Revised:
     """Take the newest change back, as a new revision."""
-    return revised(needed, shot_id, shots.step_back(needed.database, shot_id, body.seen))
+    return revised(needed, shot_id, revisions.step_back(needed.database, shot_id, body.seen))
 
 
 @router.post("/redo")
 def redo(needed: Needed, shot_id: int, body: Seen) -> Revised:
     """Make the change again that was undone last, as a new revision."""
-    return revised(needed, shot_id, shots.step_forth(needed.database, shot_id, body.seen))
+    return revised(needed, shot_id, revisions.step_forth(needed.database, shot_id, body.seen))
 
 
 @router.get("/revisions")
 def list_revisions(needed: Needed, shot_id: int) -> list[RevisionView]:
     """Return the newest revisions, the newest first, each with what it changed."""
-    found = shots.revisions(needed.database, shot_id, _LISTED + 1)
+    found = revisions.listed(needed.database, shot_id, _LISTED + 1)
     before = [row["decisions"] for row in found[1:]] + [None] * (len(found) <= _LISTED)
     return [
         RevisionView.model_validate(row | {"changed": _difference(older, row["decisions"])})
@@ -101,13 +112,13 @@ def _difference(before: Decisions | None, after: Decisions) -> str:
 
 def kept(needed: Services, shot_id: int, seen: int, decisions: Decisions) -> Revised:
     """Keep decisions as a new revision made from the one that was seen."""
-    return revised(needed, shot_id, shots.revise(needed.database, shot_id, seen, decisions))
+    return revised(needed, shot_id, revisions.revise(needed.database, shot_id, seen, decisions))
 
 
 def revised(needed: Services, shot_id: int, number: int) -> Revised:
     """Return what a revision decides and makes."""
-    decisions = shots.revision(needed.database, shot_id, number)
-    can_undo, can_redo = shots.steps(needed.database, shot_id)
+    decisions = revisions.decided_by(needed.database, shot_id, number)
+    can_undo, can_redo = revisions.steps(needed.database, shot_id)
     brief_of = _brief(needed, shot_id, decisions)
     return Revised(
         revision=number,
@@ -140,6 +151,7 @@ def frame_picture(
     change: ChangeText = "{}",
     width: int = 1280,
     quickly: bool = False,
+    state: str = STATE,
 ) -> Response:
     """Return a frame of the clip as a revision, with a change (as JSON) on top, makes it."""
     made = tried(needed, shot_id, revision, change)
@@ -147,7 +159,7 @@ def frame_picture(
     if not 0 <= frame < len(schedule):
         raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {frame}.")
     said = {"Yarnkite-Timecode": timecode(frame, made.recipe.decisions.pace.written_rate)}
-    return _shown(needed, made.recipe, schedule.shown(frame), width, said, quickly=quickly)
+    return _shown(needed, made.recipe, schedule.shown(frame), width, said, shot_id, state, quickly=quickly)
 
 
 @router.get("/stills/{position}/frame.jpg", response_class=Response)
@@ -159,6 +171,7 @@ def still_as_frame(
     change: ChangeText = "{}",
     width: int = 1280,
     quickly: bool = False,
+    state: str = STATE,
 ) -> Response:
     """Return a still as the clip shows it; one that is set aside comes without the timecode of its first frame."""
     made = tried(needed, shot_id, revision, change)
@@ -166,10 +179,10 @@ def still_as_frame(
     place = next((place for place, one in enumerate(made.places) if one.still == number), None)
     if place is None:
         alone = made.recipe.model_copy(update={"stills": (still,)})
-        return _shown(needed, alone, alone_shown(0), width, {}, quickly=quickly)
+        return _shown(needed, alone, alone_shown(0), width, {}, shot_id, state, quickly=quickly)
     frame = schedule_of(made.recipe).frame_of(place)
     said = {"Yarnkite-Timecode": timecode(frame, made.recipe.decisions.pace.written_rate)}
-    return _shown(needed, made.recipe, alone_shown(place), width, said, quickly=quickly)
+    return _shown(needed, made.recipe, alone_shown(place), width, said, shot_id, state, quickly=quickly)
 
 
 def tried(needed: Services, shot_id: int, revision: int, change: str) -> used.Making:
@@ -184,19 +197,30 @@ def changed(needed: Services, shot_id: int, revision: int, change: str) -> Decis
         wanted = Change.model_validate_json(change)
     except ValidationError as error:
         raise RequestValidationError(error.errors()) from None
-    decisions = shots.revision(needed.database, shot_id, revision)
+    decisions = revisions.decided_by(needed.database, shot_id, revision)
     return decisions.model_copy(update={name: value for name, value in wanted if value is not None})
 
 
 def _shown(
-    needed: Services, recipe: Recipe, what: Shown, width: int, said: dict[str, str], *, quickly: bool
+    needed: Services,
+    recipe: Recipe,
+    what: Shown,
+    width: int,
+    said: dict[str, str],
+    shot_id: int,
+    state: str,
+    *,
+    quickly: bool,
 ) -> Response:
     stills = tuple(recipe.stills[place] for place, _ in what.parts)
     among = Shown(tuple((index, weight) for index, (_, weight) in enumerate(what.parts)), what.moving)
     fit = recipe.decisions.fit
     size = on_screen(fit.size, width)
-    picture = frame_jpeg(stills, among, recipe.usual, fit, size, needed.workspace.proxies, quickly)
-    return Response(picture, media_type="image/jpeg", headers=CACHE_FOREVER | said)
+
+    def made() -> bytes:
+        return frame_jpeg(stills, among, recipe.usual, fit, size, needed.workspace.proxies, quickly)
+
+    return answer(needed, shot_id, state, made, **said)
 
 
 def _brief(needed: Services, shot_id: int, decisions: Decisions) -> BriefView:

@@ -8,7 +8,7 @@ from yarnkite.api.services import Needed
 from yarnkite.api.views import ClipView, JobView, job_view
 from yarnkite.core.encode import clip_plan
 from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.store import jobs, shots, used, versions
+from yarnkite.store import jobs, revisions, shots, used, versions
 
 router = APIRouter(prefix="/api", tags=["encode"])
 
@@ -17,7 +17,7 @@ router = APIRouter(prefix="/api", tags=["encode"])
 def encode(needed: Needed, shot_id: int, body: Seen) -> JobView:
     """Begin to encode a shot as its newest revision says; a 409 if that is not the one the person saw."""
     shot = shots.one(needed.database, shot_id)
-    number, decisions = shots.latest(needed.database, shot_id)
+    number, decisions = revisions.latest(needed.database, shot_id)
     if number != body.seen:
         raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
     recipe = used.making(needed.database, shot, decisions).recipe

@@ -12,9 +12,9 @@ from yarnkite.api.rename import LineView, PatternBody
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, job_view
 from yarnkite.core.export import Format, Writing
-from yarnkite.core.places import safe_relative
+from yarnkite.core.places import Place, safe_relative
 from yarnkite.jobs import export
-from yarnkite.store import jobs, shots
+from yarnkite.store import jobs, revisions
 
 router = APIRouter(prefix="/api/shots/{shot_id}/export", tags=["order"])
 
@@ -59,12 +59,13 @@ def plan_export(needed: Needed, shot_id: int, body: Wanted) -> ExportPlan:
 @router.post("", status_code=202)
 def begin_export(needed: Needed, shot_id: int, body: Into) -> JobView:
     """Begin to write the files into a folder that is new or empty."""
-    target = _target(needed, body)
+    place, target = _target(needed, body)
     writing = _writing(needed, shot_id, body)
     lines = export.lines_for(needed.database, shot_id, tuple(body.parts), writing)
     export.prepare(needed.database, shot_id, lines, writing, target)
     wanted = {
         "folder": str(target),
+        "place": str(place.folder),
         "writing": writing.model_dump(mode="json") if writing else None,
         "names": [(line.old, line.new) for line in lines],
     }
@@ -74,12 +75,10 @@ def begin_export(needed: Needed, shot_id: int, body: Into) -> JobView:
 def _writing(needed: Services, shot_id: int, body: Wanted) -> Writing | None:
     if body.what == "files":
         return None
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     return Writing(format=body.format, quality=body.quality, fit=decisions.fit if body.what == "fitted" else None)
 
 
-def _target(needed: Services, body: Into) -> Path:
-    parent = place_named(needed, body.place).inside(body.path)
-    target = parent / safe_relative(body.folder)
-    # A folder of that name may be there already, and be a link that leads away.
-    return place_named(needed, body.place).inside(str(target)) if target.exists() else target
+def _target(needed: Services, body: Into) -> tuple[Place, Path]:
+    place = place_named(needed, body.place)
+    return place, place.new_inside(str(place.inside(body.path) / safe_relative(body.folder)))

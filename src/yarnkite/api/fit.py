@@ -8,9 +8,9 @@ from fastapi import APIRouter, Query, Response
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
-from yarnkite.api.check import WholeKind, together
+from yarnkite.api.check import WholeKind, whole_of
 from yarnkite.api.decisions import ChangeText, changed
-from yarnkite.api.pictures import CACHE_FOREVER, as_shot, encoded
+from yarnkite.api.pictures import STATE, answer, as_shot, encoded, read_from
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import View
 from yarnkite.core.cutoff import Edge, cutoffs, worst
@@ -19,7 +19,7 @@ from yarnkite.core.picture import fitted, straightened
 from yarnkite.core.recipe import Fit, Size
 from yarnkite.core.sizes import SHAPES, advice
 from yarnkite.core.sizes import as_shot as shape_as_shot
-from yarnkite.store import checks, shots, used
+from yarnkite.store import checks, revisions, shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}/fit", tags=["fit"])
 
@@ -101,7 +101,7 @@ def cutoff(needed: Needed, shot_id: int, revision: int, change: ChangeText = "{}
     track, _, _ = checks.of_shot(needed.database, shot_id, decided.order)
     if usual is None or not track.ids:
         return CutoffsView(sentence="", stretches=[])
-    aside = set(decided.check.aside)
+    aside = used.left_out(needed.database, shot_id, decided.check)
     first, last = (track.places.get(one or 0) for one in (decided.check.begin, decided.check.end))
     begin, end = first or 0, len(track.ids) - 1 if last is None else last
     places = [place for place in range(begin, end + 1) if track.ids[place] not in aside]
@@ -114,11 +114,17 @@ def cutoff(needed: Needed, shot_id: int, revision: int, change: ChangeText = "{}
 
 @router.get("/stills/{position}/around.jpg", response_class=Response)
 def around(
-    needed: Needed, shot_id: int, position: int, revision: int, change: ChangeText = "{}", width: int = 1280
+    needed: Needed,
+    shot_id: int,
+    position: int,
+    revision: int,
+    change: ChangeText = "{}",
+    width: int = 1280,
+    state: str = STATE,
 ) -> Response:
     """Return a whole still turned, mirrored and straightened as the clip does, but neither cropped nor levelled."""
-    image = _around(needed, shot_id, position, changed(needed, shot_id, revision, change).fit, width)
-    return Response(encoded(image), media_type="image/jpeg", headers=CACHE_FOREVER)
+    fit = changed(needed, shot_id, revision, change).fit
+    return answer(needed, shot_id, state, lambda: _around(needed, shot_id, position, fit, width))
 
 
 @router.get("/whole/{kind}.jpg", response_class=Response)
@@ -133,8 +139,8 @@ def whole_around(
 ) -> Response:
     """Return the mean, brightest, darkest or activity of a stretch, turned and straightened like the stills."""
     fit = changed(needed, shot_id, revision, change).fit
-    image = getattr(together(needed, shot_id, first, last), kind)
-    return Response(encoded(straightened(image, fit)), media_type="image/jpeg", headers=CACHE_FOREVER)
+    image = straightened(getattr(whole_of(needed, shot_id, first, last), kind), fit)
+    return Response(encoded(image), media_type="image/jpeg", headers={"Cache-Control": "no-cache"})
 
 
 @router.get("/stills/{position}/colour")
@@ -147,7 +153,9 @@ def colour(
     revision: int,
 ) -> Picked:
     """Return the colour of a spot of a whole still (shares as ``around`` shows it), the median of a few pixels."""
-    image = _around(needed, shot_id, position, shots.revision(needed.database, shot_id, revision).fit, _PICKED_FROM)
+    image = _around(
+        needed, shot_id, position, revisions.decided_by(needed.database, shot_id, revision).fit, _PICKED_FROM
+    )
     height, wide = image.shape[:2]
     x, y = min(wide - 1, int(across * wide)), min(height - 1, int(down * height))
     spot = cv2.getRectSubPix(np.ascontiguousarray(image), (_SPOT, _SPOT), (x, y))
@@ -158,12 +166,12 @@ def colour(
 def _around(needed: Services, shot_id: int, position: int, fit: Fit, width: int) -> NDArray[np.uint8]:
     _, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
     whole = as_shot(still, width)
-    return straightened(fitted(still, whole, whole.size, read=needed.workspace.proxies.read), fit)
+    return straightened(fitted(still, whole, whole.size, read=read_from(needed.workspace.proxies)), fit)
 
 
 def _usual(needed: Needed, shot_id: int) -> tuple[int, int] | None:
     """Return the upright size that most stills of a shot have."""
     shot = shots.one(needed.database, shot_id)
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     made = used.making(needed.database, shot, decisions)
     return made.recipe.usual if made.places else None

@@ -59,8 +59,7 @@ def gather_footage(needed: Needed, project_id: int, body: FromFootage) -> ShotSt
     projects.one(needed.database, project_id)
     path = _file(needed, body)
     count = len(moments(look_at(path), body.taking))
-    shot_id = shots.add(needed.database, project_id, path.stem, path.parent, copied=True)
-    shots.set_folder(needed.database, shot_id, needed.workspace.copied(shot_id))
+    shot_id = shots.add_copied(needed.database, project_id, path.stem, needed.workspace.copied)
     wanted = {"file": str(path), "taking": body.taking.model_dump()}
     job_id = needed.runner.start("footage", shot_id, count, wanted=wanted)
     return ShotStarted(shot_id=shot_id, job=job_view(jobs.one(needed.database, job_id)))

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, job_view
-from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.core.errors import NotFound
 from yarnkite.store import jobs, projects, shots
 
 router = APIRouter(prefix="/api", tags=["gather"])
@@ -36,8 +36,7 @@ def gather_folder(needed: Needed, project_id: int, body: FromFolder) -> ShotStar
     name = folder.name or body.place
     if not body.copy_files:
         return begin(needed, shots.add(needed.database, project_id, name, folder, copied=False))
-    shot_id = shots.add(needed.database, project_id, name, folder, copied=True, source=folder)
-    shots.set_folder(needed.database, shot_id, needed.workspace.copied(shot_id))
+    shot_id = shots.add_copied(needed.database, project_id, name, needed.workspace.copied, source=folder)
     return begin(needed, shot_id)
 
 
@@ -45,8 +44,6 @@ def gather_folder(needed: Needed, project_id: int, body: FromFolder) -> ShotStar
 def gather_again(needed: Needed, shot_id: int) -> ShotStarted:
     """Go on with a gathering that was broken off, or add what is new in the folder; the rest is kept as it is."""
     shots.one(needed.database, shot_id)
-    if jobs.busy(needed.database, shot_id):
-        raise Conflict("gathering_already", "This shot is being worked on already.")
     return begin(needed, shot_id)
 
 

@@ -9,9 +9,9 @@ from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import Revised
 from yarnkite.core.errors import Refusal
-from yarnkite.core.interchange import Listed, MissingFrames, from_csv, from_otio, to_csv, to_otio
-from yarnkite.core.recipe import Check
-from yarnkite.store import shots, stills
+from yarnkite.core.interchange import Listed, MissingFrames, by_name, from_csv, from_otio, to_csv, to_otio
+from yarnkite.core.rate import HIGHEST
+from yarnkite.store import revisions, shots, stills, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
 
@@ -43,7 +43,7 @@ def list_as_csv(needed: Needed, shot_id: int) -> Response:
 def list_as_otio(needed: Needed, shot_id: int, missing: MissingFrames = "error") -> Response:
     """Return the shot list as an OpenTimelineIO document with image sequences."""
     shot = shots.one(needed.database, shot_id)
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     rate = decisions.pace.rate / decisions.pace.hold
     folder = str(shots.folder_of(shot)).encode("utf-8", "replace").decode()
     text = to_otio(shot["name"], folder, _listed(needed, shot_id), rate, missing)
@@ -55,34 +55,35 @@ def open_list(needed: Needed, shot_id: int, body: ShotListText) -> Opened:
     """Put the shot's stills in the order of a list; those it sets aside or does not name are set aside."""
     listed = from_csv(body.text) if body.format == "csv" else from_otio(body.text)
     rows = stills.of_shot(needed.database, shot_id)
-    by_name = {row["name"]: row["id"] for row in rows} | {row["name"].rpartition("/")[2]: row["id"] for row in rows}
-    known = [(by_name[one.name], one) for one in listed.stills if one.name in by_name]
+    meant = by_name({row["name"]: row["id"] for row in rows}, listed.stills)
+    known = [(still, one) for still, one in zip(meant, listed.stills, strict=True) if still is not None]
     if not known:
         raise Refusal("other_shot", "None of the names in this list is in this shot. Open it in the shot it is from.")
     placed = [still for still, _ in known]
-    used = {still for still, one in known if not one.aside}
-    aside = [row["id"] for row in rows if row["id"] not in used]
-    _, decisions = shots.latest(needed.database, shot_id)
+    shown = {still for still, one in known if not one.aside}
+    aside = [row["id"] for row in rows if row["id"] not in shown]
+    _, decisions = revisions.latest(needed.database, shot_id)
     changed = decisions.model_copy(
         update={
             "order": decisions.order.model_copy(update={"by": "hand", "hand": tuple(dict.fromkeys(placed))}),
-            "check": Check.model_validate(decisions.check.model_dump() | {"aside": aside}),
+            "check": decisions.check.changed(aside=aside),
         }
     )
     if listed.rate is not None:
         rate = listed.rate * decisions.pace.hold
-        changed = changed.model_copy(update={"pace": decisions.pace.model_copy(update={"rate": rate})})
+        if rate <= HIGHEST:
+            changed = changed.model_copy(update={"pace": decisions.pace.model_copy(update={"rate": rate})})
     return Opened(
         revised=kept(needed, shot_id, body.seen, changed),
-        placed=len(used),
+        placed=len(shown),
         aside=len(aside),
-        unknown=[one.name for one in listed.stills if one.name not in by_name][:20],
+        unknown=[one.name for still, one in zip(meant, listed.stills, strict=True) if still is None][:20],
     )
 
 
 def _listed(needed: Services, shot_id: int) -> list[Listed]:
-    _, decisions = shots.latest(needed.database, shot_id)
-    aside = set(decisions.check.aside)
+    _, decisions = revisions.latest(needed.database, shot_id)
+    aside = used.left_out(needed.database, shot_id, decisions.check)
     return [
         Listed(row["name"], row["captured_at"], row["id"] in aside) for row in stills.of_shot(needed.database, shot_id)
     ]

@@ -8,11 +8,11 @@ from datetime import datetime, timedelta
 from itertools import pairwise
 from typing import Annotated
 
-from fastapi import APIRouter, Response
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from yarnkite.api.decisions import kept
-from yarnkite.api.pictures import CACHE_FOREVER, as_shot, jpeg
+from yarnkite.api.pictures import STATE, answer, as_shot, jpeg
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import (
     BreakView,
@@ -26,7 +26,7 @@ from yarnkite.api.views import (
 from yarnkite.core.errors import NotFound
 from yarnkite.core.gather import TAIL_WIDTH
 from yarnkite.core.order import moved, reversed_in_place
-from yarnkite.store import order, shots, stills, used
+from yarnkite.store import order, revisions, shots, stills, used
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
@@ -47,16 +47,22 @@ class Move(Chosen):
 
 
 @router.get("/stills", response_model=StillsView)
-def list_stills(needed: Needed, shot_id: int) -> Response:
+def list_stills(needed: Needed, shot_id: int, since: Annotated[int, Query(ge=0, le=2**32)] = 0) -> Response:
+    """Return a shot's stills in order; with ``since`` only those with ids above it, for a shot that is being gathered."""
     shots.one(needed.database, shot_id)
-    rows = stills.of_shot(needed.database, shot_id)
-    left_out = stills.left_out(needed.database, shot_id)
+    rows, left_out, state = stills.seen(needed.database, shot_id, since)
+    away = 0
+    for row in rows:
+        row["away"] = bool(row["away"])
+        away += row["away"]
     for row, interval in zip(rows, _intervals(rows), strict=True):
         row["interval_s"] = interval
     view = {
         "stills": [{field: row[field] for field in _STILL} for row in rows],
         "left_out": left_out,
         "found": _found(rows, len(left_out)),
+        "state": state,
+        "away": away,
     }
     # Written out here: the framework would make ten thousand models of them first.
     return Response(json.dumps(view, default=datetime.isoformat, ensure_ascii=False), media_type="application/json")
@@ -66,7 +72,7 @@ def list_stills(needed: Needed, shot_id: int) -> Response:
 def order_of_shot(needed: Needed, shot_id: int) -> OrderView:
     """Return the orders a shot's stills could have, the recommended one with the reason, and what breaks the order."""
     shots.one(needed.database, shot_id)
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     decided = decisions.order
     analysis, breaks = order.analysis_of(needed.database, shot_id, decided)
     candidates = [CandidateView.model_validate(candidate) for candidate in analysis.candidates]
@@ -98,7 +104,7 @@ def reverse_stills(needed: Needed, shot_id: int, body: Chosen) -> Revised:
 
 
 def _by_hand(needed: Services, shot_id: int, body: Chosen, hand: tuple[int, ...]) -> Revised:
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     decided = decisions.order.model_copy(update={"by": "hand", "hand": hand})
     return kept(needed, shot_id, body.seen, decisions.model_copy(update={"order": decided}))
 
@@ -113,22 +119,21 @@ def tail(needed: Needed, shot_id: int) -> Response:
 
 
 @router.get("/stills/{position}.jpg", response_class=Response)
-def still(needed: Needed, shot_id: int, position: int, width: int = 1280) -> Response:
+def still(needed: Needed, shot_id: int, position: int, width: int = 1280, state: str = STATE) -> Response:
     """Return a still as it was shot, upright, at most ``width`` pixels wide."""
-    shot = shots.one(needed.database, shot_id)
-    _, taken = used.original(needed.database, shot, position)
-    fit = as_shot(taken, width)
-    return Response(
-        jpeg(taken, fit, fit.size, needed.workspace.proxies),
-        media_type="image/jpeg",
-        headers=CACHE_FOREVER,
-    )
+
+    def made() -> bytes:
+        _, taken = used.original(needed.database, shots.one(needed.database, shot_id), position)
+        fit = as_shot(taken, width)
+        return jpeg(taken, fit, fit.size, needed.workspace.proxies)
+
+    return answer(needed, shot_id, state, made)
 
 
 @router.get("/middle.jpg", response_class=Response)
 def middle(needed: Needed, shot_id: int, width: int = 480) -> Response:
     """Return the still in the middle of the shot, to know the shot by."""
-    found = still(needed, shot_id, stills.count(needed.database, shot_id) // 2, width)
+    found = still(needed, shot_id, stills.count(needed.database, shot_id) // 2, width, "")
     found.headers["Cache-Control"] = "no-cache"
     return found
 

@@ -1,30 +1,99 @@
 """Pictures for the stage: the same ``fitted`` code as the encoder's, at the size of the screen."""
 
-from functools import lru_cache
+import threading
+from collections.abc import Callable, Hashable
+from fractions import Fraction
 
 import numpy as np
 import simplejpeg
+from fastapi import Query, Response
 from numpy.typing import NDArray
 
+from yarnkite.api.services import Services
+from yarnkite.core.cache import Cache
 from yarnkite.core.fit import Shape
 from yarnkite.core.gather import Proxies
 from yarnkite.core.pace import Shown
 from yarnkite.core.picture import Pictures, fitted
 from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Picture, Size, Still
+from yarnkite.core.stills import Pixels, read_still
+from yarnkite.store import used
 
-CACHE_FOREVER = {"Cache-Control": "private, max-age=31536000, immutable"}
+FOREVER = "private, max-age=31536000, immutable"
+CACHE_FOREVER = {"Cache-Control": FOREVER}
 WIDEST = 3840
-KEPT = 300
 QUALITY = 90
+PICTURES_MOST_BYTES = 120_000_000
+# What two originals of 45 megapixels take; a larger one is not kept.
+ORIGINALS_MOST_BYTES = 300_000_000
+# Originals are read in the server a few at a time, by the bytes they take, whatever number of pictures is asked for.
+READING_MOST_BYTES = 1_200_000_000
+
+STATE = Query("", max_length=120, description="The state of the shot's stills the address was made from.")
 
 
-@lru_cache(maxsize=KEPT)
+class Room:
+    """Lets work go on as long as there is room for the bytes it takes; what is too large for all of it goes on alone."""
+
+    def __init__(self, bytes_in_all: int) -> None:
+        self._all = self._free = bytes_in_all
+        self._changed = threading.Condition()
+
+    def take(self, wanted: int) -> int:
+        """Wait for room; returns how much to give back."""
+        wanted = min(wanted, self._all)
+        with self._changed:
+            self._changed.wait_for(lambda: self._free >= wanted)
+            self._free -= wanted
+        return wanted
+
+    def give_back(self, taken: int) -> None:
+        with self._changed:
+            self._free += taken
+            self._changed.notify_all()
+
+
+_reading = Room(READING_MOST_BYTES)
+_pictures: Cache[bytes] = Cache(PICTURES_MOST_BYTES, len, threading.Lock())
+_originals: Cache[Pixels] = Cache(ORIGINALS_MOST_BYTES, lambda pixels: pixels.array.nbytes, threading.Lock())
+
+
+def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fraction], Pixels]:
+    """Return what reads stills for pictures: from reduced copies where they do, else from originals as there is room."""
+
+    def read(still: Still, reduction: Fraction) -> Pixels:
+        reduction = proxies.quick_reduction(still, reduction) if quickly else reduction
+        copy = proxies.read_copy(still, reduction)
+        if copy is not None:
+            return copy
+        taken = _reading.take(round(6 * still.width * still.height / max(Fraction(1), reduction) ** 2))
+        try:
+            return read_still(still, reduction)
+        finally:
+            _reading.give_back(taken)
+
+    return read
+
+
+def read_original(still: Still, reduction: Fraction) -> Pixels:
+    """Read a still in full, or return it as it was read last: a person pans over one, and steps to and fro."""
+
+    def read() -> Pixels:
+        taken = _reading.take(6 * still.width * still.height)
+        try:
+            return read_still(still, Fraction(1))
+        finally:
+            _reading.give_back(taken)
+
+    return _originals.get(still, read)
+
+
 def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
     """Return a still, fitted, on a grid of ``size``, as JPEG."""
-    return encoded(fitted(still, fit, size, read=proxies.read))
+    key: Hashable = (still, fit, size, proxies)
+    return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies))))
 
 
-@lru_cache(maxsize=KEPT)
 def frame_jpeg(
     stills: tuple[Picture, ...], what: Shown, usual: Shape, fit: Fit, size: Size, proxies: Proxies, quickly: bool
 ) -> bytes:
@@ -32,8 +101,26 @@ def frame_jpeg(
 
     ``quickly`` makes do with reduced stills, which shows the same a little softer where they are enlarged.
     """
-    read = proxies.read_quickly if quickly else proxies.read
-    return encoded(Pictures(stills, usual, fit, size, read).shown(what))
+    key: Hashable = (stills, what, usual, fit, size, proxies, quickly)
+    read = read_from(proxies, quickly=quickly)
+    return _pictures.get(key, lambda: encoded(Pictures(stills, usual, fit, size, read).shown(what)))
+
+
+def answer(
+    needed: Services, shot_id: int, state: str, make: Callable[[], bytes | NDArray[np.uint8]], **headers: str
+) -> Response:
+    """Return a picture, which the browser may keep for ever if its address names the state it shows.
+
+    Another order, a split or another gathering makes another state, and so another address.
+    """
+    before = used.state(needed.database, shot_id) if state else ""
+    made = make()
+    steady = bool(state) and before == state == used.state(needed.database, shot_id)
+    return Response(
+        made if isinstance(made, bytes) else encoded(made),
+        media_type="image/jpeg",
+        headers={"Cache-Control": FOREVER if steady else "no-store"} | headers,
+    )
 
 
 def encoded(image: NDArray[np.uint8]) -> bytes:

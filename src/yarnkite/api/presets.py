@@ -9,7 +9,7 @@ from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.services import Needed
 from yarnkite.api.views import Revised
 from yarnkite.core.preset import Preset, PresetFile, PresetName, read_presets
-from yarnkite.store import presets, shots
+from yarnkite.store import presets, revisions
 
 router = APIRouter(prefix="/api", tags=["presets"])
 
@@ -64,7 +64,7 @@ def delete_preset(needed: Needed, preset_id: int) -> list[PresetView]:
 @router.post("/shots/{shot_id}/presets", status_code=201)
 def keep_preset(needed: Needed, shot_id: int, body: NewPreset) -> list[PresetView]:
     """Keep the size, rate, hold and format of a shot under a name."""
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     presets.keep(needed.database, [Preset.of(body.name, decisions)])
     return list_presets(needed)
 
@@ -72,5 +72,5 @@ def keep_preset(needed: Needed, shot_id: int, body: NewPreset) -> list[PresetVie
 @router.post("/shots/{shot_id}/presets/apply")
 def apply_preset(needed: Needed, shot_id: int, body: Applied) -> Revised:
     """Decide for a shot what a preset does."""
-    _, decisions = shots.latest(needed.database, shot_id)
+    _, decisions = revisions.latest(needed.database, shot_id)
     return kept(needed, shot_id, body.seen, presets.one(needed.database, body.preset).applied(decisions))

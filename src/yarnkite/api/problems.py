@@ -1,16 +1,18 @@
 """Errors as problem details (RFC 9457): a stable code, and a sentence a photographer understands."""
 
 import logging
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from yarnkite.core.errors import Conflict, NoRoom, NotFound, Refusal, UnreadableStill
+from yarnkite.core.errors import Conflict, NoRoom, NotFound, Refusal, Unavailable, UnreadableStill
+from yarnkite.core.recipe import Frozen
 
 log = logging.getLogger(__name__)
 
@@ -18,6 +20,7 @@ _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
     (NoRoom, 507),
+    (Unavailable, 503),
     (UnreadableStill, 422),
     (Refusal, 400),
 )
@@ -45,7 +48,14 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(Refusal)
     async def refused(request: Request, refusal: Refusal) -> JSONResponse:
         status = next(status for kind, status in _STATUS if isinstance(refusal, kind))
-        return problem(status, refusal.code, refusal.sentence)
+        return problem(status, refusal.code, refusal.sentence, {"Retry-After": "1"} if status == 503 else None)
+
+    @app.exception_handler(ValidationError)
+    async def refused_by_model(request: Request, error: ValidationError) -> JSONResponse:
+        # What a request asks for can be refused by a model of the core only once it is put together.
+        if error.title not in _models_of_the_core():
+            return await unexpected(request, error)
+        return problem(422, "not_valid", " ".join(dict.fromkeys(sentence(one) for one in error.errors())))
 
     @app.exception_handler(RequestValidationError)
     async def not_valid(request: Request, error: RequestValidationError) -> JSONResponse:
@@ -61,12 +71,12 @@ def install(app: FastAPI) -> None:
         return problem(500, "unexpected", "Something went wrong that should not. Nothing was lost; try again.")
 
 
-def sentence(error: dict[str, Any]) -> str:
+def sentence(error: Mapping[str, Any]) -> str:
     """Turn one of Pydantic's errors into a sentence that names the value and what is allowed."""
     name = _field(error["loc"])
     context = error.get("ctx", {})
     value = error.get("input")
-    shown = f"“{value}”" if isinstance(value, str | int | float) else "this"
+    shown = f"“{_short(value)}”" if isinstance(value, str | int | float) else "this"
     match error["type"]:
         case "value_error":
             return str(context.get("error") or error["msg"].removeprefix("Value error, "))
@@ -86,6 +96,22 @@ def sentence(error: dict[str, Any]) -> str:
             )
         case _:
             return f"{name}: {error['msg']}."
+
+
+@lru_cache(maxsize=1)
+def _models_of_the_core() -> frozenset[str]:
+    found, waiting = set(), [Frozen]
+    while waiting:
+        model = waiting.pop()
+        found.add(model.__name__)
+        waiting += model.__subclasses__()
+    return frozenset(found)
+
+
+def _short(value: str | int | float) -> str:
+    # A number of thousands of digits cannot even be written out.
+    text = "a very large number" if isinstance(value, int) and value.bit_length() > 200 else str(value)
+    return text if len(text) <= 60 else f"{text[:60]}…"
 
 
 def _field(place: Sequence[object]) -> str:

@@ -1,5 +1,6 @@
 """Projects and their shots."""
 
+import logging
 from typing import Annotated
 
 from fastapi import APIRouter
@@ -8,9 +9,12 @@ from pydantic import BaseModel, StringConstraints
 from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, ProjectDetail, ProjectView, ShotSummary, job_view
+from yarnkite.core.errors import Refusal
 from yarnkite.jobs.find import lost
-from yarnkite.store import jobs, projects, shots, used
+from yarnkite.store import jobs, projects, revisions, shots, used
 from yarnkite.store.database import Row
+
+log = logging.getLogger(__name__)
 
 router = APIRouter(prefix="/api/projects", tags=["projects"])
 
@@ -43,10 +47,17 @@ def rename_project(needed: Needed, project_id: int, body: ProjectName) -> Projec
 
 
 def _summary(needed: Services, shot: Row) -> ShotSummary:
-    _, decisions = shots.latest(needed.database, shot["id"])
-    whole = shots.one(needed.database, shot["id"])
-    said = used.making(needed.database, whole, decisions).said(shots.weight_of(whole), shot["stills"])
-    return ShotSummary.model_validate(shot | {"brief": str(said)})
+    try:
+        _, decisions = revisions.latest(needed.database, shot["id"])
+        whole = shots.one(needed.database, shot["id"])
+        said = str(used.making(needed.database, whole, decisions).said(shots.weight_of(whole), shot["stills"]))
+    except Refusal as refusal:
+        said = refusal.sentence
+    except Exception:
+        # Whatever is wrong with one shot, the project opens and shows the others.
+        log.exception("shot %s cannot be summed up", shot["id"])
+        said = "This shot cannot be summed up; the log tells more. Its stills and decisions are kept."
+    return ShotSummary.model_validate(shot | {"brief": said})
 
 
 class LostView(BaseModel):

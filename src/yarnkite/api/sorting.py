@@ -14,9 +14,8 @@ from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import View
 from yarnkite.core.errors import Conflict, NotFound
 from yarnkite.core.names import numbering
-from yarnkite.core.recipe import Check
 from yarnkite.core.sorting import Action, LeftOutKind, Proposal, ProposalKind, propose
-from yarnkite.store import jobs, shots, sorting, stills
+from yarnkite.store import jobs, revisions, shots, sorting, stills, used
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["gather"])
@@ -126,32 +125,30 @@ def sorting_of_shot(needed: Needed, shot_id: int) -> SortingView:
 def apply_sorting(needed: Needed, shot_id: int, body: Choices) -> Sorted:
     """Do what was chosen for each proposal: set aside, make a shot of its own, or keep in the shot for good."""
     shot = shots.one(needed.database, shot_id)
-    _check_idle(needed, shot_id)
     proposed = {proposal.key: proposal for proposal in _proposals(needed, shot)}
     chosen = [(proposed[choice.key], choice.action) for choice in body.choices if choice.key in proposed]
     if len(chosen) < len(body.choices):
         raise Conflict("proposal_gone", "The shot was changed since this list was made. Look at it again.")
     aside = tuple(still for proposal, action in chosen if action == "set aside" for still in proposal.stills)
-    _, decisions = shots.latest(needed.database, shot_id)
-    if aside:
-        decided = Check.model_validate(decisions.check.model_dump() | {"aside": (*decisions.check.aside, *aside)})
-        shots.revise(needed.database, shot_id, body.seen, decisions.model_copy(update={"check": decided}))
-    kept = [proposal.key for proposal, action in chosen if action == "keep"]
-    if kept:
-        shots.keep(needed.database, shot_id, [*shots.kept(shot), *kept])
-    parts = [
-        sorting.Part(proposal.stills, f"{shot['name']}, {proposal.title}"[:120])
-        for proposal, action in chosen
-        if action == "own shot"
-    ]
-    return Sorted(shots=sorting.split(needed.database, shot, parts) if parts else [], aside=len(aside))
+    made = sorting.sort_out(
+        needed.database,
+        shot_id,
+        body.seen,
+        aside=aside,
+        keep=[proposal.key for proposal, action in chosen if action == "keep"],
+        parts=[
+            sorting.Part(proposal.stills, f"{shot['name']}, {proposal.title}"[:120])
+            for proposal, action in chosen
+            if action == "own shot"
+        ],
+    )
+    return Sorted(shots=made, aside=len(aside))
 
 
 @router.post("/split")
 def split_shot(needed: Needed, shot_id: int, body: SplitAt) -> Made:
     """Split a shot by hand before each of some stills; what comes before the first of them stays."""
     shot = shots.one(needed.database, shot_id)
-    _check_idle(needed, shot_id)
     ids = stills.ids(needed.database, shot_id)
     places = sorted({ids.index(still) for still in body.before if still in ids})
     if len(places) < len(set(body.before)):
@@ -163,7 +160,7 @@ def split_shot(needed: Needed, shot_id: int, body: SplitAt) -> Made:
         sorting.Part(tuple(ids[low:high]), f"{shot['name'][:110]} {number}")
         for number, (low, high) in enumerate(cuts, 2)
     ]
-    return Made(shots=sorting.split(needed.database, shot, parts))
+    return Made(shots=sorting.split(needed.database, shot_id, parts))
 
 
 @router.post("/join")
@@ -172,16 +169,13 @@ def join_shots(needed: Needed, shot_id: int, body: Join) -> Made:
     shot, other = shots.one(needed.database, shot_id), shots.one(needed.database, body.other)
     if shot_id == body.other or shot["project_id"] != other["project_id"]:
         raise Conflict("cannot_join", "Choose another shot of the same project.")
-    _check_idle(needed, shot_id)
-    _check_idle(needed, body.other)
-    sorting.join(needed.database, shot, other, _common_folder(needed, shot, other))
+    sorting.join(needed.database, shot_id, body.other, _common_folder(needed, shot, other))
     return Made(shots=[shot_id])
 
 
 @router.post("/take-out")
 def take_out(needed: Needed, shot_id: int, body: ByIds) -> Response:
     """Take stills out of a shot; their files stay, and gathering again leaves them out."""
-    _check_idle(needed, shot_id)
     sorting.take_out(needed.database, shot_id, body.stills)
     return Response(status_code=204)
 
@@ -189,7 +183,6 @@ def take_out(needed: Needed, shot_id: int, body: ByIds) -> Response:
 @router.post("/bring-back", status_code=202)
 def bring_back(needed: Needed, shot_id: int) -> ShotStarted:
     """Gather again, with what was taken out."""
-    _check_idle(needed, shot_id)
     sorting.bring_back(needed.database, shot_id)
     return begin(needed, shot_id)
 
@@ -209,20 +202,11 @@ def rename_shot(needed: Needed, shot_id: int, body: ShotName) -> Response:
     return Response(status_code=204)
 
 
-@router.delete("")
-def forget_shot(needed: Needed, shot_id: int) -> Response:
-    """Take a shot out of its project; no file of it is touched."""
-    shots.one(needed.database, shot_id)
-    _check_idle(needed, shot_id)
-    shots.delete(needed.database, shot_id)
-    return Response(status_code=204)
-
-
 def _proposals(needed: Services, shot: Row) -> list[Proposal]:
     if not shot["gathered"]:
         return []
-    _, decisions = shots.latest(needed.database, shot["id"])
-    seen = sorting.seen(needed.database, shot["id"], set(decisions.check.aside))
+    _, decisions = revisions.latest(needed.database, shot["id"])
+    seen = sorting.seen(needed.database, shot["id"], used.left_out(needed.database, shot["id"], decisions.check))
     found = numbering([still.name for still in seen], decisions.order.group)
     return propose(seen, found, shots.kept(shot))
 

@@ -129,6 +129,7 @@ class ShotDetail(View):
     versions: list[VersionView]
     version: int | None
     raws: bool
+    notice: str
 
 
 class Revised(View):
@@ -165,6 +166,7 @@ class StillView(View):
     sensitivity: int | None
     luminance: float
     fingerprint: str
+    away: bool
     interval_s: float | None = None
 
 
@@ -175,9 +177,13 @@ class LeftOutView(View):
 
 
 class StillsView(View):
+    """``state`` names the state the stills are in, for the addresses of their pictures; ``away`` how many are away."""
+
     stills: list[StillView]
     left_out: list[LeftOutView]
     found: str
+    state: str
+    away: int
 
 
 class CandidateView(View):

@@ -27,3 +27,7 @@ class NotFound(Refusal):
 
 class Conflict(Refusal):
     """The request was made from a state that no longer holds."""
+
+
+class Unavailable(Refusal):
+    """A part of the program does not answer right now; the same request works a little later."""

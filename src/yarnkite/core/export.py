@@ -3,6 +3,7 @@
 import io
 import os
 from datetime import datetime
+from fractions import Fraction
 from pathlib import Path
 from typing import Annotated, Literal
 
@@ -15,11 +16,14 @@ from PIL import Image
 from pydantic import Field
 
 from yarnkite.core.errors import NoRoom
-from yarnkite.core.header import read_header
+from yarnkite.core.memory import check_room
+from yarnkite.core.moving import move_exclusively
+from yarnkite.core.opened import opened
 from yarnkite.core.picture import fitted
 from yarnkite.core.profile import srgb
 from yarnkite.core.recipe import Fit, Frozen, Still
-from yarnkite.core.stills import decode, read_bytes, upright
+from yarnkite.core.stills import check_same, decode, header_and_data, read_still, upright
+from yarnkite.core.tiff import read_sixteen
 
 Format = Literal["JPEG", "PNG", "TIFF"]
 ENDINGS: dict[Format, str] = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif"}
@@ -46,9 +50,7 @@ def export_still(still: Still, writing: Writing, captured: datetime | None, path
     elif writing.format == "TIFF":
         image = deep(still)
     else:
-        source = Path(still.path)
-        data = read_bytes(source)
-        image = decode(data, read_header(data, source.name), source.name).array
+        image = read_still(still).array
     data = _encoded(image, writing, captured)
     unfinished = path.with_name(f"{path.name}.part")
     try:
@@ -56,7 +58,7 @@ def export_still(still: Still, writing: Writing, captured: datetime | None, path
         unfinished.write_bytes(data)
         if captured is not None:
             os.utime(unfinished, (captured.timestamp(), captured.timestamp()))
-        unfinished.replace(path)
+        move_exclusively(unfinished, path)
     except OSError as error:
         unfinished.unlink(missing_ok=True)
         raise NoRoom("cannot_write", f"“{path.name}” cannot be written: {error.strerror}. Free some space.") from error
@@ -66,18 +68,20 @@ def export_still(still: Still, writing: Writing, captured: datetime | None, path
 def deep(still: Still) -> NDArray[np.generic]:
     """Return a still with all the depth it has, upright: 16 bits from raw files and 16-bit TIFFs, else 8."""
     path = Path(still.path)
-    data = read_bytes(path)
-    header = read_header(data, path.name)
-    if header.kind == "RAW":
-        with rawpy.imread(io.BytesIO(data)) as raw:
-            return np.asarray(
-                raw.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=16, gamma=(2.4, 12.92))
-            )
-    if header.kind == "TIFF" and header.bits == 16 and header.profile is None:
-        image = tifffile.imread(io.BytesIO(data), key=0)
-        if image.dtype == np.uint16 and image.ndim == 3 and image.shape[2] >= 3:
-            return upright(np.ascontiguousarray(image[:, :, :3]), header.orientation)
-    return decode(data, header, path.name).array
+    with opened(path) as file:
+        check_same(still, file)
+        header, data = header_and_data(file)
+        check_room(header, file.size, Fraction(1), path.name)
+        if header.kind == "RAW" and isinstance(data, bytes):
+            with rawpy.imread(io.BytesIO(data)) as raw:
+                return np.asarray(
+                    raw.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=16, gamma=(2.4, 12.92))
+                )
+        if header.kind == "TIFF" and header.bits > 8 and header.profile is None:
+            stream = io.BytesIO(data) if isinstance(data, bytes) else data
+            stream.seek(0)
+            return upright(read_sixteen(stream, path.name), header.orientation)
+        return decode(data, header, path.name).array
 
 
 def with_time(jpeg: bytes, captured: datetime | None) -> bytes:

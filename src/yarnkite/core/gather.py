@@ -1,10 +1,8 @@
 """Gather: all that is learned about each still in one reading and one decode."""
 
-import hashlib
 import os
 import shutil
 from dataclasses import dataclass, replace
-from datetime import datetime
 from fractions import Fraction
 from pathlib import Path
 
@@ -13,12 +11,15 @@ import numpy as np
 import simplejpeg
 from numpy.typing import NDArray
 
-from yarnkite.core.errors import NoRoom
-from yarnkite.core.header import Header, read_header
+from yarnkite.core import memory
+from yarnkite.core.errors import NoRoom, UnreadableStill
+from yarnkite.core.header import Header
 from yarnkite.core.measure import Measures, measured
+from yarnkite.core.memory import held_to
+from yarnkite.core.opened import OpenedFile, fingerprint_of, opened
 from yarnkite.core.recipe import Still
 from yarnkite.core.resample import resample, taps
-from yarnkite.core.stills import Pixels, decode, read_bytes, read_still
+from yarnkite.core.stills import Pixels, decode, header_and_data, read_still
 
 TAIL_WIDTH = 160
 PROXY_LONG_SIDE = 1280
@@ -37,7 +38,7 @@ class Gathered:
     name: str
     header: Header
     size: int
-    modified: datetime
+    modified_ns: int
     fingerprint: str
     tail_row: bytes
     measures: Measures
@@ -57,6 +58,10 @@ class Proxies:
 
     def read(self, still: Still, reduction: Fraction) -> Pixels:
         """Read a still from the smallest copy that has the wanted reduction or finer, else from the original."""
+        return self.read_copy(still, reduction) or read_still(still, reduction)
+
+    def read_copy(self, still: Still, reduction: Fraction) -> Pixels | None:
+        """Read a still from the smallest copy that has the wanted reduction or finer, if there is one."""
         for path, long_side in (
             (self.thumbnail(still.fingerprint), THUMBNAIL_LONG_SIDE),
             (self.path(still.fingerprint), PROXY_LONG_SIDE),
@@ -67,11 +72,15 @@ class Proxies:
                     return Pixels(simplejpeg.decode_jpeg(path.read_bytes(), colorspace="RGB"), divisor)
                 except (OSError, ValueError):
                     continue
-        return read_still(still, reduction)
+        return None
 
     def read_quickly(self, still: Still, reduction: Fraction) -> Pixels:
         """Read a still as ``read`` does, but from the larger copy where none is fine enough: softer, never late."""
-        return self.read(still, max(reduction, Fraction(proxy_reduction(still.width, still.height))))
+        return self.read(still, self.quick_reduction(still, reduction))
+
+    def quick_reduction(self, still: Still, reduction: Fraction) -> Fraction:
+        """Return the reduction at which the larger copy does."""
+        return max(reduction, Fraction(proxy_reduction(still.width, still.height)))
 
     def thumbnail_of(self, still: Still) -> NDArray[np.uint8]:
         """Return a still at about 320 pixels on its longer side."""
@@ -91,34 +100,55 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
     cannot be used, ``NoRoom`` if a copy cannot be written.
     """
     path = folder / name
-    data = read_bytes(path)
-    header = read_header(data, path.name)
-    divisor = proxy_reduction(header.width, header.height)
-    pixels = decode(data, header, path.name, Fraction(divisor))
-    reduced = _reduced(pixels, header, divisor)
-    fingerprint = hashlib.blake2b(data, digest_size=16).hexdigest()
+    with held_to(memory.MOST_BYTES), opened(path) as file:
+        header, data = header_and_data(file)
+        divisor = proxy_reduction(header.width, header.height)
+        memory.check_room(header, file.size, Fraction(divisor), path.name)
+        pixels = decode(data, header, path.name, Fraction(divisor))
+        reduced = _reduced(pixels, header, divisor)
+        fingerprint = file.fingerprint()
+        file.check_unchanged()
+        if copy_to is not None:
+            _copy(file, header, copy_to / name)
     if divisor > 1 or header.kind != "JPEG":
         _write(proxies.path(fingerprint), _jpeg(reduced))
     _write(proxies.thumbnail(fingerprint), _jpeg(_thumbnail(reduced, header, divisor)))
     small = np.asarray(cv2.resize(reduced, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
-    if copy_to is not None:
-        _write(copy_to / name, data)
-        shutil.copystat(path, copy_to / name)
     return Gathered(
         name=name,
         header=replace(header, profile=None),
-        size=len(data),
-        modified=datetime.fromtimestamp(path.stat().st_mtime),
+        size=file.size,
+        modified_ns=file.modified_ns,
         fingerprint=fingerprint,
         tail_row=_tail_row(small),
         measures=measured(reduced, small),
     )
 
 
-def fingerprint_of(path: Path) -> str:
-    """Return the fingerprint of a file's bytes, as gathering makes it."""
-    with path.open("rb") as file:
-        return hashlib.file_digest(file, lambda: hashlib.blake2b(digest_size=16)).hexdigest()
+def _copy(file: OpenedFile, header: Header, target: Path) -> None:
+    """Copy a file that was read; a copy of another picture, which may be the only one left, is never replaced."""
+    if target.exists():
+        if fingerprint_of(target) == file.fingerprint():
+            return
+        with opened(target) as copied:
+            before, _ = header_and_data(copied)
+        if before.captured is None or before.captured != header.captured:
+            raise UnreadableStill(
+                "other_picture",
+                f"“{file.path.name}” is another picture than the one that was copied under this name. Gather its folder "
+                "as a shot of its own.",
+            )
+    unfinished = target.with_name(f"{target.name}.{os.getpid()}.part")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        file.handle.seek(0)
+        with unfinished.open("wb") as written:
+            shutil.copyfileobj(file.handle, written, 8_000_000)
+        os.utime(unfinished, ns=(file.modified_ns, file.modified_ns))
+        unfinished.replace(target)
+    except OSError as error:
+        unfinished.unlink(missing_ok=True)
+        raise _cannot_write(target, error) from error
 
 
 def proxy_reduction(width: int, height: int, long_side: int = PROXY_LONG_SIDE) -> int:
@@ -167,7 +197,11 @@ def _write(path: Path, data: bytes) -> None:
         unfinished.replace(path)
     except OSError as error:
         unfinished.unlink(missing_ok=True)
-        raise NoRoom(
-            "cannot_write",
-            f"“{path.name}” cannot be written in {path.parent}: {error.strerror}. Free some space, then go on.",
-        ) from error
+        raise _cannot_write(path, error) from error
+
+
+def _cannot_write(path: Path, error: OSError) -> NoRoom:
+    return NoRoom(
+        "cannot_write",
+        f"“{path.name}” cannot be written in {path.parent}: {error.strerror}. Free some space, then go on.",
+    )

@@ -3,17 +3,20 @@
 import io
 from dataclasses import dataclass
 from datetime import datetime, timedelta, timezone
-from typing import Any
+from typing import Any, BinaryIO
 
 import pillow_heif
 import rawpy
-from PIL import Image
+from PIL import Image, UnidentifiedImageError
 
 from yarnkite.core.errors import UnreadableStill
 from yarnkite.core.formats import Kind, description, kind_of
 from yarnkite.core.profile import dcf_optional, wide
+from yarnkite.core.tiff import TiffSays, tiff_says
 
 MOST_PIXELS = 180_000_000
+SMALLEST_SIDE, LARGEST_SHAPE = 16, 40
+_FIRST_YEAR, _LAST_YEAR = 1801, 2999
 _EXIF_IFD, _INTEROP_IFD = 0x8769, 0xA005
 _MAKE, _MODEL, _ORIENTATION, _SOFTWARE = 0x010F, 0x0110, 0x0112, 0x0131
 _DATE_TIME, _SUB_SECONDS, _OFFSET, _SERIAL, _LENS = 0x9003, 0x9291, 0x9011, 0xA431, 0xA434
@@ -30,6 +33,7 @@ class Header:
 
     Width and height are upright, in pixels; ``exposure_s`` is in seconds, ``aperture`` an f-number, ``sensitivity``
     by ISO 12232, ``camera`` names the very body where it gives its number. ``profile`` is kept only if it is not sRGB.
+    ``progressive`` says that a JPEG must be held whole to be decoded, ``segment_bytes`` what a TIFF's largest strip takes.
     """
 
     kind: Kind
@@ -47,16 +51,21 @@ class Header:
     sensitivity: int | None = None
     focal_length_mm: float | None = None
     profile: bytes | None = None
+    progressive: bool = False
+    segment_bytes: int = 0
 
 
-def read_header(data: bytes, name: str) -> Header:
-    """Read what a file says; raises ``UnreadableStill`` for what is not a usable still."""
+def read_header(data: bytes | BinaryIO, name: str) -> Header:
+    """Read what a file, or all bytes of one, says; raises ``UnreadableStill`` for what is not a usable still."""
     suffix = name[name.rfind(".") :] if "." in name else ""
-    kind = kind_of(data[:16], suffix)
+    file = io.BytesIO(data) if isinstance(data, bytes) else data
+    file.seek(0)
+    kind = kind_of(file.read(16), suffix)
+    file.seek(0)
     if kind is None:
         raise UnreadableStill("not_a_still", f"“{name}” was left out: it is a {description(name)}.")
     try:
-        return _raw_header(data, name) if kind == "RAW" else _picture_header(data, name, kind)
+        return _raw_header(file, name) if kind == "RAW" else _picture_header(file, name, kind)
     except UnreadableStill:
         raise
     except Exception as error:
@@ -76,14 +85,21 @@ def damaged(name: str, kind: Kind, error: Exception) -> UnreadableStill:
     )
 
 
-def _picture_header(data: bytes, name: str, kind: Kind) -> Header:
-    with Image.open(io.BytesIO(data), formats=[kind]) as image:
+def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
+    try:
+        image = Image.open(file, formats=[kind])
+    except UnidentifiedImageError:
+        if kind != "TIFF":
+            raise
+        return _deep_tiff_header(file, name)
+    with image:
         width, height, mode = image.width, image.height, image.mode
         _check_size(width, height, name)
         bits = _bits(image, kind)
         # A PNG without Exif ahead of its pixels would be decoded whole in search of it.
         exif = Image.Exif() if kind == "PNG" and "exif" not in image.info else image.getexif()
         profile = image.info.get("icc_profile")
+        progressive = bool(image.info.get("progressive"))
     orientation = exif.get(_ORIENTATION, 1)
     # The reader of HEIF turns the picture itself.
     if orientation not in range(1, 9) or kind == "HEIF":
@@ -94,12 +110,35 @@ def _picture_header(data: bytes, name: str, kind: Kind) -> Header:
         profile = dcf_optional()
     return Header(
         *(kind, width, height, orientation, mode, bits),
-        **_said(exif),
+        **_said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD))),
         profile=profile if wide(profile) else None,
+        progressive=progressive,
+        segment_bytes=_tiff(file).segment_bytes if kind == "TIFF" and bits > 8 else 0,
     )
 
 
-def _raw_header(data: bytes, name: str) -> Header:
+def _deep_tiff_header(file: BinaryIO, name: str) -> Header:
+    """Read the header of a TIFF that the general reader of pictures does not know, such as one of 32-bit floats."""
+    says = _tiff(file)
+    _check_size(says.width, says.height, name)
+    orientation = says.orientation if says.orientation in range(1, 9) else 1
+    width, height = (says.height, says.width) if orientation >= 5 else (says.width, says.height)
+    profile = says.profile if wide(says.profile) else None
+    return Header(
+        *("TIFF", width, height, orientation, "RGB", says.bits),
+        **_said(says.tags),
+        profile=profile,
+        segment_bytes=says.segment_bytes,
+    )
+
+
+def _tiff(file: BinaryIO) -> TiffSays:
+    file.seek(0)
+    return tiff_says(file)
+
+
+def _raw_header(file: BinaryIO, name: str) -> Header:
+    data = file.read()
     with rawpy.imread(io.BytesIO(data)) as raw:
         width, height, other = raw.sizes.width, raw.sizes.height, raw.other
         if raw.sizes.flip in _TURNED_RAW:
@@ -108,12 +147,12 @@ def _raw_header(data: bytes, name: str) -> Header:
     exif = Image.Exif()
     if data[:2] in (b"II", b"MM"):
         exif.load(b"Exif\0\0" + data)
-    said = _said(exif)
+    said = _said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD)))
     if said["captured"] is None and other.timestamp.year > 1980:
-        said["captured"] = other.timestamp
+        said["captured"] = _sensible(other.timestamp)
     said["exposure_s"] = said["exposure_s"] or _number(other.shutter_speed)
     said["aperture"] = said["aperture"] or _number(other.aperture)
-    said["sensitivity"] = said["sensitivity"] or round(other.iso_speed) or None
+    said["sensitivity"] = said["sensitivity"] or _whole(other.iso_speed)
     return Header("RAW", width, height, 1, "RGB", 16, **said)
 
 
@@ -124,6 +163,14 @@ def _check_size(width: int, height: int, name: str) -> None:
             f"“{name}” says it has {width} × {height} pixels; up to {MOST_PIXELS // 1_000_000} million are read. "
             "Make it smaller, or leave it out.",
         )
+    if min(width, height) < SMALLEST_SIDE or max(width, height) > max(
+        LARGEST_SHAPE * min(width, height), SMALLEST_SIDE
+    ):
+        raise UnreadableStill(
+            "not_the_shape_of_a_still",
+            f"“{name}” has {width} × {height} pixels; a still has at least {SMALLEST_SIDE} on each side and is at most "
+            f"{LARGEST_SHAPE} times as long as wide. Leave it out.",
+        )
 
 
 def _bits(image: Image.Image, kind: Kind) -> int:
@@ -133,15 +180,13 @@ def _bits(image: Image.Image, kind: Kind) -> int:
     return 16 if image.mode.startswith("I") else 8
 
 
-def _said(exif: Image.Exif) -> dict[str, Any]:
-    """Read Exif 2.32 tags; raw files keep some of them beside, not inside, the Exif directory."""
-    detail = dict(exif) | dict(exif.get_ifd(_EXIF_IFD))
+def _said(detail: dict[int, Any]) -> dict[str, Any]:
+    """Read Exif 2.32 tags, those of the picture and of its Exif directory together."""
     make, model, serial = (_text(detail.get(tag)) for tag in (_MAKE, _MODEL, _SERIAL))
     maker = "" if model.casefold().startswith(make.casefold()) else make
     sensitivity = detail.get(_SENSITIVITY)
     if isinstance(sensitivity, tuple) and sensitivity:
         sensitivity = sensitivity[0]
-    found = _number(sensitivity)
     return {
         "captured": _capture_time(detail),
         "camera": " ".join(part for part in (maker, model, f"no. {serial}" if serial else "") if part),
@@ -149,7 +194,7 @@ def _said(exif: Image.Exif) -> dict[str, Any]:
         "software": _text(detail.get(_SOFTWARE)),
         "exposure_s": _number(detail.get(_EXPOSURE)),
         "aperture": _number(detail.get(_APERTURE)),
-        "sensitivity": None if found is None or found > 2**31 else round(found),
+        "sensitivity": _whole(sensitivity),
         "focal_length_mm": _number(detail.get(_FOCAL_LENGTH)),
     }
 
@@ -170,6 +215,16 @@ def _number(value: Any) -> float | None:
     return number if 0 < number < float("inf") else None
 
 
+def _whole(value: Any) -> int | None:
+    number = _number(value)
+    return None if number is None or not 0.5 <= number <= 2**31 else round(number)
+
+
+def _sensible(captured: datetime) -> datetime | None:
+    """Return a time some camera may have taken a still at; others, and their offsets, lead out of the calendar."""
+    return captured if _FIRST_YEAR <= captured.year <= _LAST_YEAR else None
+
+
 def _capture_time(detail: dict[int, Any]) -> datetime | None:
     text = str(detail.get(_DATE_TIME, "")).strip("\0 ")
     try:
@@ -183,4 +238,4 @@ def _capture_time(detail: dict[int, Any]) -> datetime | None:
             captured = captured.replace(tzinfo=timezone(timedelta(minutes=-minutes if offset[0] == "-" else minutes)))
     except (ValueError, OverflowError):
         return None
-    return captured
+    return _sensible(captured)

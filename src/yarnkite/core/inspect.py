@@ -1,7 +1,7 @@
 """Pictures to check by: real pixels at a spot, the difference from the still before, and clipped areas."""
 
+from collections.abc import Mapping
 from fractions import Fraction
-from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -22,19 +22,13 @@ def spot(still: Still, across: float, down: float, width: int, height: int, *, r
 
     At an edge the spot moves inside; what a still is too small for stays black.
     """
-    image = _whole(still, read)
+    image = read(still, Fraction(1)).array
     left = _start(across, width, image.shape[1])
     top = _start(down, height, image.shape[0])
     shown = image[top : top + height, left : left + width]
     result = np.zeros((height, width, 3), np.uint8)
     result[: shown.shape[0], : shown.shape[1]] = shown
     return result
-
-
-@lru_cache(maxsize=2)
-def _whole(still: Still, read: Read) -> ImageArray:
-    """Keep the last originals: a person pans over one, and steps to and fro between two."""
-    return read(still, Fraction(1)).array
 
 
 def _start(share: float, wanted: int, there: int) -> int:
@@ -93,6 +87,33 @@ class Whole:
         self._moved += other._moved
         self._count += other._count
         self._steps += other._steps
+
+    @property
+    def count(self) -> int:
+        """How many stills were taken."""
+        return self._count
+
+    @property
+    def nbytes(self) -> int:
+        """How many bytes its arrays take."""
+        return sum(array.nbytes for array in self.arrays().values())
+
+    def arrays(self) -> dict[str, NDArray[np.generic]]:
+        """Return all there is to it, to be kept in a file; raises ``ValueError`` before there is a still."""
+        if self._before is None:
+            raise ValueError("nothing was put together")
+        counts = np.array([self._count, self._steps], np.int64)
+        names = ("sum", "brightest", "darkest", "moved", "before")
+        return {"counts": counts} | {name: getattr(self, f"_{name}") for name in names}
+
+    @classmethod
+    def from_arrays(cls, arrays: Mapping[str, NDArray[np.generic]]) -> "Whole":
+        """Return what ``arrays`` gave; raises ``KeyError`` if some of it is missing."""
+        whole = cls()
+        whole._count, whole._steps = (int(value) for value in arrays["counts"])
+        for name in ("sum", "brightest", "darkest", "moved", "before"):
+            setattr(whole, f"_{name}", arrays[name])
+        return whole
 
     @property
     def mean(self) -> ImageArray:

@@ -3,23 +3,25 @@
 import csv
 import io
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from fractions import Fraction
 from pathlib import PurePosixPath
 from typing import Any, Literal
-from urllib.parse import quote, unquote
+from urllib.parse import quote, unquote, urlsplit
 
 import opentimelineio as otio
 
 from yarnkite.core.errors import Refusal
 from yarnkite.core.names import parts
+from yarnkite.core.rate import parse_rate
 
 MissingFrames = Literal["error", "hold", "black"]
 _COLUMNS = ("position", "name", "capture time", "set aside")
 _NUMBERED = re.compile(r"^(.*?)(\d+)$")
 _MOST_LINES = 100_000
+_LONGEST_NUMBER = 12
 
 
 @dataclass(frozen=True)
@@ -55,7 +57,7 @@ def from_csv(text: str) -> ShotList:
 
     Raises ``Refusal`` (``not_a_shot_list``) that says what is wrong and where.
     """
-    rows = list(csv.reader(io.StringIO(text.removeprefix("\ufeff"))))
+    rows = _rows_of(text)
     heads = [head.strip().casefold() for head in rows[0]] if rows else []
     if "name" not in heads:
         raise Refusal("not_a_shot_list", "The list has no column “name”. Its first line must name the columns.")
@@ -69,11 +71,20 @@ def from_csv(text: str) -> ShotList:
         if not line.get("name"):
             raise Refusal("not_a_shot_list", f"Line {number} of the list has no name.")
         position = line.get("position", "").strip()
-        if position and not position.isdecimal():
-            raise Refusal("not_a_shot_list", f"Line {number} has the position “{position}”, which is no number.")
+        if position and not (position.isdecimal() and len(position) <= _LONGEST_NUMBER):
+            raise Refusal("not_a_shot_list", f"Line {number} has the position “{position[:40]}”, which is no number.")
         aside = line.get("set aside", "").strip().casefold() in ("yes", "true", "1", "x")
         listed.append((int(position) if position else number, Listed(line["name"], _time(line, number), aside)))
     return ShotList(tuple(still for _, still in sorted(listed, key=lambda one: one[0])))
+
+
+def _rows_of(text: str) -> list[list[str]]:
+    """Return the lines of a CSV file; they may end with a carriage return alone."""
+    ended = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    try:
+        return list(csv.reader(io.StringIO(ended, newline="")))
+    except csv.Error as error:
+        raise Refusal("not_a_shot_list", f"The list cannot be read as CSV: {error}.") from None
 
 
 def _time(line: dict[str, str], number: int) -> datetime | None:
@@ -81,7 +92,9 @@ def _time(line: dict[str, str], number: int) -> datetime | None:
     try:
         return datetime.fromisoformat(text) if text else None
     except ValueError:
-        raise Refusal("not_a_shot_list", f"Line {number} has the capture time “{text}”, which is no time.") from None
+        raise Refusal(
+            "not_a_shot_list", f"Line {number} has the capture time “{text[:40]}”, which is no time."
+        ) from None
 
 
 def to_otio(name: str, folder: str, stills: Sequence[Listed], rate: Fraction, missing: MissingFrames = "error") -> str:
@@ -99,7 +112,7 @@ def to_otio(name: str, folder: str, stills: Sequence[Listed], rate: Fraction, mi
 
 
 def from_otio(text: str) -> ShotList:
-    """Read the stills of an OpenTimelineIO document in playing order, by name; gaps and transitions are passed over.
+    """Read the stills of an OpenTimelineIO document in playing order, by their paths; gaps and transitions are passed over.
 
     Raises ``Refusal`` (``not_a_shot_list``) if it is no such document or has no image sequences.
     """
@@ -121,7 +134,47 @@ def from_otio(text: str) -> ShotList:
         raise Refusal("not_a_shot_list", "This is no OpenTimelineIO document that can be read.") from None
     if not names:
         raise Refusal("not_a_shot_list", "This OpenTimelineIO document names no stills.")
-    return ShotList(tuple(Listed(name) for name in names), rate)
+    return ShotList(tuple(Listed(name) for name in names), _usable(rate))
+
+
+def by_name(names: Mapping[str, int], listed: Sequence[Listed]) -> list[int | None]:
+    """Return which still each line of a list means, by id; ``names`` are those of a shot, relative to its folder.
+
+    Where a list names a file by a longer path than the shot does, or by a shorter one, it means the still whose path
+    ends alike; one that could mean several means none.
+    """
+    ends: dict[str, set[str]] = {}
+    for name in names:
+        for end in _ends(name):
+            ends.setdefault(end, set()).add(name)
+    return [_meant(one.name, names, ends) for one in listed]
+
+
+def _meant(name: str, names: Mapping[str, int], ends: Mapping[str, set[str]]) -> int | None:
+    for end in _ends(name):
+        if end in names:
+            return names[end]
+        if len(found := ends.get(end, set())) == 1:
+            return names[next(iter(found))]
+        if found:
+            return None
+    return None
+
+
+def _ends(name: str) -> list[str]:
+    """Return a path and what is left of it without its first folder, its second, and so on: the longest first."""
+    steps = [step for step in name.replace("\\", "/").split("/") if step not in ("", ".")]
+    return ["/".join(steps[first:]) for first in range(len(steps))]
+
+
+def _usable(rate: Fraction | None) -> Fraction | None:
+    """Return a rate if it is one a clip can have; a document may say anything."""
+    if rate is None:
+        return None
+    try:
+        return parse_rate(rate)
+    except Refusal:
+        return None
 
 
 @dataclass(frozen=True)
@@ -228,12 +281,19 @@ def _read(clip: Any) -> tuple[list[str], Fraction | None]:
         first = round(skipped.to_seconds() * reference.rate / step)
         count = min(round(played.duration.to_seconds() * reference.rate / step), _MOST_LINES + 1)
         numbers = [reference.start_frame + step * (first + place) for place in range(count)]
-        prefix, suffix, digits = reference.name_prefix, reference.name_suffix, reference.frame_zero_padding
+        prefix, suffix = reference.name_prefix, reference.name_suffix
+        digits = max(0, min(_LONGEST_NUMBER, reference.frame_zero_padding))
         rate = Fraction(reference.rate / step).limit_denominator(1001)
-        return [f"{prefix}{number:0{digits}}{suffix}" for number in numbers], rate
+        folder = _path_of(reference.target_url_base)
+        return [f"{folder}{prefix}{number:0{digits}}{suffix}" for number in numbers], rate
     if isinstance(reference, otio.schema.ExternalReference):
-        return [unquote(reference.target_url.rpartition("/")[2])], None
+        return [_path_of(reference.target_url)], None
     return [], None
+
+
+def _path_of(url: str) -> str:
+    """Return the path in an address of files; a folder's ends with its slash."""
+    return unquote(urlsplit(url).path if "://" in url else url)
 
 
 def _url(path: PurePosixPath) -> str:

@@ -1,11 +1,16 @@
 """Places: the named folders stills may be read from, and the proof that a path stays inside one."""
 
 import os
+import stat
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 from yarnkite.core.errors import NotFound, Refusal
+
+_DEEPEST = 60
+_EARLIEST, _LATEST = datetime(1801, 1, 1), datetime(2999, 12, 31)
 
 
 @dataclass(frozen=True)
@@ -40,15 +45,40 @@ class Place:
             )
         return path
 
+    def new_inside(self, relative: str) -> Path:
+        """Return the real path of something that is to be made in this place, or is there already.
+
+        What exists of the path is resolved, so that a link on the way cannot lead out. Raises ``Refusal``
+        (``outside_place``).
+        """
+        path = self.folder.resolve() / relative
+        missing: list[str] = []
+        while not os.path.lexists(path) and path != path.parent:
+            missing.append(path.name)
+            path = path.parent
+        return self.inside(str(path)).joinpath(*reversed(missing))
+
 
 @dataclass(frozen=True)
 class FoundFile:
-    """A file in a folder, by its path relative to that folder; ``outside`` if it is a link that leads away."""
+    """A file in a folder, by its path relative to that folder; ``modified_ns`` in nanoseconds since 1970.
+
+    ``outside`` is a link that leads away; ``trouble`` says why it, or a folder, cannot be looked at or used.
+    """
 
     name: str
     bytes: int
-    modified: float
+    modified_ns: int
     outside: bool = False
+    trouble: str = ""
+
+
+def clock_of(modified_ns: int) -> datetime:
+    """Return a file's time on this machine's clock, kept inside what a database holds."""
+    try:
+        return min(max(datetime.fromtimestamp(modified_ns / 1e9), _EARLIEST), _LATEST)
+    except (ValueError, OverflowError, OSError):
+        return _EARLIEST if modified_ns < 0 else _LATEST
 
 
 def directly_inside(folder: Path) -> tuple[list[str], list[str]]:
@@ -69,20 +99,54 @@ def directly_inside(folder: Path) -> tuple[list[str], list[str]]:
 def files_below(folder: Path, root: Path) -> Iterator[FoundFile]:
     """Yield every file in a folder and its sub-folders; links to folders are not followed.
 
-    ``root`` is the place's own folder: a link to a file outside it is marked. Unreadable folders are passed over.
+    ``root`` is the place's own folder: a link to a file outside it is marked. A folder that cannot be opened, or lies
+    too deep, is yielded itself with its ``trouble``; the others go on.
     """
     root = root.resolve()
-    for parent, folders, names in os.walk(folder):
-        folders[:] = sorted(name for name in folders if _is_shown(name))
-        for name in sorted(names):
-            path = Path(parent, name)
-            try:
-                status = path.stat()
-                outside = path.is_symlink() and not path.resolve().is_relative_to(root)
-            except OSError:
-                yield FoundFile(str(path.relative_to(folder)), 0, 0.0)
-                continue
-            yield FoundFile(str(path.relative_to(folder)), status.st_size, status.st_mtime, outside)
+    # Folders still to be looked into, the next one last: folders may be nested deeper than calls can.
+    waiting = [""]
+    while waiting:
+        relative = waiting.pop()
+        try:
+            with os.scandir(folder / relative) as found:
+                entries = sorted(
+                    (entry for entry in found if _is_shown(entry.name) or not _is_folder(entry)), key=_name
+                )
+        except OSError as error:
+            if relative:
+                yield FoundFile(relative, 0, 0, trouble=f"cannot be opened: {error.strerror}")
+            continue
+        inside = [entry for entry in entries if entry.is_dir(follow_symlinks=False)]
+        if inside and relative.count("/") + 1 >= _DEEPEST:
+            yield FoundFile(_below(relative, inside[0].name), 0, 0, trouble=f"lies more than {_DEEPEST} folders deep")
+            inside = []
+        yield from (_found(_below(relative, entry.name), entry, root) for entry in entries if not _is_folder(entry))
+        waiting += [_below(relative, entry.name) for entry in reversed(inside)]
+
+
+def _found(relative: str, entry: os.DirEntry[str], root: Path) -> FoundFile:
+    try:
+        status = entry.stat()
+        outside = entry.is_symlink() and not Path(entry.path).resolve().is_relative_to(root)
+    except (OSError, RuntimeError):
+        return FoundFile(relative, 0, 0)
+    trouble = "" if stat.S_ISREG(status.st_mode) else "is a pipe or a device, not a file"
+    return FoundFile(relative, status.st_size, status.st_mtime_ns, outside, trouble)
+
+
+def _below(folder: str, name: str) -> str:
+    return f"{folder}/{name}" if folder else name
+
+
+def _name(entry: os.DirEntry[str]) -> str:
+    return entry.name
+
+
+def _is_folder(entry: os.DirEntry[str]) -> bool:
+    try:
+        return entry.is_dir(follow_symlinks=False) or (entry.is_symlink() and entry.is_dir())
+    except OSError:
+        return False
 
 
 def safe_relative(name: str) -> Path:

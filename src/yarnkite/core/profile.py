@@ -14,12 +14,20 @@ ImageArray = NDArray[np.uint8]
 _DCF_PRIMARIES = ((0.60974, 0.31111, 0.01947), (0.20528, 0.62567, 0.06087), (0.14919, 0.06322, 0.74457))
 _DCF_GAMMA = 563
 _D50 = (0.9642, 1.0, 0.8249)
+_BAND = 256
+# Published sRGB profiles differ by this much, in 8-bit steps, from each other.
+_SAME_COLOUR = 4
 
 
 def to_srgb(array: ImageArray, profile: bytes) -> ImageArray:
     """Turn RGB pixels of the colour space ``profile`` (ICC) describes into sRGB; shape and depth stay."""
-    converted = ImageCms.applyTransform(Image.fromarray(array), _transform(profile, "RGB"))
-    return np.asarray(converted, dtype=np.uint8)
+    transform = _transform(profile, "RGB")
+    result = np.empty_like(array)
+    # The library holds four bytes a pixel, twice: a band at a time takes next to nothing.
+    for top in range(0, array.shape[0], _BAND):
+        band = Image.fromarray(np.ascontiguousarray(array[top : top + _BAND]))
+        result[top : top + _BAND] = np.asarray(ImageCms.applyTransform(band, transform), np.uint8)
+    return result
 
 
 def cmyk_to_srgb(image: Image.Image, profile: bytes) -> Image.Image:
@@ -31,15 +39,29 @@ def cmyk_to_srgb(image: Image.Image, profile: bytes) -> Image.Image:
 
 @lru_cache(maxsize=64)
 def wide(profile: bytes | None) -> bool:
-    """Tell whether pixels with this profile must be converted; a missing, broken or sRGB profile needs nothing."""
+    """Tell whether pixels with this profile must be converted: not if it is missing, broken, or does what sRGB does.
+
+    What a profile calls itself does not count: there are linear ones that are named after sRGB.
+    """
     if not profile:
         return False
     try:
         opened = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-        named = ImageCms.getProfileDescription(opened).lower()
-        return opened.profile.xcolor_space.strip() in ("RGB", "CMYK") and "srgb" not in named
-    except (OSError, ImageCms.PyCMSError):
+        space = opened.profile.xcolor_space.strip()
+        if space == "CMYK":
+            return _transform(profile, "CMYK") is not None
+        if space != "RGB":
+            return False
+        probe = _probe()
+        return int(np.abs(to_srgb(probe, profile).astype(int) - probe).max()) > _SAME_COLOUR
+    except (OSError, ValueError, ImageCms.PyCMSError):
         return False
+
+
+def _probe() -> ImageArray:
+    """Return colours all over the RGB cube, as one row of pixels."""
+    steps = np.array([0, 8, 24, 64, 112, 160, 208, 255], np.uint8)
+    return np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(1, -1, 3)
 
 
 @lru_cache(maxsize=1)

@@ -19,6 +19,7 @@ OFFERED: tuple[Fraction, ...] = (
     Fraction(60),
 )
 HIGHEST = 240
+_LONGEST = 40
 
 
 def parse_rate(value: object) -> Fraction:
@@ -27,10 +28,14 @@ def parse_rate(value: object) -> Fraction:
     The decimals people write for the 1001 rates (23.976, 29.97, 59.94) become the exact fraction they stand for.
     Raises ``Refusal`` (``rate_not_usable``) unless 1 ≤ rate ≤ 240.
     """
+    text = str(value).strip()
     try:
-        rate = Fraction(str(value).strip())
+        # A number with an exponent can have more digits than memory.
+        if len(text) > _LONGEST or "e" in text.casefold():
+            raise ValueError(text)
+        rate = Fraction(text)
     except (ValueError, ZeroDivisionError):
-        raise Refusal("rate_not_usable", f"“{value}” is not a frame rate. Write 25 or 24000/1001.") from None
+        raise Refusal("rate_not_usable", f"“{text[:40]}” is not a frame rate. Write 25 or 24000/1001.") from None
     if rate.denominator not in (1, 1001):
         nominal = -(-rate.numerator // rate.denominator)
         exact = Fraction(nominal * 1000, 1001)

@@ -234,12 +234,17 @@ class Decisions(Frozen):
 
 
 class Still(Frozen):
-    """One source picture: where it lies, what its bytes are, and its upright size in pixels."""
+    """One source picture: where it lies, what its bytes are, and its upright size in pixels.
+
+    ``bytes`` and ``modified_ns`` (nanoseconds since 1970) tell its file from another under the same name.
+    """
 
     path: str
     fingerprint: str
     width: Annotated[int, Field(ge=1)]
     height: Annotated[int, Field(ge=1)]
+    bytes: int | None = None
+    modified_ns: int | None = None
 
 
 class Bridge(Frozen):
@@ -285,6 +290,15 @@ class Recipe(Frozen):
     def digest(self) -> str:
         """Return 32 hex digits that depend on everything that determines the clip, but not on where files lie."""
         return digest(*(still.fingerprint for still in self.stills), *self.times, self.decisions.model_dump_json())
+
+
+def stills_in(recipe: Recipe) -> list[Still]:
+    """Return every still a recipe needs, once, those on either side of a bridge included."""
+    found: dict[str, Still] = {}
+    for picture in recipe.stills:
+        for still in (picture,) if isinstance(picture, Still) else (picture.before, picture.after):
+            found.setdefault(still.path, still)
+    return list(found.values())
 
 
 def digest(*parts: object) -> str:

@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yarnkite.core.errors import NoRoom, Refusal
+from yarnkite.core.moving import move_exclusively
 from yarnkite.core.names import Numbering, parts
 from yarnkite.core.recipe import Frozen
 
@@ -242,11 +243,13 @@ def unpark(folder: Path, todo: Sequence[Move]) -> None:
 def _move(folder: Path, source: str, target: str) -> None:
     """Rename one file, never over another; nothing happens if it has been moved before."""
     try:
-        if (folder / target).exists():
-            if (folder / source).exists():
-                raise Refusal("name_taken", f"“{target}” is in the folder already. Move it away, then try again.")
-            return
-        (folder / source).rename(folder / target)
+        move_exclusively(folder / source, folder / target)
+    except FileNotFoundError:
+        if not os.path.lexists(folder / target):
+            raise Refusal("file_gone", f"“{source}” is no longer in {folder}. Put it back, then try again.") from None
+    except FileExistsError:
+        if os.path.lexists(folder / source):
+            raise Refusal("name_taken", f"“{target}” is in the folder already. Move it away, then try again.") from None
     except OSError as error:
         code = "no_permission" if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS) else "cannot_rename"
         sentence = f"“{source}” in {folder} cannot be renamed: {os.strerror(error.errno or 0)}."

@@ -14,6 +14,7 @@ import numpy as np
 
 from yarnkite.core.formats import Category, Kind, category, description, kind_of
 from yarnkite.core.names import Numbering, parts
+from yarnkite.core.opened import first_bytes
 from yarnkite.core.places import FoundFile
 from yarnkite.core.timecode import span_text
 
@@ -93,17 +94,15 @@ def _kind_or_refusal(folder: Path, file: FoundFile) -> tuple[Kind | None, LeftOu
         return None, LeftOut(
             whole, f"“{name}” has a name that is not readable text. Rename it, then gather the folder again."
         )
+    if file.trouble:
+        return None, LeftOut(whole, f"“{name}” was left out: it {file.trouble}.", "unreadable")
     if file.outside:
         return None, LeftOut(
             whole, f"“{name}” is a link to a file outside the place. Copy the file itself here, then gather again."
         )
     if name.startswith("."):
         return None, LeftOut(whole, f"“{name}” is hidden: systems keep notes of their own under such names.", "system")
-    try:
-        with (folder / file.name).open("rb") as opened:
-            head = opened.read(16)
-    except OSError:
-        head = b""
+    head = first_bytes(folder / file.name, 16)
     suffix = Path(name).suffix.lower()
     if not head and suffix in _PICTURE_SUFFIXES:
         return None, None

@@ -4,26 +4,30 @@ import io
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import Any, TypeVar, cast
+from typing import Any, BinaryIO, TypeVar, cast
 
 import cv2
 import numpy as np
 import rawpy
 import simplejpeg
-import tifffile
 from numpy.typing import NDArray
 from PIL import Image
 
 from yarnkite.core.errors import UnreadableStill
 from yarnkite.core.header import Header, damaged, read_header
+from yarnkite.core.memory import check_room
+from yarnkite.core.opened import OpenedFile, opened
 from yarnkite.core.profile import cmyk_to_srgb, to_srgb
 from yarnkite.core.recipe import Still
+from yarnkite.core.tiff import read_eight
 
 ImageArray = NDArray[np.uint8]
 Samples = TypeVar("Samples", bound=NDArray[np.generic])
 
-MOST_BYTES = 2_000_000_000
 _SCALES = (8, 4, 2)
+_BAND = 256
+_STREAMED_BYTES = 64_000_000
+_TIFF_BEGINS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
 
 @dataclass(frozen=True)
@@ -35,61 +39,78 @@ class Pixels:
 
 
 def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
-    """Read a still of a recipe; see ``decode``."""
+    """Read a still of a recipe; see ``decode``. Raises ``UnreadableStill`` if the file is not what was gathered."""
     path = Path(still.path)
-    data = read_bytes(path)
-    header = read_header(data, path.name)
-    if (header.width, header.height) != (still.width, still.height):
+    with opened(path) as file:
+        check_same(still, file)
+        header, data = header_and_data(file)
+        if (header.width, header.height) != (still.width, still.height):
+            raise UnreadableStill(
+                "still_changed",
+                f"“{path.name}” is {header.width} × {header.height} now and was {still.width} × {still.height} when it "
+                "was gathered. Put the first file back, or gather the folder again.",
+            )
+        check_room(header, file.size, reduction, path.name)
+        pixels = decode(data, header, path.name, reduction)
+        file.check_unchanged()
+    return pixels
+
+
+def check_same(still: Still, file: OpenedFile) -> None:
+    """Raise ``UnreadableStill`` (``still_changed``) if a file is not the one that was gathered.
+
+    It is if its size and time of change are, or, where only the time is another, its bytes.
+    """
+    if still.bytes is None or (still.bytes, still.modified_ns) == (file.size, file.modified_ns):
+        return
+    if still.bytes != file.size or file.fingerprint() != still.fingerprint:
         raise UnreadableStill(
             "still_changed",
-            f"“{path.name}” is {header.width} × {header.height} now and was {still.width} × {still.height} when it "
-            "was gathered. Put the first file back, or gather the folder again.",
+            f"“{file.path.name}” was changed since it was gathered. Gather the folder again, then go on.",
         )
-    return decode(data, header, path.name, reduction)
 
 
-def read_bytes(path: Path) -> bytes:
-    """Return a file's bytes; raises ``UnreadableStill`` that says why not and what to do."""
-    name = path.name
-    try:
-        size = path.stat().st_size
-        if size == 0:
-            raise UnreadableStill("empty", f"“{name}” is empty (0 bytes). Copy it again from the card.")
-        if size > MOST_BYTES:
-            raise UnreadableStill("too_large", f"“{name}” is {size / 1e9:.1f} GB; a still may have up to 2 GB.")
-        return path.read_bytes()
-    except FileNotFoundError:
-        raise UnreadableStill("lost", f"“{name}” is no longer in {path.parent}. Put it back there.") from None
-    except PermissionError:
-        raise UnreadableStill(
-            "no_permission", f"“{name}” may not be read. Give yourself permission to read it, then gather again."
-        ) from None
-    except OSError as error:
-        raise UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.") from None
+def header_and_data(file: OpenedFile) -> tuple[Header, bytes | BinaryIO]:
+    """Return what a file says, and its bytes; of a large TIFF the file itself, which is read as it is decoded."""
+    begin = file.handle.read(4)
+    if begin in _TIFF_BEGINS and file.size > _STREAMED_BYTES and file.path.suffix.lower() in (".tif", ".tiff"):
+        return read_header(file.handle, file.path.name), file.handle
+    data = file.read()
+    return read_header(data, file.path.name), data
 
 
-def decode(data: bytes, header: Header, name: str, reduction: Fraction = Fraction(1)) -> Pixels:
+def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fraction = Fraction(1)) -> Pixels:
     """Decode upright RGB pixels in sRGB.
 
     ``reduction`` is how many still pixels one wanted pixel covers: a JPEG is decoded at 1/2, 1/4 or 1/8 where that
     is still at least as fine as wanted, a raw file at 1/2. Raises ``UnreadableStill`` for damaged data.
     """
     try:
-        if header.kind == "JPEG" and header.mode in ("RGB", "L"):
+        if header.kind == "JPEG" and header.mode in ("RGB", "L") and isinstance(data, bytes):
             array, divisor = _decode_jpeg(data, header, name, reduction)
-        elif header.kind == "RAW":
+        elif header.kind == "RAW" and isinstance(data, bytes):
             array, divisor = _decode_raw(data, reduction)
-        elif header.kind == "TIFF" and header.bits == 16:
-            array, divisor = _eight_bit_rgb(tifffile.imread(io.BytesIO(data), key=0)), 1
+        elif header.kind == "TIFF" and header.bits > 8:
+            array, divisor = read_eight(_file(data), name), 1
         else:
-            array, divisor = _decode_with_pillow(data, header), 1
+            array, divisor = _decode_with_pillow(_file(data), header), 1
     except UnreadableStill:
         raise
+    except MemoryError:
+        raise UnreadableStill(
+            "needs_too_much_memory", f"“{name}” takes more memory to read than it should. Save it as an 8-bit JPEG."
+        ) from None
     except Exception as error:
         raise damaged(name, header.kind, error) from None
     if header.profile is not None and header.mode != "CMYK":
         array = to_srgb(array, header.profile)
     return Pixels(upright(array, header.orientation), divisor)
+
+
+def _file(data: bytes | BinaryIO) -> BinaryIO:
+    file = io.BytesIO(data) if isinstance(data, bytes) else data
+    file.seek(0)
+    return file
 
 
 def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) -> tuple[ImageArray, int]:
@@ -118,34 +139,30 @@ def _decode_raw(data: bytes, reduction: Fraction) -> tuple[ImageArray, int]:
     return np.asarray(array, dtype=np.uint8), 2 if half else 1
 
 
-def _decode_with_pillow(data: bytes, header: Header) -> ImageArray:
-    with Image.open(io.BytesIO(data), formats=[header.kind]) as image:
+def _decode_with_pillow(file: BinaryIO, header: Header) -> ImageArray:
+    with Image.open(file, formats=[header.kind]) as image:
         image.load()
         if image.mode == "CMYK" and header.profile is not None:
             return np.asarray(cmyk_to_srgb(image, header.profile))
-        if image.mode.startswith("I") or image.mode == "F":
-            return _eight_bit_rgb(np.asarray(image))
-        if image.mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info:
-            opaque = Image.new("RGBA", image.size, (0, 0, 0, 255))
-            opaque.alpha_composite(image.convert("RGBA"))
-            return np.asarray(opaque.convert("RGB"))
-        return np.asarray(image.convert("RGB"))
+        result = np.empty((image.height, image.width, 3), np.uint8)
+        for top in range(0, image.height, _BAND):
+            bottom = min(top + _BAND, image.height)
+            result[top:bottom] = _eight_bit_rgb(image.crop((0, top, image.width, bottom)))
+        return result
 
 
-def _eight_bit_rgb(array: NDArray[np.generic]) -> ImageArray:
-    """Turn grey, RGB or RGBA samples of any integer depth into (height, width, 3), uint8."""
-    if array.ndim == 3 and array.shape[0] in (3, 4) and array.shape[2] not in (3, 4):
-        array = np.moveaxis(array, 0, 2)
-    if array.ndim == 2:
-        array = np.repeat(array[:, :, None], 3, axis=2)
-    if array.ndim != 3 or array.shape[2] < 3:
-        raise ValueError(f"samples of shape {array.shape}")
-    array = array[:, :, :3]
-    if array.dtype == np.uint8:
-        return np.ascontiguousarray(array, dtype=np.uint8)
-    if array.dtype.kind == "f":
-        return (np.clip(np.nan_to_num(array.astype(np.float32)), 0, 1) * 255 + 0.5).astype(np.uint8)
-    return ((np.clip(array.astype(np.int64), 0, 65535) * 255 + 32767) // 65535).astype(np.uint8)
+def _eight_bit_rgb(image: Image.Image) -> ImageArray:
+    if image.mode.startswith("I"):
+        samples = np.clip(np.asarray(image), 0, 65535).astype(np.uint32)
+        return np.asarray(((samples * 255 + 32767) // 65535).astype(np.uint8)[:, :, None])
+    if image.mode == "F":
+        light = np.clip(np.nan_to_num(np.asarray(image)), 0, 1)
+        return np.asarray((light * 255 + 0.5).astype(np.uint8)[:, :, None])
+    if image.mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info:
+        opaque = Image.new("RGBA", image.size, (0, 0, 0, 255))
+        opaque.alpha_composite(image.convert("RGBA"))
+        return np.asarray(opaque.convert("RGB"))
+    return np.asarray(image.convert("RGB"))
 
 
 _TURNS = {3: cv2.ROTATE_180, 6: cv2.ROTATE_90_CLOCKWISE, 8: cv2.ROTATE_90_COUNTERCLOCKWISE}

@@ -6,10 +6,12 @@ from pathlib import Path
 from typing import Any
 
 from yarnkite.core.encode import Chunk, chunks, clip_plan, join, render_chunk
-from yarnkite.core.errors import NoRoom, Refusal
+from yarnkite.core.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.opened import opened
 from yarnkite.core.probe import Facts, probe, verify
 from yarnkite.core.rate import rate_label
-from yarnkite.core.recipe import Recipe
+from yarnkite.core.recipe import Recipe, Still, stills_in
+from yarnkite.core.stills import check_same
 from yarnkite.core.timecode import duration_text
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -26,6 +28,7 @@ def run(context: Context) -> None:
     folder = context.workspace.chunks
     _check_room(folder)
     parts = chunks(recipe)
+    _check_stills(context, recipe)
     progress = _Progress(context, folder, parts, plan.frames)
     try:
         _render(context, recipe, parts, folder, progress)
@@ -41,6 +44,45 @@ def run(context: Context) -> None:
         digest=recipe.digest(),
     )
     forget_old_chunks(folder, KEPT_CHUNK_BYTES)
+
+
+def _check_stills(context: Context, recipe: Recipe) -> None:
+    """Raise ``Refusal`` (``stills_changed``) if files are not what was gathered: finished chunks show the old ones."""
+    suspects = [still for still in stills_in(recipe) if _may_have_changed(still)]
+    changed = [
+        still
+        for still, future in in_turn(
+            context.workers, has_changed, suspects, lambda still: (still,), while_waiting=context.check
+        )
+        if future.result()
+    ]
+    if changed:
+        first = min(Path(still.path).name for still in changed)
+        many = "One still was" if len(changed) == 1 else f"{len(changed):,} stills were"
+        raise Refusal(
+            "stills_changed",
+            f"{many} changed on disk since the shot was gathered, “{first}” among them. Look for changes in gather, then "
+            "encode again.",
+        )
+
+
+def _may_have_changed(still: Still) -> bool:
+    """Tell whether a still's file is there with another size or time; one that is lost is named when it is needed."""
+    try:
+        status = Path(still.path).stat()
+    except OSError:
+        return False
+    return still.bytes is not None and (status.st_size, status.st_mtime_ns) != (still.bytes, still.modified_ns)
+
+
+def has_changed(still: Still) -> bool:
+    """Tell, in a worker, whether a still's file holds other bytes than were gathered."""
+    try:
+        with opened(Path(still.path)) as file:
+            check_same(still, file)
+    except UnreadableStill as refusal:
+        return refusal.code != "lost"
+    return False
 
 
 def clip_name(shot_name: str, recipe: Recipe, version: str = "") -> str:

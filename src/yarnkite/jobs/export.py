@@ -4,16 +4,19 @@ import shutil
 from collections.abc import Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
-from yarnkite.core.errors import Conflict, NoRoom, Refusal
+from yarnkite.core.errors import Conflict, NoRoom, Refusal, UnreadableStill
 from yarnkite.core.export import BYTES_A_PIXEL, ENDINGS, Writing, export_still
+from yarnkite.core.moving import move_exclusively
+from yarnkite.core.opened import opened
+from yarnkite.core.places import Place
 from yarnkite.core.recipe import Still
 from yarnkite.core.rename import Line, Pattern, check
 from yarnkite.jobs.rename import captured_at, plan_of
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, shots, stills
+from yarnkite.store import jobs, shots, stills, used
 from yarnkite.store.database import Database
 
 ROOM_TO_SPARE = 200_000_000
@@ -36,7 +39,7 @@ def needed_bytes(database: Database, shot_id: int, lines: Sequence[Line], writin
     shot = shots.one(database, shot_id)
     if writing is None:
         folder = shots.folder_of(shot)
-        return sum((folder / line.old).stat().st_size for line in lines)
+        return sum(_size(folder / line.old) for line in lines)
     wanted = {line.old for line in lines}
     if writing.fit is not None:
         pixels = writing.fit.size.width * writing.fit.size.height * len(lines)
@@ -53,6 +56,9 @@ def run(context: Context) -> None:
     writing = Writing.model_validate(wanted["writing"]) if wanted["writing"] else None
     shot = shots.one(context.database, context.job["shot_id"])
     folder = shots.folder_of(shot)
+    if wanted.get("place"):
+        # Links may have been made on the way since this was asked for.
+        target = Place("the place", Path(wanted["place"])).new_inside(str(target))
     target.mkdir(parents=True, exist_ok=True)
     rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
     names = [tuple(pair) for pair in wanted["names"]]
@@ -64,8 +70,7 @@ def run(context: Context) -> None:
         if writing is None:
             return None, None, None, folder / old, target / new
         row = rows[old]
-        still = Still(path=str(folder / old), fingerprint=row["fingerprint"], width=row["width"], height=row["height"])
-        return still, writing, captured_at(row), folder / old, target / new
+        return used.still_of(row, folder), writing, captured_at(row), folder / old, target / new
 
     refused = []
     work = in_turn(context.workers, write_one, todo, arguments, while_waiting=context.check)
@@ -88,12 +93,33 @@ def write_one(still: Still | None, writing: Writing | None, captured: datetime |
         return
     unfinished = new.with_name(f"{new.name}.part")
     try:
-        new.parent.mkdir(parents=True, exist_ok=True)
-        shutil.copy2(old, unfinished)
-        unfinished.replace(new)
+        with opened(old, least=0) as file, _written(unfinished) as copy:
+            shutil.copyfileobj(file.handle, copy, 8_000_000)
+            file.check_unchanged()
+        shutil.copystat(old, unfinished)
+        move_exclusively(unfinished, new)
+    except UnreadableStill:
+        unfinished.unlink(missing_ok=True)
+        raise
     except OSError as error:
         unfinished.unlink(missing_ok=True)
         raise NoRoom("cannot_write", f"“{new.name}” cannot be written: {error.strerror}. Free some space.") from error
+
+
+def _size(path: Path) -> int:
+    try:
+        return path.stat().st_size
+    except OSError:
+        return 0
+
+
+def _written(path: Path) -> BinaryIO:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    return path.open("wb")
+
+
+def _existing(folder: Path) -> Path:
+    return next(parent for parent in (folder, *folder.parents) if parent.is_dir())
 
 
 def prepare(database: Database, shot_id: int, lines: Sequence[Line], writing: Writing | None, target: Path) -> int:
@@ -106,7 +132,7 @@ def prepare(database: Database, shot_id: int, lines: Sequence[Line], writing: Wr
         raise Refusal("nothing_to_write", "This shot has no stills to write.")
     if target.exists() and any(target.iterdir()):
         raise Conflict("folder_not_empty", f"There are files in {target} already. Choose a new folder.")
-    needed, free = needed_bytes(database, shot_id, lines, writing), shutil.disk_usage(target.parent).free
+    needed, free = needed_bytes(database, shot_id, lines, writing), shutil.disk_usage(_existing(target)).free
     if needed + ROOM_TO_SPARE > free:
         raise NoRoom(
             "disk_full",

@@ -3,10 +3,11 @@
 import os
 from collections import defaultdict
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 
-from yarnkite.core.errors import Refusal
-from yarnkite.core.gather import fingerprint_of
+from yarnkite.core.errors import Refusal, UnreadableStill
+from yarnkite.core.opened import fingerprint_of
 from yarnkite.core.places import FoundFile, files_below
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -72,11 +73,9 @@ def run(context: Context) -> None:
 def first_match(root: Path, names: list[str], fingerprint: str) -> str | None:
     """Return the first of the files that has a fingerprint, in a worker; one that cannot be read is passed over."""
     for name in names:
-        try:
+        with suppress(UnreadableStill):
             if fingerprint_of(root / name) == fingerprint:
                 return name
-        except OSError:
-            continue
     return None
 
 
@@ -87,7 +86,7 @@ class _Candidates:
         self._by_name: dict[str, list[FoundFile]] = defaultdict(list)
         self._by_size: dict[int, list[FoundFile]] = defaultdict(list)
         for file in files_below(root, root):
-            if not file.outside:
+            if not file.outside and not file.trouble:
                 self._by_name[Path(file.name).name.casefold()].append(file)
                 self._by_size[file.bytes].append(file)
 

@@ -1,8 +1,11 @@
 """The gathering job: every file of a folder read once, in natural order, kept as results come."""
 
+import logging
 import shutil
+import time
 from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
+from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.errors import NoRoom, Refusal, UnreadableStill
@@ -19,44 +22,48 @@ from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, sorting, stills, uploads, used
 from yarnkite.store.database import Database, Row
 
+log = logging.getLogger(__name__)
+
 KEEP_EVERY = 24
-
-
+TELL_EVERY_S = 0.6
 ROOM_TO_SPARE = 500_000_000
 
 
 def run(context: Context) -> None:
-    """Gather a shot's folder; stills that an earlier run kept are not read again."""
-    gather(context)
+    """Gather a shot's folder; files that are as they were when they were read are not read again."""
+    said = gather(context)
     check.look(context)
-    jobs.end(context.database, context.job["id"], "finished")
+    jobs.end(context.database, context.job["id"], "finished", said)
 
 
-def gather(context: Context) -> None:
-    """Gather a shot's folder within a job, which goes on afterwards."""
+def gather(context: Context) -> str:
+    """Gather a shot's folder within a job, which goes on afterwards; returns what a person should know of it."""
     shot_id = context.job["shot_id"]
     shot = shots.one(context.database, shot_id)
     folder, origin = shots.folder_of(shot), _origin(shot)
-    found, left_out = listing(context.database, shot, origin)
-    left_out += _never_sent(context, shot_id, folder)
-    names = [file.name for file in found]
-    ordered = [names[index] for index in natural_order(names)]
-    known = stills.known(context.database, shot_id, ordered)
-    todo = [(position, name) for position, name in enumerate(ordered) if name not in known]
+    listed = listing(context.database, shot, origin)
+    left_out = listed.left_out + _never_sent(context, shot_id, folder)
+    names = [file.name for file in listed.stills]
+    ordered = [listed.stills[index] for index in natural_order(names)]
     copy_to = folder if origin != folder else None
+    present = listed.every if copy_to is None else listed.every | {file.name for file in files_below(folder, folder)}
+    found = stills.compare(context.database, shot_id, ordered, present)
     if copy_to is not None:
-        _check_room(copy_to, [file for file in found if file.name not in known])
-    context.progress(len(ordered) - len(todo), len(ordered), now=True)
+        wanted = {reading.name for reading in found.readings}
+        _check_room(copy_to, [file for file in ordered if file.name in wanted])
+    done = len(ordered) - len(found.readings)
+    context.progress(done, len(ordered), now=True)
     gathering = _Gathering(context, shot_id, left_out)
     finished = in_turn(
         context.workers,
         gather_still,
-        todo,
-        lambda task: (origin, task[1], context.workspace.proxies, copy_to),
+        found.readings,
+        lambda reading: (origin, reading.name, context.workspace.proxies, copy_to),
         while_waiting=context.check,
+        spare=True,
     )
-    for count, (task, future) in enumerate(finished, len(ordered) - len(todo) + 1):
-        gathering.take(*task, future)
+    for count, (reading, future) in enumerate(finished, done + 1):
+        gathering.take(reading, future)
         context.progress(count, len(ordered))
     gathering.keep()
     if copy_to is not None:
@@ -64,10 +71,31 @@ def gather(context: Context) -> None:
     shots.arrange(context.database, shot_id)
     shots.set_gathered(context.database, shot_id, _weight(context, shot))
     context.progress(len(ordered), len(ordered), now=True)
+    return _said(found.changed - gathering.refused_again, stills.away_count(context.database, shot_id))
 
 
-def listing(database: Database, shot: Row, origin: Path) -> tuple[list[FoundFile], list[LeftOut]]:
-    """Return the files of a shot's folder that are its stills, and the rest with the reasons.
+def _said(changed: int, away: int) -> str:
+    said = []
+    if changed > 0:
+        many = "One still was" if changed == 1 else f"{changed:,} stills were"
+        said.append(f"{many} changed on disk and gathered again; all that was decided about them is kept.")
+    if away:
+        many = "one still is" if away == 1 else f"{away:,} stills are"
+        said.append(f"The files of {many} away: left out of the clip until they are back, with all decisions kept.")
+    return " ".join(said)
+
+
+@dataclass(frozen=True)
+class Listing:
+    """The files of a folder: those that are a shot's stills, the rest with the reasons, and the names of all."""
+
+    stills: list[FoundFile]
+    left_out: list[LeftOut]
+    every: set[str]
+
+
+def listing(database: Database, shot: Row, origin: Path) -> Listing:
+    """Return what a shot's folder holds.
 
     Files of other shots of the project, and files that were taken out, are not its stills.
     """
@@ -78,14 +106,18 @@ def listing(database: Database, shot: Row, origin: Path) -> tuple[list[FoundFile
         )
     elsewhere = sorting.of_siblings(database, shot)
     taken_out = set(sorting.taken_out(database, shot["id"]))
-    files = [file for file in files_below(origin, origin) if file.name not in elsewhere]
-    found, left_out = sort_out(origin, files, raws=bool(shot["raws"]))
+    every = list(files_below(origin, origin))
+    found, left_out = sort_out(origin, [file for file in every if file.name not in elsewhere], raws=bool(shot["raws"]))
     left_out += [
         LeftOut(printable(file.name), f"“{Path(file.name).name}” was taken out of this shot.", "taken out")
         for file in found
         if file.name in taken_out
     ]
-    return [file for file in found if file.name not in taken_out], left_out
+    return Listing(
+        [file for file in found if file.name not in taken_out],
+        left_out,
+        {file.name for file in every if not file.trouble},
+    )
 
 
 def _origin(shot: Row) -> Path:
@@ -145,23 +177,43 @@ def _never_sent(context: Context, shot_id: int, folder: Path) -> list[LeftOut]:
 
 
 class _Gathering:
-    """Keeps results in the database a handful at a time."""
+    """Keeps results in the database a handful at a time, and tells the pages of them."""
 
     def __init__(self, context: Context, shot_id: int, left_out: list[LeftOut]) -> None:
-        self._context, self._shot_id, self._left_out = context, shot_id, left_out
-        self._results: list[tuple[int, Gathered]] = []
+        self._context, self._shot_id = context, shot_id
+        self._results: list[tuple[stills.Reading, Gathered]] = []
+        self._refused: list[LeftOut] = []
+        self._told = time.monotonic()
+        self.refused_again = 0
         stills.leave_out(context.database, shot_id, left_out)
 
-    def take(self, position: int, name: str, future: "Future[Gathered]") -> None:
+    def take(self, reading: stills.Reading, future: "Future[Gathered]") -> None:
         try:
-            self._results.append((position, future.result()))
+            self._results.append((reading, future.result()))
         except UnreadableStill as refusal:
-            self._left_out.append(LeftOut(Path(name).as_posix(), refusal.sentence, "unreadable"))
-            stills.leave_out(self._context.database, self._shot_id, self._left_out)
-        if len(self._results) >= KEEP_EVERY:
+            self._refuse(reading, refusal.sentence)
+        except NoRoom:
+            raise
+        except Exception as error:
+            # Whatever a file does to a decoder, it costs that file and no other.
+            log.exception("%s could not be used", reading.name, exc_info=error)
+            self._refuse(reading, f"“{Path(reading.name).name}” could not be used. Leave it out, or save it anew.")
+        if len(self._results) + len(self._refused) >= KEEP_EVERY or time.monotonic() - self._told > TELL_EVERY_S:
             self.keep()
 
     def keep(self) -> None:
-        stills.add(self._context.database, self._shot_id, self._results)
-        self._results = []
-        self._context.publish("stills", {"shot_id": self._shot_id})
+        """Keep what has come since the last time."""
+        if self._refused:
+            stills.leave_out_more(self._context.database, self._shot_id, self._refused)
+        if self._results:
+            stills.add(self._context.database, self._shot_id, self._results)
+        if self._results or self._refused:
+            self._context.publish("stills", {"shot_id": self._shot_id})
+        self._results, self._refused, self._told = [], [], time.monotonic()
+
+    def _refuse(self, reading: stills.Reading, sentence: str) -> None:
+        self._refused.append(LeftOut(printable(Path(reading.name).as_posix()), sentence, "unreadable"))
+        if reading.still is not None:
+            # Its old picture must not go on standing for it.
+            stills.set_away(self._context.database, reading.still)
+            self.refused_again += 1

@@ -10,7 +10,7 @@ from yarnkite.core.errors import Conflict, NotFound, Refusal
 from yarnkite.core.names import numbering
 from yarnkite.core.places import files_below
 from yarnkite.core.rename import Line, Move, Named, Pattern, check, moves, park, place, plan, unpark, unplace
-from yarnkite.store import jobs, renames, shots, stills
+from yarnkite.store import renames, revisions, shots, stills
 from yarnkite.store.database import Database, Row
 
 log = logging.getLogger(__name__)
@@ -27,15 +27,14 @@ def plan_of(
     folder = shots.folder_of(shot)
     if not folder.is_dir():
         raise Refusal("lost_folder", f"The folder {folder} is not there any more. Put it back, then try again.")
-    _, decisions = shots.latest(database, shot_id)
+    _, decisions = revisions.latest(database, shot_id)
     left_out = set() if aside else set(decisions.check.aside)
-    rows = [row for row in stills.of_shot(database, shot_id) if row["id"] not in left_out]
+    # A file that is away cannot be renamed; it keeps its name until it is back.
+    rows = [row for row in stills.of_shot(database, shot_id) if row["id"] not in left_out and not row["away"]]
     named = [Named(row["name"], row["captured_at"], row["camera"]) for row in rows]
     found = numbering([one.name for one in named], decisions.order.group)
     there = (file.name for file in files_below(folder, folder))
     lines = plan(named, pattern, shot["name"], found, there, elsewhere=elsewhere)
-    if len(left_out) == 0:
-        return lines
     return [line if line.still is None else replace(line, still=rows[line.still]["position"]) for line in lines]
 
 
@@ -111,6 +110,7 @@ def recover(database: Database) -> list[str]:
                 said.append(f"Renaming files in {folder} was broken off; all have their old names again.")
         except Refusal as refusal:
             log.warning("rename batch %s: %s", batch["id"], refusal.sentence)
+            renames.set_stuck(database, batch["id"], True)
             said.append(f"Renaming files in {folder} was broken off and cannot go on: {refusal.sentence}")
     return said
 
@@ -142,8 +142,6 @@ def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[Move]
 
 
 def _check_free(database: Database, shot_id: int, folder: Path) -> None:
-    if jobs.busy(database, shot_id):
-        raise Conflict("shot_busy", "This shot is being worked on. Rename it when its jobs are done.")
     others = renames.sharing(database, shot_id, folder)
     if others:
         raise Conflict("folder_shared", f"The shot “{others[0]}” uses files of this folder too; it would lose them.")

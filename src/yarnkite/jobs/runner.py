@@ -4,14 +4,14 @@ import contextlib
 import logging
 import threading
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
-from yarnkite.core.errors import Refusal
+from yarnkite.core.errors import Refusal, Unavailable
 from yarnkite.core.recipe import Recipe
-from yarnkite.jobs.workers import WorkerDied, Workers
+from yarnkite.jobs.workers import PATIENCE_S, WorkerDied, Workers
 from yarnkite.store import jobs
 from yarnkite.store.database import Database, Row
 from yarnkite.workspace import Workspace
@@ -19,6 +19,7 @@ from yarnkite.workspace import Workspace
 log = logging.getLogger(__name__)
 
 NOTE_EVERY_S = 0.4
+DATABASE_EVERY_S = 0.3
 
 Publish = Callable[[str, dict[str, Any]], None]
 
@@ -71,7 +72,7 @@ Work = Callable[[Context], None]
 
 
 class Runner:
-    """Runs each kind of job: gathering side by side, encodes one after another."""
+    """Runs each kind of job: most side by side, encodes one after another in the order they were asked for."""
 
     def __init__(
         self, database: Database, workspace: Workspace, workers: Workers[Any], publish: Publish, work: dict[str, Work]
@@ -81,7 +82,8 @@ class Runner:
         self._stopping = threading.Event()
         self._cancelled: dict[int, threading.Event] = {}
         self._threads: set[threading.Thread] = set()
-        self._one_encode = threading.Lock()
+        self._encodes: list[int] = []
+        self._changed = threading.Condition()
 
     def start(
         self,
@@ -103,26 +105,34 @@ class Runner:
 
     def cancel(self, job_id: int) -> None:
         """Ask a job to end; one that has ended already stays as it is."""
-        if job_id in self._cancelled:
-            self._cancelled[job_id].set()
+        with self._changed:
+            if (event := self._cancelled.get(job_id)) is not None:
+                event.set()
+            self._changed.notify_all()
 
     def submit(self, function: Callable[..., Any], *arguments: object) -> "Future[Any]":
         """Have something small computed by the workers, beside the jobs."""
         return self._workers.submit(function, *arguments)
 
     def stop(self) -> None:
-        """End all work; unfinished jobs go on at the next start."""
-        self._stopping.set()
+        """End all work; unfinished jobs go on at the next start. What does not answer is not waited for."""
+        with self._changed:
+            self._stopping.set()
+            self._changed.notify_all()
+        deadline = time.monotonic() + PATIENCE_S
         for thread in list(self._threads):
-            thread.join()
+            thread.join(max(0.0, deadline - time.monotonic()))
         self._workers.stop()
 
     def _begin(self, job: Row) -> None:
-        self._cancelled[job["id"]] = threading.Event()
+        with self._changed:
+            self._cancelled[job["id"]] = threading.Event()
+            if job["kind"] == "encode":
+                self._encodes.append(job["id"])
         thread = threading.Thread(target=self._run, args=(job,), name=f"job-{job['id']}", daemon=True)
         self._threads.add(thread)
         thread.start()
-        self._publish("job", {"id": job["id"], "seconds_to_go": None})
+        self._tell(job)
 
     def _run(self, job: Row) -> None:
         context = Context(
@@ -131,41 +141,64 @@ class Runner:
             stopping=self._stopping,
         )
         try:
-            with self._turn(context):
-                jobs.begin(self._database, job["id"])
-                self._work[job["kind"]](context)
+            while not self._has_ended(context):
+                self._wait_for_database()
         except Stopped:
             pass
+        finally:
+            with self._changed:
+                self._cancelled.pop(job["id"], None)
+                if job["id"] in self._encodes:
+                    self._encodes.remove(job["id"])
+                self._changed.notify_all()
+            self._threads.discard(threading.current_thread())
+            self._tell(job)
+
+    def _has_ended(self, context: Context) -> bool:
+        """Carry a job out; tells ``False`` if it must begin again, because the database went away in the middle."""
+        job = context.job
+        state: jobs.State = "failed"
+        try:
+            self._wait_for_turn(context)
+            jobs.begin(self._database, job["id"])
+            self._work[job["kind"]](context)
+            return True
+        except Unavailable:
+            return False
         except Cancelled:
-            jobs.end(self._database, job["id"], "cancelled")
+            state, said = "cancelled", ""
+        except Stopped:
+            raise
         except Refusal as refusal:
-            jobs.end(self._database, job["id"], "failed", refusal.sentence)
+            said = refusal.sentence
         except WorkerDied as death:
-            jobs.end(self._database, job["id"], "failed", f"{death} Start it again; what is finished is kept.")
+            said = f"{death} Start it again; what is finished is kept."
         except Exception:
             log.exception("job %s failed", job["id"])
-            with contextlib.suppress(Exception):
-                jobs.end(
-                    self._database,
-                    job["id"],
-                    "failed",
-                    "Something went wrong that should not; the log tells more. "
-                    "Start it again; what is finished is kept.",
-                )
-        finally:
-            self._cancelled.pop(job["id"], None)
-            self._threads.discard(threading.current_thread())
-            self._publish("job", {"id": job["id"], "seconds_to_go": None})
+            said = "Something went wrong that should not; the log tells more. Start it again; what is finished is kept."
+        while True:
+            try:
+                jobs.end(self._database, job["id"], state, said)
+                return True
+            except Unavailable:
+                self._wait_for_database()
 
-    @contextlib.contextmanager
-    def _turn(self, context: Context) -> Iterator[None]:
-        """Wait until no other encode runs; a gathering job need not wait."""
-        if context.job["kind"] != "encode":
-            yield
-            return
-        while not self._one_encode.acquire(timeout=0.2):
-            context.check()
-        try:
-            yield
-        finally:
-            self._one_encode.release()
+    def _wait_for_turn(self, context: Context) -> None:
+        """Wait until no encode that was asked for earlier is left; other jobs need not wait."""
+        if context.job["kind"] == "encode":
+            with self._changed:
+                self._changed.wait_for(
+                    lambda: (
+                        self._encodes[0] == context.job["id"] or context.cancelled.is_set() or context.stopping.is_set()
+                    )
+                )
+        context.check()
+
+    def _wait_for_database(self) -> None:
+        while not self._database.answers():
+            if self._stopping.wait(DATABASE_EVERY_S):
+                raise Stopped
+
+    def _tell(self, job: Row) -> None:
+        with contextlib.suppress(Unavailable):
+            self._publish("job", {"id": job["id"], "seconds_to_go": None})

@@ -1,11 +1,14 @@
 """Workers: where the computing happens, and how many pieces of it are under way at a time."""
 
+import contextlib
 import ctypes
 import multiprocessing
 import os
 import select
 import signal
 import threading
+import time
+from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
@@ -16,6 +19,8 @@ Result = TypeVar("Result")
 
 TRIES = 3
 POLL_S = 0.25
+# So long is waited for what may be in the middle of something, and no longer.
+PATIENCE_S = 6.0
 _M_MMAP_THRESHOLD = -3
 _LARGE_BLOCK = 2_000_000
 
@@ -43,10 +48,18 @@ class Workers(Generic[Result]):
                 return self._pool.submit(function, *arguments)
 
     def stop(self) -> None:
+        """End the workers: those that do not answer within a few seconds are killed."""
         with self._lock:
-            if self._pool is not None:
-                self._pool.shutdown(wait=True, cancel_futures=True)
-                self._pool = None
+            pool, self._pool = self._pool, None
+        if pool is None:
+            return
+        processes = list(getattr(pool, "_processes", None) or {})
+        pool.shutdown(wait=False, cancel_futures=True)
+        if not _have_ended(processes, PATIENCE_S):
+            for process in processes:
+                with contextlib.suppress(ProcessLookupError):
+                    os.kill(process, signal.SIGKILL)
+            _have_ended(processes, PATIENCE_S)
 
 
 def in_turn(
@@ -56,23 +69,34 @@ def in_turn(
     arguments: Callable[[Task], tuple[object, ...]],
     *,
     while_waiting: Callable[[], None] = lambda: None,
+    spare: bool = False,
 ) -> Iterator[tuple[Task, Future[Result]]]:
     """Run ``function`` on each task and yield tasks with their finished futures, in the order they finish.
 
     Only a few are under way at a time, so that other jobs get their share of the workers. A task whose worker was
-    killed is tried again, three times at most. ``while_waiting`` is called several times a second; what it raises
-    ends the work: nothing new begins, and what is under way is waited for.
+    killed is tried again, three times at most, and alone, so that it cannot take others with it. One that never
+    survives ends the work with ``WorkerDied``; with ``spare`` it is yielded with that as its exception, and the others
+    go on. ``while_waiting`` is called several times a second; what it raises ends the work: nothing new begins, and
+    what is under way is waited for, for a few seconds.
     """
     left = iter(tasks)
     running: dict[Future[Result], tuple[Task, int]] = {}
+    suspects: deque[tuple[Task, int]] = deque()
 
     def begin(task: Task, tries: int) -> None:
         running[workers.submit(function, *arguments(task))] = (task, tries)
 
+    def begin_more() -> None:
+        if suspects:
+            if not running:
+                begin(*suspects.popleft())
+            return
+        while len(running) <= workers.count and (task := next(left, None)) is not None:
+            begin(task, 1)
+
     try:
         while True:
-            while len(running) <= workers.count and (task := next(left, None)) is not None:
-                begin(task, 1)
+            begin_more()
             if not running:
                 return
             finished, _ = wait(running, timeout=POLL_S, return_when=FIRST_COMPLETED)
@@ -82,13 +106,40 @@ def in_turn(
                 if not isinstance(future.exception(), BrokenProcessPool):
                     yield task, future
                 elif tries < TRIES:
-                    begin(task, tries + 1)
+                    suspects.append((task, tries + 1))
                 else:
-                    raise WorkerDied(f"A worker process ended {TRIES} times while it did the same piece of work.")
+                    death = WorkerDied(f"A worker process ended {TRIES} times while it did the same piece of work.")
+                    if not spare:
+                        raise death
+                    yield task, _ended(death)
     finally:
         for future in running:
             future.cancel()
-        wait(running)
+        wait(running, timeout=PATIENCE_S)
+
+
+def _ended(error: Exception) -> "Future[Result]":
+    future: Future[Result] = Future()
+    future.set_exception(error)
+    return future
+
+
+def _have_ended(processes: Iterable[int], seconds: float) -> bool:
+    """Wait for processes to end, at most so long; tells whether all have."""
+    deadline = time.monotonic() + seconds
+    while any(_is_alive(process) for process in processes):
+        if time.monotonic() > deadline:
+            return False
+        time.sleep(0.02)
+    return True
+
+
+def _is_alive(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    return True
 
 
 def _process_pool(count: int) -> ProcessPoolExecutor:

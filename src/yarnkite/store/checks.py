@@ -9,6 +9,7 @@ from math import log2
 from typing import Any
 
 import numpy as np
+from pymysql.cursors import DictCursor
 
 from yarnkite.core.check import findings, from_breaks, from_dirt, from_left_out
 from yarnkite.core.dirt import Spot
@@ -17,7 +18,7 @@ from yarnkite.core.measure import GRID, Shift
 from yarnkite.core.recipe import Order, Still, digest
 from yarnkite.core.used import alike
 from yarnkite.store import order, shots, stills
-from yarnkite.store.database import Database, Row
+from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
 from yarnkite.store.used import of_shot_whole, stamp
 
@@ -32,6 +33,7 @@ DIRT_LOOKS = 48
 Pairs = dict[tuple[str, str], tuple[float, float, float, float]]
 
 
+@retried
 def add_pairs(database: Database, pairs: Sequence[tuple[Still, Still]], shifts: Sequence[Shift]) -> None:
     """Keep how stills lie against those before them."""
     with database.transaction() as cursor:
@@ -47,18 +49,22 @@ def add_pairs(database: Database, pairs: Sequence[tuple[Still, Still]], shifts: 
 
 def pairs(database: Database, fingerprints: Sequence[str]) -> Pairs:
     """Return what is known of neighbours among stills, by their fingerprints."""
-    known: Pairs = {}
     with database.transaction() as cursor:
-        for low in range(0, len(fingerprints), _AT_ONCE):
-            some = fingerprints[low : low + _AT_ONCE]
-            cursor.execute(
-                "SELECT first_fingerprint, next_fingerprint, across, down, turn, trust FROM still_pair"
-                f" WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})",
-                tuple(some),
-            )
-            for row in cursor.fetchall():
-                shift = (row["across"], row["down"], row["turn"], row["trust"])
-                known[row["first_fingerprint"], row["next_fingerprint"]] = shift
+        return _pairs(cursor, fingerprints)
+
+
+def _pairs(cursor: DictCursor, fingerprints: Sequence[str]) -> Pairs:
+    known: Pairs = {}
+    for low in range(0, len(fingerprints), _AT_ONCE):
+        some = fingerprints[low : low + _AT_ONCE]
+        cursor.execute(
+            "SELECT first_fingerprint, next_fingerprint, across, down, turn, trust FROM still_pair"
+            f" WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})",
+            tuple(some),
+        )
+        for row in cursor.fetchall():
+            shift = (row["across"], row["down"], row["turn"], row["trust"])
+            known[row["first_fingerprint"], row["next_fingerprint"]] = shift
     return known
 
 
@@ -69,6 +75,7 @@ def for_dirt(database: Database, shot: Row) -> tuple[str, list[Still]]:
     return digest(*(still.fingerprint for still in chosen)), chosen
 
 
+@retried
 def keep_dirt(database: Database, shot_id: int, looked_at: str, found: Sequence[Spot]) -> None:
     """Keep what was found where ``for_dirt`` said to look."""
     with database.transaction() as cursor:
@@ -81,46 +88,55 @@ def keep_dirt(database: Database, shot_id: int, looked_at: str, found: Sequence[
 def dirt(database: Database, shot_id: int) -> tuple[str, list[Spot]]:
     """Return the spots of dirt of a shot, and the mark of the stills they were seen in."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT looked_at, spots FROM shot_dirt WHERE shot_id = %s", (shot_id,))
-        row = cursor.fetchone()
-    return (row["looked_at"], [Spot(**one) for one in json.loads(row["spots"])]) if row else ("", [])
+        return _dirt(cursor, shot_id)
 
 
 def of_shot(database: Database, shot_id: int, decided: Order) -> tuple[Track, list[Finding], bool]:
     """Return a shot's measures, its findings, and whether all pairs of neighbours are measured."""
-    mark = stamp(database, shot_id)
-    looked_at, spots = dirt(database, shot_id)
-    track, whole = database.remember(("track", mark), lambda: _track(database, shot_id))
-    if not whole:
-        # Pairs are still being measured; what is known of them now is not the last word.
-        track, whole = _track(database, shot_id)
-
-    def found() -> list[Finding]:
-        if not track.ids:
-            return []
-        _, every = order.analysis_of(database, shot_id, decided)
-        # Stills may have come since these were measured, while the shot is being gathered.
-        breaks = [one for one in every if one.position < len(track.ids)]
-        spoiled = from_left_out(track, [(one["name"], one["reason"]) for one in unreadable])
-        return worst_first([*findings(track), *from_breaks(track, breaks), *from_dirt(track, spots), *spoiled])
-
-    unreadable = [one for one in stills.left_out(database, shot_id) if one["kind"] == "unreadable"]
-    key = ("findings", mark, whole, looked_at, decided, tuple(one["name"] for one in unreadable))
-    looked = looked_at == for_dirt(database, shots.one(database, shot_id))[0]
-    return track, database.remember(key, found), whole and looked
-
-
-def _track(database: Database, shot_id: int) -> tuple[Track, bool]:
+    shot = shots.one(database, shot_id)
     with database.transaction() as cursor:
-        found = rows(cursor, shot_id, _COLUMNS)
-        cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
-        blocks = [np.frombuffer(row["blocks"] or b"", "<f2") for row in cursor.fetchall()]
+        mark = stamp(cursor, shot_id)
+        looked_at, spots = _dirt(cursor, shot_id)
+        unreadable = [one for one in stills.left_out_of(cursor, shot_id) if one["kind"] == "unreadable"]
+        track, whole = database.cached(("track", mark), lambda: _track(cursor, shot_id), _weight)
+        if not whole:
+            # Pairs are still being measured; what is known of them now is not the last word.
+            track, whole = _track(cursor, shot_id)
+
+        def found() -> list[Finding]:
+            if not track.ids:
+                return []
+            _, breaks = order.analysed(cursor, shot_id, decided)
+            spoiled = from_left_out(track, [(one["name"], one["reason"]) for one in unreadable])
+            return worst_first([*findings(track), *from_breaks(track, breaks), *from_dirt(track, spots), *spoiled])
+
+        key = ("findings", mark, whole, looked_at, decided, tuple(one["name"] for one in unreadable))
+        result = database.cached(key, found, lambda made: 2_000 * (1 + len(made)))
+    looked = looked_at == for_dirt(database, shot)[0]
+    return track, result, whole and looked
+
+
+def _weight(measured: tuple[Track, bool]) -> int:
+    track = measured[0]
+    return int(track.blocks.nbytes) + 1_000 * len(track.ids)
+
+
+def _dirt(cursor: DictCursor, shot_id: int) -> tuple[str, list[Spot]]:
+    cursor.execute("SELECT looked_at, spots FROM shot_dirt WHERE shot_id = %s", (shot_id,))
+    row = cursor.fetchone()
+    return (row["looked_at"], [Spot(**one) for one in json.loads(row["spots"])]) if row else ("", [])
+
+
+def _track(cursor: DictCursor, shot_id: int) -> tuple[Track, bool]:
+    found = rows(cursor, shot_id, _COLUMNS)
+    cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+    blocks = [np.frombuffer(row["blocks"] or b"", "<f2") for row in cursor.fetchall()]
     if any(row["measures"] is None for row in found):
         # Gathered before stills were measured: gathering again is what it takes.
         found, blocks = [], []
     measures = [_numbers(row["measures"]) for row in found]
     prints = [row["fingerprint"] for row in found]
-    known = pairs(database, prints)
+    known = _pairs(cursor, prints)
     shifts = [known.get(pair, (0.0, 0.0, 0.0, 0.0)) for pair in itertools.pairwise(prints)]
     moves = np.array([(0.0, 0.0, 0.0, 0.0), *shifts][: len(found)]).reshape(len(found), 4)
     track = Track(

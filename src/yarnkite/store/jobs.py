@@ -4,12 +4,19 @@ import json
 from collections.abc import Sequence
 from typing import Any, Literal
 
-from yarnkite.core.errors import NotFound
-from yarnkite.core.recipe import Recipe
-from yarnkite.store.database import Database, Row
+from pymysql.cursors import DictCursor
 
-Kind = Literal["gather", "encode", "footage", "find", "export", "check"]
+from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.core.recipe import Recipe
+from yarnkite.store import shots
+from yarnkite.store.database import Database, Row, retried
+
+Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together"]
 State = Literal["waiting", "running", "finished", "failed", "cancelled"]
+
+# What looks at reduced copies only stands in nobody's way; what changes a shot's stills is alone with it.
+_HARMLESS = ("check", "together")
+_ALONE = ("gather", "footage", "find")
 
 _COLUMNS = (
     "job.id, job.kind, job.shot_id, shot.name AS shot_name, shot.project_id, job.state, job.done, job.total,"
@@ -18,6 +25,7 @@ _COLUMNS = (
 _FROM = "FROM job JOIN shot ON shot.id = job.shot_id LEFT JOIN clip ON clip.job_id = job.id"
 
 
+@retried
 def add(
     database: Database,
     kind: Kind,
@@ -26,8 +34,16 @@ def add(
     recipe: Recipe | None = None,
     wanted: dict[str, Any] | None = None,
 ) -> int:
-    """Note a job to be done and what is wanted of it; returns its id."""
+    """Note a job to be done and what is wanted of it; returns its id.
+
+    Raises ``Conflict`` (``shot_busy``) where the shot's files are being worked on, for what needs them to itself.
+    """
     with database.transaction() as cursor:
+        shots.held(cursor, shot_id)
+        if kind in _ALONE:
+            check_idle(cursor, shot_id)
+        elif kind not in _HARMLESS:
+            _check_not_renaming(cursor, shot_id)
         cursor.execute(
             "INSERT INTO job (kind, shot_id, total, recipe, wanted) VALUES (%s, %s, %s, %s, %s)",
             (kind, shot_id, total, recipe.model_dump_json() if recipe else None, json.dumps(wanted)),
@@ -64,25 +80,49 @@ def wanted_of(database: Database, job_id: int) -> dict[str, Any]:
 
 
 def busy(database: Database, shot_id: int) -> bool:
-    """Tell whether a job of a shot waits or runs; a check looks at reduced copies only and stands in nobody's way."""
-    return bool(set(_under_way(database, shot_id)) - {"check"})
+    """Tell whether a job waits or runs that needs the files of a shot."""
+    with database.transaction() as cursor:
+        return _is_busy(cursor, shot_id)
+
+
+def check_idle(cursor: DictCursor, shot_id: int) -> None:
+    """Raise ``Conflict`` (``shot_busy``) while a shot's files are worked on; hold the shot first (``shots.held``)."""
+    if _is_busy(cursor, shot_id):
+        raise Conflict("shot_busy", "This shot is being worked on. Wait until its jobs are done, or cancel them.")
+    _check_not_renaming(cursor, shot_id)
 
 
 def checking(database: Database, shot_id: int) -> bool:
     """Tell whether a check of a shot waits or runs, or a job that ends with one."""
-    return bool(_under_way(database, shot_id))
-
-
-def _under_way(database: Database, shot_id: int) -> list[Kind]:
     with database.transaction() as cursor:
-        cursor.execute("SELECT kind FROM job WHERE shot_id = %s AND state IN ('waiting', 'running')", (shot_id,))
-        return [row["kind"] for row in cursor.fetchall()]
+        return bool(set(_under_way(cursor, shot_id)) - {"together"})
+
+
+def _is_busy(cursor: DictCursor, shot_id: int) -> bool:
+    return bool(set(_under_way(cursor, shot_id)) - set(_HARMLESS))
+
+
+def _under_way(cursor: DictCursor, shot_id: int) -> list[Kind]:
+    cursor.execute("SELECT kind FROM job WHERE shot_id = %s AND state IN ('waiting', 'running')", (shot_id,))
+    return [row["kind"] for row in cursor.fetchall()]
+
+
+def _check_not_renaming(cursor: DictCursor, shot_id: int) -> None:
+    cursor.execute(
+        "SELECT 1 FROM rename_batch WHERE shot_id = %s AND state IN ('parking', 'placing', 'unplacing') AND NOT stuck",
+        (shot_id,),
+    )
+    if cursor.fetchone() is not None:
+        raise Conflict("shot_busy", "The files of this shot are being renamed. Try again in a moment.")
 
 
 def recent(database: Database, limit: int = 30) -> list[Row]:
     """Return the newest jobs, newest first."""
     with database.transaction() as cursor:
-        cursor.execute(f"SELECT {_COLUMNS} {_FROM} ORDER BY job.id DESC LIMIT %s", (limit,))
+        cursor.execute(
+            f"SELECT {_COLUMNS} {_FROM} WHERE shot.deleted_at IS NULL AND {shots.IN_USE} ORDER BY job.id DESC LIMIT %s",
+            (limit,),
+        )
         return list(cursor.fetchall())
 
 
@@ -93,6 +133,7 @@ def unfinished(database: Database) -> list[Row]:
         return list(cursor.fetchall())
 
 
+@retried
 def begin(database: Database, job_id: int) -> None:
     with database.transaction() as cursor:
         cursor.execute(
@@ -102,11 +143,13 @@ def begin(database: Database, job_id: int) -> None:
         )
 
 
+@retried
 def progress(database: Database, job_id: int, done: int, total: int) -> None:
     with database.transaction() as cursor:
         cursor.execute("UPDATE job SET done = %s, total = %s WHERE id = %s", (done, total, job_id))
 
 
+@retried
 def end(database: Database, job_id: int, state: State, message: str = "") -> None:
     with database.transaction() as cursor:
         cursor.execute(
@@ -115,6 +158,7 @@ def end(database: Database, job_id: int, state: State, message: str = "") -> Non
         )
 
 
+@retried
 def add_clip(
     database: Database,
     job: Row,

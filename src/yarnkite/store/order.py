@@ -15,7 +15,12 @@ _COLUMNS = ("id", "number", "position", "name", "captured_at", "utc_offset_min",
 def analysis_of(database: Database, shot_id: int, decided: Order) -> tuple[Analysis, list[Break]]:
     """Return the candidate orders of a shot, and what breaks the order it is in."""
     with database.transaction() as cursor:
-        found = _rows(cursor, shot_id)
+        return analysed(cursor, shot_id, decided)
+
+
+def analysed(cursor: DictCursor, shot_id: int, decided: Order) -> tuple[Analysis, list[Break]]:
+    """Return what ``analysis_of`` does, within a transaction."""
+    found = _rows(cursor, shot_id)
     taken = [_taken(row) for row in found]
     analysis = analyse(taken, decided.group)
     in_order = sorted(range(len(found)), key=lambda index: int(found[index]["position"]))
@@ -33,7 +38,9 @@ def arrange(cursor: DictCursor, shot_id: int, decided: Order) -> None:
         order = tuple(places[still] for still in by_hand([found[index]["id"] for index in order], decided.hand))
     if all(found[index]["position"] == position for position, index in enumerate(order)):
         return
-    cursor.execute("CREATE TEMPORARY TABLE placed (number INT UNSIGNED PRIMARY KEY, position INT UNSIGNED NOT NULL)")
+    cursor.execute(
+        "CREATE OR REPLACE TEMPORARY TABLE placed (number INT UNSIGNED PRIMARY KEY, position INT UNSIGNED NOT NULL)"
+    )
     cursor.executemany(
         "INSERT INTO placed (number, position) VALUES (%s, %s)",
         [(found[index]["number"], position) for position, index in enumerate(order)],

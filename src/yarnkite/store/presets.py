@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from yarnkite.core.errors import NotFound, Refusal
 from yarnkite.core.preset import MOST_PRESETS, Preset
-from yarnkite.store.database import Database, Row
+from yarnkite.store.database import Database, Row, retried
 
 
 def every(database: Database) -> list[tuple[int, Preset]]:
@@ -24,6 +24,7 @@ def one(database: Database, preset_id: int) -> Preset:
     return _read(row)[1]
 
 
+@retried
 def keep(database: Database, presets: Sequence[Preset]) -> None:
     """Keep presets; one of the same name is replaced. Raises ``Refusal`` (``too_many_presets``) above 500."""
     with database.transaction() as cursor:
@@ -36,6 +37,7 @@ def keep(database: Database, presets: Sequence[Preset]) -> None:
             raise Refusal("too_many_presets", f"Up to {MOST_PRESETS} presets are kept. Delete some first.")
 
 
+@retried
 def delete(database: Database, preset_id: int) -> None:
     """Forget a preset."""
     with database.transaction() as cursor:

@@ -3,9 +3,10 @@
 import pymysql
 
 from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.store.database import Database, Row
+from yarnkite.store.database import Database, Row, retried
 
 
+@retried
 def add(database: Database, name: str) -> int:
     """Make a project and return its id; raises ``Conflict`` if the name is taken."""
     try:
@@ -16,6 +17,7 @@ def add(database: Database, name: str) -> int:
         raise Conflict("name_taken", f"There is a project called “{name}” already. Choose another name.") from None
 
 
+@retried
 def rename(database: Database, project_id: int, name: str) -> None:
     """Give a project another name; raises ``NotFound`` or ``Conflict``."""
     one(database, project_id)
@@ -32,9 +34,9 @@ def every(database: Database) -> list[Row]:
         cursor.execute(
             "SELECT project.id, project.name, project.created_at, COUNT(DISTINCT shot.id) AS shots,"
             " COUNT(still.position) AS stills, MIN(shot.id) AS first_shot"
-            " FROM project LEFT JOIN shot ON shot.project_id = project.id"
+            " FROM project LEFT JOIN shot ON shot.project_id = project.id AND shot.deleted_at IS NULL"
             " LEFT JOIN still ON still.shot_id = shot.id"
-            " GROUP BY project.id ORDER BY project.id DESC"
+            " WHERE project.deleted_at IS NULL GROUP BY project.id ORDER BY project.id DESC"
         )
         return list(cursor.fetchall())
 
@@ -42,7 +44,7 @@ def every(database: Database) -> list[Row]:
 def one(database: Database, project_id: int) -> Row:
     """Return a project; raises ``NotFound``."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT id, name, created_at FROM project WHERE id = %s", (project_id,))
+        cursor.execute("SELECT id, name, created_at FROM project WHERE id = %s AND deleted_at IS NULL", (project_id,))
         row = cursor.fetchone()
     if row is None:
         raise NotFound("no_such_project", "This project does not exist. Go back to the list of projects.")
@@ -52,5 +54,5 @@ def one(database: Database, project_id: int) -> Row:
 def named(database: Database, name: str) -> Row | None:
     """Return the project of a name, or ``None``."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT id, name, created_at FROM project WHERE name = %s", (name,))
+        cursor.execute("SELECT id, name, created_at FROM project WHERE name = %s AND deleted_at IS NULL", (name,))
         return cursor.fetchone()

@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import TypeAdapter
 
 from yarnkite.core.rename import Move, Pattern
-from yarnkite.store.database import Database, Row
+from yarnkite.store import jobs, shots
+from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_bytes, folder_of
 
 _PATTERN: TypeAdapter[Pattern] = TypeAdapter(Pattern)
@@ -15,13 +16,20 @@ _PATTERN: TypeAdapter[Pattern] = TypeAdapter(Pattern)
 State = Literal["parking", "placing", "unplacing", "done", "taken back"]
 
 
+@retried
 def begin(database: Database, shot_id: int, folder: Path) -> int:
-    """Note that a batch begins; returns its id, by which its parking names are made."""
+    """Note that a batch begins; returns its id, by which its parking names are made.
+
+    Raises ``Conflict`` (``shot_busy``) while the shot is worked on.
+    """
     with database.transaction() as cursor:
+        shots.held(cursor, shot_id)
+        jobs.check_idle(cursor, shot_id)
         cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, folder_bytes(folder)))
         return int(cursor.lastrowid)
 
 
+@retried
 def journal(database: Database, batch_id: int, folder: Path, todo: Sequence[Move]) -> None:
     """Note every move, and what each file is like now."""
     rows = []
@@ -36,17 +44,26 @@ def journal(database: Database, batch_id: int, folder: Path, todo: Sequence[Move
         )
 
 
+@retried
 def set_state(database: Database, batch_id: int, state: State) -> None:
     with database.transaction() as cursor:
         cursor.execute("UPDATE rename_batch SET state = %s WHERE id = %s", (state, batch_id))
 
 
+@retried
+def set_stuck(database: Database, batch_id: int, stuck: bool) -> None:
+    """Note whether a batch could neither be completed nor taken back."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE rename_batch SET stuck = %s WHERE id = %s", (stuck, batch_id))
+
+
+@retried
 def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[Move]) -> None:
     """End a batch and give the stills of every shot of the folder their new names, both or neither."""
     with database.transaction() as cursor:
         cursor.execute("UPDATE rename_batch SET state = 'done' WHERE id = %s", (batch_id,))
         cursor.execute(
-            "CREATE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
+            "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
             " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, KEY (old_name(700)))"
         )
         cursor.executemany("INSERT INTO moved VALUES (%s, %s)", [(move.old, move.new) for move in todo])
@@ -101,6 +118,7 @@ def patterns(database: Database) -> dict[str, Pattern]:
         return {row["name"]: _PATTERN.validate_json(row["parts"]) for row in cursor.fetchall()}
 
 
+@retried
 def keep_pattern(database: Database, name: str, pattern: Pattern) -> None:
     """Keep a pattern under a name, in place of an earlier one of that name."""
     with database.transaction() as cursor:
@@ -109,6 +127,7 @@ def keep_pattern(database: Database, name: str, pattern: Pattern) -> None:
         )
 
 
+@retried
 def forget_pattern(database: Database, name: str) -> None:
     with database.transaction() as cursor:
         cursor.execute("DELETE FROM named_pattern WHERE name = %s", (name,))

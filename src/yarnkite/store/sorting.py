@@ -1,5 +1,6 @@
 """Sorting out: stills that become shots of their own, shots that become one, stills that are taken out."""
 
+import json
 import os.path
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
@@ -9,14 +10,16 @@ from pathlib import Path
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.recipe import Check, Decisions
+from yarnkite.core.recipe import Decisions
+from yarnkite.core.regroup import joined, order_of_both, part_of
 from yarnkite.core.sorting import Seen
-from yarnkite.store import order, shots
-from yarnkite.store.database import Database, Row
+from yarnkite.store import jobs, order, revisions, shots, versions
+from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
 
 _LATER = 1_000_000
 _SEEN = ("id", "name", "captured_at", "utc_offset_min", "width", "height", "camera", "software", "fingerprint")
+_AT_ONCE = 1000
 
 
 @dataclass(frozen=True)
@@ -27,87 +30,106 @@ class Part:
     title: str
 
 
-def seen(database: Database, shot_id: int, aside: Collection[int]) -> list[Seen]:
-    """Return a shot's stills in order as sorting sees them, without those set aside."""
+def seen(database: Database, shot_id: int, out: Collection[int]) -> list[Seen]:
+    """Return a shot's stills in order as sorting sees them, without those that are not in the clip."""
     with database.transaction() as cursor:
-        return [_seen(row) for row in rows(cursor, shot_id, _SEEN) if row["id"] not in aside]
+        return [_seen(row) for row in rows(cursor, shot_id, _SEEN) if row["id"] not in out]
 
 
-def split(database: Database, shot: Row, parts: Sequence[Part]) -> list[int]:
-    """Make a shot of each part, with the decisions of the shot it comes from; returns their ids.
+@retried
+def split(database: Database, shot_id: int, parts: Sequence[Part]) -> list[int]:
+    """Make a shot of each part, with all decisions about its stills; returns their ids.
 
-    Raises ``NotFound`` for a still the shot does not have, ``Conflict`` if nothing would be left.
+    Raises ``NotFound`` for a still the shot does not have, ``Conflict`` if nothing would be left or it is busy.
     """
-    _, decisions = shots.latest(database, shot["id"])
     with database.transaction() as cursor:
-        cursor.execute("SELECT id FROM still WHERE shot_id = %s FOR UPDATE", (shot["id"],))
-        left = {row["id"] for row in cursor.fetchall()}
-        made = []
-        for part in parts:
-            if not part.stills or not left.issuperset(part.stills):
-                raise NotFound("no_such_still", "The shot does not have these stills any more. Look at it again.")
-            left.difference_update(part.stills)
-            made.append(_part(cursor, shot, part, decisions))
-        if not left:
-            raise Conflict("nothing_left", "All stills would leave this shot. Leave at least one.")
-        order.arrange(cursor, shot["id"], decisions.order)
-        return made
+        return _split(cursor, _idle(cursor, shot_id), parts)
 
 
-def join(database: Database, shot: Row, other: Row, folder: Path) -> None:
-    """Put the stills of another shot into a shot; ``folder`` is one both their folders lie in, or are."""
-    _, decisions = shots.latest(database, shot["id"])
-    _, others = shots.latest(database, other["id"])
+@retried
+def sort_out(
+    database: Database, shot_id: int, seen: int, *, aside: Sequence[int], keep: Sequence[str], parts: Sequence[Part]
+) -> list[int]:
+    """Do all that was chosen for a shot's proposals, or nothing; returns the ids of the shots that were made."""
     with database.transaction() as cursor:
+        shot = _idle(cursor, shot_id)
+        decided = revisions.newest(cursor, shot_id, seen)["decided"]
+        if aside:
+            check = decided.check.changed(aside={*decided.check.aside, *aside})
+            revisions.revise_within(cursor, shot_id, seen, decided.model_copy(update={"check": check}))
+        if keep:
+            kept = json.dumps([*shots.kept(shot), *keep])
+            cursor.execute("UPDATE shot SET kept = %s WHERE id = %s", (kept, shot_id))
+        return _split(cursor, shot, parts) if parts else []
+
+
+@retried
+def join(database: Database, shot_id: int, other_id: int, folder: Path) -> None:
+    """Put the stills of another shot into a shot, with all that was decided about them, its versions and its clips.
+
+    ``folder`` is one both their folders lie in, or are. Raises ``Conflict`` while one of them is worked on.
+    """
+    with database.transaction() as cursor:
+        # Always in the same order, so that two who join at once do not wait for each other.
+        both = {one: _idle(cursor, one) for one in sorted((shot_id, other_id))}
+        shot, other = both[shot_id], both[other_id]
+        ids, others = _ids(cursor, shot_id), _ids(cursor, other_id)
+        before = versions.all_decided(cursor, shot_id)[-1][1]
+        of_other = versions.all_decided(cursor, other_id)
         for one in (shot, other):
-            inside = os.path.relpath(shots.folder_of(one), folder)
-            if inside != ".":
-                for table in ("still", "taken_out", "left_out"):
-                    cursor.execute(
-                        f"UPDATE {table} SET name = CONCAT(%s, '/', name) WHERE shot_id = %s", (inside, one["id"])
-                    )
-        cursor.execute("SELECT COALESCE(MAX(number), 0) AS last FROM still WHERE shot_id = %s", (shot["id"],))
-        last = (cursor.fetchone() or {"last": 0})["last"]
-        cursor.execute(
-            "UPDATE still SET shot_id = %s, number = number + %s, position = position + %s WHERE shot_id = %s",
-            (shot["id"], last + 1, _LATER, other["id"]),
-        )
-        cursor.execute("UPDATE taken_out SET shot_id = %s WHERE shot_id = %s", (shot["id"], other["id"]))
-        cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (shots.folder_bytes(folder), shot["id"]))
-        cursor.execute("DELETE FROM shot WHERE id = %s", (other["id"],))
-        order.arrange(cursor, shot["id"], decisions.order)
-    aside = Check(aside=(*decisions.check.aside, *others.check.aside))
-    if aside != decisions.check:
-        number, decisions = shots.latest(database, shot["id"])
-        shots.revise(database, shot["id"], number, decisions.model_copy(update={"check": aside}))
+            _set_below(cursor, one, folder)
+        _hand_over(cursor, shot_id, other_id)
+        cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (shots.folder_bytes(folder), shot_id))
+        kept = json.dumps(list(dict.fromkeys([*shots.kept(shot), *shots.kept(other)])))
+        cursor.execute("UPDATE shot SET kept = %s WHERE id = %s", (kept, shot_id))
+        cursor.execute("DELETE FROM shot WHERE id = %s", (other_id,))
+        hand = order_of_both(before, ids, of_other[-1][1], others)
+        decided = before.order if hand is None else before.order.model_copy(update={"by": "hand", "hand": hand})
+        order.arrange(cursor, shot_id, decided)
+        ordered = _ids(cursor, shot_id)
+        now = joined(before, ids, of_other[-1][1], others, ordered)
+        beside = [
+            (f"{other['name'][:30]}: {name}" if name else f"as in {other['name']}", _over(now, version))
+            for name, version in of_other
+            if _own(version) != _own(before)
+        ]
+        versions.add_beside(cursor, shot_id, beside, now)
 
 
+@retried
 def take_out(database: Database, shot_id: int, stills: Collection[int]) -> int:
     """Take stills out of a shot, so that gathering again does not bring them back; files stay. Returns how many."""
-    _, decisions = shots.latest(database, shot_id)
+    wanted = sorted(set(stills))
     with database.transaction() as cursor:
-        chosen = ", ".join(["%s"] * len(stills))
-        cursor.execute(
-            f"INSERT INTO taken_out (shot_id, name) SELECT shot_id, name FROM still"
-            f" WHERE shot_id = %s AND id IN ({chosen})",
-            (shot_id, *stills),
-        )
-        gone = cursor.execute(f"DELETE FROM still WHERE shot_id = %s AND id IN ({chosen})", (shot_id, *stills))
-        order.arrange(cursor, shot_id, decisions.order)
+        _idle(cursor, shot_id)
+        decided = revisions.newest(cursor, shot_id)["decided"]
+        gone = 0
+        for low in range(0, len(wanted), _AT_ONCE):
+            some = wanted[low : low + _AT_ONCE]
+            chosen = ", ".join(["%s"] * len(some))
+            cursor.execute(
+                f"INSERT INTO taken_out (shot_id, name, still_id) SELECT shot_id, name, id FROM still"
+                f" WHERE shot_id = %s AND id IN ({chosen})",
+                (shot_id, *some),
+            )
+            gone += cursor.execute(f"DELETE FROM still WHERE shot_id = %s AND id IN ({chosen})", (shot_id, *some))
+        order.arrange(cursor, shot_id, decided.order)
         return gone
 
 
 def taken_out(database: Database, shot_id: int) -> list[str]:
-    """Return the names of the files that were taken out of a shot."""
+    """Return the names of the files that were taken out of a shot and are not wanted back."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT name FROM taken_out WHERE shot_id = %s ORDER BY name", (shot_id,))
+        cursor.execute("SELECT name FROM taken_out WHERE shot_id = %s AND NOT wanted_back ORDER BY name", (shot_id,))
         return [row["name"] for row in cursor.fetchall()]
 
 
+@retried
 def bring_back(database: Database, shot_id: int) -> None:
-    """Let gathering again bring back what was taken out."""
+    """Let gathering again bring back what was taken out, each still as the one it was."""
     with database.transaction() as cursor:
-        cursor.execute("DELETE FROM taken_out WHERE shot_id = %s", (shot_id,))
+        _idle(cursor, shot_id)
+        cursor.execute("UPDATE taken_out SET wanted_back = TRUE WHERE shot_id = %s", (shot_id,))
 
 
 def of_siblings(database: Database, shot: Row) -> set[str]:
@@ -115,22 +137,45 @@ def of_siblings(database: Database, shot: Row) -> set[str]:
     with database.transaction() as cursor:
         cursor.execute(
             "SELECT still.name FROM still JOIN shot ON shot.id = still.shot_id"
-            " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s",
+            " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
             (shot["project_id"], shot["folder"], shot["id"]),
         )
         return {row["name"] for row in cursor.fetchall()}
 
 
-def _part(cursor: DictCursor, shot: Row, part: Part, decisions: Decisions) -> int:
-    own = set(part.stills)
-    decided = decisions.model_copy(
-        update={
-            "check": Check(aside=tuple(still for still in decisions.check.aside if still in own)),
-            "order": decisions.order.model_copy(
-                update={"hand": tuple(still for still in decisions.order.hand if still in own)}
-            ),
-        }
-    )
+def _idle(cursor: DictCursor, shot_id: int) -> Row:
+    shot = shots.held(cursor, shot_id)
+    jobs.check_idle(cursor, shot_id)
+    return shot
+
+
+def _ids(cursor: DictCursor, shot_id: int) -> list[int]:
+    return [int(row["id"]) for row in rows(cursor, shot_id, ("id",))]
+
+
+def _split(cursor: DictCursor, shot: Row, parts: Sequence[Part]) -> list[int]:
+    newest = revisions.newest(cursor, shot["id"])
+    decided = versions.all_decided(cursor, shot["id"])
+    ids = _ids(cursor, shot["id"])
+    left = set(ids)
+    made = []
+    for part in parts:
+        if not part.stills or not left.issuperset(part.stills):
+            raise NotFound("no_such_still", "The shot does not have these stills any more. Look at it again.")
+        left.difference_update(part.stills)
+        own = [(name, part_of(decisions, ids, part.stills)) for name, decisions in decided]
+        made.append(_own_shot(cursor, shot, part, own))
+    if not left:
+        raise Conflict("nothing_left", "All stills would leave this shot. Leave at least one.")
+    order.arrange(cursor, shot["id"], newest["decided"].order)
+    rest = part_of(newest["decided"], ids, left)
+    if (rest.check.begin, rest.check.end) != (newest["decided"].check.begin, newest["decided"].check.end):
+        # The stretch began or ended with a still that is in another shot now; there is no way back to that.
+        revisions.append(*(cursor, shot["id"], newest, rest), back=None, forth=None, version=newest["version_id"])
+    return made
+
+
+def _own_shot(cursor: DictCursor, shot: Row, part: Part, decided: Sequence[tuple[str | None, Decisions]]) -> int:
     made = shots.insert(
         cursor,
         shot["project_id"],
@@ -138,19 +183,57 @@ def _part(cursor: DictCursor, shot: Row, part: Part, decisions: Decisions) -> in
         shots.folder_of(shot),
         copied=shot["copied"],
         source=shots.source_of(shot),
-        decisions=decided,
+        decided=decided,
     )
     cursor.execute(
         "UPDATE shot JOIN shot AS origin ON origin.id = %s SET shot.gathered = TRUE, shot.weight = origin.weight,"
         " shot.raws = origin.raws WHERE shot.id = %s",
         (shot["id"], made),
     )
-    cursor.execute(
-        f"UPDATE still SET shot_id = %s WHERE shot_id = %s AND id IN ({', '.join(['%s'] * len(part.stills))})",
-        (made, shot["id"], *part.stills),
-    )
-    order.arrange(cursor, made, decided.order)
+    for low in range(0, len(part.stills), _AT_ONCE):
+        some = part.stills[low : low + _AT_ONCE]
+        cursor.execute(
+            f"UPDATE still SET shot_id = %s WHERE shot_id = %s AND id IN ({', '.join(['%s'] * len(some))})",
+            (made, shot["id"], *some),
+        )
+    order.arrange(cursor, made, decided[-1][1].order)
     return made
+
+
+def _set_below(cursor: DictCursor, shot: Row, folder: Path) -> None:
+    """Let the names of a shot's files begin at a folder around its own."""
+    inside = os.path.relpath(shots.folder_of(shot), folder)
+    if inside == ".":
+        return
+    for table in ("still", "taken_out", "left_out"):
+        cursor.execute(f"UPDATE {table} SET name = CONCAT(%s, '/', name) WHERE shot_id = %s", (inside, shot["id"]))
+
+
+def _hand_over(cursor: DictCursor, shot_id: int, other_id: int) -> None:
+    """Give a shot all that hangs on another: its stills, clips, jobs, and what was left or taken out of it."""
+    cursor.execute("SELECT COALESCE(MAX(number), 0) AS last FROM still WHERE shot_id = %s", (shot_id,))
+    last = (cursor.fetchone() or {"last": 0})["last"]
+    cursor.execute(
+        "UPDATE still SET shot_id = %s, number = number + %s, position = position + %s WHERE shot_id = %s",
+        (shot_id, last + 1, _LATER, other_id),
+    )
+    cursor.execute("SELECT COALESCE(MAX(number), 0) AS last FROM left_out WHERE shot_id = %s", (shot_id,))
+    listed = (cursor.fetchone() or {"last": 0})["last"]
+    cursor.execute(
+        "UPDATE left_out SET shot_id = %s, number = number + %s WHERE shot_id = %s", (shot_id, listed + 1, other_id)
+    )
+    for table in ("taken_out", "job", "clip", "upload", "rename_batch"):
+        cursor.execute(f"UPDATE {table} SET shot_id = %s WHERE shot_id = %s", (shot_id, other_id))
+
+
+def _own(decisions: Decisions) -> tuple[object, ...]:
+    """Return what a version decides for itself."""
+    return decisions.fit, decisions.pace.model_copy(update={"longer": ()}), decisions.encode
+
+
+def _over(shared: Decisions, version: Decisions) -> Decisions:
+    pace = version.pace.model_copy(update={"longer": shared.pace.longer})
+    return shared.model_copy(update={"fit": version.fit, "pace": pace, "encode": version.encode})
 
 
 def _seen(row: Row) -> Seen:

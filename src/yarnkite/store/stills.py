@@ -1,59 +1,147 @@
 """The stills of a shot, and the files that were left out of it."""
 
 import json
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import fields
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from pathlib import Path
 
+from pymysql.cursors import DictCursor
+
 from yarnkite.core.gather import Gathered
 from yarnkite.core.measure import Measures
+from yarnkite.core.names import parts
+from yarnkite.core.order import natural_order
+from yarnkite.core.places import FoundFile, clock_of
 from yarnkite.core.sorting import LeftOut
-from yarnkite.store.database import Database, Row
+from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_bytes
+from yarnkite.store.used import stamp
 
 _COLUMNS = (
-    *("id", "position", "name", "kind", "bytes", "modified_at", "width", "height", "captured_at", "utc_offset_min"),
+    *(
+        "id",
+        "position",
+        "name",
+        "kind",
+        "bytes",
+        "modified_at",
+        "modified_ns",
+        "away",
+        "width",
+        "height",
+        "captured_at",
+        "utc_offset_min",
+    ),
     *("camera", "lens", "software", "exposure_s", "aperture", "sensitivity", "focal_length_mm", "fingerprint"),
     "luminance",
 )
 
 _ASIDE = 1_000_000_000
+_SAME_TIME = timedelta(milliseconds=2)
 
 
-def known(database: Database, shot_id: int, ordered: Sequence[str]) -> set[str]:
-    """Return the names of the stills that are gathered already.
+@dataclass(frozen=True)
+class Reading:
+    """A file that is to be read: its number in the folder (from 0), its name, and the still it is, if it is one."""
 
-    ``ordered`` is the folder as it is now: stills get the numbers they have there, and those that are no longer in
-    the folder are dropped from the shot.
+    number: int
+    name: str
+    still: int | None
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """A folder held against what a shot knows of it: what to read, how much of that changed, how many are away."""
+
+    readings: tuple[Reading, ...]
+    changed: int
+    away: int
+
+
+@retried
+def compare(database: Database, shot_id: int, files: Sequence[FoundFile], present: Collection[str]) -> Comparison:
+    """Hold the stills of a shot against the files of its folder by name, bytes and time of change.
+
+    A still keeps its id as long as its exposure is there: also when its file changed, or when another file of the same
+    exposure stands for it now. Stills whose files are not among ``present`` are marked as away, with all that was
+    decided about them.
     """
     with database.transaction() as cursor:
-        # Stills that were gathered before there were measures are gathered again.
-        cursor.execute("DELETE FROM still WHERE shot_id = %s AND blocks IS NULL", (shot_id,))
-        cursor.execute("SELECT number, name FROM still WHERE shot_id = %s", (shot_id,))
-        before = {row["name"]: int(row["number"]) for row in cursor.fetchall()}
-        now = {name: number for number, name in enumerate(ordered) if name in before}
-        if now != before:
-            cursor.execute("UPDATE still SET number = number + %s WHERE shot_id = %s", (_ASIDE, shot_id))
-            cursor.executemany(
-                "UPDATE still SET number = %s, position = %s WHERE shot_id = %s AND number = %s",
-                [(number, number, shot_id, before[name] + _ASIDE) for name, number in now.items()],
-            )
-            cursor.execute("DELETE FROM still WHERE shot_id = %s AND number >= %s", (shot_id, _ASIDE))
-        return set(now)
-
-
-def add(database: Database, shot_id: int, gathered: Iterable[tuple[int, Gathered]]) -> None:
-    """Keep gathered stills under the numbers they have in the folder (from 0), which are their first positions."""
-    rows = [_row(shot_id, number, still) for number, still in gathered]
-    with database.transaction() as cursor:
-        cursor.executemany(
-            "INSERT INTO still (shot_id, number, position, name, kind, bytes, modified_at, width, height, captured_at,"
-            " utc_offset_min, camera, lens, software, exposure_s, aperture, sensitivity, focal_length_mm, fingerprint,"
-            f" luminance, tail_row, measures, blocks) VALUES ({', '.join(['%s'] * 23)})",
-            rows,
+        cursor.execute(
+            "SELECT id, number, name, bytes, modified_at, modified_ns, away, blocks IS NULL AS unmeasured FROM still"
+            " WHERE shot_id = %s FOR UPDATE",
+            (shot_id,),
         )
+        known = {row["name"]: row for row in cursor.fetchall()}
+        found = {file.name: file for file in files}
+        others = _by_exposure(row for name, row in known.items() if name not in found)
+        stills: dict[str, Row] = {name: known[name] for name in found if name in known}
+        for name in found:
+            if name not in known and (stand_in := others.pop(exposure_of(name), None)) is not None:
+                stills[name] = stand_in
+        away = [row for name, row in known.items() if name not in present and row["id"] not in _ids_of(stills)]
+        names = [*found, *(row["name"] for row in known.values() if row["id"] not in _ids_of(stills))]
+        numbers = {names[index]: number for number, index in enumerate(natural_order(names))}
+        _renumber(cursor, shot_id, known.values(), {row["id"]: numbers[name] for name, row in stills.items()}, numbers)
+        _mark_away(cursor, shot_id, [row["id"] for row in away])
+        changed = {name for name, row in stills.items() if _is_other(row, found[name])}
+        readings = [
+            Reading(numbers[name], name, stills[name]["id"] if name in stills else None)
+            for name in found
+            if name not in stills or name in changed
+        ]
+        was_there = sum(1 for name in changed if not stills[name]["unmeasured"])
+        return Comparison(tuple(sorted(readings, key=lambda one: one.number)), was_there, len(away))
+
+
+@retried
+def add(database: Database, shot_id: int, gathered: Sequence[tuple[Reading, Gathered]]) -> None:
+    """Keep what was read of files: as new stills, or as what the stills they are look like now.
+
+    A new file with the very bytes of a still that is away, or was taken out and is wanted back, is that still.
+    """
+    with database.transaction() as cursor:
+        returning = _returning(cursor, shot_id)
+        for reading, still in gathered:
+            values = _row(shot_id, reading.number, still)
+            known = reading.still or _away_with(cursor, shot_id, still.fingerprint)
+            if known is not None:
+                cursor.execute(
+                    f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE"
+                    " WHERE id = %s AND shot_id = %s",
+                    (*(value for name, value in zip(_ALL, values, strict=True) if name in _KEPT), known, shot_id),
+                )
+                continue
+            names: tuple[str, ...] = _ALL
+            own: tuple[object, ...] = values
+            if (before := returning.pop(still.name, None)) is not None:
+                names, own = ("id", *_ALL), (before, *values)
+            cursor.execute(f"INSERT INTO still ({', '.join(names)}) VALUES ({', '.join(['%s'] * len(names))})", own)
+            cursor.execute(
+                "DELETE FROM taken_out WHERE shot_id = %s AND name = %s AND wanted_back", (shot_id, still.name)
+            )
+
+
+@retried
+def set_away(database: Database, still: int) -> None:
+    """Note that the file of a still cannot be used for now."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE still SET away = TRUE WHERE id = %s", (still,))
+
+
+def away_count(database: Database, shot_id: int) -> int:
+    """Return how many stills of a shot are away."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT COUNT(*) AS away FROM still WHERE shot_id = %s AND away", (shot_id,))
+        return int((cursor.fetchone() or {"away": 0})["away"])
+
+
+def exposure_of(name: str) -> tuple[str, str]:
+    """Return what the files of one exposure have in common: their folder and stem."""
+    folder, stem, _ = parts(name)
+    return folder, stem.casefold()
 
 
 def of_shot(database: Database, shot_id: int) -> list[Row]:
@@ -62,12 +150,22 @@ def of_shot(database: Database, shot_id: int) -> list[Row]:
         return rows(cursor, shot_id, _COLUMNS)
 
 
+def seen(database: Database, shot_id: int, since: int = 0) -> tuple[list[Row], list[Row], str]:
+    """Return a shot's stills in order, the files left out of it, and the stamp of that state, all of one moment.
+
+    With ``since`` only the stills whose ids are above it: those that came since a page looked last.
+    """
+    with database.transaction() as cursor:
+        return rows(cursor, shot_id, _COLUMNS, since), left_out_of(cursor, shot_id), stamp(cursor, shot_id)
+
+
 def ids(database: Database, shot_id: int) -> list[int]:
     """Return the ids of a shot's stills in order."""
     with database.transaction() as cursor:
         return [int(row["id"]) for row in rows(cursor, shot_id, ("id",))]
 
 
+@retried
 def relocate(database: Database, shot_id: int, folder: Path, names: Mapping[int, str]) -> None:
     """Note that a shot's files lie in another folder, under these names by id."""
     with database.transaction() as cursor:
@@ -92,28 +190,108 @@ def tail_rows(database: Database, shot_id: int) -> list[bytes]:
         return [row["tail_row"] for row in cursor.fetchall()]
 
 
+@retried
 def leave_out(database: Database, shot_id: int, files: Sequence[LeftOut]) -> None:
     """Replace the list of files that were left out of a shot."""
     with database.transaction() as cursor:
         cursor.execute("DELETE FROM left_out WHERE shot_id = %s", (shot_id,))
-        cursor.executemany(
-            "INSERT INTO left_out (shot_id, number, name, reason, kind) VALUES (%s, %s, %s, %s, %s)",
-            [(shot_id, number, file.name, file.reason, file.kind) for number, file in enumerate(files)],
-        )
+        _leave_out(cursor, shot_id, 0, files)
+
+
+@retried
+def leave_out_more(database: Database, shot_id: int, files: Sequence[LeftOut]) -> None:
+    """Add files to the list of those that were left out of a shot."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT COALESCE(MAX(number) + 1, 0) AS next FROM left_out WHERE shot_id = %s", (shot_id,))
+        _leave_out(cursor, shot_id, int((cursor.fetchone() or {"next": 0})["next"]), files)
 
 
 def left_out(database: Database, shot_id: int) -> list[Row]:
     """Return the files that were left out of a shot, with the reasons."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT name, reason, kind FROM left_out WHERE shot_id = %s ORDER BY number", (shot_id,))
-        return list(cursor.fetchall())
+        return left_out_of(cursor, shot_id)
+
+
+def left_out_of(cursor: DictCursor, shot_id: int) -> list[Row]:
+    """Return what ``left_out`` does, within a transaction."""
+    cursor.execute("SELECT name, reason, kind FROM left_out WHERE shot_id = %s ORDER BY number", (shot_id,))
+    return list(cursor.fetchall())
+
+
+def _leave_out(cursor: DictCursor, shot_id: int, first: int, files: Sequence[LeftOut]) -> None:
+    cursor.executemany(
+        "INSERT INTO left_out (shot_id, number, name, reason, kind) VALUES (%s, %s, %s, %s, %s)",
+        [(shot_id, number, file.name, file.reason[:8000], file.kind) for number, file in enumerate(files, first)],
+    )
+
+
+def _by_exposure(rows: Iterable[Row]) -> dict[tuple[str, str], Row]:
+    result: dict[tuple[str, str], Row] = {}
+    for row in rows:
+        result.setdefault(exposure_of(row["name"]), row)
+    return result
+
+
+def _ids_of(stills: Mapping[str, Row]) -> set[int]:
+    return {row["id"] for row in stills.values()}
+
+
+def _is_other(row: Row, file: FoundFile) -> bool:
+    """Tell whether a still must be read again: its file is another one now, or was read by an older edition."""
+    if row["unmeasured"] or row["name"] != file.name or row["bytes"] != file.bytes:
+        return True
+    if row["modified_ns"] is not None:
+        return bool(row["modified_ns"] != file.modified_ns)
+    return bool(abs(row["modified_at"] - clock_of(file.modified_ns)) > _SAME_TIME)
+
+
+def _renumber(
+    cursor: DictCursor, shot_id: int, rows: Iterable[Row], own: Mapping[int, int], by_name: Mapping[str, int]
+) -> None:
+    now = {row["id"]: own.get(row["id"], by_name.get(row["name"], 0)) for row in rows}
+    moving = [(now[row["id"]], row["id"]) for row in rows if now[row["id"]] != row["number"]]
+    if moving:
+        cursor.execute("UPDATE still SET number = number + %s WHERE shot_id = %s", (_ASIDE, shot_id))
+        cursor.executemany(
+            "UPDATE still SET number = %s WHERE id = %s", [(number, still) for still, number in now.items()]
+        )
+
+
+def _mark_away(cursor: DictCursor, shot_id: int, away: Sequence[int]) -> None:
+    cursor.execute("UPDATE still SET away = FALSE WHERE shot_id = %s AND away", (shot_id,))
+    cursor.executemany("UPDATE still SET away = TRUE WHERE id = %s", [(still,) for still in away])
+
+
+def _returning(cursor: DictCursor, shot_id: int) -> dict[str, int]:
+    cursor.execute(
+        "SELECT name, still_id FROM taken_out WHERE shot_id = %s AND wanted_back AND still_id IS NOT NULL", (shot_id,)
+    )
+    return {row["name"]: int(row["still_id"]) for row in cursor.fetchall()}
+
+
+def _away_with(cursor: DictCursor, shot_id: int, fingerprint: str) -> int | None:
+    cursor.execute(
+        "SELECT id FROM still WHERE shot_id = %s AND away AND fingerprint = %s LIMIT 1", (shot_id, fingerprint)
+    )
+    row = cursor.fetchone()
+    return None if row is None else int(row["id"])
+
+
+_ALL = (
+    *("shot_id", "number", "position", "name", "kind", "bytes", "modified_at", "modified_ns", "width", "height"),
+    *("captured_at", "utc_offset_min", "camera", "lens", "software", "exposure_s", "aperture", "sensitivity"),
+    *("focal_length_mm", "fingerprint", "luminance", "tail_row", "measures", "blocks"),
+)
+# A still that is read again keeps its place.
+_KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
 
 
 def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
     header = still.header
     captured, offset = _split(header.captured)
     return (
-        *(shot_id, number, number, still.name, header.kind, still.size, still.modified, header.width, header.height),
+        *(shot_id, number, number, still.name, header.kind, still.size, clock_of(still.modified_ns)),
+        *(still.modified_ns, header.width, header.height),
         *(captured, offset, header.camera, header.lens, header.software),
         *(header.exposure_s, header.aperture, header.sensitivity, header.focal_length_mm),
         *(still.fingerprint, still.measures.mean, still.tail_row),

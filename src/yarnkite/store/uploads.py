@@ -2,10 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
-from yarnkite.core.errors import NotFound
+from yarnkite.core.errors import Conflict, NotFound
 from yarnkite.core.recipe import digest
-from yarnkite.store.database import Database, Row
+from yarnkite.store import shots
+from yarnkite.store.database import Database, Row, retried
 
 
 @dataclass(frozen=True)
@@ -17,6 +19,7 @@ class UploadFile:
     modified_ms: int
 
 
+@retried
 def open_or_go_on(database: Database, project_id: int, name: str, files: Sequence[UploadFile]) -> int:
     """Return the id of the upload of exactly these files, an unfinished earlier one if there is one."""
     manifest = digest(*(f"{file.name}|{file.bytes}|{file.modified_ms}" for file in files))
@@ -70,9 +73,16 @@ def file(database: Database, upload_id: int, number: int) -> UploadFile:
     return UploadFile(row["name"], row["bytes"], row["modified_ms"])
 
 
-def finish(database: Database, upload_id: int, shot_id: int) -> None:
+@retried
+def finish(database: Database, upload: Row, folder: Path) -> int:
+    """Make a shot of the files of an upload, which lie in a folder now, both or neither; returns its id."""
     with database.transaction() as cursor:
-        cursor.execute("UPDATE upload SET shot_id = %s WHERE id = %s", (shot_id, upload_id))
+        cursor.execute("SELECT shot_id FROM upload WHERE id = %s FOR UPDATE", (upload["id"],))
+        if (cursor.fetchone() or {"shot_id": 0})["shot_id"] is not None:
+            raise Conflict("complete_already", "These files are a shot already.")
+        shot_id = shots.insert(cursor, upload["project_id"], upload["name"], folder, copied=True)
+        cursor.execute("UPDATE upload SET shot_id = %s WHERE id = %s", (shot_id, upload["id"]))
+        return shot_id
 
 
 def names_for_shot(database: Database, shot_id: int) -> list[str]:

@@ -1,9 +1,12 @@
-"""What a clip uses of a shot, remembered as long as neither the stills nor the decisions about them change."""
+"""What a clip uses of a shot, cached as long as neither the stills nor the decisions about them change."""
 
 from collections import Counter
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Any
+
+from pymysql.cursors import DictCursor
 
 from yarnkite.core.brief import Brief, brief
 from yarnkite.core.errors import NotFound
@@ -14,38 +17,49 @@ from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
 
-_COLUMNS = ("id", "name", "fingerprint", "width", "height")
+_COLUMNS = ("id", "name", "fingerprint", "width", "height", "bytes", "modified_ns")
+# What a still takes in memory, about: its object, its path, its place among others.
+BYTES_A_STILL = 1_200
 
 
-def stamp(database: Database, shot_id: int) -> str:
-    """Return a short text that changes whenever a shot's stills, their names or their order change."""
-    with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT COUNT(*) AS stills, BIT_XOR(CRC32(CONCAT_WS('|', id, position, name, fingerprint))) AS mark,"
-            " SUM(CRC32(CONCAT_WS('/', name, position, id))) AS sum FROM still WHERE shot_id = %s",
-            (shot_id,),
-        )
-        row = cursor.fetchone() or {}
+def stamp(cursor: DictCursor, shot_id: int) -> str:
+    """Return a short text that changes whenever a shot's stills, their files, names or order change.
+
+    Read what it names with the same cursor, so that both are of one state.
+    """
+    cursor.execute(
+        "SELECT COUNT(*) AS stills,"
+        " BIT_XOR(CRC32(CONCAT_WS('|', id, position, name, fingerprint, away, IFNULL(modified_ns, 0)))) AS mark,"
+        " SUM(CRC32(CONCAT_WS('/', name, position, id))) AS sum FROM still WHERE shot_id = %s",
+        (shot_id,),
+    )
+    row = cursor.fetchone() or {}
     return f"{shot_id}-{row.get('stills')}-{row.get('mark')}-{row.get('sum')}"
+
+
+def state(database: Database, shot_id: int) -> str:
+    """Return ``stamp`` by itself, to tell one state of a shot's stills from another."""
+    with database.transaction() as cursor:
+        return stamp(cursor, shot_id)
 
 
 def of_shot(database: Database, shot: Row, check: Check) -> list[Used]:
     """Return the places of a shot's clip."""
-    folder = folder_of(shot)
-    decided = check.model_copy(update={"kept": (), "notes": ()})
-    return database.remember(
-        ("used", stamp(database, shot["id"]), folder, decided),
-        lambda: used(of_shot_whole(database, shot), decided),
-    )
+    with database.transaction() as cursor:
+        return _places(database, cursor, shot, check)
 
 
 @dataclass(frozen=True)
 class Making:
-    """All that a shot's decisions make: the places of the clip, when each was taken (ms), and the recipe."""
+    """All that a shot's decisions make: the places of the clip, when each was taken (ms), and the recipe.
+
+    ``state`` is the stamp of the stills it was made of.
+    """
 
     places: list[Used]
     times: tuple[int, ...]
     recipe: Recipe
+    state: str
 
     @property
     def shapes(self) -> Counter[tuple[int, int]]:
@@ -59,29 +73,28 @@ class Making:
 
 def making(database: Database, shot: Row, decisions: Decisions) -> Making:
     """Return what decisions make of a shot."""
+    decided = decisions.model_copy(update={"check": _that_matters(decisions.check)})
+    with database.transaction() as cursor:
+        mark = stamp(cursor, shot["id"])
 
-    def make() -> Making:
-        places = of_shot(database, shot, decisions.check)
-        times = taken_at(places, _captured(database, shot["id"]))
-        return Making(places, times, recipe_of(places, decisions, times))
+        def make() -> Making:
+            places = _places(database, cursor, shot, decided.check)
+            times = taken_at(places, _captured(database, cursor, shot["id"]))
+            return Making(places, times, recipe_of(places, decided, times), mark)
 
-    check = decisions.check.model_copy(update={"kept": (), "notes": ()})
-    decided = decisions.model_copy(update={"check": check})
-    return database.remember(("making", stamp(database, shot["id"]), folder_of(shot), decided), make)
+        key = ("making", mark, folder_of(shot), decided)
+        return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + 2 * len(made.places)))
 
 
-def _captured(database: Database, shot_id: int) -> dict[int, datetime | None]:
-    """Return when each still was taken, by id, in universal time where its offset is known."""
+def away(database: Database, shot_id: int) -> set[int]:
+    """Return the ids of the stills whose files could not be reached when the shot was gathered last."""
+    with database.transaction() as cursor:
+        return _away(cursor, shot_id)
 
-    def make() -> dict[int, datetime | None]:
-        with database.transaction() as cursor:
-            found = rows(cursor, shot_id, ("id", "captured_at", "utc_offset_min"))
-        return {
-            row["id"]: row["captured_at"] and row["captured_at"] - timedelta(minutes=row["utc_offset_min"] or 0)
-            for row in found
-        }
 
-    return database.remember(("captured", stamp(database, shot_id)), make)
+def left_out(database: Database, shot_id: int, check: Check) -> set[int]:
+    """Return the ids of the stills that are not in the clip: set aside, or away."""
+    return {*check.aside, *away(database, shot_id)}
 
 
 def original(database: Database, shot: Row, position: int) -> tuple[int, Still]:
@@ -94,23 +107,58 @@ def original(database: Database, shot: Row, position: int) -> tuple[int, Still]:
 
 def of_shot_whole(database: Database, shot: Row) -> list[tuple[int, Still]]:
     """Return all stills of a shot in order, with their ids, whatever was decided about them."""
-    folder = folder_of(shot)
-    return database.remember(
-        ("stills", stamp(database, shot["id"]), folder), lambda: _stills(database, shot["id"], folder)
+    with database.transaction() as cursor:
+        return _stills(database, cursor, shot)
+
+
+def still_of(row: Row, folder: Path) -> Still:
+    """Return a row of a still, with the columns a still has, as the still of a recipe."""
+    return Still(
+        path=str(folder / row["name"]),
+        **{name: row[name] for name in ("fingerprint", "width", "height", "bytes", "modified_ns")},
     )
 
 
-def _stills(database: Database, shot_id: int, folder: Path) -> list[tuple[int, Still]]:
-    with database.transaction() as cursor:
-        return [
-            (
-                row["id"],
-                Still(
-                    path=str(folder / row["name"]),
-                    fingerprint=row["fingerprint"],
-                    width=row["width"],
-                    height=row["height"],
-                ),
-            )
-            for row in rows(cursor, shot_id, _COLUMNS)
-        ]
+def _that_matters(check: Check) -> Check:
+    return check.model_copy(update={"kept": (), "notes": ()})
+
+
+def _places(database: Database, cursor: DictCursor, shot: Row, check: Check) -> list[Used]:
+    decided = _that_matters(check)
+    key = ("used", stamp(cursor, shot["id"]), folder_of(shot), decided)
+
+    def make() -> list[Used]:
+        out = decided.changed(aside={*decided.aside, *_away(cursor, shot["id"])})
+        return used(_stills(database, cursor, shot), out)
+
+    return database.cached(key, make, _weight)
+
+
+def _stills(database: Database, cursor: DictCursor, shot: Row) -> list[tuple[int, Still]]:
+    folder = folder_of(shot)
+
+    def make() -> list[tuple[int, Still]]:
+        return [(row["id"], still_of(row, folder)) for row in rows(cursor, shot["id"], _COLUMNS)]
+
+    return database.cached(("stills", stamp(cursor, shot["id"]), folder), make, _weight)
+
+
+def _captured(database: Database, cursor: DictCursor, shot_id: int) -> dict[int, datetime | None]:
+    """Return when each still was taken, by id, in universal time where its offset is known."""
+
+    def make() -> dict[int, datetime | None]:
+        return {
+            row["id"]: row["captured_at"] and row["captured_at"] - timedelta(minutes=row["utc_offset_min"] or 0)
+            for row in rows(cursor, shot_id, ("id", "captured_at", "utc_offset_min"))
+        }
+
+    return database.cached(("captured", stamp(cursor, shot_id)), make, _weight)
+
+
+def _away(cursor: DictCursor, shot_id: int) -> set[int]:
+    cursor.execute("SELECT id FROM still WHERE shot_id = %s AND away", (shot_id,))
+    return {int(row["id"]) for row in cursor.fetchall()}
+
+
+def _weight(made: Any) -> int:
+    return BYTES_A_STILL * (1 + len(made))

@@ -1,3 +1,5 @@
+import { ref } from "vue";
+
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
@@ -41,6 +43,7 @@ export type PatternPart = Whole<Schemas["PatternPart"]>;
 export type RenamePlan = Schemas["PlanView"];
 export type RenameLine = Schemas["LineView"];
 export type LastRename = Schemas["LastRename"];
+export type Space = Schemas["SpaceView"];
 export type Job = Schemas["JobView"];
 export type Clip = Schemas["ClipView"];
 export type Place = Schemas["PlaceView"];
@@ -94,6 +97,13 @@ export async function problemOf(response: Response): Promise<Problem> {
   }
 }
 
+/** The state of the stills of the shot that is open: part of the addresses of its pictures, which change with it. */
+export const stillsState = ref("");
+
+function stateNow(): string {
+  return `state=${encodeURIComponent(stillsState.value)}`;
+}
+
 /** The decisions a picture is asked for with: those of a revision, with a change on top. */
 function over(revision: number, change: object): string {
   return `revision=${revision}&change=${encodeURIComponent(JSON.stringify(change))}`;
@@ -120,7 +130,7 @@ export const api = {
     ask<Upload>("POST", `/api/projects/${project}/uploads`, announcement),
   completeUpload: (upload: number) => ask<ShotStarted>("POST", `/api/uploads/${upload}/complete`),
   shot: (id: number) => ask<Shot>("GET", `/api/shots/${id}`),
-  stills: (id: number) => ask<Stills>("GET", `/api/shots/${id}/stills`),
+  stills: (id: number, since = 0) => ask<Stills>("GET", `/api/shots/${id}/stills?since=${since}`),
   order: (id: number) => ask<Order>("GET", `/api/shots/${id}/order`),
   sorting: (id: number) => ask<Sorting>("GET", `/api/shots/${id}/sorting`),
   sort: (id: number, seen: number, choices: { key: string; action: Action }[]) =>
@@ -131,7 +141,13 @@ export const api = {
   bringBack: (id: number) => ask<ShotStarted>("POST", `/api/shots/${id}/bring-back`),
   useRaws: (id: number, raws: boolean) => ask<ShotStarted>("PUT", `/api/shots/${id}/raws`, { raws }),
   renameShot: (id: number, name: string) => ask<void>("PUT", `/api/shots/${id}/name`, { name }),
-  forgetShot: (id: number) => ask<void>("DELETE", `/api/shots/${id}`),
+  deleteShot: (id: number) => ask<void>("DELETE", `/api/shots/${id}`),
+  takeShotBack: (id: number) => ask<void>("POST", `/api/shots/${id}/take-back`),
+  deleteProject: (id: number) => ask<void>("DELETE", `/api/projects/${id}`),
+  takeProjectBack: (id: number) => ask<void>("POST", `/api/projects/${id}/take-back`),
+  deleteClip: (id: number) => ask<void>("DELETE", `/api/clips/${id}`),
+  space: () => ask<Space>("GET", "/api/space"),
+  freeSpace: (what: Schemas["Freed"]["what"]) => ask<Space>("POST", "/api/space/free", { what }),
   moveStills: (id: number, seen: number, stills: number[], to: number) =>
     ask<Revised>("POST", `/api/shots/${id}/order/move`, { seen, stills, to }),
   reverseStills: (id: number, seen: number, stills: number[]) =>
@@ -163,6 +179,8 @@ export const api = {
     return response.blob();
   },
   check: (id: number) => ask<Check>("GET", `/api/shots/${id}/check`),
+  together: (id: number, first: number, last: number) =>
+    ask<Schemas["TogetherView"]>("POST", `/api/shots/${id}/together`, { first, last }),
   plots: (id: number) => ask<Plot[]>("GET", `/api/shots/${id}/check/plots`),
   remedy: (id: number, seen: number, keys: string[], remedy: Remedy | "none") =>
     ask<Revised>("POST", `/api/shots/${id}/check/remedy`, { seen, keys, remedy }),
@@ -216,30 +234,29 @@ export const api = {
 export const addresses = {
   tail: (shot: number, version: number) => `/api/shots/${shot}/tail.png?version=${version}`,
   still: (shot: number, still: Still, width: number) =>
-    `/api/shots/${shot}/stills/${still.position}.jpg?width=${width}&is=${still.fingerprint}`,
+    `/api/shots/${shot}/stills/${still.position}.jpg?width=${width}&${stateNow()}`,
   framed: (shot: number, still: Still, revision: number, change: object, width: number, quickly = false) =>
-    `/api/shots/${shot}/stills/${still.position}/frame.jpg?width=${width}&is=${still.fingerprint}` +
+    `/api/shots/${shot}/stills/${still.position}/frame.jpg?width=${width}&${stateNow()}` +
     `&quickly=${quickly}&${over(revision, change)}`,
   frame: (shot: number, frame: number, revision: number, change: object, width: number, quickly: boolean) =>
-    `/api/shots/${shot}/frames/${frame}.jpg?width=${width}&quickly=${quickly}&${over(revision, change)}`,
+    `/api/shots/${shot}/frames/${frame}.jpg?width=${width}&quickly=${quickly}&${stateNow()}&${over(revision, change)}`,
   around: (shot: number, still: Still, revision: number, change: object, width: number) =>
-    `/api/shots/${shot}/fit/stills/${still.position}/around.jpg?width=${width}&is=${still.fingerprint}&${over(revision, change)}`,
+    `/api/shots/${shot}/fit/stills/${still.position}/around.jpg?width=${width}&${stateNow()}&${over(revision, change)}`,
   wholeAround: (shot: number, kind: string, first: number, last: number, revision: number, change: object) =>
     `/api/shots/${shot}/fit/whole/${kind}.jpg?first=${first}&last=${last}&${over(revision, change)}`,
   piece: (key: string) => `/api/pieces/${key}.mp4`,
   presets: "/api/presets.json",
   mended: (shot: number, still: Still, revision: number, width: number) =>
-    `/api/shots/${shot}/stills/${still.position}/used.jpg?width=${width}&is=${still.fingerprint}&revision=${revision}`,
+    `/api/shots/${shot}/stills/${still.position}/used.jpg?width=${width}&${stateNow()}&revision=${revision}`,
   tried: (shot: number, still: Still, revision: number, remedy: string, of: { first: number; last: number }, width: number) =>
-    `/api/shots/${shot}/stills/${still.position}/try.jpg?width=${width}&is=${still.fingerprint}&revision=${revision}` +
+    `/api/shots/${shot}/stills/${still.position}/try.jpg?width=${width}&${stateNow()}&revision=${revision}` +
     `&remedy=${remedy}&first=${of.first}&last=${of.last}`,
-  difference: (shot: number, still: Still, before: Still | undefined, width: number) =>
-    `/api/shots/${shot}/stills/${still.position}/difference.jpg?width=${width}&is=${still.fingerprint}` +
-    `&from=${before?.fingerprint ?? ""}`,
+  difference: (shot: number, still: Still, width: number) =>
+    `/api/shots/${shot}/stills/${still.position}/difference.jpg?width=${width}&${stateNow()}`,
   clipped: (shot: number, still: Still, width: number) =>
-    `/api/shots/${shot}/stills/${still.position}/clipped.jpg?width=${width}&is=${still.fingerprint}`,
+    `/api/shots/${shot}/stills/${still.position}/clipped.jpg?width=${width}&${stateNow()}`,
   spot: (shot: number, still: Still, across: number, down: number, width: number, height: number) =>
-    `/api/shots/${shot}/stills/${still.position}/spot.jpg?is=${still.fingerprint}` +
+    `/api/shots/${shot}/stills/${still.position}/spot.jpg?${stateNow()}` +
     `&across=${across.toFixed(5)}&down=${down.toFixed(5)}&width=${width}&height=${height}`,
   whole: (shot: number, kind: string, first: number, last: number, of: string, ending: "jpg" | "png" = "jpg") =>
     `/api/shots/${shot}/whole/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/clips/{clip_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Clip
+         * @description Delete a clip and its file; the shot and its decisions stay, so that it can be encoded again.
+         */
+        delete: operations["delete_clip"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/file": {
         parameters: {
             query?: never;
@@ -274,7 +294,11 @@ export interface paths {
         /** Rename Project */
         put: operations["rename_project"];
         post?: never;
-        delete?: never;
+        /**
+         * Delete Project
+         * @description Put a project away for 30 days; files outside the data folder are never touched.
+         */
+        delete: operations["delete_project"];
         options?: never;
         head?: never;
         patch?: never;
@@ -360,6 +384,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Project Back
+         * @description Take a deleted project back, with all its shots, decisions and clips.
+         */
+        post: operations["take_project_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/uploads": {
         parameters: {
             query?: never;
@@ -392,10 +436,10 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Forget Shot
-         * @description Take a shot out of its project; no file of it is touched.
+         * Delete Shot
+         * @description Put a shot away for 30 days; files outside the data folder are never touched.
          */
-        delete: operations["forget_shot"];
+        delete: operations["delete_shot"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1304,7 +1348,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Stills */
+        /**
+         * List Stills
+         * @description Return a shot's stills in order; with ``since`` only those with ids above it, for a shot that is being gathered.
+         */
         get: operations["list_stills"];
         put?: never;
         post?: never;
@@ -1494,6 +1541,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Shot Back
+         * @description Take a deleted shot back, with all its decisions and clips.
+         */
+        post: operations["take_shot_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/take-out": {
         parameters: {
             query?: never;
@@ -1508,6 +1575,26 @@ export interface paths {
          * @description Take stills out of a shot; their files stay, and gathering again leaves them out.
          */
         post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Together
+         * @description Begin to put a stretch together, unless that is done or under way; says how far it is.
+         */
+        post: operations["put_together"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1604,11 +1691,53 @@ export interface paths {
         };
         /**
          * Whole Picture
-         * @description Return the mean, brightest, darkest or activity of a stretch of the stills that are not set aside.
+         * @description Return the mean, brightest, darkest or activity of a stretch of the stills that are in the clip.
+         *
+         *     A 409 (``not_put_together``) says that it must be put together first.
          */
         get: operations["whole_picture"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Space Of All
+         * @description Return what takes how much space, and what was deleted and can be taken back.
+         */
+        get: operations["space_of_all"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/space/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Free Space
+         * @description Free what can be made again, or what was deleted, for good.
+         */
+        post: operations["free_space"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1651,6 +1780,8 @@ export interface paths {
         /**
          * Receive
          * @description Take more bytes of a file from ``Upload-Offset`` on, as they come; what arrived stays if the rest does not.
+         *
+         *     Who sends a file that is being sent already waits, and is told then from where on to send.
          */
         patch: operations["receive"];
         trace?: never;
@@ -2029,6 +2160,23 @@ export interface components {
              */
             pace: components["schemas"]["Pace"];
         };
+        /**
+         * DeletedView
+         * @description Something that was deleted and can be taken back until a day; ``inside`` is the project of a shot.
+         */
+        DeletedView: {
+            /** Id */
+            id: number;
+            /** Inside */
+            inside: string;
+            /** Name */
+            name: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
         /** DigitGroupView */
         DigitGroupView: {
             /** After */
@@ -2246,6 +2394,14 @@ export interface components {
             /** Jobs */
             jobs: components["schemas"]["JobView"][];
         };
+        /** Freed */
+        Freed: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "deleted" | "chunks" | "proxies" | "together" | "arriving";
+        };
         /**
          * FromFolder
          * @description A folder of stills; ``copy_files`` brings them into the project instead of using them where they lie.
@@ -2341,7 +2497,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export" | "check";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together";
             /** Message */
             message: string;
             /** Project Id */
@@ -2904,6 +3060,17 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** ProjectSpaceView */
+        ProjectSpaceView: {
+            /** Clips */
+            clips: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Stills */
+            stills: number;
+        };
         /** ProjectView */
         ProjectView: {
             /**
@@ -3090,6 +3257,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Notice */
+            notice: string;
             /** Project Id */
             project_id: number;
             /** Project Name */
@@ -3192,6 +3361,32 @@ export interface components {
             siblings: components["schemas"]["Sibling"][];
         };
         /**
+         * SpaceView
+         * @description What takes how many bytes of the data folder, and what was deleted.
+         */
+        SpaceView: {
+            /** Arriving */
+            arriving: number;
+            /** Chunks */
+            chunks: number;
+            /** Deleted */
+            deleted: number;
+            /** Deleted Projects */
+            deleted_projects: components["schemas"]["DeletedView"][];
+            /** Deleted Shots */
+            deleted_shots: components["schemas"]["DeletedView"][];
+            /** Free */
+            free: number;
+            /** Projects */
+            projects: components["schemas"]["ProjectSpaceView"][];
+            /** Proxies */
+            proxies: number;
+            /** Together */
+            together: number;
+            /** Unneeded */
+            unneeded: number;
+        };
+        /**
          * SplitAt
          * @description The first stills, by id, of the shots that are split off.
          */
@@ -3203,6 +3398,8 @@ export interface components {
         StillView: {
             /** Aperture */
             aperture: number | null;
+            /** Away */
+            away: boolean;
             /** Bytes */
             bytes: number;
             /** Camera */
@@ -3232,12 +3429,19 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** StillsView */
+        /**
+         * StillsView
+         * @description ``state`` names the state the stills are in, for the addresses of their pictures; ``away`` how many are away.
+         */
         StillsView: {
+            /** Away */
+            away: number;
             /** Found */
             found: string;
             /** Left Out */
             left_out: components["schemas"]["LeftOutView"][];
+            /** State */
+            state: string;
             /** Stills */
             stills: components["schemas"]["StillView"][];
         };
@@ -3313,6 +3517,28 @@ export interface components {
              * @enum {string}
              */
             way: "all" | "every" | "leave" | "even";
+        };
+        /**
+         * Together
+         * @description The first and the last position of a stretch; nothing for the end of the shot.
+         */
+        Together: {
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** Last */
+            last?: number | null;
+        };
+        /**
+         * TogetherView
+         * @description Whether a stretch is put together, and else the job that does it.
+         */
+        TogetherView: {
+            job: components["schemas"]["JobView"] | null;
+            /** Ready */
+            ready: boolean;
         };
         /** UploadView */
         UploadView: {
@@ -3390,6 +3616,38 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    delete_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     clip_file: {
         parameters: {
             query?: {
@@ -3964,6 +4222,38 @@ export interface operations {
             };
         };
     };
+    delete_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     find_stills: {
         parameters: {
             query?: never;
@@ -4104,6 +4394,38 @@ export interface operations {
             };
         };
     };
+    take_project_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     open_upload: {
         parameters: {
             query?: never;
@@ -4172,7 +4494,7 @@ export interface operations {
             };
         };
     };
-    forget_shot: {
+    delete_shot: {
         parameters: {
             query?: never;
             header?: never;
@@ -4764,6 +5086,8 @@ export interface operations {
                 revision: number;
                 change?: string;
                 width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -4873,6 +5197,8 @@ export interface operations {
                 change?: string;
                 width?: number;
                 quickly?: boolean;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -5834,7 +6160,9 @@ export interface operations {
     };
     list_stills: {
         parameters: {
-            query?: never;
+            query?: {
+                since?: number;
+            };
             header?: never;
             path: {
                 shot_id: number;
@@ -5868,6 +6196,8 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -5901,6 +6231,8 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -5934,6 +6266,8 @@ export interface operations {
         parameters: {
             query?: {
                 width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -5970,6 +6304,8 @@ export interface operations {
                 change?: string;
                 width?: number;
                 quickly?: boolean;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -6006,6 +6342,8 @@ export interface operations {
                 down: number;
                 width?: number;
                 height?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -6043,6 +6381,8 @@ export interface operations {
                 first: number;
                 last: number;
                 width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -6077,6 +6417,8 @@ export interface operations {
             query: {
                 revision: number;
                 width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
             };
             header?: never;
             path: {
@@ -6172,6 +6514,38 @@ export interface operations {
             };
         };
     };
+    take_shot_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     take_out: {
         parameters: {
             query?: never;
@@ -6194,6 +6568,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    put_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherView"];
                 };
             };
             /** @description Client Error */
@@ -6408,6 +6818,70 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    space_of_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    free_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Freed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceView"];
+                };
             };
             /** @description Client Error */
             "4XX": {

@@ -15,6 +15,7 @@ const units: Record<Job["kind"], string> = {
   export: "files",
   check: "pairs of neighbours",
   encode: "frames",
+  together: "stills",
 };
 const unit = computed(() => units[props.job.kind]);
 const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));

@@ -14,6 +14,7 @@ const stepOf: Record<Job["kind"], Step> = {
   export: "order",
   check: "check",
   encode: "encode",
+  together: "check",
 };
 const titles: Record<Job["kind"], string> = {
   gather: "gather",
@@ -22,6 +23,7 @@ const titles: Record<Job["kind"], string> = {
   export: "write files of",
   check: "compare the neighbours in",
   encode: "encode",
+  together: "put together stills of",
 };
 
 const jobs = useJobs();

@@ -10,8 +10,10 @@ import FramedStage from "./framed/FramedStage.vue";
 import { showsFrames, type Step } from "../screens/steps";
 import { isWhole, useLooks } from "../stores/looks";
 import { useShot } from "../stores/shot";
+import { useTogether } from "../stores/together";
 import LookBar from "./LookBar.vue";
 import { widthFor } from "./picture";
+import PutTogether from "./PutTogether.vue";
 import RealPixels from "./RealPixels.vue";
 import SeveralStills from "./SeveralStills.vue";
 import StagePicture from "./StagePicture.vue";
@@ -20,6 +22,7 @@ const props = defineProps<{ step: Step }>();
 
 const shot = useShot();
 const looks = useLooks();
+const putTogether = useTogether();
 const mats = ["white", "grey", "black"] as const;
 const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
 const stage = ref<HTMLElement>();
@@ -36,7 +39,7 @@ const address = computed(() => {
   if (!one || !id) return undefined;
   if (props.step !== "check") return addresses.still(id, one, wanted.value);
   if (isWhole(looks.look)) return looks.wholeAddress(looks.look);
-  if (looks.look === "difference") return addresses.difference(id, one, shot.stills.stills[one.position - 1], wanted.value);
+  if (looks.look === "difference") return addresses.difference(id, one, wanted.value);
   if (looks.look === "clipped") return addresses.clipped(id, one, wanted.value);
   return looks.usedAddress(one, wanted.value);
 });
@@ -96,6 +99,7 @@ onKey((event) => {
       <SeveralStills v-else-if="several" :width="width" />
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
       <FramedStage v-else-if="framed" :step="step" :width="width" :height="height" />
+      <PutTogether v-else-if="together && !putTogether.isReady" />
       <StagePicture
         v-else
         :key="together ? looks.look : 'still'"

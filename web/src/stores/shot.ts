@@ -2,7 +2,7 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
+import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../screens/steps";
 
@@ -18,7 +18,7 @@ export interface Stretch {
 /** The shot that is open: its stills, its decisions, and which still is looked at. */
 export const useShot = defineStore("shot", () => {
   const shot = shallowRef<Shot>();
-  const stills = shallowRef<Stills>({ stills: [], left_out: [], found: "" });
+  const stills = shallowRef<Stills>({ stills: [], left_out: [], found: "", state: "", away: 0 });
   const clips = shallowRef<Clip[]>([]);
   const order = shallowRef<Order>();
   const decisions = shallowRef<Decisions>();
@@ -45,6 +45,7 @@ export const useShot = defineStore("shot", () => {
   let waiting = 0;
   let taken = 0;
 
+  const state = computed(() => stills.value.state);
   const count = computed(() => stills.value.stills.length);
   const shown = computed(() => Math.min(peeked.value ?? current.value, Math.max(0, count.value - 1)));
   const shownStill = computed<Still | undefined>(() => stills.value.stills[shown.value]);
@@ -104,6 +105,7 @@ export const useShot = defineStore("shot", () => {
     const [opened, found, made] = await Promise.all([api.shot(id), api.stills(id), api.clips(id)]);
     if (anew || (!waiting && decisions.value === kept.value)) take(opened);
     stills.value = found;
+    stillsState.value = found.state;
     current.value = Math.max(0, Math.min(current.value, found.stills.length - 1));
     if (stretch.value && stretch.value.last >= found.stills.length) stretch.value = undefined;
     const isNew = opened.id === shot.value?.id && made.length > clips.value.length;
@@ -262,7 +264,33 @@ export const useShot = defineStore("shot", () => {
     current.value = Math.max(0, Math.min(count.value - 1, position));
   }
 
-  onTold("stills", (told) => told.shot_id === shot.value?.id && void reload());
+  /** Take up the stills that have come since, while the shot is being gathered; the whole of it is read at the end. */
+  const more = useThrottleFn(
+    async () => {
+      const id = shot.value?.id;
+      if (!id) return;
+      const known = stills.value.stills;
+      const found = await api.stills(id, known.reduce((most, still) => Math.max(most, still.id), 0));
+      if (shot.value?.id !== id || !(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
+      stills.value = { ...found, stills: merged(known, found.stills) };
+      stillsState.value = found.state;
+      showTail(found.stills.length);
+    },
+    1200,
+    true,
+  );
+
+  let unseen = 0;
+
+  /** Fetch the tail anew once it has become a good deal longer. */
+  function showTail(come: number): void {
+    unseen += come;
+    if (unseen * 12 < stills.value.stills.length) return;
+    unseen = 0;
+    tailVersion.value += 1;
+  }
+
+  onTold("stills", (told) => told.shot_id === shot.value?.id && void more());
   onTold("job", (job) => {
     if (job.shot_id === shot.value?.id && job.state === "finished") void reload();
   });
@@ -270,13 +298,19 @@ export const useShot = defineStore("shot", () => {
 
   return {
     ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
-    ...{ count, shown, shownStill, toLookAt, aside, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
+    ...{ state, count, shown, shownStill, toLookAt, aside, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
     ...{ open, plot, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });
 
+/** The stills that are known with those that came, in the order of their positions. */
+export function merged(known: Still[], come: Still[]): Still[] {
+  const byId = new Map([...known, ...come].map((still) => [still.id, still]));
+  return [...byId.values()].sort((one, other) => one.position - other.position || one.id - other.id);
+}
+
 /** What is wanted, with the steps the person did not touch as they are kept by now. */
-function rebased(wanted: Decisions, before: Decisions, now: Decisions): Decisions {
+export function rebased(wanted: Decisions, before: Decisions, now: Decisions): Decisions {
   if (before === now) return wanted;
   const steps = Object.entries(wanted).map(([step, value]) => {
     const name = step as keyof Decisions;

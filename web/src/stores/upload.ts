@@ -108,7 +108,7 @@ export const useUpload = defineStore("upload", () => {
       request.onloadend = () => {
         requests.delete(request);
         if (request.status === 204) sent();
-        else if (request.status >= 400 && request.status !== 409) failed(problemIn(request));
+        else if (request.status >= 400 && request.status !== 409 && request.status !== 503) failed(problemIn(request));
         else failed(new Broken());
       };
       request.open("PATCH", address);

@@ -6,12 +6,15 @@ import { addresses, api } from "../../api/client";
 import { useFrames } from "../../stores/frames";
 import { useLooks } from "../../stores/looks";
 import { useShot } from "../../stores/shot";
+import { useTogether } from "../../stores/together";
 import { placeIn, usePicture } from "../picture";
+import PutTogether from "../PutTogether.vue";
 import { within } from "./framing";
 
 const shot = useShot();
 const frames = useFrames();
 const looks = useLooks();
+const together = useTogether();
 const box = ref<HTMLElement>();
 const seen = computed(() => shot.brief?.seen);
 const fit = computed(() => shot.decisions!.fit);
@@ -24,6 +27,7 @@ const address = computed(() => {
   const still = shot.shownStill;
   if (!still || !shot.shot) return undefined;
   if (frames.under === "still") return addresses.around(shot.shot.id, still, shot.revision, turned.value, 1280);
+  if (!together.isReady) return undefined;
   const { first, last } = looks.stretch;
   return addresses.wholeAround(shot.shot.id, frames.under, first, last, shot.revision, turned.value);
 });
@@ -90,6 +94,7 @@ async function release(): Promise<void> {
     @pointercancel="release"
   >
     <img v-if="shown" :src="shown.source" :alt="words" draggable="false" />
+    <PutTogether v-else-if="frames.under !== 'still' && !together.isReady" />
     <p v-else-if="waiting" class="sentence" role="status">Being made …</p>
     <p v-if="late" class="sentence late" role="status">Being made …</p>
     <svg v-if="outline && !frames.drawing" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">

@@ -1,13 +1,26 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 
-import { addresses, type Clip } from "../../api/client";
+import { ref } from "vue";
+
+import { addresses, api, type Clip } from "../../api/client";
+import AskFirst from "../../parts/AskFirst.vue";
+import { useAttempt } from "../../parts/sentences";
 import { bytesText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";
 
-defineProps<{ clip: Clip }>();
+const props = defineProps<{ clip: Clip }>();
 
 const shot = useShot();
+const { refusal, attempt } = useAttempt();
+const asking = ref(false);
+
+function remove(): Promise<void> {
+  return attempt(async () => {
+    await api.deleteClip(props.clip.id);
+    await shot.open(shot.shot!.id);
+  });
+}
 </script>
 
 <template>
@@ -24,7 +37,12 @@ const shot = useShot();
     <div class="actions">
       <Button label="Play" severity="secondary" :aria-label="`Play ${clip.name}`" @click="shot.played = clip" />
       <a :href="addresses.download(clip.id)" :download="clip.name">Download</a>
+      <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = true">delete …</button>
     </div>
+    <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
+    <AskFirst v-model="asking" question="Delete this clip?" yes="Delete the clip" @yes="remove">
+      <p>The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. The shot and its decisions stay, so it can be encoded again.</p>
+    </AskFirst>
   </article>
 </template>
 

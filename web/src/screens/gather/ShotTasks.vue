@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Dialog from "primevue/dialog";
 import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 
 import { api } from "../../api/client";
+import AskFirst from "../../parts/AskFirst.vue";
 import { useAttempt } from "../../parts/sentences";
 import { countText } from "../../parts/sizes";
 import { useProject } from "../../stores/project";
@@ -45,11 +45,11 @@ function join(): Promise<void> {
   });
 }
 
-function forget(): Promise<void> {
+function remove(): Promise<void> {
   asking.value = false;
   return attempt(async () => {
     const { id, project_id } = shot.shot!;
-    await api.forgetShot(id);
+    await api.deleteShot(id);
     await router.push({ name: "project", params: { project: project_id } });
   });
 }
@@ -68,17 +68,16 @@ const lookAgain = () => attempt(async () => void (await api.gatherAgain(shot.sho
       <Button v-if="other" label="Join" severity="secondary" @click="join" />
     </div>
     <p class="links">
-      <button type="button" class="plain-button" @click="lookAgain">look for new files</button>
-      <button type="button" class="plain-button" @click="asking = true">take this shot out of the project …</button>
+      <button type="button" class="plain-button" @click="lookAgain">look for new and changed files</button>
+      <button type="button" class="plain-button" @click="asking = true">delete this shot …</button>
     </p>
     <p v-if="refusal" class="look" role="alert">{{ refusal }}</p>
-    <Dialog v-model:visible="asking" modal header="Take this shot out of the project?" :style="{ width: '28rem' }">
-      <p>What was decided about “{{ shot.shot!.name }}” is forgotten. Its files stay where they are.</p>
-      <template #footer>
-        <Button label="Keep it" severity="secondary" @click="asking = false" />
-        <Button label="Take it out" class="main-action" @click="forget" />
-      </template>
-    </Dialog>
+    <AskFirst v-model="asking" :question="`Delete “${shot.shot!.name}”?`" yes="Delete the shot" @yes="remove">
+      <p>
+        What was decided about it and its {{ countText(shot.clips.length, "clip") }} go{{ shot.shot!.copied ? ", with the stills that were copied" : "" }}.
+        You can take it back for 30 days, under Space. {{ shot.shot!.copied ? "" : "Its stills stay where they are." }}
+      </p>
+    </AskFirst>
   </section>
 </template>
 

@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed, shallowRef, watch } from "vue";
+import { computed, ref, shallowRef, watch } from "vue";
+import { useRouter } from "vue-router";
 
 import { api, type Lost } from "../../api/client";
 import { onTold } from "../../api/events";
+import AskFirst from "../../parts/AskFirst.vue";
 import JobLine from "../../parts/JobLine.vue";
 import { useAttempt } from "../../parts/sentences";
+import { countText } from "../../parts/sizes";
 import { useJobs } from "../../stores/jobs";
 import { useProject } from "../../stores/project";
 import BringIn from "../gather/BringIn.vue";
@@ -15,13 +18,22 @@ const props = defineProps<{ projectId: number }>();
 const store = useProject();
 const jobs = useJobs();
 const { refusal, attempt } = useAttempt();
+const router = useRouter();
 const lost = shallowRef<Lost[]>([]);
+const asking = ref(false);
 const shots = computed(() => store.project?.shots ?? []);
 
 function load(): Promise<void> {
   return attempt(async () => {
     await store.load(props.projectId);
     lost.value = await api.lost(props.projectId);
+  });
+}
+
+function remove(): Promise<void> {
+  return attempt(async () => {
+    await api.deleteProject(props.projectId);
+    await router.push({ name: "projects" });
   });
 }
 
@@ -57,6 +69,13 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
           </RouterLink>
         </section>
         <BringIn :project-id="projectId" :first="!shots.length" />
+        <p class="delete"><button type="button" class="plain-button" @click="asking = true">delete this project …</button></p>
+        <AskFirst v-model="asking" :question="`Delete “${store.project.name}”?`" yes="Delete the project" @yes="remove">
+          <p>
+            {{ countText(shots.length, "shot") }} with all decisions, clips and copied stills go. You can take the project back for 30 days, under
+            Space. Stills in folders of their own stay where they are.
+          </p>
+        </AskFirst>
       </template>
     </div>
   </main>
@@ -77,6 +96,13 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
 
 .shots {
   display: grid;
+}
+
+.delete {
+  border-top: 1px solid var(--hair);
+  color: var(--line);
+  margin-left: -0.3rem;
+  padding-top: 0.9rem;
 }
 
 .shots a {

@@ -62,6 +62,7 @@ void load();
         </li>
       </ul>
       <p v-else-if="projects" class="quiet">No project yet. Name one above; then bring in the stills of a shot.</p>
+      <p><RouterLink :to="{ name: 'space' }">What takes how much space, and what was deleted</RouterLink></p>
     </div>
   </main>
 </template>

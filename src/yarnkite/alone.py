@@ -1,0 +1,54 @@
+"""One program a data folder: a lock held while it runs, and the address under which it answers."""
+
+import fcntl
+import json
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from yarnkite.core.errors import Conflict
+
+
+class Held:
+    """A data folder that no other program uses."""
+
+    def __init__(self, descriptor: int) -> None:
+        self._descriptor = descriptor
+
+    def announce(self, address: str) -> None:
+        """Note where this program answers, for one that is started on the same folder."""
+        os.ftruncate(self._descriptor, 0)
+        os.pwrite(self._descriptor, json.dumps({"address": address, "process": os.getpid()}).encode(), 0)
+
+
+@contextmanager
+def alone_in(folder: Path) -> Iterator[Held]:
+    """Hold a data folder; raises ``Conflict`` (``runs_already``) that says where the program that holds it answers.
+
+    The lock ends with the process, however it ends.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    descriptor = os.open(folder / "running.json", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+    try:
+        try:
+            fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            raise _runs_already(folder, os.pread(descriptor, 4096, 0)) from None
+        os.ftruncate(descriptor, 0)
+        yield Held(descriptor)
+        os.ftruncate(descriptor, 0)
+    finally:
+        os.close(descriptor)
+
+
+def _runs_already(folder: Path, noted: bytes) -> Conflict:
+    try:
+        where = f"open {json.loads(noted)['address']}"
+    except (ValueError, KeyError, TypeError):
+        where = "it is just starting"
+    return Conflict(
+        "runs_already",
+        f"Yarn Kite runs already with the data in {folder}: {where}. To run a second one, give it a folder of its own "
+        "with --data.",
+    )

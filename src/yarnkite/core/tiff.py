@@ -1,0 +1,121 @@
+"""TIFF files with more than eight bits a sample: what they say, and their samples, read strip by strip or tile by tile."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, BinaryIO
+
+import numpy as np
+import tifffile
+from numpy.typing import NDArray
+
+from yarnkite.core.errors import UnreadableStill
+
+_GREY_WHITE, _GREY_BLACK, _RGB = 0, 1, 2
+_ICC, _ORIENTATION = 34675, 274
+_EIGHT = ((np.arange(65536, dtype=np.uint32) * 255 + 32767) // 65535).astype(np.uint8)
+
+Samples = NDArray[np.generic]
+
+
+@dataclass(frozen=True)
+class TiffSays:
+    """What a TIFF says of its first picture, as stored: size in pixels, bits a sample, the rest of Exif's tags.
+
+    ``segment_bytes`` is how much its largest strip or tile takes once it is read.
+    """
+
+    width: int
+    height: int
+    bits: int
+    orientation: int
+    profile: bytes | None
+    tags: dict[int, Any]
+    segment_bytes: int
+
+
+def tiff_says(file: BinaryIO) -> TiffSays:
+    """Return what a TIFF says; raises whatever the reader does on broken files."""
+    with tifffile.TiffFile(file) as tiff:
+        page: Any = tiff.pages[0]
+        tags = {tag.code: tag.value for tag in page.tags.values()}
+        exif = tags.get(34665)
+        samples = page.chunks
+        bits = page.bitspersample if isinstance(page.bitspersample, int) else max(page.bitspersample)
+        return TiffSays(
+            width=page.imagewidth,
+            height=page.imagelength,
+            bits=bits,
+            orientation=int(tags.get(_ORIENTATION, 1)) if isinstance(tags.get(_ORIENTATION, 1), int) else 1,
+            profile=tags.get(_ICC) if isinstance(tags.get(_ICC), bytes) else None,
+            tags=tags | (_by_number(exif) if isinstance(exif, dict) else {}),
+            segment_bytes=2 * int(np.prod(samples)) * (page.dtype.itemsize if page.dtype is not None else 1),
+        )
+
+
+def read_eight(file: BinaryIO, name: str) -> NDArray[np.uint8]:
+    """Return the first picture as stored, RGB, shape (height, width, 3), uint8, rounded to the nearest step."""
+    result = _read(file, name, np.uint8, lambda samples, bits: _EIGHT[_sixteen(samples, bits)])
+    return result.view(np.uint8)
+
+
+def read_sixteen(file: BinaryIO, name: str) -> NDArray[np.uint16]:
+    """Return the first picture as stored, RGB, shape (height, width, 3), uint16."""
+    result = _read(file, name, np.uint16, _sixteen)
+    return result.view(np.uint16)
+
+
+def _read(
+    file: BinaryIO, name: str, depth: type[np.generic], converted: Callable[[Samples, int], Samples]
+) -> NDArray[Any]:
+    with tifffile.TiffFile(file) as tiff:
+        page: Any = tiff.pages[0]
+        bits = page.bitspersample if isinstance(page.bitspersample, int) else max(page.bitspersample)
+        if page.photometric not in (_GREY_WHITE, _GREY_BLACK, _RGB) or page.imagedepth != 1:
+            raise UnreadableStill(
+                "kind_not_read",
+                f"“{name}” is a {bits}-bit TIFF of a kind that is not read: neither RGB nor grey. Save it as RGB.",
+            )
+        colours = 3 if page.photometric == _RGB and page.samplesperpixel >= 3 else 1
+        result = np.zeros((page.imagelength, page.imagewidth, 3), depth)
+        for decoded, index, shape in page.segments():
+            if decoded is None:
+                continue
+            plane, _, top, left, _ = index
+            if plane >= colours:
+                continue
+            height, width = min(shape[1], page.imagelength - top), min(shape[2], page.imagewidth - left)
+            part = decoded.reshape(decoded.shape[-4:])[0, :height, :width]
+            where = result[top : top + height, left : left + width]
+            if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and colours == 3:
+                where[:, :, plane] = converted(part[:, :, 0], bits)
+            else:
+                where[:] = converted(part[:, :, :colours], bits)
+        if page.photometric == _GREY_WHITE:
+            np.invert(result, out=result)
+        return result
+
+
+def _sixteen(samples: Samples, bits: int) -> NDArray[np.uint16]:
+    """Return samples of any kind and depth as 16 bits; light in floating point is 0 … 1."""
+    if samples.dtype.kind == "f":
+        light = np.nan_to_num(samples.astype(np.float32), nan=0.0, posinf=1.0, neginf=0.0)
+        return np.asarray(np.rint(np.clip(light, 0, 1) * 65535), np.uint16)
+    if samples.dtype.kind == "i":
+        samples = np.clip(samples, 0, None)
+        bits -= 1
+    if bits == 16:
+        return np.asarray(samples, np.uint16)
+    if bits > 16:
+        return np.asarray(samples >> (bits - 16), np.uint16)  # type: ignore[operator]
+    return np.asarray((samples.astype(np.uint32) * 65535 + (1 << (bits - 1))) // ((1 << bits) - 1), np.uint16)
+
+
+def _by_number(exif: dict[Any, Any]) -> dict[int, Any]:
+    """Return Exif tags, which the reader gives by name, by their numbers."""
+    names = tifffile.TIFF.EXIF_TAGS
+    result: dict[int, Any] = {}
+    for name, value in exif.items():
+        code = name if isinstance(name, int) else names.get(str(name), 0)
+        if code:
+            result[code] = value
+    return result

@@ -1,0 +1,117 @@
+"""What a stretch of stills has in common, put together by the workers from reduced copies, and kept by what it shows."""
+
+import io
+import os
+from collections.abc import Sequence
+from pathlib import Path
+
+import numpy as np
+
+from yarnkite.core.errors import NoRoom, NotFound
+from yarnkite.core.gather import Proxies, proxy_reduction
+from yarnkite.core.inspect import Whole
+from yarnkite.core.picture import fitted
+from yarnkite.core.recipe import Fit, Size, Still, digest
+from yarnkite.core.used import alike
+from yarnkite.jobs.runner import Context
+from yarnkite.jobs.workers import in_turn
+from yarnkite.store import jobs, revisions, shots, used
+from yarnkite.store.database import Database
+
+AT_ONCE = 12
+WIDTH = 960
+KEPT_BYTES = 1_000_000_000
+# Part of every file's name: raise it when what is put together from the same stills changes.
+_EDITION = 1
+
+
+def stretch(database: Database, shot_id: int, first: int, last: int | None) -> list[Still]:
+    """Return the stills of a stretch that are in the clip and have the size most have; raises ``NotFound`` for none."""
+    shot = shots.one(database, shot_id)
+    _, decisions = revisions.latest(database, shot_id)
+    every = used.of_shot_whole(database, shot)
+    out = used.left_out(database, shot_id, decisions.check)
+    chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in out]
+    if not chosen:
+        raise NotFound("no_stills", "There are no stills in this stretch.")
+    return alike(chosen)
+
+
+def name_of(stills: Sequence[Still]) -> str:
+    """Return the name under which what these stills have in common is kept."""
+    return digest(_EDITION, *(still.fingerprint for still in stills))
+
+
+def kept(folder: Path, name: str) -> Whole | None:
+    """Return what was put together before, or ``None``."""
+    path = _path(folder, name)
+    try:
+        with np.load(path, allow_pickle=False) as arrays:
+            whole = Whole.from_arrays(arrays)
+        os.utime(path)
+    except (OSError, ValueError, KeyError, EOFError):
+        return None
+    return whole
+
+
+def run(context: Context) -> None:
+    """Put the wanted stretch of a shot together, a count at a time."""
+    wanted = jobs.wanted_of(context.database, context.job["id"])
+    stills = stretch(context.database, context.job["shot_id"], wanted["first"], wanted["last"])
+    folder = context.workspace.together
+    whole, done = Whole(), 0
+    context.progress(0, len(stills), now=True)
+    parts: dict[int, Whole] = {}
+    tasks = [(low, stills[low : low + AT_ONCE]) for low in range(0, len(stills), AT_ONCE)]
+    if kept(folder, name_of(stills)) is None:
+        for (low, part), future in in_turn(
+            context.workers,
+            seen_together,
+            tasks,
+            lambda task: (task[1], context.workspace.proxies),
+            while_waiting=context.check,
+        ):
+            parts[low] = future.result()
+            done += len(part)
+            # Joined in the order of the stills, as soon as that can be, so that few wait in memory.
+            while whole.count in parts:
+                whole.join(parts.pop(whole.count))
+            context.progress(done, len(stills))
+        keep(folder, name_of(stills), whole)
+    context.progress(len(stills), len(stills), now=True)
+    jobs.end(context.database, context.job["id"], "finished")
+
+
+def keep(folder: Path, name: str, whole: Whole) -> None:
+    """Keep what was put together, and forget what was used longest ago beyond a gigabyte."""
+    memory = io.BytesIO()
+    np.savez_compressed(memory, allow_pickle=False, **whole.arrays())
+    path = _path(folder, name)
+    unfinished = path.with_name(f"{path.name}.{os.getpid()}.part")
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        unfinished.write_bytes(memory.getbuffer())
+        unfinished.replace(path)
+    except OSError as error:
+        unfinished.unlink(missing_ok=True)
+        raise NoRoom("cannot_write", f"{path.name} cannot be written: {error.strerror}. Free some space.") from error
+    kept_bytes = 0
+    for other in sorted(folder.glob("*.npz"), key=lambda one: one.stat().st_mtime, reverse=True):
+        kept_bytes += other.stat().st_size
+        if kept_bytes > KEPT_BYTES:
+            other.unlink(missing_ok=True)
+
+
+def seen_together(stills: Sequence[Still], proxies: Proxies) -> Whole:
+    """Put stills of one size together, in a worker, about 960 pixels wide."""
+    first = stills[0]
+    width = min(WIDTH, first.width // proxy_reduction(first.width, first.height))
+    size = Size(width=max(16, width // 2 * 2), height=max(16, round(first.height * width / first.width / 2) * 2))
+    whole = Whole()
+    for still in stills:
+        whole.add(fitted(still, Fit(size=size), size, read=proxies.read))
+    return whole
+
+
+def _path(folder: Path, name: str) -> Path:
+    return folder / f"{name}.npz"

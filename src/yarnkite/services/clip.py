@@ -1,0 +1,132 @@
+"""A verified clip of a folder, made without a database: the same sorting out, order, chunks and comparison."""
+
+import contextlib
+import re
+from collections import Counter
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from yarnkite.core.brief import brief
+from yarnkite.core.encode import Chunk, chunks, clip_plan, join, render_chunk
+from yarnkite.core.errors import Refusal, UnreadableStill
+from yarnkite.core.opened import opened
+from yarnkite.core.order import Taken, analyse
+from yarnkite.core.places import clock_of, files_below
+from yarnkite.core.probe import Difference, probe, verify
+from yarnkite.core.recipe import Decisions, Recipe, Still
+from yarnkite.core.sorting import sort_out
+from yarnkite.core.stills import header_and_data
+from yarnkite.jobs.workers import Workers, in_turn
+
+Say = Callable[[str], None]
+
+_CHUNK = re.compile(r"[0-9a-f]{32}\.mp4(\.\d+\.part)?")
+
+
+@dataclass(frozen=True)
+class Source:
+    """The stills of a folder in shooting order, why in that order, and a sentence for each file that is none."""
+
+    stills: tuple[Still, ...]
+    reason: str
+    left_out: tuple[str, ...]
+
+
+def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Source:
+    """Return the stills of a folder in the order that is decided, which is the recommended one unless said otherwise."""
+    found, rest = sort_out(folder, files_below(folder, folder))
+    left_out = [file.reason for file in rest]
+    read: list[tuple[Still, Taken]] = []
+    for file, future in in_turn(workers, look_at, found, lambda file: (folder, file.name), spare=True):
+        try:
+            read.append(future.result())
+        except UnreadableStill as refusal:
+            left_out.append(refusal.sentence)
+        except Exception:
+            left_out.append(f"“{Path(file.name).name}” could not be used. Leave it out, or save it anew.")
+    read.sort(key=lambda one: one[0].path)
+    analysis = analyse([taken for _, taken in read], decisions.order.group)
+    ordered = tuple(read[index][0] for index in analysis.order(decisions.order.by))
+    return Source(ordered, analysis.reason, tuple(left_out))
+
+
+def look_at(folder: Path, name: str) -> tuple[Still, Taken]:
+    """Read, in a worker, what tells a still from another and where in the order it belongs."""
+    with opened(folder / name) as file:
+        header, _ = header_and_data(file)
+        fingerprint = file.fingerprint()
+        file.check_unchanged()
+        still = Still(
+            path=str(folder / name),
+            fingerprint=fingerprint,
+            width=header.width,
+            height=header.height,
+            bytes=file.size,
+            modified_ns=file.modified_ns,
+        )
+        captured = header.captured
+        return still, Taken(name, _universal(captured), clock_of(file.modified_ns), fingerprint)
+
+
+def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) -> list[Difference]:
+    """Make a clip of a folder and compare it with its plan; returns how it differs, which is nothing if it is verified.
+
+    What a broken-off run rendered of the very same stills is used again. Raises ``Refusal``.
+    """
+    with _workers() as workers:
+        source = stills_of(folder, decisions, workers)
+        for sentence in source.left_out:
+            warn(sentence)
+        recipe = Recipe(stills=source.stills, decisions=decisions.for_recipe())
+        plan = clip_plan(recipe)
+        say(source.reason)
+        say(str(brief(Counter((still.width, still.height) for still in source.stills), decisions)))
+        pieces = target.with_name(f"{target.stem}.chunks")
+        pieces.mkdir(parents=True, exist_ok=True)
+        parts = chunks(recipe)
+        done = 0
+        for chunk, future in in_turn(workers, render_chunk, parts, lambda chunk: (recipe, chunk, pieces)):
+            future.result()
+            done += chunk.frames
+            say(f"{done} of {plan.frames} frames")
+    join(recipe, [pieces / part.file_name for part in parts], target)
+    differences = verify(probe(target), plan)
+    _clear(pieces, parts if differences else [])
+    return differences
+
+
+@contextmanager
+def _workers() -> Iterator[Workers[Any]]:
+    workers: Workers[Any] = Workers()
+    try:
+        yield workers
+    finally:
+        workers.stop()
+
+
+def _clear(folder: Path, keep: list[Chunk]) -> None:
+    """Remove rendered chunks, of earlier tries too; whatever else lies there is left alone, and so is the folder then."""
+    kept = {chunk.file_name for chunk in keep}
+    for path in folder.iterdir():
+        if _CHUNK.fullmatch(path.name) and path.name not in kept:
+            path.unlink(missing_ok=True)
+    with contextlib.suppress(OSError):
+        folder.rmdir()
+
+
+def _universal(captured: datetime | None) -> datetime | None:
+    if captured is None or (offset := captured.utcoffset()) is None:
+        return captured
+    return captured.replace(tzinfo=None) - offset
+
+
+def size_of(text: str) -> tuple[int, int]:
+    """Read a size such as ``1920x1080``; raises ``Refusal`` (``size_not_usable``)."""
+    found = re.fullmatch(r"\s*(\d{1,5})\s*[x×]\s*(\d{1,5})\s*", text.lower())
+    if found is None:
+        raise Refusal("size_not_usable", f"“{text[:40]}” is not a size. Write 1920x1080; both sides are even.")
+    return int(found[1]), int(found[2])

@@ -1,0 +1,217 @@
+"""Deleting: what is deleted is put away for 30 days, taken back on wish, and only then gone for good."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from pymysql.cursors import DictCursor
+
+from yarnkite.core.errors import NotFound
+from yarnkite.store import jobs, shots
+from yarnkite.store.database import Database, Row, retried
+from yarnkite.store.shots import folder_of
+
+KEPT_DAYS = 30
+_LONGEST_NAME = 120
+_AT_ONCE = 1000
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """The files of a deleted shot that nothing else needs: copied stills, clips by job, and reduced copies.
+
+    ``folder`` is that of its copied stills, ``names`` those of them no other shot uses; ``alone`` says that is all of
+    them. Nothing outside the data folder is ever among these.
+    """
+
+    shot_id: int
+    folder: Path | None
+    names: tuple[str, ...]
+    alone: bool
+    clip_jobs: tuple[int, ...]
+    fingerprints: tuple[str, ...]
+
+
+@retried
+def delete_project(database: Database, project_id: int) -> None:
+    """Put a project away; raises ``NotFound``, and ``Conflict`` while one of its shots is worked on."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT id FROM project WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (project_id,))
+        if cursor.fetchone() is None:
+            raise NotFound("no_such_project", "This project does not exist. Go back to the list of projects.")
+        cursor.execute("SELECT id FROM shot WHERE project_id = %s AND deleted_at IS NULL ORDER BY id", (project_id,))
+        for row in cursor.fetchall():
+            shots.held(cursor, row["id"])
+            jobs.check_idle(cursor, row["id"])
+        cursor.execute("UPDATE project SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (project_id,))
+
+
+@retried
+def take_project_back(database: Database, project_id: int) -> None:
+    """Take a deleted project back; if its name is in use by now, a number is put behind it. Raises ``NotFound``."""
+    with database.transaction() as cursor:
+        cursor.execute(f"SELECT name FROM project WHERE id = %s AND {_KEPT} FOR UPDATE", (project_id,))
+        row = cursor.fetchone()
+        if row is None:
+            raise NotFound("gone_for_good", "This project is gone for good.")
+        cursor.execute(
+            "UPDATE project SET name = %s, deleted_at = NULL WHERE id = %s",
+            (_free_name(cursor, row["name"]), project_id),
+        )
+
+
+@retried
+def delete_shot(database: Database, shot_id: int) -> None:
+    """Put a shot away; raises ``NotFound``, and ``Conflict`` while it is worked on."""
+    with database.transaction() as cursor:
+        shots.held(cursor, shot_id)
+        jobs.check_idle(cursor, shot_id)
+        cursor.execute("UPDATE shot SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (shot_id,))
+
+
+@retried
+def take_shot_back(database: Database, shot_id: int) -> None:
+    """Take a deleted shot back; raises ``NotFound``."""
+    with database.transaction() as cursor:
+        if not cursor.execute(f"UPDATE shot SET deleted_at = NULL WHERE id = %s AND {_KEPT}", (shot_id,)):
+            raise NotFound("gone_for_good", "This shot is gone for good.")
+
+
+@retried
+def delete_clip(database: Database, clip_id: int) -> int:
+    """Forget a clip; returns the id of the job that made it, by which its file is named. Raises ``NotFound``."""
+    clip = jobs.clip(database, clip_id)
+    with database.transaction() as cursor:
+        cursor.execute("DELETE FROM clip WHERE id = %s", (clip_id,))
+    return int(clip["job_id"])
+
+
+def put_away(database: Database) -> tuple[list[Row], list[Row]]:
+    """Return the deleted projects and the shots deleted by themselves that can be taken back: id, name, deleted_at."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots FROM project"
+            " LEFT JOIN shot ON shot.project_id = project.id AND shot.deleted_at IS NULL"
+            f" WHERE project.{_KEPT} GROUP BY project.id ORDER BY project.deleted_at DESC"
+        )
+        projects = list(cursor.fetchall())
+        cursor.execute(
+            "SELECT shot.id, shot.name, shot.deleted_at, project.name AS project FROM shot"
+            f" JOIN project ON project.id = shot.project_id WHERE shot.{_KEPT} AND project.deleted_at IS NULL"
+            " ORDER BY shot.deleted_at DESC"
+        )
+        return projects, list(cursor.fetchall())
+
+
+@retried
+def give_up(database: Database, *, all_of_it: bool) -> list[int]:
+    """Let deleted projects and shots be taken back no more, those over 30 days or all; returns the shots concerned."""
+    with database.transaction() as cursor:
+        due = "deleted_at IS NOT NULL" if all_of_it else _OVER
+        for table in ("project", "shot"):
+            cursor.execute(f"UPDATE {table} SET deleted_at = %s WHERE {due}", (_GIVEN_UP,))
+        cursor.execute(
+            "SELECT shot.id FROM shot JOIN project ON project.id = shot.project_id"
+            " WHERE shot.deleted_at = %s OR project.deleted_at = %s ORDER BY shot.id",
+            (_GIVEN_UP, _GIVEN_UP),
+        )
+        return [int(row["id"]) for row in cursor.fetchall()]
+
+
+def leftover(database: Database, shot_id: int, stills: Path) -> Leftover:
+    """Return the files a shot that was given up leaves behind; ``stills`` is the folder all copied stills lie in."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT folder, copied FROM shot WHERE id = %s", (shot_id,))
+        shot = cursor.fetchone()
+        if shot is None:
+            return Leftover(shot_id, None, (), False, (), ())
+        folder = folder_of(shot)
+        own = bool(shot["copied"]) and folder.is_relative_to(stills) and folder != stills
+        others = f"shot.folder = %s AND shot.id <> %s AND {_NOT_GIVEN_UP}"
+        joined = "FROM shot JOIN project ON project.id = shot.project_id"
+        cursor.execute(f"SELECT COUNT(*) AS others {joined} WHERE {others}", (shot["folder"], shot_id))
+        alone = not (cursor.fetchone() or {"others": 1})["others"]
+        cursor.execute("SELECT name FROM still WHERE shot_id = %s", (shot_id,))
+        names = {row["name"] for row in cursor.fetchall()}
+        cursor.execute(
+            f"SELECT still.name {joined} JOIN still ON still.shot_id = shot.id WHERE {others}",
+            (shot["folder"], shot_id),
+        )
+        names -= {row["name"] for row in cursor.fetchall()}
+        cursor.execute("SELECT job_id FROM clip WHERE shot_id = %s", (shot_id,))
+        clip_jobs = tuple(int(row["job_id"]) for row in cursor.fetchall())
+        cursor.execute(
+            "SELECT DISTINCT fingerprint FROM still AS own WHERE shot_id = %s AND NOT EXISTS"
+            " (SELECT 1 FROM still AS other WHERE other.fingerprint = own.fingerprint AND other.shot_id <> %s)",
+            (shot_id, shot_id),
+        )
+        fingerprints = tuple(row["fingerprint"] for row in cursor.fetchall())
+        return Leftover(
+            *(shot_id, folder if own else None, tuple(sorted(names)) if own else (), alone, clip_jobs, fingerprints)
+        )
+
+
+@retried
+def forget(database: Database, shot_id: int | None = None) -> None:
+    """Delete the rows of a shot that was given up, once its files are; without one, those of projects left empty."""
+    with database.transaction() as cursor:
+        if shot_id is not None:
+            cursor.execute("DELETE FROM shot WHERE id = %s", (shot_id,))
+        cursor.execute(
+            "DELETE FROM project WHERE deleted_at = %s AND NOT EXISTS"
+            " (SELECT 1 FROM shot WHERE shot.project_id = project.id)",
+            (_GIVEN_UP,),
+        )
+
+
+def fingerprints(database: Database) -> set[str]:
+    """Return the fingerprints of all stills there are."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT DISTINCT fingerprint FROM still")
+        return {row["fingerprint"] for row in cursor.fetchall()}
+
+
+def holdings(database: Database) -> list[Row]:
+    """Return every shot with what may lie on the disk for it: project, deleted, folder, copied, clips by job."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT shot.id, shot.name, shot.folder, shot.copied, project.id AS project_id, project.name AS project,"
+            " shot.deleted_at IS NOT NULL OR project.deleted_at IS NOT NULL AS deleted"
+            " FROM shot JOIN project ON project.id = shot.project_id ORDER BY project.id, shot.id"
+        )
+        found = list(cursor.fetchall())
+        cursor.execute("SELECT shot_id, job_id FROM clip")
+        clips: dict[int, list[int]] = {}
+        for row in cursor.fetchall():
+            clips.setdefault(row["shot_id"], []).append(int(row["job_id"]))
+        return [row | {"clip_jobs": clips.get(row["id"], [])} for row in found]
+
+
+def open_uploads(database: Database) -> Sequence[int]:
+    """Return the uploads that were begun, are not shots yet, and belong to a project that is there."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT upload.id FROM upload JOIN project ON project.id = upload.project_id"
+            " WHERE shot_id IS NULL AND project.deleted_at IS NULL"
+        )
+        return [int(row["id"]) for row in cursor.fetchall()]
+
+
+# A time that is long over: given up by a person, or by time, and to be removed even if that was broken off.
+_GIVEN_UP = "1990-01-01"
+_OVER = f"deleted_at < CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY"
+_KEPT = f"deleted_at >= CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY"
+_NOT_GIVEN_UP = (
+    f"(shot.deleted_at IS NULL OR shot.deleted_at <> '{_GIVEN_UP}')"
+    f" AND (project.deleted_at IS NULL OR project.deleted_at <> '{_GIVEN_UP}')"
+)
+
+
+def _free_name(cursor: DictCursor, name: str) -> str:
+    number = 1
+    while True:
+        candidate = name if number == 1 else f"{name[: _LONGEST_NAME - 6]} ({number})"
+        cursor.execute("SELECT 1 FROM project WHERE name = %s AND deleted_at IS NULL", (candidate,))
+        if cursor.fetchone() is None:
+            return candidate
+        number += 1
