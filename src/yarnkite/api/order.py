@@ -60,7 +60,7 @@ def list_stills(needed: Needed, shot_id: int, since: Annotated[int, Query(ge=0, 
     view = {
         "stills": [{field: row[field] for field in _STILL} for row in rows],
         "left_out": left_out,
-        "found": _found(rows, len(left_out)),
+        "found": _found(rows, len(left_out), away),
         "state": state,
         "away": away,
     }
@@ -145,7 +145,7 @@ def _intervals(rows: list[Row]) -> list[float | None]:
     return [None, *later] if rows else []
 
 
-def _found(rows: list[Row], left_out: int) -> str:
+def _found(rows: list[Row], left_out: int, away: int) -> str:
     """Say what was gathered: count, size, kind, time, and whether anything was left out."""
     if not rows:
         return "No stills yet."
@@ -161,6 +161,10 @@ def _found(rows: list[Row], left_out: int) -> str:
         said += f", taken {min(times):%Y-%m-%d %H:%M:%S} to {max(times):%Y-%m-%d %H:%M:%S}"
     if left_out:
         said += f"; {left_out} {'file was' if left_out == 1 else 'files were'} left out"
+    if away:
+        said += (
+            f". {'One file is' if away == 1 else f'{away:,} files are'} away, and not in the clip until they are back"
+        )
     return said + "."
 
 

@@ -1,9 +1,12 @@
 """Bridging: a picture for a place where a still is spoiled or missing, made from the stills before and after."""
 
+from fractions import Fraction
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.linear import mean_of_light
 from yarnkite.core.recipe import How
 
 ImageArray = NDArray[np.uint8]
@@ -35,9 +38,9 @@ class Motion:
 
 
 def _mixed(before: ImageArray, after: ImageArray, share: float) -> ImageArray:
-    weight = round(share * 256)
-    mixed = before.astype(np.uint16) * (256 - weight) + after.astype(np.uint16) * weight + 128
-    return np.asarray(mixed >> 8, np.uint8)
+    """Mix two pictures as light adds up, like every other blend of pictures."""
+    weight = Fraction(round(share * 256), 256)
+    return mean_of_light((before, after), (1 - weight, weight))
 
 
 def _flow(start: ImageArray, end: ImageArray) -> NDArray[np.float32]:

@@ -25,6 +25,7 @@ TAIL_WIDTH = 160
 PROXY_LONG_SIDE = 1280
 THUMBNAIL_LONG_SIDE = 320
 PROXY_QUALITY = 90
+OTHER_PICTURE = "other_picture"
 _LARGEST_REDUCTION = {PROXY_LONG_SIDE: 8, THUMBNAIL_LONG_SIDE: 32}
 
 
@@ -134,7 +135,7 @@ def _copy(file: OpenedFile, header: Header, target: Path) -> None:
             before, _ = header_and_data(copied)
         if before.captured is None or before.captured != header.captured:
             raise UnreadableStill(
-                "other_picture",
+                OTHER_PICTURE,
                 f"“{file.path.name}” is another picture than the one that was copied under this name. Gather its folder "
                 "as a shot of its own.",
             )

@@ -265,7 +265,7 @@ class Bridge(Frozen):
 
     @property
     def fingerprint(self) -> str:
-        return digest("bridge", self.before.fingerprint, self.after.fingerprint, self.share, self.how)
+        return digest("bridge of light", self.before.fingerprint, self.after.fingerprint, self.share, self.how)
 
 
 Picture = Still | Bridge

@@ -64,6 +64,7 @@ def run(context: Context) -> None:
         shot["id"],
         folder,
         {still: str(path.relative_to(folder)) for still, path in found.items()} | left,
+        found.keys(),
     )
     still_lost = len(gone) - moved
     said = f"{moved:,} stills found in {folder}." + (f" {still_lost:,} are still lost." if still_lost else "")

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from yarnkite.core.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.formats import category, description
-from yarnkite.core.gather import Gathered, Proxies, gather_still
+from yarnkite.core.gather import OTHER_PICTURE, Gathered, Proxies, gather_still
 from yarnkite.core.order import natural_order
 from yarnkite.core.places import FoundFile, files_below, safe_relative
 from yarnkite.core.recipe import Still
@@ -191,7 +191,7 @@ class _Gathering:
         try:
             self._results.append((reading, future.result()))
         except UnreadableStill as refusal:
-            self._refuse(reading, refusal.sentence)
+            self._refuse(reading, refusal.sentence, usable=refusal.code == OTHER_PICTURE)
         except NoRoom:
             raise
         except Exception as error:
@@ -211,9 +211,12 @@ class _Gathering:
             self._context.publish("stills", {"shot_id": self._shot_id})
         self._results, self._refused, self._told = [], [], time.monotonic()
 
-    def _refuse(self, reading: stills.Reading, sentence: str) -> None:
+    def _refuse(self, reading: stills.Reading, sentence: str, *, usable: bool = False) -> None:
+        """Leave a file out; ``usable`` says that the still it was taken for is what it was."""
         self._refused.append(LeftOut(printable(Path(reading.name).as_posix()), sentence, "unreadable"))
-        if reading.still is not None:
+        if reading.still is None:
+            return
+        self.refused_again += 1
+        if not usable:
             # Its old picture must not go on standing for it.
             stills.set_away(self._context.database, reading.still)
-            self.refused_again += 1

@@ -13,7 +13,8 @@ from yarnkite.core.playing import Piece, made
 # Pieces are made by threads of the server, which the workers' long pieces of work do not hold up.
 _AT_ONCE = 2
 _KEPT_BYTES = 250_000_000
-_KNOWN = 60_000
+# A frame that is known takes about half a kilobyte.
+_KNOWN_FRAMES = 400_000
 
 _Turn = tuple[int, int]
 
@@ -55,6 +56,7 @@ class Pieces:
         self._made: OrderedDict[str, bytes] = OrderedDict()
         self._coming: dict[str, Future[bytes]] = {}
         self._bytes = 0
+        self._known_frames = 0
         self._plans = 0
         self._lock = threading.Lock()
         self._turns = Turns()
@@ -64,10 +66,12 @@ class Pieces:
         with self._lock:
             self._plans += 1
             for piece in pieces:
+                before = self._known.pop(piece.key, None)
                 self._known[piece.key] = piece, self._plans
-                self._known.move_to_end(piece.key)
-            while len(self._known) > _KNOWN:
-                self._known.popitem(last=False)
+                self._known_frames += len(piece.shown) - (len(before[0].shown) if before else 0)
+            while self._known_frames > _KNOWN_FRAMES:
+                _, (old, _) = self._known.popitem(last=False)
+                self._known_frames -= len(old.shown)
 
     def get(self, key: str) -> bytes:
         """Return a piece; raises ``NotFound`` if it was never offered, or too long ago, and ``UnreadableStill``."""
@@ -77,26 +81,26 @@ class Pieces:
                 return self._made[key]
             if key not in self._known:
                 raise NotFound("no_such_piece", "This piece of the clip is not known any more. Start playing again.")
+            piece, plan = self._known[key]
             mine = key not in self._coming
             coming = self._coming.setdefault(key, Future())
         if mine:
-            self._make(key, coming)
+            self._make(piece, plan, coming)
         return coming.result()
 
-    def _make(self, key: str, coming: "Future[bytes]") -> None:
-        piece, plan = self._known[key]
+    def _make(self, piece: Piece, plan: int, coming: "Future[bytes]") -> None:
         turn = self._turns.join(plan)
         try:
             data = made(piece, self._read, lambda: self._turns.wait(turn))
             with self._lock:
-                self._keep(key, data)
+                self._keep(piece.key, data)
             coming.set_result(data)
         except BaseException as error:
             coming.set_exception(error)
         finally:
             self._turns.leave(turn)
             with self._lock:
-                self._coming.pop(key, None)
+                self._coming.pop(piece.key, None)
 
     def _keep(self, key: str, data: bytes) -> None:
         self._made[key] = data

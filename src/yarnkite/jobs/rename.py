@@ -85,9 +85,7 @@ def take_back(database: Database, shot_id: int) -> int:
     _check_targets_free(folder, lines)
     batch = renames.begin(database, shot_id, folder)
     todo = moves(lines, batch)
-    _run(database, batch, folder, todo)
-    renames.set_state(database, last["id"], "taken back")
-    renames.set_state(database, batch, "taken back")
+    _run(database, batch, folder, todo, takes_back=last["id"])
     return len(todo)
 
 
@@ -115,7 +113,7 @@ def recover(database: Database) -> list[str]:
     return said
 
 
-def _run(database: Database, batch: int, folder: Path, todo: Sequence[Move]) -> None:
+def _run(database: Database, batch: int, folder: Path, todo: Sequence[Move], *, takes_back: int | None = None) -> None:
     renames.journal(database, batch, folder, todo)
     try:
         park(folder, todo)
@@ -129,7 +127,7 @@ def _run(database: Database, batch: int, folder: Path, todo: Sequence[Move]) -> 
         renames.set_state(database, batch, "unplacing")
         _put_back(database, batch, folder, todo, placed=True)
         raise
-    renames.finish(database, batch, folder, todo)
+    renames.finish(database, batch, folder, todo, takes_back=takes_back)
 
 
 def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[Move], *, placed: bool = False) -> None:

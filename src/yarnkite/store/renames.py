@@ -58,10 +58,17 @@ def set_stuck(database: Database, batch_id: int, stuck: bool) -> None:
 
 
 @retried
-def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[Move]) -> None:
-    """End a batch and give the stills of every shot of the folder their new names, both or neither."""
+def finish(
+    database: Database, batch_id: int, folder: Path, todo: Sequence[Move], *, takes_back: int | None = None
+) -> None:
+    """End a batch and give the stills of every shot of the folder their new names, all of it or nothing.
+
+    ``takes_back`` is the batch that this one undoes; neither can be taken back after that.
+    """
     with database.transaction() as cursor:
-        cursor.execute("UPDATE rename_batch SET state = 'done' WHERE id = %s", (batch_id,))
+        state = "done" if takes_back is None else "taken back"
+        cursor.execute("UPDATE rename_batch SET state = %s, stuck = FALSE WHERE id = %s", (state, batch_id))
+        cursor.execute("UPDATE rename_batch SET state = 'taken back' WHERE id = %s", (takes_back,))
         cursor.execute(
             "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
             " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, KEY (old_name(700)))"

@@ -166,14 +166,15 @@ def ids(database: Database, shot_id: int) -> list[int]:
 
 
 @retried
-def relocate(database: Database, shot_id: int, folder: Path, names: Mapping[int, str]) -> None:
-    """Note that a shot's files lie in another folder, under these names by id."""
+def relocate(database: Database, shot_id: int, folder: Path, names: Mapping[int, str], found: Collection[int]) -> None:
+    """Note that a shot's files lie in another folder, under these names by id; those ``found`` are away no more."""
     with database.transaction() as cursor:
         cursor.execute("UPDATE shot SET folder = %s, source = NULL WHERE id = %s", (folder_bytes(folder), shot_id))
         cursor.executemany(
             "UPDATE still SET name = %s WHERE id = %s AND shot_id = %s",
             [(name, still, shot_id) for still, name in names.items()],
         )
+        cursor.executemany("UPDATE still SET away = FALSE WHERE id = %s", [(still,) for still in found])
 
 
 def count(database: Database, shot_id: int) -> int:

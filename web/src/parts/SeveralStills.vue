@@ -28,7 +28,7 @@ const found = computed(() => {
 function asUsed(position: number, title: string): Pane {
   const still = shot.stills.stills[position];
   if (!still) return { key: title, title, position: undefined, address: undefined };
-  const treated = shot.mended.get(still.id) ?? (shot.aside.has(still.id) ? "set aside" : undefined);
+  const treated = shot.mended.get(still.id) ?? (shot.aside.has(still.id) ? "set aside" : still.away ? "file away" : undefined);
   return { key: title, title, position, address: looks.usedAddress(still, wanted.value), treated };
 }
 

@@ -45,7 +45,7 @@ const address = computed(() => {
 });
 /** Whether the stage shows what many stills have in common. */
 const together = computed(() => props.step === "check" && isWhole(looks.look));
-const isAside = computed(() => still.value !== undefined && shot.aside.has(still.value.id) && !together.value);
+const isAside = computed(() => still.value !== undefined && shot.out.has(still.value.id) && !together.value);
 const treated = computed(() => (props.step === "check" || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
 const note = computed(() => still.value && shot.notes.get(still.value.id));
 const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
@@ -121,7 +121,7 @@ onKey((event) => {
       <span v-else-if="still" class="number">
         still {{ (still.position + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
         <span class="name" :class="{ struck: isAside }">{{ still.name }}</span>
-        <span v-if="isAside" class="look"> set aside</span>
+        <span v-if="isAside" class="look"> {{ still.away ? "file away: not in the clip until it is back" : "set aside" }}</span>
         <span v-else-if="treated" class="look"> {{ treated }}</span>
         <span v-if="looks.spot && !framed" class="quiet"> real pixels</span>
       </span>

@@ -116,11 +116,11 @@ function move(event: PointerEvent): void {
 /** The second of the clip that is looked at. */
 const second = computed(() => (clip.plan?.seconds.findLastIndex((frame) => frame <= clip.frame) ?? -1));
 
-/** Stills that follow each other and are set aside, as bands. */
+/** Stills that follow each other and are not in the clip, as bands. */
 const asideBands = computed(() => {
   const bands: { first: number; last: number }[] = [];
-  for (const still of shot.aside.size ? shot.stills.stills : []) {
-    if (!shot.aside.has(still.id)) continue;
+  for (const still of shot.out.size ? shot.stills.stills : []) {
+    if (!shot.out.has(still.id)) continue;
     const before = bands.at(-1);
     if (before?.last === still.position - 1) before.last = still.position;
     else bands.push({ first: still.position, last: still.position });

@@ -50,6 +50,8 @@ export const useShot = defineStore("shot", () => {
   const shown = computed(() => Math.min(peeked.value ?? current.value, Math.max(0, count.value - 1)));
   const shownStill = computed<Still | undefined>(() => stills.value.stills[shown.value]);
   const aside = computed(() => new Set(decisions.value?.check.aside ?? []));
+  /** Stills that are not in the clip: set aside, or away. */
+  const out = computed(() => new Set([...aside.value, ...stills.value.stills.filter((still) => still.away).map((still) => still.id)]));
   const mended = computed(() => {
     const { bridged = [], held = [] } = decisions.value?.check ?? {};
     return new Map([...bridged.map((id) => [id, "bridged"] as const), ...held.map((id) => [id, "held"] as const)]);
@@ -78,7 +80,7 @@ export const useShot = defineStore("shot", () => {
   const toLookAt = computed<Record<Step, boolean>>(() => {
     const looks = (brief.value?.parts ?? []).filter((part) => part.look);
     return {
-      gather: (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
+      gather: stills.value.away > 0 || (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       check: openFindings.value.some((one) => one.severity < 3),
       fit: looks.some((part) => ["how", "size", "position", "surround"].includes(part.control)),
@@ -298,7 +300,7 @@ export const useShot = defineStore("shot", () => {
 
   return {
     ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
-    ...{ state, count, shown, shownStill, toLookAt, aside, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
+    ...{ state, count, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
     ...{ open, plot, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });

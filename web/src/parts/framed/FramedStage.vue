@@ -44,7 +44,7 @@ const box = computed(() => {
   return { width: `${Math.floor(width)}px`, height: `${Math.floor(width / shape.value)}px` };
 });
 const words = computed(() => (frames.flipped ? `Still ${shot.shown + 1} as revision ${frames.other} shows it` : `Still ${shot.shown + 1} as the clip shows it`));
-const aside = computed(() => still.value !== undefined && shot.aside.has(still.value.id));
+const aside = computed(() => still.value !== undefined && shot.out.has(still.value.id));
 
 function addressOf(quickly: boolean): string | undefined {
   const id = shot.shot?.id;

@@ -88,7 +88,7 @@ function end(done = true): void {
         :class="{
           now: item.position === shot.current,
           chosen: isChosen(item.position),
-          aside: shot.aside.has(item.id),
+          aside: shot.out.has(item.id),
           'drop-before': dropAt === item.position,
           'drop-after': dropAt === item.position + 1 && item.position === shot.count - 1,
         }"
@@ -105,7 +105,7 @@ function end(done = true): void {
         <span>{{ item.position + 1 }}</span>
         <span class="name" :title="item.name">{{ item.name }}</span>
         <span>{{ item.width }}×{{ item.height }}</span>
-        <span>{{ bytesText(item.bytes) }}</span>
+        <span>{{ item.away ? "away" : bytesText(item.bytes) }}</span>
         <span>{{ time(item) }}</span>
       </button>
     </template>
