@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 import numpy as np
-import rawpy
 import simplejpeg
 import tifffile
 from numpy.typing import NDArray
@@ -22,7 +21,7 @@ from yarnkite.core.opened import opened
 from yarnkite.core.picture import fitted
 from yarnkite.core.profile import srgb
 from yarnkite.core.recipe import Fit, Frozen, Still
-from yarnkite.core.stills import check_same, decode, header_and_data, read_still, upright
+from yarnkite.core.stills import check_same, decode, developed, header_and_data, read_still, upright
 from yarnkite.core.tiff import read_sixteen
 
 Format = Literal["JPEG", "PNG", "TIFF"]
@@ -73,10 +72,7 @@ def deep(still: Still) -> NDArray[np.generic]:
         header, data = header_and_data(file)
         check_room(header, file.size, Fraction(1), path.name)
         if header.kind == "RAW" and isinstance(data, bytes):
-            with rawpy.imread(io.BytesIO(data)) as raw:
-                return np.asarray(
-                    raw.postprocess(use_camera_wb=True, no_auto_bright=True, output_bps=16, gamma=(2.4, 12.92))
-                )
+            return developed(data, bits=16)
         if header.kind == "TIFF" and header.bits > 8 and header.profile is None:
             stream = io.BytesIO(data) if isinstance(data, bytes) else data
             stream.seek(0)

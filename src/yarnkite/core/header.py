@@ -101,10 +101,10 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
         profile = image.info.get("icc_profile")
         progressive = bool(image.info.get("progressive"))
     orientation = exif.get(_ORIENTATION, 1)
-    # The reader of HEIF turns the picture itself.
-    if orientation not in range(1, 9) or kind == "HEIF":
+    # The readers of HEIF and of TIFF turn the picture themselves, that of deep TIFF does not.
+    if orientation not in range(1, 9) or kind == "HEIF" or (kind == "TIFF" and bits <= 8):
         orientation = 1
-    if orientation >= 5:
+    if orientation >= 5 and kind != "TIFF":
         width, height = height, width
     if not profile and exif.get_ifd(_INTEROP_IFD).get(1) == "R03":
         profile = dcf_optional()

@@ -12,7 +12,7 @@ from yarnkite.core.header import Header
 MOST_BYTES = 1_400_000_000
 
 # Bytes a pixel of the still that decoders take at their highest, the result included; measured.
-_PILLOW, _HEIF, _TIFF = 8, 14, 5
+_PILLOW, _HEIF, _TIFF = 8, 14, 3
 _RAW, _RAW_HALF = 17, 6
 _PROGRESSIVE = 6
 
@@ -29,7 +29,7 @@ def needed_bytes(header: Header, file_bytes: int, reduction: Fraction) -> int:
         case "RAW":
             return file_bytes + pixels * (_RAW_HALF if reduction >= 2 else _RAW)
         case "TIFF" if header.bits > 8:
-            return _TIFF * pixels + header.segment_bytes + turned
+            return _TIFF * pixels + header.segment_bytes + min(file_bytes, header.segment_bytes) + turned
         case "HEIF" | "AVIF":
             return file_bytes + _HEIF * pixels + turned
         case _:

@@ -1,6 +1,7 @@
 """Opening files that may be anything: only regular ones are opened, and a file that changes meanwhile is noticed."""
 
 import hashlib
+import io
 import os
 import stat
 from collections.abc import Iterator
@@ -61,20 +62,21 @@ def opened(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
     """
     name = path.name
     try:
-        # Opening a pipe that nobody writes to would else wait for ever.
-        descriptor = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+        handle = io.BufferedReader(io.FileIO(str(path), opener=_without_waiting))
     except FileNotFoundError:
         raise UnreadableStill("lost", f"“{name}” is no longer in {path.parent}. Put it back there.") from None
     except PermissionError:
         raise UnreadableStill(
             "no_permission", f"“{name}” may not be read. Give yourself permission to read it, then gather again."
         ) from None
+    except IsADirectoryError:
+        raise _not_a_file(name) from None
     except OSError as error:
         raise UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.") from None
-    with os.fdopen(descriptor, "rb") as handle:
-        status = os.fstat(descriptor)
+    with handle:
+        status = os.fstat(handle.fileno())
         if not stat.S_ISREG(status.st_mode):
-            raise UnreadableStill("not_a_file", f"“{name}” is a pipe, a device or a folder, not a file. Take it away.")
+            raise _not_a_file(name)
         if status.st_size < least:
             raise UnreadableStill("empty", f"“{name}” is empty (0 bytes). Copy it again from the card.")
         if status.st_size > MOST_BYTES:
@@ -84,6 +86,15 @@ def opened(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
             yield OpenedFile(path, handle, status.st_size, status.st_mtime_ns)
         except OSError as error:
             raise UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.") from None
+
+
+def _not_a_file(name: str) -> UnreadableStill:
+    return UnreadableStill("not_a_file", f"“{name}” is a pipe, a device or a folder, not a file. Take it away.")
+
+
+def _without_waiting(path: str, flags: int) -> int:
+    # Opening a pipe that nobody writes to would else wait for ever.
+    return os.open(path, flags | os.O_NONBLOCK)
 
 
 def read_bytes(path: Path) -> bytes:

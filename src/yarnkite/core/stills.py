@@ -132,11 +132,18 @@ def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) ->
 def _decode_raw(data: bytes, reduction: Fraction) -> tuple[ImageArray, int]:
     """Develop a raw file with the camera's own white balance and no brightening, so that stills stay comparable."""
     half = reduction >= 2
+    return np.asarray(developed(data, bits=8, half=half), dtype=np.uint8), 2 if half else 1
+
+
+def developed(data: bytes, *, bits: int, half: bool = False) -> NDArray[np.generic]:
+    """Return a raw file developed, upright, RGB, shape (height, width, 3); a sensor without colours gives equal ones."""
     with rawpy.imread(io.BytesIO(data)) as raw:
         array = raw.postprocess(
-            half_size=half, use_camera_wb=True, no_auto_bright=True, output_bps=8, gamma=(2.4, 12.92)
+            half_size=half, use_camera_wb=True, no_auto_bright=True, output_bps=bits, gamma=(2.4, 12.92)
         )
-    return np.asarray(array, dtype=np.uint8), 2 if half else 1
+    if array.ndim == 2 or array.shape[2] == 1:
+        return np.repeat(array.reshape(*array.shape[:2], 1), 3, axis=2)
+    return np.asarray(array)
 
 
 def _decode_with_pillow(file: BinaryIO, header: Header) -> ImageArray:

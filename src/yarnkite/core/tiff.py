@@ -1,6 +1,6 @@
 """TIFF files with more than eight bits a sample: what they say, and their samples, read strip by strip or tile by tile."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any, BinaryIO
 
@@ -12,6 +12,8 @@ from yarnkite.core.errors import UnreadableStill
 
 _GREY_WHITE, _GREY_BLACK, _RGB = 0, 1, 2
 _ICC, _ORIENTATION = 34675, 274
+_BAND = 256
+_BUFFER = 2**24
 _EIGHT = ((np.arange(65536, dtype=np.uint32) * 255 + 32767) // 65535).astype(np.uint8)
 
 Samples = NDArray[np.generic]
@@ -39,7 +41,6 @@ def tiff_says(file: BinaryIO) -> TiffSays:
         page: Any = tiff.pages[0]
         tags = {tag.code: tag.value for tag in page.tags.values()}
         exif = tags.get(34665)
-        samples = page.chunks
         bits = page.bitspersample if isinstance(page.bitspersample, int) else max(page.bitspersample)
         return TiffSays(
             width=page.imagewidth,
@@ -48,7 +49,9 @@ def tiff_says(file: BinaryIO) -> TiffSays:
             orientation=int(tags.get(_ORIENTATION, 1)) if isinstance(tags.get(_ORIENTATION, 1), int) else 1,
             profile=tags.get(_ICC) if isinstance(tags.get(_ICC), bytes) else None,
             tags=tags | (_by_number(exif) if isinstance(exif, dict) else {}),
-            segment_bytes=2 * int(np.prod(samples)) * (page.dtype.itemsize if page.dtype is not None else 1),
+            segment_bytes=0
+            if _lies_plain(page)
+            else int(np.prod(page.chunks)) * (page.dtype.itemsize if page.dtype else 1),
         )
 
 
@@ -77,22 +80,51 @@ def _read(
             )
         colours = 3 if page.photometric == _RGB and page.samplesperpixel >= 3 else 1
         result = np.zeros((page.imagelength, page.imagewidth, 3), depth)
-        for decoded, index, shape in page.segments():
-            if decoded is None:
-                continue
-            plane, _, top, left, _ = index
+        apart = page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and colours == 3
+        for plane, top, left, part in _parts(tiff, page):
             if plane >= colours:
                 continue
-            height, width = min(shape[1], page.imagelength - top), min(shape[2], page.imagewidth - left)
-            part = decoded.reshape(decoded.shape[-4:])[0, :height, :width]
-            where = result[top : top + height, left : left + width]
-            if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and colours == 3:
+            where = result[top : top + part.shape[0], left : left + part.shape[1]]
+            if apart:
                 where[:, :, plane] = converted(part[:, :, 0], bits)
             else:
                 where[:] = converted(part[:, :, :colours], bits)
         if page.photometric == _GREY_WHITE:
             np.invert(result, out=result)
         return result
+
+
+def _parts(tiff: tifffile.TiffFile, page: Any) -> Iterator[tuple[int, int, int, Samples]]:
+    """Yield the plane, top, left and samples, shape (height, width, samples), of one part of a picture after another."""
+    if _lies_plain(page):
+        yield from _bands(tiff, page)
+        return
+    for decoded, index, shape in page.segments(maxworkers=1, buffersize=_BUFFER):
+        if decoded is None:
+            continue
+        plane, _, top, left, _ = index
+        height, width = min(shape[1], page.imagelength - top), min(shape[2], page.imagewidth - left)
+        yield plane, top, left, decoded.reshape(decoded.shape[-4:])[0, :height, :width]
+
+
+def _lies_plain(page: Any) -> bool:
+    """Tell whether a picture's samples lie in the file one after another as they are, so that a few rows can be read."""
+    return bool(page.is_contiguous and page.predictor == 1 and page.fillorder == 1 and not page.is_tiled)
+
+
+def _bands(tiff: tifffile.TiffFile, page: Any) -> Iterator[tuple[int, int, int, Samples]]:
+    planes = page.samplesperpixel if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE else 1
+    samples = 1 if planes > 1 else page.samplesperpixel
+    kind = page.dtype.newbyteorder(tiff.byteorder)
+    row = page.imagewidth * samples * kind.itemsize
+    for plane in range(planes):
+        for top in range(0, page.imagelength, _BAND):
+            rows = min(_BAND, page.imagelength - top)
+            tiff.filehandle.seek(page.dataoffsets[0] + (plane * page.imagelength + top) * row)
+            data = tiff.filehandle.read(rows * row)
+            if len(data) != rows * row:
+                raise ValueError("image file is truncated")
+            yield plane, top, 0, np.frombuffer(data, kind).reshape(rows, page.imagewidth, samples)
 
 
 def _sixteen(samples: Samples, bits: int) -> NDArray[np.uint16]:

@@ -1,0 +1,167 @@
+"""A folder full of what a folder may hold: what one file does costs that file, and the shot goes on."""
+
+import os
+import signal
+import stat
+import threading
+import time
+
+import pytest
+
+from tests.conftest import write_jpeg
+from tests.odd_files import mutations, odd_files, whole_files
+from yarnkite.jobs.workers import WorkerDied, Workers, in_turn
+
+
+@pytest.fixture
+def begun(client, project, card):
+    def begun(folder):
+        body = {"place": "card", "path": folder.name}
+        answer = client.post(f"/api/projects/{project}/shots", json=body)
+        assert answer.status_code == 201, answer.text
+        return answer.json()["shot_id"], answer.json()["job"]["id"]
+
+    return begun
+
+
+def every_page(client, shot, project):
+    """Ask for all that a page of the shot shows; none of it may fail."""
+    for path in ("", "/stills", "/order", "/sorting", "/check", "/check/plots", "/tail.png", "/clips", "/revisions"):
+        answer = client.get(f"/api/shots/{shot}{path}")
+        assert answer.status_code == 200, (path, answer.text)
+    assert client.get(f"/api/projects/{project}").status_code == 200
+    count = len(client.get(f"/api/shots/{shot}/stills").json()["stills"])
+    for position in range(count):
+        assert client.get(f"/api/shots/{shot}/stills/{position}.jpg?width=160").status_code in (200,), position
+
+
+def test_a_folder_of_broken_and_odd_files_is_gathered_with_a_sentence_for_each(client, project, card, begun, finished):
+    folder = card / f"odd-{project}"
+    for number in range(6):
+        write_jpeg(folder / f"MRW_{number}.jpg", number)
+    files = dict(odd_files())
+    for name, data in whole_files(folder).items():
+        files |= {f"{name[:-4]}-{n}{name[-5:]}": hurt for n, hurt in enumerate(mutations(data, 8, seed=23))}
+    for name, data in files.items():
+        (folder / name).write_bytes(data)
+    os.mkfifo(folder / "pipe.jpg")
+    os.mkfifo(folder / "pipe")
+    deepest = folder
+    for _ in range(140):
+        deepest = deepest / "n"
+    deepest.mkdir(parents=True)
+    write_jpeg(deepest / "deep.jpg")
+    (folder / "nowhere.jpg").symlink_to(folder / "nothing.jpg")
+    (folder / "itself.jpg").symlink_to(folder / "itself.jpg")
+    shot, job = begun(folder)
+    ended = finished(job)
+    assert ended["state"] == "finished", ended["message"]
+    listed = client.get(f"/api/shots/{shot}/stills").json()
+    stills = {still["name"] for still in listed["stills"]}
+    reasons = {one["name"]: one["reason"] for one in listed["left_out"]}
+    assert {f"MRW_{number}.jpg" for number in range(6)} <= stills
+    assert not stills & reasons.keys()
+    assert files.keys() <= stills | reasons.keys()
+    assert "pipe or a device" in reasons["pipe.jpg"]
+    assert any("folders deep" in reason for reason in reasons.values())
+    assert {"nowhere.jpg", "itself.jpg"} <= reasons.keys()
+    assert not any("should not" in reason for reason in reasons.values())
+    every_page(client, shot, project)
+
+
+def test_a_file_that_vanishes_or_ends_its_reader_costs_only_itself(client, project, card, begun, finished, monkeypatch):
+    from yarnkite.jobs import gather
+
+    folder = card / f"vanishing-{project}"
+    for number in range(20):
+        write_jpeg(folder / f"MRW_{number:02}.jpg", number)
+    monkeypatch.setattr(gather, "gather_still", gather_or_die)
+    shot, job = begun(folder)
+    assert finished(job)["state"] == "finished"
+    listed = client.get(f"/api/shots/{shot}/stills").json()
+    assert len(listed["stills"]) == 17
+    reasons = {one["name"]: one["reason"] for one in listed["left_out"]}
+    assert "no longer in" in reasons["MRW_07.jpg"]
+    assert reasons["MRW_11.jpg"] == "“MRW_11.jpg” could not be used. Leave it out, or save it anew."
+    assert reasons["MRW_13.jpg"] == "“MRW_13.jpg” could not be used. Leave it out, or save it anew."
+
+
+def gather_or_die(folder, name, proxies, copy_to=None):
+    from yarnkite.core.gather import gather_still
+
+    if name == "MRW_07.jpg":
+        (folder / name).unlink()
+    if name == "MRW_11.jpg":
+        raise RuntimeError("an error nobody foresaw")
+    if name == "MRW_13.jpg":
+        os.kill(os.getpid(), signal.SIGKILL)
+    return gather_still(folder, name, proxies, copy_to)
+
+
+def counted(folder, number):
+    """Note that a piece of work was begun; the third one ends its worker, always, the fifth the first time only."""
+    tries = folder / f"{number}"
+    with tries.open("a") as file:
+        file.write("x")
+    if number == 3 or (number == 5 and len(tries.read_text()) == 1):
+        os.kill(os.getpid(), signal.SIGKILL)
+    time.sleep(0.02)
+    return number * number
+
+
+def test_a_killed_worker_s_work_is_tried_again_alone_and_given_up_alone(tmp_path):
+    workers = Workers(2)
+    try:
+        found = {}
+        for number, future in in_turn(workers, counted, range(12), lambda number: (tmp_path, number), spare=True):
+            assert number not in found
+            found[number] = future.exception() or future.result()
+    finally:
+        workers.stop()
+    assert isinstance(found.pop(3), WorkerDied)
+    assert found == {number: number * number for number in range(12) if number != 3}
+    assert len((tmp_path / "3").read_text()) == 3
+    assert len((tmp_path / "5").read_text()) == 2
+
+
+def test_work_that_never_survives_ends_the_job_unless_it_is_spared(tmp_path):
+    workers = Workers(2)
+    try:
+        with pytest.raises(WorkerDied, match="3 times"):
+            list(in_turn(workers, counted, [3], lambda number: (tmp_path, number)))
+    finally:
+        workers.stop()
+
+
+def forever(path):
+    """Read what never comes."""
+    with path.open("rb") as file:
+        return file.read()
+
+
+def test_stopping_does_not_wait_for_what_does_not_answer(tmp_path):
+    os.mkfifo(tmp_path / "pipe")
+    workers = Workers(1)
+    future = workers.submit(forever, tmp_path / "pipe")
+    deadline = time.monotonic() + 20
+    while not future.running() and time.monotonic() < deadline:
+        time.sleep(0.02)
+    begun = time.monotonic()
+    workers.stop()
+    assert time.monotonic() - begun < 15
+    assert threading.active_count() < 100
+
+
+def test_only_regular_files_are_opened(tmp_path):
+    from yarnkite.core.errors import UnreadableStill
+    from yarnkite.core.opened import opened, read_bytes
+
+    os.mkfifo(tmp_path / "pipe.jpg")
+    for path in (tmp_path / "pipe.jpg", tmp_path):
+        with pytest.raises(UnreadableStill) as refusal:
+            read_bytes(path)
+        assert refusal.value.code == "not_a_file"
+    regular = write_jpeg(tmp_path / "a.jpg")
+    with opened(regular) as file:
+        assert stat.S_ISREG(os.fstat(file.handle.fileno()).st_mode)
+        assert file.size == regular.stat().st_size
