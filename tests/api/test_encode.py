@@ -3,6 +3,10 @@
 import subprocess
 from pathlib import Path
 
+from tests.api import slow
+from tests.program import wait_until
+from yarnkite.jobs import encode as encoding
+
 
 def encode(client, shot):
     revision = client.get(f"/api/shots/{shot}").json()["revision"]
@@ -59,9 +63,16 @@ def test_encoding_again_uses_what_is_there_and_gives_the_same_bytes(client, serv
     assert files[0] == files[1]
 
 
-def test_a_cancelled_encode_ends_and_goes_on_later(client, services, gathered, finished):
-    shot = gathered(40, (1200, 800))
+def frames_done(client, job):
+    return next(one for one in client.get("/api/jobs").json() if one["id"] == job)["done"]
+
+
+def test_a_cancelled_encode_ends_and_goes_on_later(client, services, gathered, finished, monkeypatch):
+    shot = gathered(40)
+    smaller(client, shot)
+    monkeypatch.setattr(encoding, "render", slow.render_until_cancelled)
     job = encode(client, shot).json()
+    wait_until(lambda: frames_done(client, job["id"]) > 0)
     client.post(f"/api/jobs/{job['id']}/cancel")
     ended = finished(job["id"])
     assert ended["state"] == "cancelled"
@@ -69,8 +80,34 @@ def test_a_cancelled_encode_ends_and_goes_on_later(client, services, gathered, f
     assert not services.workspace.clip(job["id"]).exists()
     assert not list(services.workspace.chunks.glob("*.note"))
     assert not list(services.workspace.chunks.glob("*.part"))
-    smaller(client, shot)
+    monkeypatch.undo()
     assert finished(encode(client, shot).json()["id"])["state"] == "finished"
+
+
+def test_encodes_are_made_in_the_order_they_were_asked_for_and_one_that_waits_can_be_cancelled(
+    client, services, gathered, finished, monkeypatch
+):
+    shot = gathered(30)
+    smaller(client, shot)
+    monkeypatch.setattr(encoding, "render", slow.render_until_cancelled)
+    held = encode(client, shot).json()["id"]
+    wait_until(lambda: frames_done(client, held) > 0)
+    waiting = [encode(client, shot).json()["id"] for _ in range(6)]
+    states = {job["id"]: job["state"] for job in client.get("/api/jobs").json()}
+    assert [states[job] for job in waiting] == ["waiting"] * 6
+    client.post(f"/api/jobs/{waiting[2]}/cancel")
+    assert finished(waiting[2])["state"] == "cancelled"
+    monkeypatch.undo()
+    client.post(f"/api/jobs/{held}/cancel")
+    assert finished(held)["state"] == "cancelled"
+    left = [job for job in waiting if job != waiting[2]]
+    assert {finished(job)["state"] for job in left} == {"finished"}
+    with services.database.transaction() as cursor:
+        cursor.execute(
+            "SELECT id FROM job WHERE shot_id = %s AND state = 'finished' AND kind = 'encode' ORDER BY ended_at",
+            (shot,),
+        )
+        assert [row["id"] for row in cursor.fetchall()] == left
 
 
 def test_a_still_lost_since_gathering_is_named_and_nothing_is_shown_as_a_clip(client, gathered, finished):
@@ -83,21 +120,16 @@ def test_a_still_lost_since_gathering_is_named_and_nothing_is_shown_as_a_clip(cl
     assert client.get(f"/api/shots/{shot}/clips").json() == []
 
 
-def test_a_killed_worker_costs_nothing_but_its_chunk(client, services, gathered, finished):
-    import os
-    import signal
-    import time
-
-    shot = gathered(60, (1200, 800))
-    smaller(client, shot, width=960)
-    job = encode(client, shot).json()
-    deadline = time.monotonic() + 60
-    while not (notes := list(services.workspace.chunks.glob("job-*.note"))) and time.monotonic() < deadline:
-        time.sleep(0.01)
-    assert notes
-    victim = next(iter(services.runner._workers._pool._processes))
-    os.kill(victim, signal.SIGKILL)
-    assert finished(job["id"])["state"] == "finished"
+def test_a_killed_worker_costs_nothing_but_its_chunk(client, services, gathered, finished, monkeypatch):
+    shot = gathered(120)
+    smaller(client, shot)
+    folder = Path(client.get(f"/api/shots/{shot}").json()["folder"])
+    monkeypatch.setattr(encoding, "render", slow.render_and_die_once)
+    assert finished(encode(client, shot).json()["id"])["state"] == "finished"
+    tries = {path.name: len(path.read_text()) for path in folder.glob(".tries-*")}
+    assert tries[".tries-0"] == 2
+    assert len(tries) == 3
+    assert tries[".tries-2"] == 1
     assert client.get(f"/api/shots/{shot}/clips").json()[0]["differences"] == []
 
 

@@ -1,5 +1,6 @@
 """Renaming real files in place: as shown, journalled, whole or undone, and taken back."""
 
+import errno
 import json
 import os
 import subprocess
@@ -8,7 +9,12 @@ from pathlib import Path
 
 import pytest
 
+from tests.api import slow
+from yarnkite.core import moving
+from yarnkite.core import rename as moves
+from yarnkite.jobs import encode as encoding
 from yarnkite.jobs.rename import recover
+from yarnkite.store import renames
 
 PATTERN = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
 
@@ -133,10 +139,63 @@ def test_a_rename_killed_at_any_step_leaves_the_folder_whole(client, services, g
     assert recover(services.database) == []
 
 
-def test_a_shot_that_is_being_encoded_is_not_renamed(client, gathered, finished):
-    shot = gathered(40, (1800, 1200))
+def test_a_shot_that_is_being_encoded_is_not_renamed(client, gathered, finished, monkeypatch):
+    shot = gathered(10)
+    monkeypatch.setattr(encoding, "render", slow.render_until_cancelled)
     job = client.post(f"/api/shots/{shot}/encode", json={"seen": 1}).json()
     refused = rename(client, shot)
     assert (refused.status_code, refused.json()["code"]) == (409, "shot_busy")
     client.post(f"/api/jobs/{job['id']}/cancel")
     finished(job["id"])
+    assert rename(client, shot).status_code == 200
+
+
+def test_a_shot_whose_files_are_being_renamed_is_neither_gathered_nor_encoded(services, client, gathered):
+    shot = gathered(3)
+    batch = renames.begin(services.database, shot, folder_of(client, shot))
+    for path, body in (("gather", None), ("encode", {"seen": 1}), ("split", {"before": [1]}), ("rename", None)):
+        answer = client.post(f"/api/shots/{shot}/{path}", json=body) if path != "rename" else rename(client, shot)
+        assert answer.status_code in (404, 409) if path == "split" else answer.status_code == 409, path
+    # One that could not be completed at a start holds nothing up.
+    renames.set_stuck(services.database, batch, True)
+    assert client.post(f"/api/shots/{shot}/encode", json={"seen": 1}).status_code == 202
+    renames.set_state(services.database, batch, "taken back")
+
+
+def test_a_file_that_appears_under_the_new_name_meanwhile_is_not_replaced(client, gathered, monkeypatch):
+    shot = gathered(5)
+    folder = folder_of(client, shot)
+    before = contents(folder)
+    real = moves.move_exclusively
+
+    def another_came_first(source, target):
+        if target.name.endswith("_0003.jpg") and not target.exists():
+            target.write_bytes(b"somebody else's")
+        real(source, target)
+
+    monkeypatch.setattr(moves, "move_exclusively", another_came_first)
+    refused = rename(client, shot)
+    assert (refused.status_code, refused.json()["code"]) == (400, "name_taken")
+    now = contents(folder)
+    assert now.pop(next(name for name in now if name.endswith("_0003.jpg"))) == b"somebody else's"
+    assert now == before
+
+
+@pytest.mark.parametrize("broken", [None, errno.EINVAL, errno.ENOSYS])
+def test_no_file_is_ever_replaced_by_moving_another(tmp_path, monkeypatch, broken):
+    if broken is not None:
+
+        def missing(source, target):
+            raise OSError(broken, "not here")
+
+        monkeypatch.setattr(moving, "_rename_noreplace", missing)
+    one, other = tmp_path / "one", tmp_path / "other"
+    one.write_text("one")
+    other.write_text("other")
+    with pytest.raises(FileExistsError):
+        moving.move_exclusively(one, other)
+    assert (one.read_text(), other.read_text()) == ("one", "other")
+    moving.move_exclusively(one, tmp_path / "third")
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["other", "third"]
+    with pytest.raises(FileNotFoundError):
+        moving.move_exclusively(one, tmp_path / "fourth")

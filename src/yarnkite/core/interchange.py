@@ -22,6 +22,8 @@ _COLUMNS = ("position", "name", "capture time", "set aside")
 _NUMBERED = re.compile(r"^(.*?)(\d+)$")
 _MOST_LINES = 100_000
 _LONGEST_NUMBER = 12
+# The format's frame numbers have 32 bits; a run may count on from the last one.
+_HIGHEST_FRAME = 2**31 - 200_000
 
 
 @dataclass(frozen=True)
@@ -212,7 +214,7 @@ def _pieces(name: str) -> tuple[str, str, int, str, int]:
     folder, stem, suffix = parts(name)
     ending = f".{suffix}" if suffix else ""
     found = _NUMBERED.match(stem)
-    if found is None:
+    if found is None or int(found[2][-_LONGEST_NUMBER:]) > _HIGHEST_FRAME or len(found[2]) > _LONGEST_NUMBER:
         return folder, stem, 0, ending, 0
     return folder, found[1], len(found[2]), ending, int(found[2])
 
@@ -277,8 +279,9 @@ def _read(clip: Any) -> tuple[list[str], Fraction | None]:
     reference = clip.media_reference
     if isinstance(reference, otio.schema.ImageSequenceReference):
         played, step = clip.trimmed_range(), reference.frame_step
-        skipped = played.start_time - reference.available_range.start_time
-        first = round(skipped.to_seconds() * reference.rate / step)
+        there = reference.available_range
+        skipped_s = (played.start_time - there.start_time).to_seconds() if there is not None else 0.0
+        first = round(skipped_s * reference.rate / step)
         count = min(round(played.duration.to_seconds() * reference.rate / step), _MOST_LINES + 1)
         numbers = [reference.start_frame + step * (first + place) for place in range(count)]
         prefix, suffix = reference.name_prefix, reference.name_suffix

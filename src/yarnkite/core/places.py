@@ -51,6 +51,8 @@ class Place:
         What exists of the path is resolved, so that a link on the way cannot lead out. Raises ``Refusal``
         (``outside_place``).
         """
+        if "\0" in relative or ".." in Path(relative).parts:
+            raise Refusal("outside_place", f"“{relative[:200]}” is no path inside {self.name}. Choose a folder inside.")
         path = self.folder.resolve() / relative
         missing: list[str] = []
         while not os.path.lexists(path) and path != path.parent:

@@ -1,0 +1,143 @@
+"""The command that makes a clip without a browser: the same stills, order and proof as the page has."""
+
+import os
+import subprocess
+import sys
+from datetime import timedelta
+
+import av
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.conftest import BEGINS, exif, write_jpeg
+from yarnkite.core.probe import probe
+from yarnkite.services import clip as making
+
+
+def run(*arguments, check=True):
+    ended = subprocess.run(
+        [sys.executable, "-m", "yarnkite", *map(str, arguments)], capture_output=True, text=True, timeout=120
+    )
+    assert not check or ended.returncode == 0, ended.stdout + ended.stderr
+    return ended
+
+
+def plain(path, value, seconds):
+    """A still of one grey, taken at a moment."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    picture = np.full((90, 160, 3), value, np.uint8)
+    Image.fromarray(picture).save(path, "JPEG", quality=95, exif=exif(BEGINS + timedelta(seconds=seconds)))
+
+
+def greys(path):
+    with av.open(str(path)) as container:
+        return [round(frame.to_ndarray(format="gray").mean()) for frame in container.decode(video=0)]
+
+
+SIZE = ("--size", "160x90")
+
+
+def test_a_clip_is_in_shooting_order_where_names_are_not_and_verified(tmp_path):
+    # The counter began again in the middle.
+    for number in range(10):
+        plain(tmp_path / "card" / f"A_{(number + 9995) % 10000:04}.jpg", 30 + 20 * number, 4 * number)
+    (tmp_path / "card" / "A_0001.xmp").write_text("<settings/>")
+    ended = run("clip", tmp_path / "card", tmp_path / "clip.mp4", *SIZE)
+    assert "clip.mp4: verified" in ended.stdout
+    assert "A_0001.xmp" in ended.stderr
+    found = greys(tmp_path / "clip.mp4")
+    assert found == sorted(found)
+    assert len(found) == 10
+    by_name = run("clip", tmp_path / "card", tmp_path / "text.mp4", *SIZE, "--order", "text")
+    assert "verified" in by_name.stdout
+    assert greys(tmp_path / "text.mp4") != found
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["card", "clip.mp4", "text.mp4"]
+
+
+def test_what_a_broken_off_clip_of_one_folder_left_is_not_used_for_another(tmp_path):
+    for number in range(120):
+        plain(tmp_path / "one" / f"A_{number:04}.jpg", 60, number)
+        plain(tmp_path / "two" / f"A_{number:04}.jpg", 180, number)
+    target = tmp_path / "clip.mp4"
+    run("clip", tmp_path / "one", target, *SIZE)
+    # The first folder's clip was broken off before it was joined: its chunks are there still.
+    left = tmp_path / "clip.chunks"
+    target.unlink()
+    making_of_one(tmp_path / "one", left)
+    names = {path.name for path in left.iterdir()}
+    assert len(names) == 3
+    ended = run("clip", tmp_path / "two", target, *SIZE)
+    assert "verified" in ended.stdout
+    assert np.abs(np.array(greys(target)) - 180).max() <= 2
+    assert not left.exists()
+
+
+def making_of_one(folder, chunks_folder):
+    from yarnkite.core.encode import chunks, render_chunk
+    from yarnkite.core.recipe import Decisions, Fit, Recipe, Size
+
+    decisions = Decisions(fit=Fit(size=Size(width=160, height=90)))
+    with making._workers() as workers:
+        stills = making.stills_of(folder, decisions, workers).stills
+    chunks_folder.mkdir()
+    recipe = Recipe(stills=stills, decisions=decisions.for_recipe())
+    for chunk in chunks(recipe):
+        render_chunk(recipe, chunk, chunks_folder)
+
+
+def test_a_broken_off_clip_goes_on_with_its_own_chunks(tmp_path):
+    for number in range(120):
+        plain(tmp_path / "one" / f"A_{number:04}.jpg", 60 + number, number)
+    left = tmp_path / "clip.chunks"
+    making_of_one(tmp_path / "one", left)
+    (left / "my notes.txt").write_text("keep me")
+    (left / f"{'0' * 32}.mp4").write_bytes(b"left over from long ago")
+    (tmp_path / "one" / "A_0119.jpg").unlink()
+    assert "verified" in run("clip", tmp_path / "one", tmp_path / "clip.mp4", *SIZE).stdout
+    assert probe(tmp_path / "clip.mp4").frames == 119
+    assert [path.name for path in left.iterdir()] == ["my notes.txt"]
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (("--size", "161x90"), "161 is odd"),
+        (("--size", "9" * 5000 + "x90"), "is not a size"),
+        (("--rate", "1e999999999"), "not a frame rate"),
+        (("--rate", "500"), "cannot be used"),
+        (("--hold", "0"), "greater than or equal to 1"),
+    ],
+)
+def test_what_cannot_be_is_refused_in_words(tmp_path, arguments, says):
+    write_jpeg(tmp_path / "card" / "a.jpg")
+    ended = run("clip", tmp_path / "card", tmp_path / "clip.mp4", *arguments, check=False)
+    assert (ended.returncode, says in ended.stderr) == (1, True), ended.stderr
+    assert "Traceback" not in ended.stderr
+    assert not (tmp_path / "clip.mp4").exists()
+
+
+def test_a_folder_that_is_none_and_one_without_stills_are_named(tmp_path):
+    (tmp_path / "empty").mkdir()
+    for folder, says in ((tmp_path / "nowhere", "is not a folder"), (tmp_path / "empty", "no stills")):
+        ended = run("clip", folder, tmp_path / "clip.mp4", check=False)
+        assert (ended.returncode, says in ended.stderr) == (1, True), ended.stderr
+
+
+def test_odd_files_are_named_and_the_rest_goes_on(tmp_path):
+    for number in range(6):
+        write_jpeg(tmp_path / "card" / f"A_{number}.jpg", number)
+    (tmp_path / "card" / "A_2.jpg").write_bytes(b"\xff\xd8\xff and no more")
+    os.mkfifo(tmp_path / "card" / "A_3b.jpg")
+    ended = run("clip", tmp_path / "card", tmp_path / "clip.mp4", *SIZE)
+    assert {"A_2.jpg", "A_3b.jpg"} <= {name for name in ("A_2.jpg", "A_3b.jpg") if name in ended.stderr}
+    assert probe(tmp_path / "clip.mp4").frames == 5
+
+
+def test_times_with_offsets_are_put_in_universal_time():
+    from datetime import timezone
+
+    taken = BEGINS.replace(tzinfo=timezone(timedelta(hours=2)))
+    assert making._universal(taken) == BEGINS - timedelta(hours=2)
+    assert making._universal(BEGINS) == BEGINS
+    assert making._universal(None) is None

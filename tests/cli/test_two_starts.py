@@ -1,0 +1,55 @@
+"""One program a data folder: a second start says where the first one answers, and disturbs nothing."""
+
+import subprocess
+import sys
+
+import pytest
+
+from tests.conftest import write_jpeg
+from tests.program import Program, wait_until
+from yarnkite.alone import alone_in
+from yarnkite.core.errors import Conflict
+
+
+@pytest.fixture
+def program(tmp_path):
+    for number in range(150):
+        write_jpeg(tmp_path / "card" / "reach" / f"MRW_{number}.jpg", number, (900, 600))
+    program = Program(tmp_path / "data", tmp_path / "card")
+    program.start()
+    yield program
+    program.stop()
+
+
+def test_a_second_start_names_the_first_and_does_not_cancel_its_encode(program, tmp_path):
+    project = program.client.post("/api/projects", json={"name": "Reach"}).json()["id"]
+    started = program.client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": "reach"}).json()
+    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
+    decisions = program.client.get(f"/api/shots/{started['shot_id']}").json()["decisions"]
+    decisions["fit"]["size"] = {"width": 960, "height": 540}
+    body = {"seen": 1, "decisions": decisions}
+    assert program.client.put(f"/api/shots/{started['shot_id']}/decisions", json=body).status_code == 200
+    job = program.client.post(f"/api/shots/{started['shot_id']}/encode", json={"seen": 2}).json()["id"]
+    wait_until(lambda: list((program.data / "chunks").glob("*.note")))
+    second = [sys.executable, "-m", "yarnkite", "start", "--data", str(program.data)]
+    ended = subprocess.run(second, capture_output=True, text=True, timeout=60)
+    assert ended.returncode == 1
+    assert program.address in ended.stderr
+    assert "--data" in ended.stderr
+    assert list((program.data / "chunks").glob("*.note"))
+    assert program.wait_for_job(job)["state"] == "finished"
+    (clip,) = program.client.get(f"/api/shots/{started['shot_id']}/clips").json()
+    assert clip["differences"] == []
+
+
+def test_the_lock_ends_with_the_program_however_it_ends(program):
+    with pytest.raises(Conflict, match="runs already"), alone_in(program.data):
+        pass
+    program.kill()
+    wait_until(lambda: not program.processes())
+    with alone_in(program.data) as held:
+        held.announce("http://127.0.0.1:1/")
+        with pytest.raises(Conflict, match=r"http://127\.0\.0\.1:1/"), alone_in(program.data):
+            pass
+    with alone_in(program.data):
+        pass
