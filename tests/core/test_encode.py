@@ -2,6 +2,7 @@
 
 import json
 import multiprocessing
+import os
 import resource
 import subprocess
 import sys
@@ -194,3 +195,35 @@ def test_a_shot_without_stills_makes_no_clip():
 
 if __name__ == "__main__":
     _with_little_room(Path(sys.argv[1]))
+
+
+ENCODED = """
+import hashlib, sys
+from pathlib import Path
+from yarnkite.core.encode import chunks, render_chunk
+from yarnkite.core.recipe import Recipe
+recipe = Recipe.model_validate_json(Path(sys.argv[1]).read_text())
+folder = Path(sys.argv[2])
+folder.mkdir()
+for chunk in chunks(recipe):
+    print(hashlib.md5(render_chunk(recipe, chunk, folder).read_bytes()).hexdigest())
+"""
+
+
+@pytest.mark.parametrize("size", [(480, 272), (272, 480), (640, 360)])
+def test_bytes_do_not_depend_on_what_lies_in_memory(tmp_path, stills, size):
+    """The encoder's code for the newest processors once read beyond its rows: each fill of free memory gave other bytes."""
+    decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])))
+    recipe = Recipe(stills=stills(50, (900, 600)), decisions=decisions)
+    (tmp_path / "recipe.json").write_text(recipe.model_dump_json())
+    found = set()
+    for fill in ("1", "170", "255"):
+        ended = subprocess.run(
+            [sys.executable, "-c", ENCODED, str(tmp_path / "recipe.json"), str(tmp_path / fill)],
+            env=os.environ | {"MALLOC_PERTURB_": fill},
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+        found.add(ended.stdout)
+    assert len(found) == 1

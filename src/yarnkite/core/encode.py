@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from pathlib import Path
 
 import av
@@ -20,7 +21,7 @@ from yarnkite.core.recipe import Recipe, Size, digest
 from yarnkite.core.stills import read_still
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
-RENDERING = 2
+RENDERING = 3
 CHUNK_SECONDS = 2
 LOOK_AHEAD = 10
 _BT709 = 1
@@ -219,9 +220,31 @@ def _video_stream(container: av.container.OutputContainer, recipe: Recipe) -> av
         "preset": decisions.encode.preset,
         "crf": str(decisions.encode.crf),
         "x264-params": f"stitchable=1:keyint={length}:min-keyint={length}:scenecut=0:open-gop=0:threads=1"
-        f":rc-lookahead={LOOK_AHEAD}:sync-lookahead=0",
+        f":rc-lookahead={LOOK_AHEAD}:sync-lookahead=0{_steady_code(stream.width)}",
     }
     return stream
+
+
+def _steady_code(width: int) -> str:
+    """Return the option that keeps the encoder's bytes from depending on what lies in memory beside its own.
+
+    Its code for AVX-512 reads a little beyond a row of blocks of 16 pixels where their number is no multiple of 8, and
+    what lies there then turns decisions (seen with 15, 17, 30 and 68 blocks, never with 8, 16, 80 or 120). The code for
+    AVX2 gives the same bytes as that for AVX-512 where that is steady, and takes about 6 % longer.
+    """
+    blocks = -(-width // 16)
+    return f":asm={_UP_TO_AVX2}" if blocks % 8 and _has_avx512() else ""
+
+
+@lru_cache(maxsize=1)
+def _has_avx512() -> bool:
+    try:
+        return "avx512bw" in Path("/proc/cpuinfo").read_text()
+    except OSError:
+        return False
+
+
+_UP_TO_AVX2 = "MMX2,SSE2Fast,LZCNT,SSSE3,SSE4.2,AVX,FMA3,BMI2,AVX2"
 
 
 @contextmanager

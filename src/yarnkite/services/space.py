@@ -92,7 +92,7 @@ def free(database: Database, workspace: Workspace, what: Freeable) -> None:
             case "deleted":
                 remove_given_up(database, workspace, all_of_it=True)
             case "proxies":
-                _check_nothing_runs(database, "gather")
+                _check_nothing_runs(database, "gather", "footage")
                 needed = removal.fingerprints(database)
                 _remove(path for path in _files_below(workspace.proxies.folder) if _is_unneeded(path, needed))
             case "chunks":
@@ -128,8 +128,8 @@ def _remove_files(workspace: Workspace, left: Leftover) -> None:
         (left.folder / name).unlink(missing_ok=True)
 
 
-def _check_nothing_runs(database: Database, kind: jobs.Kind) -> None:
-    if any(row["kind"] == kind for row in jobs.unfinished(database)):
+def _check_nothing_runs(database: Database, *kinds: jobs.Kind) -> None:
+    if any(row["kind"] in kinds for row in jobs.unfinished(database)):
         raise Conflict("in_use", "This is being used right now. Free it when the jobs are done, or cancel them.")
 
 

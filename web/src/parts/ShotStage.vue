@@ -233,25 +233,36 @@ footer {
   margin-left: auto;
 }
 
+/* The dot is small, what can be hit around it is not. */
 .swatch {
-  border: 1px solid var(--soft-ink);
+  background-clip: content-box;
+  border: 0;
   border-radius: 50%;
   cursor: pointer;
-  height: 16px;
-  padding: 0;
-  width: 16px;
+  height: 24px;
+  padding: 4px;
+  position: relative;
+  width: 24px;
+}
+
+.swatch::after {
+  border: 1px solid var(--soft-ink);
+  border-radius: 50%;
+  content: "";
+  inset: 4px;
+  position: absolute;
 }
 
 .swatch.white {
-  background: #fff;
+  background-color: #fff;
 }
 
 .swatch.grey {
-  background: #777;
+  background-color: #777;
 }
 
 .swatch.black {
-  background: #000;
+  background-color: #000;
 }
 
 .swatch.chosen {

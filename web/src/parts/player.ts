@@ -216,8 +216,11 @@ async function fetchPiece(key: string): Promise<ArrayBuffer> {
 }
 
 function updated(buffer: SourceBuffer): Promise<void> {
-  return new Promise((resolve, reject) => {
-    buffer.addEventListener("updateend", () => resolve(), { once: true });
-    buffer.addEventListener("error", () => reject(new Error("The browser could not take in a piece of the clip.")), { once: true });
-  });
+  // Whichever comes, neither is listened for any more: there are thousands of pieces in an hour of playing.
+  const heard = new AbortController();
+  const { signal } = heard;
+  return new Promise<void>((resolve, reject) => {
+    buffer.addEventListener("updateend", () => resolve(), { signal });
+    buffer.addEventListener("error", () => reject(new Error("The browser could not take in a piece of the clip.")), { signal });
+  }).finally(() => heard.abort());
 }

@@ -97,10 +97,12 @@ onKey((event) => {
 <template>
   <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
   <main v-else-if="shot.shot && shot.decisions" class="shot">
+    <h1 class="for-listening">{{ shot.shot.name }}: {{ step }}</h1>
     <BriefLine />
     <div class="body" :class="{ plots: step === 'check', seconds: step === 'pace' }" :style="{ '--sheet': sheet.width }">
       <ShotTail :step="step" />
       <section class="sheet" :aria-label="`Sheet: ${step}`">
+        <p v-if="shot.shot.notice" class="notice look" role="status">{{ shot.shot.notice }}</p>
         <component :is="sheet.component" ref="open" />
       </section>
       <ShotStage :step="step" />
@@ -135,6 +137,10 @@ onKey((event) => {
   border-right: 1px solid var(--hair);
   min-height: 0;
   overflow: auto;
+}
+
+.notice {
+  margin: 0.8rem 1rem 0;
 }
 
 .refusal {

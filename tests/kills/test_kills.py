@@ -1,0 +1,254 @@
+"""The server, the database or a worker is killed at random moments: nothing that was acknowledged is lost.
+
+A journal notes every answer that acknowledged something. After each kill the program is held against it.
+"""
+
+import os
+import random
+import signal
+import threading
+import time
+from pathlib import Path
+
+import httpx
+import pytest
+
+from tests.conftest import write_jpeg
+from tests.program import Program, wait_until
+
+ROUNDS = int(os.environ.get("YARNKITE_KILLS", "45"))
+SEED = int(os.environ.get("YARNKITE_KILLS_SEED", "20311104"))
+VICTIMS = ("server", "database", "worker")
+ACTIVITIES = ("gathering", "encoding", "renaming", "uploading", "deciding")
+STILLS = 60
+
+
+class Journal:
+    """What was acknowledged: by a status, in an answer that arrived whole."""
+
+    def __init__(self, program: Program) -> None:
+        self.program = program
+        self.notes: dict[int, tuple[int, str]] = {}
+        self.offsets: dict[tuple[int, int], int] = {}
+        self.jobs: set[int] = set()
+        self.names: dict[int, set[str]] = {}
+        self.lost: list[str] = []
+
+    def ask(self, method: str, path: str, **options):
+        """Ask for something; returns the answer, or nothing where the program or its database was killed meanwhile."""
+        try:
+            answer = httpx.request(method, self.program.address + path, timeout=30, **options)
+        except (httpx.TransportError, ValueError):
+            return None
+        if answer.status_code >= 500:
+            assert answer.json()["code"] == "database_away", answer.text
+            return None
+        return answer
+
+
+@pytest.fixture(scope="module")
+def program(tmp_path_factory):
+    place = tmp_path_factory.mktemp("place")
+    for number in range(STILLS):
+        write_jpeg(place / "reach" / f"MRW_{number:04}.jpg", number, (900, 600))
+    program = Program(tmp_path_factory.mktemp("data"), place)
+    program.start()
+    yield program
+    program.stop()
+
+
+@pytest.fixture(scope="module")
+def journal(program):
+    journal = Journal(program)
+    journal.project = journal.ask("POST", "/api/projects", json={"name": "Kills"}).json()["id"]
+    body = {"place": program.place.name, "path": "reach"}
+    started = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body).json()
+    journal.shot = started["shot_id"]
+    program.wait_for_job(started["job"]["id"])
+    decisions = journal.ask("GET", f"/api/shots/{journal.shot}").json()["decisions"]
+    decisions["fit"]["size"] = {"width": 480, "height": 270}
+    journal.ask("PUT", f"/api/shots/{journal.shot}/decisions", json={"seen": 1, "decisions": decisions})
+    journal.noted = journal.ask("GET", f"/api/shots/{journal.shot}/stills").json()["stills"][3]["id"]
+    journal.clip = encode(journal, wait=True)
+    return journal
+
+
+def encode(journal, *, wait=False):
+    revision = journal.ask("GET", f"/api/shots/{journal.shot}")
+    answer = revision and journal.ask(
+        "POST", f"/api/shots/{journal.shot}/encode", json={"seen": revision.json()["revision"]}
+    )
+    if answer is None or answer.status_code != 202:
+        return None
+    job = answer.json()["id"]
+    journal.jobs.add(job)
+    if wait:
+        journal.program.wait_for_job(job)
+        (clip, *_) = journal.ask("GET", f"/api/shots/{journal.shot}/clips").json()
+        return journal.ask("GET", f"/api/clips/{clip['id']}/file").content
+    return None
+
+
+def gathering(journal, number, ended):
+    folder = journal.program.place / f"more-{number}"
+    for still in range(24):
+        write_jpeg(folder / f"MRW_{still:04}.jpg", still + number, (600, 400))
+    body = {"place": journal.program.place.name, "path": folder.name}
+    answer = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body)
+    if answer is not None:
+        journal.jobs.add(answer.json()["job"]["id"])
+        journal.names[answer.json()["shot_id"]] = {path.name for path in folder.iterdir()}
+
+
+def encoding(journal, number, ended):
+    for chunk in (journal.program.data / "chunks").glob("*.mp4"):
+        chunk.unlink(missing_ok=True)
+    encode(journal)
+
+
+def renaming(journal, number, ended):
+    text = f"k{number}"
+    while not ended.is_set():
+        parts = [{"kind": "text", "text": f"{text}_"}, {"kind": "counter"}]
+        planned = journal.ask("POST", f"/api/shots/{journal.shot}/rename/plan", json={"parts": parts})
+        if planned is None or planned.status_code != 200:
+            return
+        body = {"parts": parts, "plan": planned.json()["plan"]}
+        done = journal.ask("POST", f"/api/shots/{journal.shot}/rename", json=body)
+        if done is None or done.status_code != 200:
+            return
+        journal.renamed = {line["new"] for line in planned.json()["lines"]}
+        text = text + "x"
+
+
+def uploading(journal, number, ended):
+    data = write_jpeg(journal.program.place.parent / f"sent-{number}.jpg", number, (900, 600)).read_bytes()
+    body = {
+        "name": f"Sent {number}",
+        "files": [{"name": "a.jpg", "bytes": len(data), "modified_ms": 1_936_000_000_000}],
+    }
+    opened = journal.ask("POST", f"/api/projects/{journal.project}/uploads", json=body)
+    if opened is None:
+        return
+    upload, at = opened.json()["id"], opened.json()["files"][0]["offset"]
+    journal.upload = (number, upload, data, body)
+    while at < len(data) and not ended.is_set():
+        piece = data[at : at + 7000]
+        answer = journal.ask(
+            "PATCH", f"/api/uploads/{upload}/files/0", content=piece, headers={"Upload-Offset": str(at)}
+        )
+        if answer is None or answer.status_code != 204:
+            return
+        at = int(answer.headers["Upload-Offset"])
+        journal.offsets[upload, 0] = at
+        time.sleep(0.02)
+
+
+def deciding(journal, number, ended):
+    shown = journal.ask("GET", f"/api/shots/{journal.shot}")
+    if shown is None:
+        return
+    still, revision = journal.noted, shown.json()["revision"]
+    for count in range(10_000):
+        if ended.is_set():
+            return
+        body = {"seen": revision, "still": still, "text": f"{number}-{count}"}
+        answer = journal.ask("POST", f"/api/shots/{journal.shot}/note", json=body)
+        if answer is None or answer.status_code != 200:
+            return
+        revision = answer.json()["revision"]
+        journal.notes[still] = (revision, body["text"])
+
+
+def kill(program, victim, chance):
+    if victim == "server":
+        program.kill()
+        wait_until(lambda: not program.processes())
+        program.start()
+    elif victim == "database":
+        os.kill(int((program.data / "database" / "pid").read_text()), signal.SIGKILL)
+    else:
+        workers = [pid for pid, line in living(program).items() if "forkserver" in line and pid != program.process.pid]
+        if workers:
+            os.kill(chance.choice(workers), signal.SIGKILL)
+
+
+def living(program):
+    found = {}
+    for entry in Path("/proc").glob("[0-9]*"):
+        try:
+            if f"YARNKITE_TEST_PROGRAM={program.data}\0".encode() in (entry / "environ").read_bytes():
+                found[int(entry.name)] = (entry / "cmdline").read_bytes().replace(b"\0", b" ").decode()
+        except OSError:
+            continue
+    return found
+
+
+def held_against(journal):
+    """Compare the program with the journal once it answers again; returns what is missing."""
+    program, missing = journal.program, []
+    wait_until(lambda: (answer := journal.ask("GET", "/api/projects")) is not None and answer.status_code == 200)
+    for still, (revision, text) in journal.notes.items():
+        shown = journal.ask("GET", f"/api/shots/{journal.shot}").json()
+        notes = {note["still"]: note["text"] for note in shown["decisions"]["check"]["notes"]}
+        # A note that came later, and whose answer was lost, may be there instead.
+        same_round = notes.get(still, "").split("-")[0] == text.split("-")[0]
+        if shown["revision"] < revision or not same_round:
+            missing.append(f"note {text} of revision {revision}: {notes.get(still)!r} at {shown['revision']}")
+    for job in journal.jobs:
+        ended = program.wait_for_job(job, 180)
+        if ended["state"] != "finished":
+            missing.append(f"job {job}: {ended['state']}, {ended['message']}")
+    journal.jobs.clear()
+    for shot, names in journal.names.items():
+        listed = {still["name"] for still in journal.ask("GET", f"/api/shots/{shot}/stills").json()["stills"]}
+        if listed != names:
+            missing.append(f"stills of shot {shot}: {names ^ listed}")
+    journal.names.clear()
+    on_disk = {path.name for path in (program.place / "reach").iterdir()}
+    known = {still["name"] for still in journal.ask("GET", f"/api/shots/{journal.shot}/stills").json()["stills"]}
+    stems = {name.rpartition("_")[0] for name in on_disk}
+    if on_disk != known or len(on_disk) != STILLS or len(stems) != 1:
+        missing.append(f"names: {len(on_disk)} files of {stems}, {len(on_disk ^ known)} differ from what is known")
+    if getattr(journal, "upload", None):
+        _, upload, data, body = journal.upload
+        again = journal.ask("POST", f"/api/projects/{journal.project}/uploads", json=body).json()
+        at = again["files"][0]["offset"]
+        if again["id"] != upload or at < journal.offsets.get((upload, 0), 0):
+            missing.append(f"upload {upload}: {at} bytes left of {journal.offsets.get((upload, 0))}")
+        if at < len(data):
+            headers = {"Upload-Offset": str(at)}
+            journal.ask("PATCH", f"/api/uploads/{upload}/files/0", content=data[at:], headers=headers)
+        done = journal.ask("POST", f"/api/uploads/{upload}/complete").json()
+        program.wait_for_job(done["job"]["id"])
+        folder = Path(journal.ask("GET", f"/api/shots/{done['shot_id']}").json()["folder"])
+        if (folder / "a.jpg").read_bytes() != data:
+            missing.append(f"upload {upload}: other bytes")
+        journal.upload = None
+    return missing
+
+
+def test_nothing_acknowledged_is_lost_whatever_is_killed_whenever(program, journal):
+    chance = random.Random(SEED)
+    order = [(victim, activity) for victim in VICTIMS for activity in ACTIVITIES] * (ROUNDS // 15 + 1)
+    lost = []
+    for number, (victim, activity) in enumerate(order[:ROUNDS]):
+        ended = threading.Event()
+        delay = chance.uniform(0.0, 1.6)
+        thread = threading.Thread(target=globals()[activity], args=(journal, number, ended), daemon=True)
+        thread.start()
+        time.sleep(delay)
+        kill(program, victim, chance)
+        ended.set()
+        thread.join(60)
+        missing = held_against(journal)
+        print(f"{number + 1:3} {activity:10} {victim:8} after {delay:.2f} s: {missing or 'nothing lost'}", flush=True)
+        lost += missing
+    assert lost == []
+    journal.ask("GET", f"/api/shots/{journal.shot}")
+    for chunk in (program.data / "chunks").glob("*.mp4"):
+        chunk.unlink(missing_ok=True)
+    again = encode(journal, wait=True)
+    Path("/tmp/k1.mp4").write_bytes(journal.clip)
+    Path("/tmp/k2.mp4").write_bytes(again)
+    assert again == journal.clip

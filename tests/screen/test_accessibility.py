@@ -1,0 +1,86 @@
+"""Every view against WCAG 2.2 AA, by axe-core: no violation on any."""
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.planted import write_planted
+from tests.program import Program
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+# Not of the standard, but what people who listen to a page find their way by.
+BESIDES = ["page-has-heading-one", "region", "heading-order", "landmark-one-main"]
+
+
+@pytest.fixture(scope="module")
+def shot(program: Program) -> tuple[int, int]:
+    """A project and a shot of it with findings, a clip, and a file that was left out."""
+    folder = write_planted(program.place / "fen")
+    (folder / "notes.txt").write_text("where I stood")
+    project = program.client.post("/api/projects", json={"name": "Fen"}).json()["id"]
+    where = {"place": program.place.name, "path": "fen"}
+    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
+    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
+    shot = int(started["shot_id"])
+    shown = program.client.get(f"/api/shots/{shot}").json()
+    decisions = shown["decisions"]
+    decisions["fit"]["size"] = {"width": 320, "height": 180}
+    body = {"seen": shown["revision"], "decisions": decisions}
+    revision = program.client.put(f"/api/shots/{shot}/decisions", json=body).json()["revision"]
+    job = program.client.post(f"/api/shots/{shot}/encode", json={"seen": revision}).json()["id"]
+    assert program.wait_for_job(job)["state"] == "finished"
+    return project, shot
+
+
+def violations(page: Page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    options = {"runOnly": {"type": "tag", "values": RULES}, "rules": {rule: {"enabled": True} for rule in BESIDES}}
+    found = page.evaluate("async (options) => (await axe.run(document, options)).violations", options)
+    return [f"{one['id']}: {node['target']} {node['failureSummary']}" for one in found for node in one["nodes"]]
+
+
+VIEWS = {
+    "projects": ("/", "heading", "Projects"),
+    "project": ("/projects/{project}", "heading", "Fen"),
+    "space": ("/space", "heading", "Made again when needed"),
+    "gather": ("/shots/{shot}/gather", "heading", "What was gathered"),
+    "order": ("/shots/{shot}/order", "heading", "Order"),
+    "check": ("/shots/{shot}/check", "toolbar", "How to look"),
+    "fit": ("/shots/{shot}/fit", "heading", "Fit"),
+    "pace": ("/shots/{shot}/pace", "heading", "Pace"),
+    "encode": ("/shots/{shot}/encode", "heading", "Encode"),
+}
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_a_view_has_no_violation(page: Page, shot: tuple[int, int], view: str):
+    address, role, name = VIEWS[view]
+    page.goto(address.format(project=shot[0], shot=shot[1]))
+    expect(page.get_by_role(role, name=name).first).to_be_visible()
+    page.wait_for_load_state("networkidle") if view == "projects" else page.wait_for_timeout(700)
+    assert not (found := violations(page)), "\n".join(found)
+
+
+def test_what_opens_over_a_view_has_no_violation(page: Page, shot: tuple[int, int]):
+    page.goto(f"/shots/{shot[1]}/encode")
+    page.get_by_role("button", name="jobs", exact=True).click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert not (found := violations(page)), "\n".join(found)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Delete", exact=False).first.click()
+    expect(page.get_by_role("dialog", name="Delete this clip?")).to_be_visible()
+    assert not (found := violations(page)), "\n".join(found)
+    page.get_by_role("button", name="Keep it").click()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert not (found := violations(page)), "\n".join(found)
+
+
+@pytest.mark.parametrize("look", ["before, it, after", "first, middle, last", "mean of all", "real pixels"])
+def test_each_way_to_look_has_no_violation(page: Page, shot: tuple[int, int], look: str):
+    page.goto(f"/shots/{shot[1]}/check")
+    page.get_by_role("toolbar", name="How to look").get_by_role("button", name=look).click()
+    page.wait_for_timeout(600)
+    assert not (found := violations(page)), "\n".join(found)
