@@ -18,7 +18,7 @@ from yarnkite.api.app import create_app
 from yarnkite.api.events import Events
 from yarnkite.api.services import Services
 from yarnkite.api.views import job_view
-from yarnkite.core.errors import NotFound, Unavailable
+from yarnkite.core.errors import NotFound
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still
 from yarnkite.core.stills import Pixels
@@ -135,7 +135,7 @@ def _tidy(database: Database, workspace: Workspace, stopping: threading.Event) -
     while True:
         try:
             space.remove_given_up(database, workspace)
-        except (Unavailable, OSError):
+        except Exception:
             log.warning("what was deleted could not be removed; it will be tried again", exc_info=True)
         if stopping.wait(TIDY_EVERY_S):
             return

@@ -101,7 +101,7 @@ def cutoff(needed: Needed, shot_id: int, revision: int, change: ChangeText = "{}
     track, _, _ = checks.of_shot(needed.database, shot_id, decided.order)
     if usual is None or not track.ids:
         return CutoffsView(sentence="", stretches=[])
-    aside = used.left_out(needed.database, shot_id, decided.check)
+    aside = used.not_in_clip(needed.database, shot_id, decided.check)
     first, last = (track.places.get(one or 0) for one in (decided.check.begin, decided.check.end))
     begin, end = first or 0, len(track.ids) - 1 if last is None else last
     places = [place for place in range(begin, end + 1) if track.ids[place] not in aside]

@@ -83,7 +83,7 @@ def open_list(needed: Needed, shot_id: int, body: ShotListText) -> Opened:
 
 def _listed(needed: Services, shot_id: int) -> list[Listed]:
     _, decisions = revisions.latest(needed.database, shot_id)
-    aside = used.left_out(needed.database, shot_id, decisions.check)
+    aside = used.not_in_clip(needed.database, shot_id, decisions.check)
     return [
         Listed(row["name"], row["captured_at"], row["id"] in aside) for row in stills.of_shot(needed.database, shot_id)
     ]

@@ -60,7 +60,7 @@ def list_stills(needed: Needed, shot_id: int, since: Annotated[int, Query(ge=0, 
     view = {
         "stills": [{field: row[field] for field in _STILL} for row in rows],
         "left_out": left_out,
-        "found": _found(rows, len(left_out), away),
+        "found": _found(rows, len(left_out), away) if not since else "",
         "state": state,
         "away": away,
     }

@@ -206,7 +206,7 @@ def _proposals(needed: Services, shot: Row) -> list[Proposal]:
     if not shot["gathered"]:
         return []
     _, decisions = revisions.latest(needed.database, shot["id"])
-    seen = sorting.seen(needed.database, shot["id"], used.left_out(needed.database, shot["id"], decisions.check))
+    seen = sorting.seen(needed.database, shot["id"], used.not_in_clip(needed.database, shot["id"], decisions.check))
     found = numbering([still.name for still in seen], decisions.order.group)
     return propose(seen, found, shots.kept(shot))
 

@@ -30,7 +30,7 @@ def stretch(database: Database, shot_id: int, first: int, last: int | None) -> l
     shot = shots.one(database, shot_id)
     _, decisions = revisions.latest(database, shot_id)
     every = used.of_shot_whole(database, shot)
-    out = used.left_out(database, shot_id, decisions.check)
+    out = used.not_in_clip(database, shot_id, decisions.check)
     chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in out]
     if not chosen:
         raise NotFound("no_stills", "There are no stills in this stretch.")

@@ -21,6 +21,7 @@ TRIES = 3
 POLL_S = 0.25
 # So long is waited for what may be in the middle of something, and no longer.
 PATIENCE_S = 6.0
+_APART = 0
 _M_MMAP_THRESHOLD = -3
 _LARGE_BLOCK = 2_000_000
 
@@ -35,26 +36,33 @@ class Workers(Generic[Result]):
     def __init__(self, count: int | None = None) -> None:
         self.count = count or os.cpu_count() or 1
         self._lock = threading.Lock()
-        self._pool: Executor | None = None
+        self._pools: dict[int, Executor] = {}
 
     def submit(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
+        return self._submit(self.count, function, *arguments)
+
+    def submit_apart(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
+        """Have something done in a process beside the others, which it cannot take with it when it ends that process."""
+        return self._submit(_APART, function, *arguments)
+
+    def _submit(self, which: int, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
         with self._lock:
-            if self._pool is None:
-                self._pool = _process_pool(self.count)
-            try:
-                return self._pool.submit(function, *arguments)
-            except BrokenProcessPool:
-                self._pool = _process_pool(self.count)
-                return self._pool.submit(function, *arguments)
+            for _ in range(2):
+                pool = self._pools.get(which) or _process_pool(which or 1)
+                self._pools[which] = pool
+                try:
+                    return pool.submit(function, *arguments)
+                except BrokenProcessPool:
+                    del self._pools[which]
+        raise WorkerDied("Worker processes end as soon as they begin.")
 
     def stop(self) -> None:
         """End the workers: those that do not answer within a few seconds are killed."""
         with self._lock:
-            pool, self._pool = self._pool, None
-        if pool is None:
-            return
-        processes = list(getattr(pool, "_processes", None) or {})
-        pool.shutdown(wait=False, cancel_futures=True)
+            pools, self._pools = list(self._pools.values()), {}
+        processes = [process for pool in pools for process in getattr(pool, "_processes", None) or {}]
+        for pool in pools:
+            pool.shutdown(wait=False, cancel_futures=True)
         if not _have_ended(processes, PATIENCE_S):
             for process in processes:
                 with contextlib.suppress(ProcessLookupError):
@@ -74,7 +82,7 @@ def in_turn(
     """Run ``function`` on each task and yield tasks with their finished futures, in the order they finish.
 
     Only a few are under way at a time, so that other jobs get their share of the workers. A task whose worker was
-    killed is tried again, three times at most, and alone, so that it cannot take others with it. One that never
+    killed is tried again, three times at most, alone and apart, so that it cannot take others with it. One that never
     survives ends the work with ``WorkerDied``; with ``spare`` it is yielded with that as its exception, and the others
     go on. ``while_waiting`` is called several times a second; what it raises ends the work: nothing new begins, and
     what is under way is waited for, for a few seconds.
@@ -84,7 +92,8 @@ def in_turn(
     suspects: deque[tuple[Task, int]] = deque()
 
     def begin(task: Task, tries: int) -> None:
-        running[workers.submit(function, *arguments(task))] = (task, tries)
+        submit = workers.submit if tries == 1 else workers.submit_apart
+        running[submit(function, *arguments(task))] = (task, tries)
 
     def begin_more() -> None:
         if suspects:

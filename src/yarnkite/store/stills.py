@@ -103,10 +103,10 @@ def add(database: Database, shot_id: int, gathered: Sequence[tuple[Reading, Gath
     A new file with the very bytes of a still that is away, or was taken out and is wanted back, is that still.
     """
     with database.transaction() as cursor:
-        returning = _returning(cursor, shot_id)
+        returning, away = _returning(cursor, shot_id), _away_prints(cursor, shot_id)
         for reading, still in gathered:
             values = _row(shot_id, reading.number, still)
-            known = reading.still or _away_with(cursor, shot_id, still.fingerprint)
+            known = reading.still or away.pop(still.fingerprint, None)
             if known is not None:
                 cursor.execute(
                     f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE"
@@ -116,12 +116,14 @@ def add(database: Database, shot_id: int, gathered: Sequence[tuple[Reading, Gath
                 continue
             names: tuple[str, ...] = _ALL
             own: tuple[object, ...] = values
-            if (before := returning.pop(still.name, None)) is not None:
+            before = returning.pop(still.name, None)
+            if before is not None:
                 names, own = ("id", *_ALL), (before, *values)
             cursor.execute(f"INSERT INTO still ({', '.join(names)}) VALUES ({', '.join(['%s'] * len(names))})", own)
-            cursor.execute(
-                "DELETE FROM taken_out WHERE shot_id = %s AND name = %s AND wanted_back", (shot_id, still.name)
-            )
+            if before is not None:
+                cursor.execute(
+                    "DELETE FROM taken_out WHERE shot_id = %s AND name = %s AND wanted_back", (shot_id, still.name)
+                )
 
 
 @retried
@@ -270,12 +272,10 @@ def _returning(cursor: DictCursor, shot_id: int) -> dict[str, int]:
     return {row["name"]: int(row["still_id"]) for row in cursor.fetchall()}
 
 
-def _away_with(cursor: DictCursor, shot_id: int, fingerprint: str) -> int | None:
-    cursor.execute(
-        "SELECT id FROM still WHERE shot_id = %s AND away AND fingerprint = %s LIMIT 1", (shot_id, fingerprint)
-    )
-    row = cursor.fetchone()
-    return None if row is None else int(row["id"])
+def _away_prints(cursor: DictCursor, shot_id: int) -> dict[str, int]:
+    """Return the stills of a shot that are away, by fingerprint."""
+    cursor.execute("SELECT id, fingerprint FROM still WHERE shot_id = %s AND away ORDER BY id DESC", (shot_id,))
+    return {row["fingerprint"]: int(row["id"]) for row in cursor.fetchall()}
 
 
 _ALL = (

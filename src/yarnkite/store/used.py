@@ -92,7 +92,7 @@ def away(database: Database, shot_id: int) -> set[int]:
         return _away(cursor, shot_id)
 
 
-def left_out(database: Database, shot_id: int, check: Check) -> set[int]:
+def not_in_clip(database: Database, shot_id: int, check: Check) -> set[int]:
     """Return the ids of the stills that are not in the clip: set aside, or away."""
     return {*check.aside, *away(database, shot_id)}
 

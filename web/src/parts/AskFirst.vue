@@ -16,7 +16,7 @@ function confirm(): void {
   <Dialog v-model:visible="asked" modal :header="question" :style="{ width: '30rem' }">
     <slot></slot>
     <template #footer>
-      <Button :label="no ?? 'Keep it'" severity="secondary" @click="asked = false" />
+      <Button :label="no ?? 'Keep it'" severity="secondary" autofocus @click="asked = false" />
       <Button :label="yes" class="main-action" @click="confirm" />
     </template>
   </Dialog>

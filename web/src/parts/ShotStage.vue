@@ -267,6 +267,6 @@ footer {
 
 .swatch.chosen {
   outline: 2px solid var(--line);
-  outline-offset: 2px;
+  outline-offset: -2px;
 }
 </style>

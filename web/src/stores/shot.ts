@@ -274,7 +274,8 @@ export const useShot = defineStore("shot", () => {
       const known = stills.value.stills;
       const found = await api.stills(id, known.reduce((most, still) => Math.max(most, still.id), 0));
       if (shot.value?.id !== id || !(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
-      stills.value = { ...found, stills: merged(known, found.stills) };
+      const all = merged(known, found.stills);
+      stills.value = { ...found, stills: all, found: `${all.length.toLocaleString("en")} stills so far.` };
       stillsState.value = found.state;
       showTail(found.stills.length);
     },
@@ -290,6 +291,7 @@ export const useShot = defineStore("shot", () => {
     if (unseen * 12 < stills.value.stills.length) return;
     unseen = 0;
     tailVersion.value += 1;
+    void say();
   }
 
   onTold("stills", (told) => told.shot_id === shot.value?.id && void more());

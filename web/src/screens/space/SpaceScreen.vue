@@ -39,6 +39,12 @@ const deleted = computed(() => [
 ]);
 const most = computed(() => Math.max(1, ...inProjects.value.map((one) => one.stills + one.clips), ...again.value.map((row) => row.bytes)));
 
+/** What a project has on the disk, in words. */
+function holds(project: { stills: number; clips: number }): string {
+  const parts = [project.stills && `${bytesText(project.stills)} of copied stills`, project.clips && `${bytesText(project.clips)} of clips`];
+  return parts.filter(Boolean).join(" and ");
+}
+
 function load(): Promise<void> {
   return attempt(async () => void (space.value = await api.space()));
 }
@@ -78,6 +84,7 @@ void load();
         </p>
         <section v-if="inProjects.length" aria-labelledby="space-projects">
           <h2 id="space-projects">Projects</h2>
+          <p class="quiet">Clips are deleted one by one at encode, a shot at gather, a project on its page.</p>
           <ul>
             <li v-for="project in inProjects" :key="project.id">
               <RouterLink :to="{ name: 'project', params: { project: project.id } }">{{ project.name }}</RouterLink>
@@ -85,10 +92,7 @@ void load();
                 <i class="stills" :style="{ width: width(project.stills) }"></i><i class="clips" :style="{ width: width(project.clips) }"></i>
               </span>
               <span class="number">{{ bytesText(project.stills + project.clips) }}</span>
-              <span class="quiet wide">
-                {{ bytesText(project.stills) }} of copied stills and {{ bytesText(project.clips) }} of clips. Delete clips one by one at
-                encode, or the whole project on its page.
-              </span>
+              <span class="quiet wide">{{ holds(project) }}</span>
             </li>
           </ul>
         </section>
@@ -98,8 +102,8 @@ void load();
             <li v-for="row in again" :key="row.what">
               <span>{{ row.words }}</span>
               <span class="bar" aria-hidden="true"><i class="again" :style="{ width: width(row.bytes) }"></i></span>
-              <span class="number">{{ bytesText(row.bytes) }}</span>
-              <span class="quiet wide">{{ row.after }}</span>
+              <span class="number">{{ row.bytes ? bytesText(row.bytes) : "nothing" }}</span>
+              <span v-if="row.bytes" class="quiet wide">{{ row.after }}</span>
               <Button
                 v-if="row.freed"
                 class="free"
