@@ -1,5 +1,6 @@
 """The whole program behind its interface: a real MariaDB, real workers, real files."""
 
+import shutil
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -11,6 +12,7 @@ from yarnkite import places
 from yarnkite.api.app import create_app
 from yarnkite.api.services import Services
 from yarnkite.serve import running
+from yarnkite.store import shots
 from yarnkite.workspace import Workspace
 
 ADDRESS = "http://127.0.0.1:8460"
@@ -64,16 +66,60 @@ def put_together(client: TestClient, finished: Callable[[int], dict], shot: int,
     return None if answer["ready"] else finished(answer["job"]["id"])
 
 
+@pytest.fixture(scope="session")
+def masters() -> dict[tuple[int, tuple[int, int]], tuple[int, Path]]:
+    """Shots that were gathered once: by count and size, the shot's id and its folder."""
+    return {}
+
+
 @pytest.fixture
-def gathered(client: TestClient, project: int, card: Path, finished: Callable[[int], dict], shoot: Callable[..., Path]):
-    """Gather a fresh folder of stills and return the shot's id."""
+def gathered(
+    services: Services,
+    client: TestClient,
+    project: int,
+    card: Path,
+    finished: Callable[[int], dict],
+    shoot: Callable[..., Path],
+    masters: dict[tuple[int, tuple[int, int]], tuple[int, Path]],
+) -> Callable[..., int]:
+    """Return a shot of fresh stills, in a folder of its own, as gathering leaves it; what it gathers it gathers once."""
 
     def gathered(count: int, size: tuple[int, int] = (480, 320)) -> int:
-        folder = shoot(count, "shot", size)
+        if (count, size) not in masters:
+            folder = card / f"master-{count}-{size[0]}x{size[1]}"
+            shoot(count, "shot", size).rename(folder)
+            own = client.post("/api/projects", json={"name": folder.name}).json()["id"]
+            masters[count, size] = gather(client, finished, own, folder), folder
+        master, folder = masters[count, size]
         target = card / f"shot-{project}"
-        folder.rename(target)
-        started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": target.name}).json()
-        assert finished(started["job"]["id"])["state"] == "finished"
-        return int(started["shot_id"])
+        shutil.copytree(folder, target, copy_function=shutil.copy2)
+        return copied_shot(services, master, project, target)
 
     return gathered
+
+
+def gather(client: TestClient, finished: Callable[[int], dict], project: int, folder: Path) -> int:
+    """Gather a folder of the card; returns the shot's id."""
+    body = {"place": "card", "path": folder.name}
+    started = client.post(f"/api/projects/{project}/shots", json=body).json()
+    assert finished(started["job"]["id"])["state"] == "finished"
+    return int(started["shot_id"])
+
+
+def copied_shot(services: Services, master: int, project: int, folder: Path) -> int:
+    """Make a shot with the rows gathering made of another, whose files a folder has copies of; returns its id."""
+    with services.database.transaction() as cursor:
+        made = shots.insert(cursor, project, folder.name, folder, copied=False)
+        cursor.execute(
+            "UPDATE shot JOIN shot AS master ON master.id = %s SET shot.gathered = TRUE, shot.weight = master.weight"
+            " WHERE shot.id = %s",
+            (master, made),
+        )
+        for table, skipped in (("still", {"id", "shot_id"}), ("left_out", {"shot_id"}), ("shot_dirt", {"shot_id"})):
+            cursor.execute(f"SHOW COLUMNS FROM {table}")
+            names = ", ".join(row["Field"] for row in cursor.fetchall() if row["Field"] not in skipped)
+            cursor.execute(
+                f"INSERT INTO {table} (shot_id, {names}) SELECT %s, {names} FROM {table} WHERE shot_id = %s",
+                (made, master),
+            )
+    return made

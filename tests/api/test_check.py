@@ -9,8 +9,9 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.conftest import put_together
+from tests.api.conftest import copied_shot, put_together
 from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
+from tests.program import wait_until
 
 
 @pytest.fixture(scope="module")
@@ -18,11 +19,18 @@ def folder(card: Path) -> Path:
     return write_planted(card / "planted")
 
 
-@pytest.fixture
-def shot(client: TestClient, project: int, folder: Path, finished) -> int:
+@pytest.fixture(scope="module")
+def master(client: TestClient, folder: Path) -> int:
+    """The planted shot, gathered once."""
+    project = client.post("/api/projects", json={"name": "Planted"}).json()["id"]
     started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
-    assert finished(started["job"]["id"])["state"] == "finished"
+    wait_until(lambda: client.get("/api/jobs").json()[0]["state"] == "finished")
     return int(started["shot_id"])
+
+
+@pytest.fixture
+def shot(services, project: int, folder: Path, master: int) -> int:
+    return copied_shot(services, master, project, folder)
 
 
 def found(client: TestClient, shot: int) -> dict[str, dict]:

@@ -81,7 +81,7 @@ def test_a_deleted_project_can_be_taken_back_as_it_was(client, services, project
 def test_after_thirty_days_a_deleted_project_goes_with_its_files_and_originals_stay(
     client, services, project, card, bring_in, finished
 ):
-    copied, own = bring_in("copied", copied=True), bring_in("own", copied=False, first=50)
+    copied, own = bring_in("copied", copied=True), bring_in("own", copied=False, first=9000)
     clips = [services.workspace.clip(encoded(client, finished, shot)["id"]) for shot in (copied, own)]
     folder = Path(client.get(f"/api/shots/{copied}").json()["folder"])
     prints = [still["fingerprint"] for still in client.get(f"/api/shots/{own}/stills").json()["stills"]]

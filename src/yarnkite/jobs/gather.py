@@ -46,8 +46,9 @@ def gather(context: Context) -> str:
     names = [file.name for file in listed.stills]
     ordered = [listed.stills[index] for index in natural_order(names)]
     copy_to = folder if origin != folder else None
-    present = listed.every if copy_to is None else listed.every | {file.name for file in files_below(folder, folder)}
-    found = stills.compare(context.database, shot_id, ordered, present)
+    # What is copied is not away because its source is.
+    copies = set() if copy_to is None else {file.name for file in files_below(folder, folder)}
+    found = stills.compare(context.database, shot_id, ordered, copies)
     if copy_to is not None:
         wanted = {reading.name for reading in found.readings}
         _check_room(copy_to, [file for file in ordered if file.name in wanted])
@@ -87,11 +88,10 @@ def _said(changed: int, away: int) -> str:
 
 @dataclass(frozen=True)
 class Listing:
-    """The files of a folder: those that are a shot's stills, the rest with the reasons, and the names of all."""
+    """The files of a folder: those that are a shot's stills, and the rest with the reasons."""
 
     stills: list[FoundFile]
     left_out: list[LeftOut]
-    every: set[str]
 
 
 def listing(database: Database, shot: Row, origin: Path) -> Listing:
@@ -106,18 +106,14 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
         )
     elsewhere = sorting.of_siblings(database, shot)
     taken_out = set(sorting.taken_out(database, shot["id"]))
-    every = list(files_below(origin, origin))
-    found, left_out = sort_out(origin, [file for file in every if file.name not in elsewhere], raws=bool(shot["raws"]))
+    files = [file for file in files_below(origin, origin) if file.name not in elsewhere]
+    found, left_out = sort_out(origin, files, raws=bool(shot["raws"]))
     left_out += [
         LeftOut(printable(file.name), f"“{Path(file.name).name}” was taken out of this shot.", "taken out")
         for file in found
         if file.name in taken_out
     ]
-    return Listing(
-        [file for file in found if file.name not in taken_out],
-        left_out,
-        {file.name for file in every if not file.trouble},
-    )
+    return Listing([file for file in found if file.name not in taken_out], left_out)
 
 
 def _origin(shot: Row) -> Path:

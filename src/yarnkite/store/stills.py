@@ -61,12 +61,12 @@ class Comparison:
 
 
 @retried
-def compare(database: Database, shot_id: int, files: Sequence[FoundFile], present: Collection[str]) -> Comparison:
+def compare(database: Database, shot_id: int, files: Sequence[FoundFile], copies: Collection[str]) -> Comparison:
     """Hold the stills of a shot against the files of its folder by name, bytes and time of change.
 
     A still keeps its id as long as its exposure is there: also when its file changed, or when another file of the same
-    exposure stands for it now. Stills whose files are not among ``present`` are marked as away, with all that was
-    decided about them.
+    exposure stands for it now. Stills without a usable file, nor one among the ``copies`` of the shot, are marked as
+    away, with all that was decided about them.
     """
     with database.transaction() as cursor:
         cursor.execute(
@@ -81,12 +81,14 @@ def compare(database: Database, shot_id: int, files: Sequence[FoundFile], presen
         for name in found:
             if name not in known and (stand_in := others.pop(exposure_of(name), None)) is not None:
                 stills[name] = stand_in
-        away = [row for name, row in known.items() if name not in present and row["id"] not in _ids_of(stills)]
-        names = [*found, *(row["name"] for row in known.values() if row["id"] not in _ids_of(stills))]
+        mine = {row["id"] for row in stills.values()}
+        away = [row for name, row in known.items() if name not in copies and row["id"] not in mine]
+        names = [*found, *(row["name"] for row in known.values() if row["id"] not in mine)]
         numbers = {names[index]: number for number, index in enumerate(natural_order(names))}
         _renumber(cursor, shot_id, known.values(), {row["id"]: numbers[name] for name, row in stills.items()}, numbers)
         _mark_away(cursor, shot_id, [row["id"] for row in away])
         changed = {name for name, row in stills.items() if _is_other(row, found[name])}
+        _note_times(cursor, [(found[name], row) for name, row in stills.items() if name not in changed])
         readings = [
             Reading(numbers[name], name, stills[name]["id"] if name in stills else None)
             for name in found
@@ -235,8 +237,12 @@ def _by_exposure(rows: Iterable[Row]) -> dict[tuple[str, str], Row]:
     return result
 
 
-def _ids_of(stills: Mapping[str, Row]) -> set[int]:
-    return {row["id"] for row in stills.values()}
+def _note_times(cursor: DictCursor, same: Iterable[tuple[FoundFile, Row]]) -> None:
+    """Note the exact times of files that were gathered before these were kept."""
+    cursor.executemany(
+        "UPDATE still SET modified_ns = %s WHERE id = %s",
+        [(file.modified_ns, row["id"]) for file, row in same if row["modified_ns"] is None],
+    )
 
 
 def _is_other(row: Row, file: FoundFile) -> bool:
