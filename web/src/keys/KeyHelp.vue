@@ -12,7 +12,7 @@ onKey((event) => {
 </script>
 
 <template>
-  <Dialog v-model:visible="helpIsOpen" modal dismissable-mask header="Keys" :style="{ width: '26rem' }">
+  <Dialog v-model:visible="helpIsOpen" modal dismissable-mask header="Keys" :style="{ width: '26rem' }" :pt="{ content: { tabindex: 0 } }">
     <dl>
       <template v-for="entry in keyList" :key="entry.keys">
         <dt class="number">{{ entry.keys }}</dt>
