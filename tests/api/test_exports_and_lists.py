@@ -1,5 +1,6 @@
 """What leaves the program and what comes in as lists: never outside the named folders, never to the wrong still."""
 
+import asyncio
 import threading
 import time
 
@@ -9,8 +10,10 @@ import pytest
 import tifffile
 
 from tests.conftest import scene, write_jpeg
+from yarnkite.api import uploads
 from yarnkite.core.errors import Refusal
 from yarnkite.core.places import Place
+from yarnkite.store.uploads import UploadFile
 
 PARTS = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
 
@@ -241,6 +244,22 @@ def test_two_who_complete_an_upload_at_once_make_one_shot(client, project, tmp_p
         thread.join()
     assert sorted(answers) == [201, 409, 409, 409]
     assert len(client.get(f"/api/projects/{project}").json()["shots"]) == 1
+
+
+def test_more_bytes_than_there_are_do_not_harm_a_file_that_is_complete(tmp_path):
+    part, final = tmp_path / "0.part", tmp_path / "a.jpg"
+    part.write_bytes(b"all of it")
+
+    class Sender:
+        async def stream(self):
+            # The upload is completed while this request has the file open and has not sent its byte yet.
+            part.rename(final)
+            yield b"!"
+
+    with pytest.raises(Refusal) as refusal:
+        asyncio.run(uploads._take(Sender(), part, UploadFile("a.jpg", 9, 0), 9))
+    assert refusal.value.code == "too_many_bytes"
+    assert final.read_bytes() == b"all of it"
 
 
 def test_a_part_that_became_longer_than_the_file_begins_again_and_ends(client, project, tmp_path, services, finished):

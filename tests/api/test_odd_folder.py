@@ -5,6 +5,7 @@ import signal
 import stat
 import threading
 import time
+from pathlib import Path
 
 import pytest
 
@@ -150,6 +151,16 @@ def test_stopping_does_not_wait_for_what_does_not_answer(tmp_path):
     workers.stop()
     assert time.monotonic() - begun < 15
     assert threading.active_count() < 100
+
+
+def test_what_goes_wrong_where_a_file_is_copied_to_is_not_told_of_the_file(tmp_path):
+    from yarnkite.core.errors import NoRoom
+    from yarnkite.jobs.export import write_one
+
+    source = write_jpeg(tmp_path / "a.jpg", size=(1200, 800))
+    with pytest.raises(NoRoom, match="cannot be written") as refusal:
+        write_one(None, None, None, source, Path("/dev/full"))
+    assert "a.jpg" not in refusal.value.sentence
 
 
 def test_only_regular_files_are_opened(tmp_path):

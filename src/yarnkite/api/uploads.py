@@ -111,7 +111,8 @@ async def _take(request: Request, path: Path, file: uploads.UploadFile, arrived:
         async for piece in request.stream():
             arrived += len(piece)
             if arrived > file.bytes:
-                await run_in_threadpool(target.truncate, 0)
+                # By its name: the file that is open may be in its place, complete, by now.
+                await run_in_threadpool(path.unlink, missing_ok=True)
                 raise Refusal("too_many_bytes", f"“{file.name}” grew while it was sent. Choose the folder again.")
             await run_in_threadpool(target.write, piece)
         await run_in_threadpool(target.flush)

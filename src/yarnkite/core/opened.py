@@ -27,18 +27,24 @@ class OpenedFile:
 
     def read(self) -> bytes:
         """Return all bytes; raises ``UnreadableStill`` (``changing``) if there are more or fewer by now."""
-        self.handle.seek(0)
-        data = self.handle.read(self.size + 1)
+        try:
+            self.handle.seek(0)
+            data = self.handle.read(self.size + 1)
+        except OSError as error:
+            raise _unreadable(self.path.name, error) from None
         if len(data) != self.size:
             raise self._changing()
         return data
 
     def fingerprint(self) -> str:
         """Return 32 hex digits (BLAKE2b, 128 bit) of the bytes, read a piece at a time."""
-        self.handle.seek(0)
         state = hashlib.blake2b(digest_size=16)
-        while piece := self.handle.read(_PIECE):
-            state.update(piece)
+        try:
+            self.handle.seek(0)
+            while piece := self.handle.read(_PIECE):
+                state.update(piece)
+        except OSError as error:
+            raise _unreadable(self.path.name, error) from None
         return state.hexdigest()
 
     def check_unchanged(self) -> None:
@@ -72,7 +78,7 @@ def opened(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
     except IsADirectoryError:
         raise _not_a_file(name) from None
     except OSError as error:
-        raise UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.") from None
+        raise _unreadable(name, error) from None
     with handle:
         status = os.fstat(handle.fileno())
         if not stat.S_ISREG(status.st_mode):
@@ -82,10 +88,11 @@ def opened(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
         if status.st_size > MOST_BYTES:
             size = f"{status.st_size / 1e9:.1f} GB"
             raise UnreadableStill("too_large", f"“{name}” is {size}; a still may have up to 2 GB.")
-        try:
-            yield OpenedFile(path, handle, status.st_size, status.st_mtime_ns)
-        except OSError as error:
-            raise UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.") from None
+        yield OpenedFile(path, handle, status.st_size, status.st_mtime_ns)
+
+
+def _unreadable(name: str, error: OSError) -> UnreadableStill:
+    return UnreadableStill("unreadable", f"“{name}” cannot be read: {error.strerror}. Check the disk.")
 
 
 def _not_a_file(name: str) -> UnreadableStill:

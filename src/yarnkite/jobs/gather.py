@@ -1,16 +1,18 @@
 """The gathering job: every file of a folder read once, in natural order, kept as results come."""
 
 import logging
+import os
 import shutil
 import time
 from concurrent.futures import Future
-from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.formats import category, description
 from yarnkite.core.gather import OTHER_PICTURE, Gathered, Proxies, gather_still
+from yarnkite.core.opened import opened
 from yarnkite.core.order import natural_order
 from yarnkite.core.places import FoundFile, files_below, safe_relative
 from yarnkite.core.recipe import Still
@@ -138,11 +140,15 @@ def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut]) -> None:
     for file in left_out:
         if file.kind not in ("sidecar", "pair") or (target / file.name).exists():
             continue
-        (target / file.name).parent.mkdir(parents=True, exist_ok=True)
         unfinished = target / f"{file.name}.part"
         try:
-            shutil.copy2(origin / file.name, unfinished)
-            unfinished.replace(target / file.name)
+            unfinished.parent.mkdir(parents=True, exist_ok=True)
+            # What vanished meanwhile, or may not be read, is not copied; it is no still.
+            with suppress(UnreadableStill), opened(origin / file.name, least=0) as source:
+                with unfinished.open("wb") as copy:
+                    shutil.copyfileobj(source.handle, copy)
+                os.utime(unfinished, ns=(source.modified_ns, source.modified_ns))
+                unfinished.replace(target / file.name)
         except OSError as error:
             unfinished.unlink(missing_ok=True)
             raise NoRoom("cannot_write", f"“{file.name}” cannot be copied: {error.strerror}.") from error
@@ -153,7 +159,8 @@ def _weight(context: Context, shot: Row) -> Weight | None:
     gathered = [still for _, still in used.of_shot_whole(context.database, shot)]
     try:
         return context.workers.submit(weigh, gathered, context.workspace.proxies).result() if gathered else None
-    except (Refusal, BrokenProcessPool):
+    except Exception:
+        log.warning("what the frames of shot %s weigh could not be measured", shot["id"], exc_info=True)
         return None
 
 
