@@ -87,6 +87,27 @@ def test_a_file_that_vanishes_or_ends_its_reader_costs_only_itself(client, proje
     assert reasons["MRW_13.jpg"] == "“MRW_13.jpg” could not be used. Leave it out, or save it anew."
 
 
+def test_each_file_that_is_left_out_is_written_down_once(client, project, card, begun, finished, monkeypatch):
+    from yarnkite.store import stills
+
+    folder = card / f"unsupported-{project}"
+    folder.mkdir()
+    for number in range(150):
+        (folder / f"MRW_{number:03}.nef").write_bytes(b"II*\0" + bytes(400))
+    written = []
+    real = stills._leave_out
+    monkeypatch.setattr(
+        stills,
+        "_leave_out",
+        lambda cursor, shot, first, files: (written.append(len(files)), real(cursor, shot, first, files)),
+    )
+    shot, job = begun(folder)
+    assert finished(job)["state"] == "finished"
+    assert sum(written) == 150
+    left_out = client.get(f"/api/shots/{shot}/stills").json()["left_out"]
+    assert sorted(one["name"] for one in left_out) == [f"MRW_{number:03}.nef" for number in range(150)]
+
+
 def gather_or_die(folder, name, proxies, copy_to=None):
     from yarnkite.core.gather import gather_still
 
