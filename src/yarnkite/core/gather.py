@@ -107,7 +107,7 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
         memory.check_room(header, file.size, Fraction(divisor), path.name)
         pixels = decode(data, header, path.name, Fraction(divisor))
         reduced = _reduced(pixels, header, divisor)
-        fingerprint = file.fingerprint()
+        fingerprint = file.fingerprint(data if isinstance(data, bytes) else None)
         file.check_unchanged()
         if copy_to is not None:
             _copy(file, header, copy_to / name)

@@ -36,9 +36,11 @@ class OpenedFile:
             raise self._changing()
         return data
 
-    def fingerprint(self) -> str:
-        """Return 32 hex digits (BLAKE2b, 128 bit) of the bytes, read a piece at a time."""
-        state = hashlib.blake2b(digest_size=16)
+    def fingerprint(self, data: bytes | None = None) -> str:
+        """Return 32 hex digits (BLAKE2b, 128 bit) of the bytes: of ``data`` if they were read, else a piece at a time."""
+        state = hashlib.blake2b(data or b"", digest_size=16)
+        if data is not None:
+            return state.hexdigest()
         try:
             self.handle.seek(0)
             while piece := self.handle.read(_PIECE):
