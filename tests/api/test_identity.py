@@ -190,6 +190,23 @@ def test_files_renamed_outside_are_the_stills_they_were(client, gathered, card, 
     assert not any(still["away"] for still in after)
 
 
+def test_files_renamed_outside_stay_with_the_part_of_a_split_they_belong_to(client, gathered, card, finished):
+    shot = gathered(10)
+    ids = [still["id"] for still in stills_of(client, shot)]
+    (part,) = client.post(f"/api/shots/{shot}/split", json={"before": [ids[6]]}).json()["shots"]
+    client.post(f"/api/shots/{part}/aside", json={"seen": 1, "stills": [ids[8]], "aside": True})
+    folder = folder_of(client, shot, card)
+    for path in sorted(folder.iterdir()):
+        path.rename(folder / f"reach_{path.stem[4:].zfill(4)}.jpg")
+    for one in (shot, part):
+        again(client, finished, one)
+    assert [still["id"] for still in stills_of(client, shot)] == ids[:6]
+    assert [still["id"] for still in stills_of(client, part)] == ids[6:]
+    for one in (shot, part):
+        assert all(still["name"].startswith("reach_") and not still["away"] for still in stills_of(client, one))
+    assert opened(client, part)["decisions"]["check"]["aside"] == [ids[8]]
+
+
 @pytest.fixture
 def pairs(client, project, card, finished):
     """A shot of raw files with a JPEG each."""

@@ -4,6 +4,7 @@ import logging
 import os
 import shutil
 import time
+from collections.abc import Mapping
 from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass
@@ -56,7 +57,9 @@ def gather(context: Context) -> str:
         _check_room(copy_to, [file for file in ordered if file.name in wanted])
     done = len(ordered) - len(found.readings)
     context.progress(done, len(ordered), now=True)
-    gathering = _Gathering(context, shot_id, left_out)
+    # A file renamed outside may be a still of another shot of this folder.
+    elsewhere = sorting.lost_by_siblings(context.database, shot, listed.every)
+    gathering = _Gathering(context, shot_id, left_out, elsewhere)
     finished = in_turn(
         context.workers,
         gather_still,
@@ -90,10 +93,11 @@ def _said(changed: int, away: int) -> str:
 
 @dataclass(frozen=True)
 class Listing:
-    """The files of a folder: those that are a shot's stills, and the rest with the reasons."""
+    """The files of a folder: those that are a shot's stills, the rest with the reasons, and the names of all."""
 
     stills: list[FoundFile]
     left_out: list[LeftOut]
+    every: set[str]
 
 
 def listing(database: Database, shot: Row, origin: Path) -> Listing:
@@ -108,14 +112,15 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
         )
     elsewhere = sorting.of_siblings(database, shot)
     taken_out = set(sorting.taken_out(database, shot["id"]))
-    files = [file for file in files_below(origin, origin) if file.name not in elsewhere]
-    found, left_out = sort_out(origin, files, raws=bool(shot["raws"]))
+    every = list(files_below(origin, origin))
+    found, left_out = sort_out(origin, [file for file in every if file.name not in elsewhere], raws=bool(shot["raws"]))
     left_out += [
         LeftOut(printable(file.name), f"“{Path(file.name).name}” was taken out of this shot.", "taken out")
         for file in found
         if file.name in taken_out
     ]
-    return Listing([file for file in found if file.name not in taken_out], left_out)
+    own = [file for file in found if file.name not in taken_out]
+    return Listing(own, left_out, {file.name for file in every})
 
 
 def _origin(shot: Row) -> Path:
@@ -182,8 +187,8 @@ def _never_sent(context: Context, shot_id: int, folder: Path) -> list[LeftOut]:
 class _Gathering:
     """Keeps results in the database a handful at a time, and tells the pages of them."""
 
-    def __init__(self, context: Context, shot_id: int, left_out: list[LeftOut]) -> None:
-        self._context, self._shot_id = context, shot_id
+    def __init__(self, context: Context, shot_id: int, left_out: list[LeftOut], elsewhere: Mapping[str, int]) -> None:
+        self._context, self._shot_id, self._elsewhere = context, shot_id, elsewhere
         self._results: list[tuple[stills.Reading, Gathered]] = []
         self._refused: list[LeftOut] = []
         self._told = time.monotonic()
@@ -209,7 +214,7 @@ class _Gathering:
         if self._refused:
             stills.leave_out_more(self._context.database, self._shot_id, self._refused)
         if self._results:
-            stills.add(self._context.database, self._shot_id, self._results)
+            stills.add(self._context.database, self._shot_id, self._results, self._elsewhere)
         if self._results or self._refused:
             self._context.publish("stills", {"shot_id": self._shot_id})
         self._results, self._refused, self._told = [], [], time.monotonic()

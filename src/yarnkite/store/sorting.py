@@ -143,6 +143,17 @@ def of_siblings(database: Database, shot: Row) -> set[str]:
         return {row["name"] for row in cursor.fetchall()}
 
 
+def lost_by_siblings(database: Database, shot: Row, present: Collection[str]) -> dict[str, int]:
+    """Return the stills of other shots of the same project and folder whose files are not ``present``, by fingerprint."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT still.id, still.name, still.fingerprint FROM still JOIN shot ON shot.id = still.shot_id"
+            " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
+            (shot["project_id"], shot["folder"], shot["id"]),
+        )
+        return {row["fingerprint"]: int(row["id"]) for row in cursor.fetchall() if row["name"] not in present}
+
+
 def _idle(cursor: DictCursor, shot_id: int) -> Row:
     shot = shots.held(cursor, shot_id)
     jobs.check_idle(cursor, shot_id)

@@ -5,6 +5,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from pathlib import Path
+from types import MappingProxyType
 
 from pymysql.cursors import DictCursor
 
@@ -99,21 +100,26 @@ def compare(database: Database, shot_id: int, files: Sequence[FoundFile], copies
 
 
 @retried
-def add(database: Database, shot_id: int, gathered: Sequence[tuple[Reading, Gathered]]) -> None:
+def add(
+    database: Database,
+    shot_id: int,
+    gathered: Sequence[tuple[Reading, Gathered]],
+    elsewhere: Mapping[str, int] = MappingProxyType({}),
+) -> None:
     """Keep what was read of files: as new stills, or as what the stills they are look like now.
 
-    A new file with the very bytes of a still that is away, or was taken out and is wanted back, is that still.
+    A new file with the very bytes of a still that is away, or was taken out and is wanted back, is that still; also
+    where another shot of the folder lost its file, as ``elsewhere`` says by fingerprint.
     """
     with database.transaction() as cursor:
         returning, away = _returning(cursor, shot_id), _away_prints(cursor, shot_id)
         for reading, still in gathered:
             values = _row(shot_id, reading.number, still)
-            known = reading.still or away.pop(still.fingerprint, None)
+            known = reading.still or away.pop(still.fingerprint, None) or elsewhere.get(still.fingerprint)
             if known is not None:
                 cursor.execute(
-                    f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE"
-                    " WHERE id = %s AND shot_id = %s",
-                    (*(value for name, value in zip(_ALL, values, strict=True) if name in _KEPT), known, shot_id),
+                    f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE WHERE id = %s",
+                    (*(value for name, value in zip(_ALL, values, strict=True) if name in _KEPT), known),
                 )
                 continue
             names: tuple[str, ...] = _ALL
