@@ -121,7 +121,7 @@ onKey((event) => {
       <span v-else-if="still" class="number">
         still {{ (still.position + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
         <span class="name" :class="{ struck: isAside }">{{ still.name }}</span>
-        <span v-if="isAside" class="look"> {{ still.away ? "file away: not in the clip until it is back" : "set aside" }}</span>
+        <span v-if="isAside" class="look apart">{{ still.away ? "file away: not in the clip until it is back" : "set aside" }}</span>
         <span v-else-if="treated" class="look"> {{ treated }}</span>
         <span v-if="looks.spot && !framed" class="quiet"> real pixels</span>
       </span>
@@ -225,6 +225,10 @@ footer {
   font-style: italic;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+
+.apart {
+  margin-left: 0.5rem;
 }
 
 .mats {
