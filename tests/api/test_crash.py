@@ -14,12 +14,12 @@ from yarnkite.core.recipe import Decisions, Recipe, Still
 STILLS = 130
 
 
-@pytest.fixture
-def program(tmp_path):
-    card = tmp_path / "card"
+@pytest.fixture(scope="module")
+def program(tmp_path_factory):
+    card = tmp_path_factory.mktemp("place") / "card"
     for number in range(STILLS):
         write_jpeg(card / "reach" / f"MRW_{number}.jpg", number, (900, 600))
-    program = Program(tmp_path / "data", card)
+    program = Program(tmp_path_factory.mktemp("data"), card)
     program.start()
     yield program
     program.stop()
@@ -71,14 +71,15 @@ def test_a_killed_database_comes_back_with_all_that_was_acknowledged(program):
 
     def answered():
         answer = program.client.get("/api/projects")
-        return answer.status_code == 200 and {project["name"] for project in answer.json()}
+        return answer.status_code == 200 and names & {project["name"] for project in answer.json()}
 
     assert wait_until(answered) == names
 
 
 def test_ctrl_c_ends_everything_that_was_started_and_a_second_start_finds_it_all(program):
     program.client.post("/api/projects", json={"name": "Kept"})
-    project = program.client.get("/api/projects").json()[0]["id"]
+    before = program.client.get("/api/projects").json()
+    project = before[0]["id"]
     program.client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": "reach"})
     wait_until(
         lambda: (
@@ -89,4 +90,6 @@ def test_ctrl_c_ends_everything_that_was_started_and_a_second_start_finds_it_all
     assert program.stop() == 0
     wait_until(lambda: not program.processes(), 5)
     program.start()
-    assert [project["name"] for project in program.client.get("/api/projects").json()] == ["Kept"]
+    after = program.client.get("/api/projects").json()
+    assert [project["name"] for project in after] == [project["name"] for project in before]
+    assert after[0]["name"] == "Kept"
