@@ -43,7 +43,7 @@ def run(context: Context) -> None:
         *(context.database, context.job, name, facts.bytes, facts.frames, _summary(facts), differences),
         digest=recipe.digest(),
     )
-    forget_old_chunks(folder, KEPT_CHUNK_BYTES)
+    forget_oldest(folder, "*.mp4", KEPT_CHUNK_BYTES)
 
 
 def _check_stills(context: Context, recipe: Recipe) -> None:
@@ -93,13 +93,13 @@ def clip_name(shot_name: str, recipe: Recipe, version: str = "") -> str:
     return f"{stem}_{size.width}x{size.height}_{rate_label(rate)}fps.mp4"
 
 
-def forget_old_chunks(folder: Path, most_bytes: int) -> None:
-    """Remove the chunks used longest ago until those left take no more than ``most_bytes``."""
+def forget_oldest(folder: Path, pattern: str, most_bytes: int) -> None:
+    """Remove the files used longest ago until those left take no more than ``most_bytes``."""
     kept = 0
-    for chunk in sorted(folder.glob("*.mp4"), key=lambda path: path.stat().st_mtime, reverse=True):
-        kept += chunk.stat().st_size
+    for file in sorted(folder.glob(pattern), key=lambda path: path.stat().st_mtime, reverse=True):
+        kept += file.stat().st_size
         if kept > most_bytes:
-            chunk.unlink(missing_ok=True)
+            file.unlink(missing_ok=True)
 
 
 def render(recipe: Recipe, chunk: Chunk, folder: Path, note: Path) -> Path:

@@ -57,9 +57,7 @@ def gather(context: Context) -> str:
         _check_room(copy_to, [file for file in ordered if file.name in wanted])
     done = len(ordered) - len(found.readings)
     context.progress(done, len(ordered), now=True)
-    # A file renamed outside may be a still of another shot of this folder.
-    elsewhere = sorting.lost_by_siblings(context.database, shot, listed.every)
-    gathering = _Gathering(context, shot_id, left_out, elsewhere)
+    gathering = _Gathering(context, shot_id, left_out, listed.elsewhere)
     finished = in_turn(
         context.workers,
         gather_still,
@@ -93,11 +91,14 @@ def _said(changed: int, away: int) -> str:
 
 @dataclass(frozen=True)
 class Listing:
-    """The files of a folder: those that are a shot's stills, the rest with the reasons, and the names of all."""
+    """The files of a folder: those that are a shot's stills, and the rest with the reasons.
+
+    ``elsewhere`` has the stills, by fingerprint, that other shots of the folder lost: a file renamed outside may be one.
+    """
 
     stills: list[FoundFile]
     left_out: list[LeftOut]
-    every: set[str]
+    elsewhere: dict[str, int]
 
 
 def listing(database: Database, shot: Row, origin: Path) -> Listing:
@@ -110,17 +111,19 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
             "lost_folder",
             f"The folder {origin} is not there any more. Put it back, or tell the project where it is now.",
         )
-    elsewhere = sorting.of_siblings(database, shot)
+    siblings = sorting.of_siblings(database, shot)
+    theirs = {row["name"] for row in siblings}
     taken_out = set(sorting.taken_out(database, shot["id"]))
     every = list(files_below(origin, origin))
-    found, left_out = sort_out(origin, [file for file in every if file.name not in elsewhere], raws=bool(shot["raws"]))
+    found, left_out = sort_out(origin, [file for file in every if file.name not in theirs], raws=bool(shot["raws"]))
     left_out += [
         LeftOut(printable(file.name), f"“{Path(file.name).name}” was taken out of this shot.", "taken out")
         for file in found
         if file.name in taken_out
     ]
     own = [file for file in found if file.name not in taken_out]
-    return Listing(own, left_out, {file.name for file in every})
+    there = {file.name for file in every}
+    return Listing(own, left_out, {row["fingerprint"]: row["id"] for row in siblings if row["name"] not in there})
 
 
 def _origin(shot: Row) -> Path:

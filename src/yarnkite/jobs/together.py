@@ -13,6 +13,7 @@ from yarnkite.core.inspect import Whole
 from yarnkite.core.picture import fitted
 from yarnkite.core.recipe import Fit, Size, Still, digest
 from yarnkite.core.used import alike
+from yarnkite.jobs.encode import forget_oldest
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, revisions, shots, used
@@ -95,11 +96,7 @@ def keep(folder: Path, name: str, whole: Whole) -> None:
     except OSError as error:
         unfinished.unlink(missing_ok=True)
         raise NoRoom("cannot_write", f"{path.name} cannot be written: {error.strerror}. Free some space.") from error
-    kept_bytes = 0
-    for other in sorted(folder.glob("*.npz"), key=lambda one: one.stat().st_mtime, reverse=True):
-        kept_bytes += other.stat().st_size
-        if kept_bytes > KEPT_BYTES:
-            other.unlink(missing_ok=True)
+    forget_oldest(folder, "*.npz", KEPT_BYTES)
 
 
 def seen_together(stills: Sequence[Still], proxies: Proxies) -> Whole:

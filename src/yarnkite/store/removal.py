@@ -1,6 +1,5 @@
 """Deleting: what is deleted is put away for 30 days, taken back on wish, and only then gone for good."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -185,16 +184,6 @@ def holdings(database: Database) -> list[Row]:
         for row in cursor.fetchall():
             clips.setdefault(row["shot_id"], []).append(int(row["job_id"]))
         return [row | {"clip_jobs": clips.get(row["id"], [])} for row in found]
-
-
-def open_uploads(database: Database) -> Sequence[int]:
-    """Return the uploads that were begun, are not shots yet, and belong to a project that is there."""
-    with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT upload.id FROM upload JOIN project ON project.id = upload.project_id"
-            " WHERE shot_id IS NULL AND project.deleted_at IS NULL"
-        )
-        return [int(row["id"]) for row in cursor.fetchall()]
 
 
 # A time that is long over: given up by a person, or by time, and to be removed even if that was broken off.

@@ -91,13 +91,6 @@ def kept(shot: Row) -> list[str]:
 
 
 @retried
-def keep(database: Database, shot_id: int, keys: list[str]) -> None:
-    """Note proposals that were turned down."""
-    with database.transaction() as cursor:
-        cursor.execute("UPDATE shot SET kept = %s WHERE id = %s", (json.dumps(keys), shot_id))
-
-
-@retried
 def arrange(database: Database, shot_id: int) -> None:
     """Put a shot's stills in the order its newest revision decides."""
     with database.transaction() as cursor:

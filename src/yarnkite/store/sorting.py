@@ -132,26 +132,15 @@ def bring_back(database: Database, shot_id: int) -> None:
         cursor.execute("UPDATE taken_out SET wanted_back = TRUE WHERE shot_id = %s", (shot_id,))
 
 
-def of_siblings(database: Database, shot: Row) -> set[str]:
-    """Return the names of the stills that other shots of the same project have from the same folder."""
-    with database.transaction() as cursor:
-        cursor.execute(
-            "SELECT still.name FROM still JOIN shot ON shot.id = still.shot_id"
-            " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
-            (shot["project_id"], shot["folder"], shot["id"]),
-        )
-        return {row["name"] for row in cursor.fetchall()}
-
-
-def lost_by_siblings(database: Database, shot: Row, present: Collection[str]) -> dict[str, int]:
-    """Return the stills of other shots of the same project and folder whose files are not ``present``, by fingerprint."""
+def of_siblings(database: Database, shot: Row) -> list[Row]:
+    """Return the stills that other shots of the same project have from the same folder: id, name and fingerprint."""
     with database.transaction() as cursor:
         cursor.execute(
             "SELECT still.id, still.name, still.fingerprint FROM still JOIN shot ON shot.id = still.shot_id"
             " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
             (shot["project_id"], shot["folder"], shot["id"]),
         )
-        return {row["fingerprint"]: int(row["id"]) for row in cursor.fetchall() if row["name"] not in present}
+        return list(cursor.fetchall())
 
 
 def _idle(cursor: DictCursor, shot_id: int) -> Row:

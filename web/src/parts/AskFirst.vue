@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import Dialog from "primevue/dialog";
 
 const asked = defineModel<boolean>({ required: true });
-defineProps<{ question: string; yes: string; no?: string }>();
+defineProps<{ question: string; yes: string }>();
 const emit = defineEmits<{ yes: [] }>();
 
 function confirm(): void {
@@ -16,7 +16,7 @@ function confirm(): void {
   <Dialog v-model:visible="asked" modal :header="question" :style="{ width: '30rem' }">
     <slot></slot>
     <template #footer>
-      <Button :label="no ?? 'Keep it'" severity="secondary" autofocus @click="asked = false" />
+      <Button label="Keep it" severity="secondary" autofocus @click="asked = false" />
       <Button :label="yes" class="main-action" @click="confirm" />
     </template>
   </Dialog>
