@@ -7,9 +7,9 @@ from math import hypot
 from pathlib import Path
 
 from bench.planted import SCENES, Fault, Shot, clean, dirty, faulty, track
-from yarnkite.core.check import findings, from_breaks
-from yarnkite.core.dirt import spots
-from yarnkite.core.finding import Finding
+from yarnkite.core.check.dirt import spots
+from yarnkite.core.check.finding import Finding
+from yarnkite.core.check.findings import findings, from_breaks
 
 # Thresholds were chosen on seeds below 100; these are others.
 SEEDS = range(100, 109)

@@ -11,11 +11,15 @@ import av
 
 from bench.measure import Measured, begin_again, cores, measure
 from bench.stills import make_stills
-from yarnkite.core.encode import LOOK_AHEAD, chunks, clip_plan, encode_images, join, render_chunk
-from yarnkite.core.picture import picture
-from yarnkite.core.probe import probe, verify
-from yarnkite.core.recipe import Recipe, Still
-from yarnkite.core.stills import read_still
+from yarnkite.core.base.still import Still
+from yarnkite.core.encode.chunk import encode_images, render_chunk
+from yarnkite.core.encode.join import join
+from yarnkite.core.encode.plan import chunks, clip_plan
+from yarnkite.core.encode.verify import probe, verify
+from yarnkite.core.encode.x264 import LOOK_AHEAD
+from yarnkite.core.image.decode import read_still
+from yarnkite.core.render.picture import picture
+from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.workers import compute_alone
 
 STILLS = 200

@@ -10,10 +10,13 @@ from pathlib import Path
 import simplejpeg
 
 from bench.stills import make_stills
-from yarnkite.core.gather import Proxies, gather_still, proxy_reduction
-from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import Fit, Size, Still
-from yarnkite.core.stills import read_still
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.still import Still
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.gather.gathering import gather_still
+from yarnkite.core.gather.proxies import Proxies, proxy_reduction
+from yarnkite.core.image.decode import read_still
+from yarnkite.core.render.picture import fitted
 
 STILLS = 40
 

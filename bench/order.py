@@ -5,8 +5,9 @@ import time
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from yarnkite.core.names import DCF_LAST
-from yarnkite.core.order import Taken, analyse, breaks
+from yarnkite.core.base.counter import DCF_LAST
+from yarnkite.core.order.analysis import analyse
+from yarnkite.core.order.breaks import Taken, breaks
 
 STILLS = 9_990
 

@@ -8,10 +8,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.finding import Kind, Track
-from yarnkite.core.measure import Edges, measured, shift_between
-from yarnkite.core.names import numbering
-from yarnkite.core.order import Break, Taken, breaks
+from yarnkite.core.base.counter import numbering
+from yarnkite.core.check.finding import Kind, Track
+from yarnkite.core.check.shift import Edges, shift_between
+from yarnkite.core.gather.measures import measured
+from yarnkite.core.order.breaks import Break, Taken, breaks
 
 WIDTH, HEIGHT = 640, 427
 BEGINS = datetime(2031, 5, 4, 9, 30)

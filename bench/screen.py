@@ -12,9 +12,10 @@ from playwright.sync_api import sync_playwright
 from tests.program import Program
 from tests.screen.conftest import ARGUMENTS
 
-from yarnkite.core.measure import GRID, Shift
-from yarnkite.core.names import numbering
-from yarnkite.core.rename import DEFAULT, Named, plan
+from yarnkite.core.base.counter import numbering
+from yarnkite.core.check.shift import Shift
+from yarnkite.core.gather.measures import GRID
+from yarnkite.core.order.rename import DEFAULT, Named, plan
 from yarnkite.serve import running
 from yarnkite.store import checks, projects, shots, used
 from yarnkite.workspace import Workspace

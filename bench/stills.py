@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import simplejpeg
 
-from yarnkite.core.recipe import Still
+from yarnkite.core.base.still import Still
 from yarnkite.demo import pellow_reach
 
 WIDTH, HEIGHT = 6000, 4000

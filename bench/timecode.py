@@ -6,8 +6,8 @@ from fractions import Fraction
 from pathlib import Path
 
 from timecode import Timecode
-from yarnkite.core.rate import OFFERED, rate_label
-from yarnkite.core.timecode import timecode
+from yarnkite.core.base.rate import OFFERED, rate_label
+from yarnkite.core.base.timecode import timecode
 
 HOURS = 24
 NAMES = {Fraction(24000, 1001): "23.98", Fraction(30000, 1001): "29.97", Fraction(60000, 1001): "59.94"}

@@ -10,7 +10,7 @@ from hypothesis import settings
 from numpy.typing import NDArray
 from PIL import Image
 
-from yarnkite.core.recipe import Still
+from yarnkite.core.base.still import Still
 
 settings.register_profile("steady", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("steady")

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from yarnkite.core.header import read_header
+from yarnkite.core.image.header import read_header
 from yarnkite.demo.paint import SHOTS, paint_still
 
 

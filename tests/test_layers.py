@@ -7,6 +7,10 @@ import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
 LAYERS = ["core", "workspace", "store", "places", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
+# The packages of the core in the order of work: each imports only itself and those before it.
+PACKAGES = ["base", "image", "gather", "order", "check", "fit", "pace", "render", "encode", "brief"]
+CORE = SOURCE / "core"
+CORE_MODULES = sorted(CORE.rglob("*.py"))
 FORBIDDEN_IN_CORE = {"fastapi", "starlette", "pymysql", "threading", "concurrent", "multiprocessing", "uvicorn"}
 
 
@@ -36,7 +40,23 @@ def test_imports_point_inwards(path):
         assert other is None or LAYERS.index(other) <= LAYERS.index(own), f"{own} imports {module}"
 
 
-@pytest.mark.parametrize("path", sorted((SOURCE / "core").glob("*.py")), ids=lambda path: path.name)
+def test_there_are_modules_to_look_at():
+    assert len(CORE_MODULES) > 40
+    assert {path.relative_to(CORE).parts[0] for path in CORE_MODULES} == {*PACKAGES, "__init__.py"}
+
+
+@pytest.mark.parametrize("path", CORE_MODULES, ids=lambda path: str(path.relative_to(CORE)))
+def test_a_step_imports_only_what_comes_before_it(path):
+    own = path.relative_to(CORE).parts[0]
+    for module in imports(path):
+        parts = module.split(".")
+        if parts[:2] == ["yarnkite", "core"] and len(parts) > 2 and own in PACKAGES:
+            # A recipe puts together what every step decides, also those that come later; decisions rest on nothing else.
+            is_decisions = own == "render" and parts[3:4] == ["decisions"]
+            assert is_decisions or PACKAGES.index(parts[2]) <= PACKAGES.index(own), f"core.{own} imports {module}"
+
+
+@pytest.mark.parametrize("path", CORE_MODULES, ids=lambda path: str(path.relative_to(CORE)))
 def test_the_core_knows_no_web_no_database_and_no_threads(path):
     assert not {module.split(".")[0] for module in imports(path)} & FORBIDDEN_IN_CORE
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from yarnkite.core.errors import Conflict
+from yarnkite.core.base.errors import Conflict
 
 
 class Held:

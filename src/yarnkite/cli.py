@@ -10,8 +10,12 @@ from pydantic import ValidationError
 
 from yarnkite import places
 from yarnkite.alone import alone_in
-from yarnkite.core.errors import Refusal
-from yarnkite.core.recipe import Decisions, Fit, Order, OrderBy, Pace, Size
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.order.decisions import Order, OrderBy
+from yarnkite.core.pace.decisions import Pace
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.services.clip import make, size_of
 from yarnkite.store.server import DatabaseDidNotStart
 from yarnkite.workspace import Workspace

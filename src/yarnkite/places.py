@@ -4,7 +4,8 @@ import json
 from collections.abc import Iterable
 from pathlib import Path
 
-from yarnkite.core.places import Place
+from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.gather.roots import Place
 from yarnkite.workspace import Workspace
 
 
@@ -21,9 +22,8 @@ def remember(workspace: Workspace, folders: Iterable[Path]) -> None:
             raise UnusablePlace(f"{folder} is not a folder. Give --place a folder that exists.")
         if folder not in remembered:
             remembered.append(folder)
-    unfinished = workspace.places.with_suffix(".part")
-    unfinished.write_text(json.dumps([str(folder) for folder in remembered], indent=2) + "\n")
-    unfinished.replace(workspace.places)
+    text = json.dumps([str(folder) for folder in remembered], indent=2) + "\n"
+    write_completed(workspace.places, text.encode())
 
 
 def known(workspace: Workspace) -> tuple[Place, ...]:

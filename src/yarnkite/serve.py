@@ -18,10 +18,12 @@ from yarnkite.api.app import create_app
 from yarnkite.api.events import Events
 from yarnkite.api.services import Services
 from yarnkite.api.views import job_view
-from yarnkite.core.errors import NotFound
-from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import Fit, Size, Still
-from yarnkite.core.stills import Pixels
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.still import Still
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.image.pixels import Pixels
+from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import check, encode, export, find, footage, gather, rename, together
 from yarnkite.jobs.playing import Pieces
 from yarnkite.jobs.runner import Runner

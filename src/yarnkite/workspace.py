@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from yarnkite.core.gather import Proxies
+from yarnkite.core.gather.proxies import Proxies
 
 
 @dataclass(frozen=True)

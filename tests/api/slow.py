@@ -5,7 +5,7 @@ import signal
 import time
 from pathlib import Path
 
-from yarnkite.core.errors import Refusal
+from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs import encode
 
 # A test's own folder reaches the workers by the folder of the recipe's stills, which is all they are given.

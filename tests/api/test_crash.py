@@ -8,8 +8,12 @@ import pytest
 
 from tests.conftest import write_jpeg
 from tests.program import Program, wait_until
-from yarnkite.core.encode import chunks, join, render_chunk
-from yarnkite.core.recipe import Decisions, Recipe, Still
+from yarnkite.core.base.still import Still
+from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.join import join
+from yarnkite.core.encode.plan import chunks
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe
 
 STILLS = 130
 

@@ -7,8 +7,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from yarnkite.core.picture import picture
-from yarnkite.core.recipe import Decisions, Recipe, Size, Still
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.still import Still
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.picture import picture
+from yarnkite.core.render.recipe import Recipe
 
 
 def change(client, shot, **changes):

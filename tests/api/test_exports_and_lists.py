@@ -11,8 +11,8 @@ import tifffile
 
 from tests.conftest import scene, write_jpeg
 from yarnkite.api import uploads
-from yarnkite.core.errors import Refusal
-from yarnkite.core.places import Place
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.gather.roots import Place
 from yarnkite.store.uploads import UploadFile
 
 PARTS = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
@@ -77,7 +77,7 @@ def test_what_does_not_exist_yet_is_placed_by_what_does(tmp_path, outside):
 def test_an_export_never_writes_over_a_file_that_came_meanwhile(
     services, client, gathered, card, project, finished, tmp_path
 ):
-    from yarnkite.core.errors import NoRoom
+    from yarnkite.core.base.errors import NoRoom
     from yarnkite.jobs.export import write_one
 
     write_jpeg(tmp_path / "a.jpg")

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.api.conftest import ADDRESS
 from yarnkite.api.app import create_app
-from yarnkite.core.recipe import Decisions
+from yarnkite.core.render.decisions import Decisions
 
 EXAMPLES = int(os.environ.get("YARNKITE_FUZZ_EXAMPLES", "12"))
 BOUNDED = settings(

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import BEGINS, exif, scene, write_jpeg
-from yarnkite.core.probe import probe
+from yarnkite.core.encode.verify import probe
 from yarnkite.demo.dng import write_dng
 
 
@@ -123,8 +123,8 @@ def test_a_file_with_another_time_and_the_same_bytes_is_no_changed_still(client,
 def test_a_still_that_changes_while_its_clip_is_rendered_is_not_in_it(
     services, client, gathered, card, finished, tmp_path
 ):
-    from yarnkite.core.errors import UnreadableStill
-    from yarnkite.core.stills import read_still
+    from yarnkite.core.base.errors import UnreadableStill
+    from yarnkite.core.image.decode import read_still
     from yarnkite.store import shots, used
 
     shot = gathered(3)

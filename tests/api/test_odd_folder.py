@@ -109,7 +109,7 @@ def test_each_file_that_is_left_out_is_written_down_once(client, project, card, 
 
 
 def gather_or_die(folder, name, proxies, copy_to=None):
-    from yarnkite.core.gather import gather_still
+    from yarnkite.core.gather.gathering import gather_still
 
     if name == "MRW_07.jpg":
         (folder / name).unlink()
@@ -175,7 +175,7 @@ def test_stopping_does_not_wait_for_what_does_not_answer(tmp_path):
 
 
 def test_what_goes_wrong_where_a_file_is_copied_to_is_not_told_of_the_file(tmp_path):
-    from yarnkite.core.errors import NoRoom
+    from yarnkite.core.base.errors import NoRoom
     from yarnkite.jobs.export import write_one
 
     source = write_jpeg(tmp_path / "a.jpg", size=(1200, 800))
@@ -185,8 +185,8 @@ def test_what_goes_wrong_where_a_file_is_copied_to_is_not_told_of_the_file(tmp_p
 
 
 def test_only_regular_files_are_opened(tmp_path):
-    from yarnkite.core.errors import UnreadableStill
-    from yarnkite.core.opened import opened, read_bytes
+    from yarnkite.core.base.errors import UnreadableStill
+    from yarnkite.core.base.opened import opened, read_bytes
 
     os.mkfifo(tmp_path / "pipe.jpg")
     for path in (tmp_path / "pipe.jpg", tmp_path):

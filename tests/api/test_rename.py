@@ -10,8 +10,8 @@ from pathlib import Path
 import pytest
 
 from tests.api import slow
-from yarnkite.core import moving
-from yarnkite.core import rename as moves
+from yarnkite.core.base import moving
+from yarnkite.core.order import rename as moves
 from yarnkite.jobs import encode as encoding
 from yarnkite.jobs.rename import recover
 from yarnkite.store import renames
@@ -94,8 +94,8 @@ def test_the_plan_can_be_had_as_csv(client, gathered):
 
 KILLED = """
 import json, os, sys
-from yarnkite.core import rename as moves
-from yarnkite.core.rename import PatternPart
+from yarnkite.core.order import rename as moves
+from yarnkite.core.order.rename import PatternPart
 from yarnkite.jobs import rename
 from yarnkite.store.database import Database
 from yarnkite.store.server import Address

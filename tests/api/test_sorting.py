@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import BEGINS, exif, scene, write_jpeg
-from tests.core.test_footage import film
+from tests.core.gather.test_footage import film
 from yarnkite.demo.dng import write_dng
 
 

@@ -11,8 +11,11 @@ from pathlib import Path
 import pymysql
 import pytest
 
-from yarnkite.core.errors import Conflict, Unavailable
-from yarnkite.core.recipe import Check, Decisions, Fit, Size
+from yarnkite.core.base.errors import Conflict, Unavailable
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.check.decisions import Check
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.store import projects, revisions, shots, used
 from yarnkite.store.database import Database, retried
 

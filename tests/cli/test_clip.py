@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import BEGINS, exif, write_jpeg
-from yarnkite.core.probe import probe
+from yarnkite.core.encode.verify import probe
 from yarnkite.services import clip as making
 
 
@@ -74,8 +74,12 @@ def test_what_a_broken_off_clip_of_one_folder_left_is_not_used_for_another(tmp_p
 
 
 def making_of_one(folder, chunks_folder):
-    from yarnkite.core.encode import chunks, render_chunk
-    from yarnkite.core.recipe import Decisions, Fit, Recipe, Size
+    from yarnkite.core.base.frozen import Size
+    from yarnkite.core.encode.chunk import render_chunk
+    from yarnkite.core.encode.plan import chunks
+    from yarnkite.core.fit.decisions import Fit
+    from yarnkite.core.render.decisions import Decisions
+    from yarnkite.core.render.recipe import Recipe
 
     decisions = Decisions(fit=Fit(size=Size(width=160, height=90)))
     with making._workers() as workers:

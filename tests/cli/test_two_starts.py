@@ -8,7 +8,7 @@ import pytest
 from tests.conftest import write_jpeg
 from tests.program import Program, wait_until
 from yarnkite.alone import alone_in
-from yarnkite.core.errors import Conflict
+from yarnkite.core.base.errors import Conflict
 
 
 @pytest.fixture

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.program import Program, wait_until
-from yarnkite.core.recipe import Decisions
+from yarnkite.core.render.decisions import Decisions
 
 # Frames of the clip bar's timecode, once it has left where it was.
 MOVING = "([before]) => document.querySelector('.code').textContent !== before"

@@ -36,7 +36,7 @@ from yarnkite.api import (
 )
 from yarnkite.api.security import SameOrigin
 from yarnkite.api.services import Services
-from yarnkite.core.errors import NotFound
+from yarnkite.core.base.errors import NotFound
 
 HOST_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 

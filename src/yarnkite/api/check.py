@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 import cv2
 import numpy as np
 from fastapi import APIRouter, Query, Response
-from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from yarnkite.api.decisions import Seen, kept
@@ -15,13 +14,16 @@ from yarnkite.api.order import Chosen
 from yarnkite.api.pictures import STATE, answer, as_shot, encoded, jpeg, read_from, read_original
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, Revised, View, job_view
-from yarnkite.core.cache import Cache
-from yarnkite.core.errors import Conflict, NotFound, Refusal
-from yarnkite.core.finding import Finding, Kind, Remedy, Track
-from yarnkite.core.inspect import Whole, difference, spot, with_clipping
-from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import Check, How, Note, Still
-from yarnkite.core.remedy import is_settled, remedied, restored
+from yarnkite.core.base.cache import Cache
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal
+from yarnkite.core.base.still import Still
+from yarnkite.core.check.compare import difference, spot, with_clipping
+from yarnkite.core.check.decisions import Check, How, Note
+from yarnkite.core.check.finding import Finding, Kind, Remedy, Track
+from yarnkite.core.check.remedy import is_settled, remedied, restored
+from yarnkite.core.check.stack_statistics import Whole
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import together
 from yarnkite.store import checks, jobs, revisions, shots, used
 
@@ -209,7 +211,7 @@ def real_pixels(
 def difference_picture(needed: Needed, shot_id: int, position: int, width: int = 1280, state: str = STATE) -> Response:
     """Return a still less the one before it, amplified around middle grey."""
 
-    def made() -> NDArray[np.uint8]:
+    def made() -> ImageArray:
         still, before = (_original(needed, shot_id, one) for one in (position, max(0, position - 1)))
         fit, read = as_shot(still, width), read_from(needed.workspace.proxies)
         return difference(*(fitted(one, fit, fit.size, read=read) for one in (still, before)))
@@ -221,7 +223,7 @@ def difference_picture(needed: Needed, shot_id: int, position: int, width: int =
 def clipped_picture(needed: Needed, shot_id: int, position: int, width: int = 1280, state: str = STATE) -> Response:
     """Return a still with its blown-out areas striped and its black ones dotted."""
 
-    def made() -> NDArray[np.uint8]:
+    def made() -> ImageArray:
         still = _original(needed, shot_id, position)
         fit = as_shot(still, width)
         return with_clipping(fitted(still, fit, fit.size, read=read_from(needed.workspace.proxies)))
@@ -290,7 +292,7 @@ def whole_picture(
 
     A 409 (``not_put_together``) says that it must be put together first.
     """
-    image: NDArray[np.uint8] = getattr(whole_of(needed, shot_id, first, last), kind)
+    image: ImageArray = getattr(whole_of(needed, shot_id, first, last), kind)
     headers = {"Cache-Control": "no-cache"}
     if ending == "jpg":
         return Response(encoded(image), media_type="image/jpeg", headers=headers)

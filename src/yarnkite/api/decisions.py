@@ -9,10 +9,14 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from yarnkite.api.pictures import STATE, answer, frame_jpeg, on_screen
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import BriefView, Revised, RevisionView, ShotDetail, VersionsSaid, VersionView, brief_view
-from yarnkite.core.errors import NotFound
-from yarnkite.core.pace import Shown, alone_shown, schedule_of
-from yarnkite.core.recipe import Decisions, Encode, Fit, Pace, Recipe
-from yarnkite.core.timecode import timecode
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.timecode import timecode
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.pace.decisions import Pace
+from yarnkite.core.pace.schedule import Shown, alone_shown
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe, schedule_of
 from yarnkite.store import projects, revisions, shots, stills, used, versions
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["decisions"])

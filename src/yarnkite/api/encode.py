@@ -6,8 +6,8 @@ from fastapi.responses import FileResponse
 from yarnkite.api.decisions import Seen
 from yarnkite.api.services import Needed
 from yarnkite.api.views import ClipView, JobView, job_view
-from yarnkite.core.encode import clip_plan
-from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.encode.plan import clip_plan
 from yarnkite.store import jobs, revisions, shots, used, versions
 
 router = APIRouter(prefix="/api", tags=["encode"])

@@ -11,8 +11,8 @@ from yarnkite.api.places import place_named
 from yarnkite.api.rename import LineView, PatternBody
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, job_view
-from yarnkite.core.export import Format, Writing
-from yarnkite.core.places import Place, safe_relative
+from yarnkite.core.encode.numbered import Format, Writing
+from yarnkite.core.gather.roots import Place, safe_relative
 from yarnkite.jobs import export
 from yarnkite.store import jobs, revisions
 

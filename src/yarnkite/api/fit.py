@@ -5,7 +5,6 @@ from typing import Annotated
 import cv2
 import numpy as np
 from fastapi import APIRouter, Query, Response
-from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from yarnkite.api.check import WholeKind, whole_of
@@ -13,12 +12,14 @@ from yarnkite.api.decisions import ChangeText, changed
 from yarnkite.api.pictures import STATE, answer, as_shot, encoded, read_from
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import View
-from yarnkite.core.cutoff import Edge, cutoffs, worst
-from yarnkite.core.fit import level_along
-from yarnkite.core.picture import fitted, straightened
-from yarnkite.core.recipe import Fit, Size
-from yarnkite.core.sizes import SHAPES, advice
-from yarnkite.core.sizes import as_shot as shape_as_shot
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.fit.cutoff import Edge, cutoffs, worst
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.fit.placement import level_along
+from yarnkite.core.fit.sizes import SHAPES, advice
+from yarnkite.core.fit.sizes import as_shot as shape_as_shot
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.render.picture import fitted, straightened
 from yarnkite.store import checks, revisions, shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}/fit", tags=["fit"])
@@ -163,7 +164,7 @@ def colour(
     return Picked(colour=f"#{red:02x}{green:02x}{blue:02x}")
 
 
-def _around(needed: Services, shot_id: int, position: int, fit: Fit, width: int) -> NDArray[np.uint8]:
+def _around(needed: Services, shot_id: int, position: int, fit: Fit, width: int) -> ImageArray:
     _, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
     whole = as_shot(still, width)
     return straightened(fitted(still, whole, whole.size, read=read_from(needed.workspace.proxies)), fit)

@@ -10,10 +10,10 @@ from yarnkite.api.gather import ShotStarted
 from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import job_view
-from yarnkite.core.errors import NotFound
-from yarnkite.core.footage import Taking, look_at, moments
-from yarnkite.core.rate import rate_label
-from yarnkite.core.timecode import duration_text
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.rate import rate_label
+from yarnkite.core.base.timecode import duration_text
+from yarnkite.core.gather.footage import Taking, look_at, moments
 from yarnkite.store import jobs, projects, shots
 
 router = APIRouter(prefix="/api", tags=["gather"])

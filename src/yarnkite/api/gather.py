@@ -6,7 +6,7 @@ from pydantic import BaseModel
 from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, job_view
-from yarnkite.core.errors import NotFound
+from yarnkite.core.base.errors import NotFound
 from yarnkite.store import jobs, projects, shots
 
 router = APIRouter(prefix="/api", tags=["gather"])

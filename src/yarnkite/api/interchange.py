@@ -8,9 +8,9 @@ from pydantic import BaseModel, Field
 from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import Revised
-from yarnkite.core.errors import Refusal
-from yarnkite.core.interchange import Listed, MissingFrames, by_name, from_csv, from_otio, to_csv, to_otio
-from yarnkite.core.rate import HIGHEST
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.rate import HIGHEST
+from yarnkite.core.order.shot_list import Listed, MissingFrames, by_name, from_csv, from_otio, to_csv, to_otio
 from yarnkite.store import revisions, shots, stills, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])

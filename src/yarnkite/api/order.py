@@ -4,7 +4,7 @@ import json
 import struct
 import zlib
 from collections import Counter
-from datetime import datetime, timedelta
+from datetime import datetime
 from itertools import pairwise
 from typing import Annotated
 
@@ -23,9 +23,10 @@ from yarnkite.api.views import (
     StillsView,
     StillView,
 )
-from yarnkite.core.errors import NotFound
-from yarnkite.core.gather import TAIL_WIDTH
-from yarnkite.core.order import moved, reversed_in_place
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.gather.gathering import TAIL_WIDTH
+from yarnkite.core.order.by_hand import moved, reversed_in_place
 from yarnkite.store import order, revisions, shots, stills, used
 from yarnkite.store.database import Row
 
@@ -140,7 +141,7 @@ def middle(needed: Needed, shot_id: int, width: int = 480) -> Response:
 
 def _intervals(rows: list[Row]) -> list[float | None]:
     """Return for each still the seconds since the one before, below 0 where the camera's clock went back."""
-    times = [row["captured_at"] and row["captured_at"] - timedelta(minutes=row["utc_offset_min"] or 0) for row in rows]
+    times = [universal_time(row["captured_at"], row["utc_offset_min"]) for row in rows]
     later = [(after - before).total_seconds() if before and after else None for before, after in pairwise(times)]
     return [None, *later] if rows else []
 

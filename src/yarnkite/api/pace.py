@@ -8,14 +8,15 @@ from pydantic import BaseModel
 from yarnkite.api.decisions import ChangeText, tried
 from yarnkite.api.pictures import CACHE_FOREVER
 from yarnkite.api.services import Needed, Services
-from yarnkite.core.clock import compression, compression_text
-from yarnkite.core.errors import Refusal
-from yarnkite.core.length import Way, frames_of, length_text, parse_length, ways
-from yarnkite.core.pace import Schedule, schedule_of
-from yarnkite.core.playing import CODEC, pieces, playing_size
-from yarnkite.core.rate import parse_rate
-from yarnkite.core.recipe import Pace
-from yarnkite.core.timecode import counting, timecodes
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.rate import parse_rate
+from yarnkite.core.base.timecode import counting, timecodes
+from yarnkite.core.encode.preview import CODEC, pieces, playing_size
+from yarnkite.core.pace.compression import compression, compression_text
+from yarnkite.core.pace.decisions import Pace
+from yarnkite.core.pace.length import Way, frames_of, length_text, parse_length, ways
+from yarnkite.core.pace.schedule import Schedule
+from yarnkite.core.render.recipe import schedule_of
 from yarnkite.store import shots, used
 
 router = APIRouter(prefix="/api/shots/{shot_id}/pace", tags=["pace"])

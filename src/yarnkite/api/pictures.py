@@ -7,16 +7,19 @@ from fractions import Fraction
 import numpy as np
 import simplejpeg
 from fastapi import Query, Response
-from numpy.typing import NDArray
 
 from yarnkite.api.services import Services
-from yarnkite.core.cache import Cache
-from yarnkite.core.fit import Shape
-from yarnkite.core.gather import Proxies
-from yarnkite.core.pace import Shown
-from yarnkite.core.picture import Pictures, fitted
-from yarnkite.core.recipe import SMALLEST_SIDE, Fit, Picture, Size, Still
-from yarnkite.core.stills import Pixels, read_still
+from yarnkite.core.base.cache import Cache
+from yarnkite.core.base.frozen import LARGEST_SIDE, SMALLEST_SIDE, Size, even_side
+from yarnkite.core.base.geometry import Shape
+from yarnkite.core.base.still import Still
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.image.decode import read_still
+from yarnkite.core.image.pixels import ImageArray, Pixels
+from yarnkite.core.pace.schedule import Shown
+from yarnkite.core.render.picture import Pictures, fitted
+from yarnkite.core.render.recipe import Picture
 from yarnkite.store import used
 
 FOREVER = "private, max-age=31536000, immutable"
@@ -107,7 +110,7 @@ def frame_jpeg(
 
 
 def answer(
-    needed: Services, shot_id: int, state: str, make: Callable[[], bytes | NDArray[np.uint8]], **headers: str
+    needed: Services, shot_id: int, state: str, make: Callable[[], bytes | ImageArray], **headers: str
 ) -> Response:
     """Return a picture, which the browser may keep for ever if its address names the state it shows.
 
@@ -123,7 +126,7 @@ def answer(
     )
 
 
-def encoded(image: NDArray[np.uint8]) -> bytes:
+def encoded(image: ImageArray) -> bytes:
     """Return an image, RGB, as a JPEG for the stage."""
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444"))
 
@@ -131,14 +134,12 @@ def encoded(image: NDArray[np.uint8]) -> bytes:
 def on_screen(size: Size, width: int) -> Size:
     """Return ``size`` reduced, in shape, to at most ``width`` pixels across."""
     width = max(SMALLEST_SIDE, min(width, size.width, WIDEST))
-    return Size(width=_even(width), height=_even(max(SMALLEST_SIDE, size.height * width / size.width)))
+    return Size.as_wide(width, (size.width, size.height))
 
 
 def as_shot(still: Still, width: int) -> Fit:
     """Return the fit that shows a still whole, at most ``width`` pixels across."""
-    whole = Size(width=_even(min(still.width, 8192)), height=_even(min(still.height, 8192)))
-    return Fit(size=on_screen(whole, width), how="contain" if max(still.width, still.height) > 8192 else "cover")
-
-
-def _even(side: float) -> int:
-    return max(SMALLEST_SIDE, round(side / 2) * 2)
+    whole = Size(width=even_side(min(still.width, LARGEST_SIDE)), height=even_side(min(still.height, LARGEST_SIDE)))
+    return Fit(
+        size=on_screen(whole, width), how="contain" if max(still.width, still.height) > LARGEST_SIDE else "cover"
+    )

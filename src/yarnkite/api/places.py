@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from yarnkite.api.services import Needed, Services
-from yarnkite.core.errors import NotFound
-from yarnkite.core.formats import category, worth_reading
-from yarnkite.core.order import natural_order
-from yarnkite.core.places import Place, directly_inside
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.gather.roots import Place, directly_inside
+from yarnkite.core.image.kinds import category, worth_reading
+from yarnkite.core.order.natural import natural_order
 
 router = APIRouter(prefix="/api/places", tags=["gather"])
 

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from yarnkite.api.decisions import Seen, kept
 from yarnkite.api.services import Needed
 from yarnkite.api.views import Revised
-from yarnkite.core.preset import Preset, PresetFile, PresetName, read_presets
+from yarnkite.core.brief.preset import Preset, PresetFile, PresetName, read_presets
 from yarnkite.store import presets, revisions
 
 router = APIRouter(prefix="/api", tags=["presets"])

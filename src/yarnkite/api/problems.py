@@ -11,8 +11,8 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from yarnkite.core.errors import Conflict, NoRoom, NotFound, Refusal, Unavailable, UnreadableStill
-from yarnkite.core.recipe import Frozen
+from yarnkite.core.base.errors import Conflict, NoRoom, NotFound, Refusal, Unavailable, UnreadableStill
+from yarnkite.core.base.frozen import Frozen
 
 log = logging.getLogger(__name__)
 

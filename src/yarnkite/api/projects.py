@@ -9,7 +9,7 @@ from pydantic import BaseModel, StringConstraints
 from yarnkite.api.places import InPlace, place_named
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import JobView, ProjectDetail, ProjectView, ShotSummary, job_view
-from yarnkite.core.errors import Refusal
+from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs.find import lost
 from yarnkite.store import jobs, projects, revisions, shots, used
 from yarnkite.store.database import Row

@@ -10,9 +10,9 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from yarnkite.api.services import Needed
 from yarnkite.api.views import View
-from yarnkite.core.errors import Conflict
-from yarnkite.core.recipe import digest
-from yarnkite.core.rename import Line, PatternPart
+from yarnkite.core.base.errors import Conflict
+from yarnkite.core.base.frozen import digest
+from yarnkite.core.order.rename import Line, PatternPart
 from yarnkite.jobs import rename
 from yarnkite.store import renames, shots
 

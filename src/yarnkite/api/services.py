@@ -6,7 +6,7 @@ from typing import Annotated, cast
 from fastapi import Depends, Request
 
 from yarnkite.api.events import Events
-from yarnkite.core.places import Place
+from yarnkite.core.gather.roots import Place
 from yarnkite.jobs.playing import Pieces
 from yarnkite.jobs.runner import Runner
 from yarnkite.store.database import Database

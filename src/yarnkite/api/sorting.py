@@ -12,9 +12,10 @@ from yarnkite.api.decisions import Seen
 from yarnkite.api.gather import ShotStarted, begin
 from yarnkite.api.services import Needed, Services
 from yarnkite.api.views import View
-from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.names import numbering
-from yarnkite.core.sorting import Action, LeftOutKind, Proposal, ProposalKind, propose
+from yarnkite.core.base.counter import numbering
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.gather.proposals import Action, Proposal, ProposalKind, propose
+from yarnkite.core.gather.sorting import LeftOutKind
 from yarnkite.store import jobs, revisions, shots, sorting, stills, used
 from yarnkite.store.database import Row
 

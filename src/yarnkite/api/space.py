@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from yarnkite.api.services import Needed
 from yarnkite.api.views import View
-from yarnkite.core.errors import Refusal
+from yarnkite.core.base.errors import Refusal
 from yarnkite.services import space
 from yarnkite.services.space import Freeable
 from yarnkite.store import removal

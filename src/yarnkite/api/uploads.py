@@ -17,10 +17,10 @@ from starlette.requests import ClientDisconnect
 from yarnkite.api.gather import ShotStarted, begin
 from yarnkite.api.problems import problem
 from yarnkite.api.services import Needed
-from yarnkite.core.errors import Conflict, NoRoom, Refusal
-from yarnkite.core.formats import description, worth_reading
-from yarnkite.core.opened import MOST_BYTES
-from yarnkite.core.places import safe_relative
+from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
+from yarnkite.core.base.opened import MOST_BYTES
+from yarnkite.core.gather.roots import safe_relative
+from yarnkite.core.image.kinds import description, worth_reading
 from yarnkite.store import projects, uploads
 
 router = APIRouter(prefix="/api", tags=["gather"])

@@ -5,12 +5,13 @@ from typing import TypedDict
 
 from pydantic import BaseModel, ConfigDict
 
-from yarnkite.core.brief import Brief
-from yarnkite.core.fit import corners, turned_shape
-from yarnkite.core.order import Kind
-from yarnkite.core.rate import explained
-from yarnkite.core.recipe import Decisions, OrderBy
-from yarnkite.core.sorting import LeftOutKind
+from yarnkite.core.base.rate import explained
+from yarnkite.core.brief.sentence import Brief
+from yarnkite.core.fit.placement import corners, turned_shape
+from yarnkite.core.gather.sorting import LeftOutKind
+from yarnkite.core.order.breaks import Kind
+from yarnkite.core.order.decisions import OrderBy
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.store.database import Row
 from yarnkite.store.jobs import Kind as JobKind
 from yarnkite.store.jobs import State

@@ -7,12 +7,10 @@ from pathlib import Path
 import cv2
 import numpy as np
 import simplejpeg
-from numpy.typing import NDArray
 from PIL import Image
 
+from yarnkite.core.image.pixels import ImageArray
 from yarnkite.demo.dng import write_dng
-
-Picture = NDArray[np.uint8]
 
 # A camera's counter starts again after this number (DCF, CIPA DC-009).
 LAST_NUMBER = 9999
@@ -94,7 +92,7 @@ def stops_opened(title: str, exposure: int) -> float:
     return stops if stops and exposure >= begins else 0.0
 
 
-def spoiled(title: str, exposure: int, picture: Picture) -> Picture:
+def spoiled(title: str, exposure: int, picture: ImageArray) -> ImageArray:
     """Return a painted exposure as it came out."""
     if exposure in BLACK.get(title, ()):
         return np.asarray(picture // 24, np.uint8)
@@ -133,7 +131,7 @@ def beside(folder: Path, title: str, exposure: int, picture: Path, captured: dat
             )
 
 
-def _brighter(picture: Picture, stops: float) -> Picture:
+def _brighter(picture: ImageArray, stops: float) -> ImageArray:
     """Return the picture as more light would have made it: a gain in linear light, clipped."""
     values = np.arange(256) / 255
     linear = np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4) * 2**stops
@@ -142,7 +140,7 @@ def _brighter(picture: Picture, stops: float) -> Picture:
     return np.asarray(cv2.LUT(picture, np.rint(encoded * 255).astype(np.uint8)), np.uint8)
 
 
-def _shifted(picture: Picture, across: int, down: int) -> Picture:
+def _shifted(picture: ImageArray, across: int, down: int) -> ImageArray:
     moved = cv2.warpAffine(
         picture,
         np.array([[1, 0, across], [0, 1, down]], np.float32),
@@ -152,7 +150,7 @@ def _shifted(picture: Picture, across: int, down: int) -> Picture:
     return np.asarray(moved, np.uint8)
 
 
-def _with_hand(picture: Picture, step: int) -> Picture:
+def _with_hand(picture: ImageArray, step: int) -> ImageArray:
     height, width = picture.shape[:2]
     shade = np.zeros((height, width), np.float32)
     reach = int(width * (0.42 - 0.1 * step))

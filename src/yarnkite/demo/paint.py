@@ -1,7 +1,6 @@
 """Painting the demo shots into folders, as a camera would have written them."""
 
 import multiprocessing
-import os
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from dataclasses import dataclass
@@ -13,6 +12,7 @@ import cv2
 import simplejpeg
 from PIL import Image
 
+from yarnkite.core.base.atomic import write_completed
 from yarnkite.demo import faults, pellow_reach, tray_nine
 from yarnkite.demo.faults import exposure_of, number_of
 
@@ -98,11 +98,8 @@ def paint_still(folder: Path, shot: DemoShot, index: int) -> Path:
     exposure = exposure_of(shot.title, index)
     painted = faults.spoiled(shot.title, exposure, _SCENES[shot.scene](shot.share(index)))
     data = simplejpeg.encode_jpeg(painted, quality=QUALITY, colorsubsampling="422")
-    unfinished = path.with_suffix(".part")
-    unfinished.write_bytes(_with_exif(data, _exif(shot, index)))
-    written = shot.captured(index).timestamp()
-    os.utime(unfinished, (written, written))
-    unfinished.replace(path)
+    modified_ns = round(shot.captured(index).timestamp() * 1e9)
+    write_completed(path, _with_exif(data, _exif(shot, index)), modified_ns=modified_ns)
     faults.beside(folder, shot.title, exposure, path, shot.captured(index))
     return path
 

@@ -7,7 +7,8 @@ import cv2
 import numpy as np
 from numba import njit
 
-from yarnkite.demo.texture import Colour, Image, Plane, clouds, developed, fill, glow, grain, polygon, ramp, smooth_step
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.demo.texture import Colour, Plane, clouds, developed, fill, glow, grain, polygon, ramp, smooth_step
 
 WIDTH, HEIGHT = 2400, 1600
 HORIZON = 800
@@ -77,7 +78,7 @@ _HULLS = (
 )
 
 
-def paint(share: float) -> Image:
+def paint(share: float) -> ImageArray:
     """Paint the scene at a share 0…1 of its span; returns RGB, shape (1600, 2400, 3), uint8."""
     light = _Light(share)
     upper = _sky(light)
@@ -237,7 +238,7 @@ def _painted_land() -> tuple[Plane, Plane, Plane]:
     return albedo, cover, far
 
 
-def _yard(yard: Image, mask: Image, random: np.random.Generator) -> None:
+def _yard(yard: ImageArray, mask: ImageArray, random: np.random.Generator) -> None:
     def put(points: list[tuple[float, float]], colour: Colour) -> None:
         fill(yard, points, colour)
         fill(mask, points, (255,))

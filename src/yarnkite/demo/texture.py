@@ -8,8 +8,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from yarnkite.core.image.pixels import ImageArray
+
 Plane = NDArray[Any]
-Image = NDArray[np.uint8]
 Colour = tuple[float, ...]
 
 
@@ -79,7 +80,7 @@ def glow(image: Plane, x: float, y: float, radius: float, colour: Plane, power: 
     image[top:bottom, left:right] += (power * halo)[:, :, None].astype(np.float32) * colour
 
 
-def developed(picture: Plane, noise: Plane, shift: int, strength: float) -> Image:
+def developed(picture: Plane, noise: Plane, shift: int, strength: float) -> ImageArray:
     """Add a sensor's grain, moved aside by ``shift`` so that no two stills share it, and round to 8 bit."""
     return np.asarray(_developed(picture, noise, shift, np.float32(strength)), np.uint8)
 

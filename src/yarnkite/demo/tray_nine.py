@@ -8,7 +8,8 @@ import cv2
 import numpy as np
 from numba import njit
 
-from yarnkite.demo.texture import Image, Plane, clouds, developed, fill, glow, grain, smooth_step
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.demo.texture import Plane, clouds, developed, fill, glow, grain, smooth_step
 
 WIDTH, HEIGHT = 2000, 1500
 _ROWS = ((0.62, 930.0, 0.10), (0.80, 1090.0, 0.55), (1.0, 1290.0, 1.0))
@@ -27,7 +28,7 @@ class _Seedling:
     phase: float
 
 
-def paint(share: float) -> Image:
+def paint(share: float) -> ImageArray:
     """Paint the scene at a share 0…1 of its span; returns RGB, shape (1500, 2000, 3), uint8."""
     lamp_x = WIDTH * (0.30 + 0.40 * share + 0.06 * math.sin(share * 9))
     picture = _lit_tray(lamp_x)

@@ -3,12 +3,14 @@
 from contextlib import suppress
 from itertools import pairwise
 
-from yarnkite.core.dirt import Spot, spots
-from yarnkite.core.errors import UnreadableStill
-from yarnkite.core.gather import Proxies
-from yarnkite.core.measure import Edges, Shift, shift_between
-from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import Fit, Size, Still
+from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.still import Still
+from yarnkite.core.check.dirt import Spot, spots
+from yarnkite.core.check.shift import Edges, Shift, shift_between
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.render.picture import fitted
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import checks, jobs, shots, used
@@ -69,8 +71,7 @@ def dirt_in(stills: list[Still], proxies: Proxies) -> list[Spot]:
     """Look for dirt in stills of one size, in a worker; those that cannot be read any more are left out."""
     images = []
     for still in stills:
-        height = max(16, round(still.height * DIRT_WIDTH / still.width / 2) * 2)
-        size = Size(width=DIRT_WIDTH, height=height)
+        size = Size.as_wide(DIRT_WIDTH, (still.width, still.height))
         with suppress(UnreadableStill):
             images.append(fitted(still, Fit(size=size), size, read=proxies.read))
     return spots(images)

@@ -5,14 +5,17 @@ import shutil
 from pathlib import Path
 from typing import Any
 
-from yarnkite.core.encode import Chunk, chunks, clip_plan, join, render_chunk
-from yarnkite.core.errors import NoRoom, Refusal, UnreadableStill
-from yarnkite.core.opened import opened
-from yarnkite.core.probe import Facts, probe, verify
-from yarnkite.core.rate import rate_label
-from yarnkite.core.recipe import Recipe, Still, stills_in
-from yarnkite.core.stills import check_same
-from yarnkite.core.timecode import duration_text
+from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.base.opened import opened
+from yarnkite.core.base.rate import rate_label
+from yarnkite.core.base.still import Still
+from yarnkite.core.base.timecode import duration_text
+from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.join import join
+from yarnkite.core.encode.plan import Chunk, chunks, clip_plan
+from yarnkite.core.encode.verify import Facts, probe, verify
+from yarnkite.core.image.decode import check_same
+from yarnkite.core.render.recipe import Recipe, stills_in
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs

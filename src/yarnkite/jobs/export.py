@@ -4,16 +4,17 @@ import shutil
 from collections.abc import Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import Any
 
-from yarnkite.core.errors import Conflict, NoRoom, Refusal, UnreadableStill
-from yarnkite.core.export import BYTES_A_PIXEL, ENDINGS, Writing, export_still
-from yarnkite.core.moving import move_exclusively
-from yarnkite.core.opened import opened
-from yarnkite.core.places import Place
-from yarnkite.core.recipe import Still
-from yarnkite.core.rename import Line, Pattern, check
-from yarnkite.jobs.rename import captured_at, plan_of
+from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.capture_time import with_offset
+from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
+from yarnkite.core.base.opened import opened
+from yarnkite.core.base.still import Still
+from yarnkite.core.encode.numbered import BYTES_A_PIXEL, ENDINGS, Writing, export_still
+from yarnkite.core.gather.roots import Place
+from yarnkite.core.order.rename import Line, Pattern, check
+from yarnkite.jobs.rename import plan_of
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, stills, used
@@ -70,7 +71,13 @@ def run(context: Context) -> None:
         if writing is None:
             return None, None, None, folder / old, target / new
         row = rows[old]
-        return used.still_of(row, folder), writing, captured_at(row), folder / old, target / new
+        return (
+            used.still_of(row, folder),
+            writing,
+            with_offset(row["captured_at"], row["utc_offset_min"]),
+            folder / old,
+            target / new,
+        )
 
     refused = []
     work = in_turn(context.workers, write_one, todo, arguments, while_waiting=context.check)
@@ -91,19 +98,11 @@ def write_one(still: Still | None, writing: Writing | None, captured: datetime |
     if still is not None and writing is not None:
         export_still(still, writing, captured, new)
         return
-    unfinished = new.with_name(f"{new.name}.part")
-    try:
-        with opened(old, least=0) as file, _written(unfinished) as copy:
+    with completed(new, exclusive=True) as unfinished:
+        with opened(old, least=0) as file, unfinished.open("wb") as copy:
             shutil.copyfileobj(file.handle, copy, 8_000_000)
             file.check_unchanged()
         shutil.copystat(old, unfinished)
-        move_exclusively(unfinished, new)
-    except UnreadableStill:
-        unfinished.unlink(missing_ok=True)
-        raise
-    except OSError as error:
-        unfinished.unlink(missing_ok=True)
-        raise NoRoom("cannot_write", f"“{new.name}” cannot be written: {error.strerror}. Free some space.") from error
 
 
 def _size(path: Path) -> int:
@@ -111,11 +110,6 @@ def _size(path: Path) -> int:
         return path.stat().st_size
     except OSError:
         return 0
-
-
-def _written(path: Path) -> BinaryIO:
-    path.parent.mkdir(parents=True, exist_ok=True)
-    return path.open("wb")
 
 
 def _existing(folder: Path) -> Path:

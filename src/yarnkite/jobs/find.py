@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
-from yarnkite.core.errors import Refusal, UnreadableStill
-from yarnkite.core.opened import fingerprint_of
-from yarnkite.core.places import FoundFile, files_below
+from yarnkite.core.base.errors import Refusal, UnreadableStill
+from yarnkite.core.base.opened import fingerprint_of
+from yarnkite.core.gather.roots import FoundFile, files_below
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, stills

@@ -1,14 +1,13 @@
 """Footage becomes a shot: stills are taken from a video file, written into the project, and gathered."""
 
-import os
 from datetime import datetime
 from pathlib import Path
 
 import simplejpeg
 
-from yarnkite.core.errors import NoRoom
-from yarnkite.core.export import with_time
-from yarnkite.core.footage import Taking, look_at, moments, name_of, stills_of, taken_at
+from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.encode.numbered import with_time
+from yarnkite.core.gather.footage import Taking, look_at, moments, name_of, stills_of, taken_at
 from yarnkite.jobs import check, gather
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs, shots
@@ -43,11 +42,5 @@ def _count(folder: Path) -> int:
 
 
 def _write(path: Path, jpeg: bytes, captured: datetime | None) -> None:
-    unfinished = path.with_suffix(".part")
-    try:
-        unfinished.write_bytes(with_time(jpeg, captured))
-        if captured is not None:
-            os.utime(unfinished, (captured.timestamp(), captured.timestamp()))
-        unfinished.replace(path)
-    except OSError as error:
-        raise NoRoom("cannot_write", f"“{path.name}” cannot be written: {error.strerror}. Free some space.") from error
+    modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
+    write_completed(path, with_time(jpeg, captured), modified_ns=modified_ns)

@@ -1,7 +1,6 @@
 """The gathering job: every file of a folder read once, in natural order, kept as results come."""
 
 import logging
-import os
 import shutil
 import time
 from collections.abc import Mapping
@@ -10,15 +9,17 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
-from yarnkite.core.errors import NoRoom, Refusal, UnreadableStill
-from yarnkite.core.formats import category, description
-from yarnkite.core.gather import OTHER_PICTURE, Gathered, Proxies, gather_still
-from yarnkite.core.opened import opened
-from yarnkite.core.order import natural_order
-from yarnkite.core.places import FoundFile, files_below, safe_relative
-from yarnkite.core.recipe import Still
-from yarnkite.core.sorting import LeftOut, printable, sort_out
-from yarnkite.core.weight import Weight, measured_weight
+from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.base.opened import opened
+from yarnkite.core.base.still import Still
+from yarnkite.core.encode.size_model import Weight, measured_weight
+from yarnkite.core.gather.gathering import OTHER_PICTURE, Gathered, gather_still
+from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.gather.roots import FoundFile, files_below, safe_relative
+from yarnkite.core.gather.sorting import LeftOut, printable, sort_out
+from yarnkite.core.image.kinds import category, description
+from yarnkite.core.order.natural import natural_order
 from yarnkite.jobs import check
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -148,18 +149,14 @@ def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut]) -> None:
     for file in left_out:
         if file.kind not in ("sidecar", "pair") or (target / file.name).exists():
             continue
-        unfinished = target / f"{file.name}.part"
-        try:
-            unfinished.parent.mkdir(parents=True, exist_ok=True)
-            # What vanished meanwhile, or may not be read, is not copied; it is no still.
-            with suppress(UnreadableStill), opened(origin / file.name, least=0) as source:
-                with unfinished.open("wb") as copy:
-                    shutil.copyfileobj(source.handle, copy)
-                os.utime(unfinished, ns=(source.modified_ns, source.modified_ns))
-                unfinished.replace(target / file.name)
-        except OSError as error:
-            unfinished.unlink(missing_ok=True)
-            raise NoRoom("cannot_write", f"“{file.name}” cannot be copied: {error.strerror}.") from error
+        # What vanished meanwhile, or may not be read, is not copied; it is no still.
+        with (
+            suppress(UnreadableStill),
+            opened(origin / file.name, least=0) as source,
+            completed(target / file.name, modified_ns=source.modified_ns) as unfinished,
+            unfinished.open("wb") as copy,
+        ):
+            shutil.copyfileobj(source.handle, copy)
 
 
 def _weight(context: Context, shot: Row) -> Weight | None:

@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from concurrent.futures import Future
 from itertools import count
 
-from yarnkite.core.errors import NotFound
-from yarnkite.core.gather import Proxies
-from yarnkite.core.playing import Piece, made
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.encode.preview import Piece, made
+from yarnkite.core.gather.proxies import Proxies
 
 # Pieces are made by threads of the server, which the workers' long pieces of work do not hold up.
 _AT_ONCE = 2

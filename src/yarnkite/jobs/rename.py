@@ -3,15 +3,14 @@
 import logging
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
-from yarnkite.core.errors import Conflict, NotFound, Refusal
-from yarnkite.core.names import numbering
-from yarnkite.core.places import files_below
-from yarnkite.core.rename import Line, Move, Named, Pattern, check, moves, park, place, plan, unpark, unplace
+from yarnkite.core.base.counter import numbering
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal
+from yarnkite.core.gather.roots import files_below
+from yarnkite.core.order.rename import Line, Move, Named, Pattern, check, moves, park, place, plan, unpark, unplace
 from yarnkite.store import renames, revisions, shots, stills
-from yarnkite.store.database import Database, Row
+from yarnkite.store.database import Database
 
 log = logging.getLogger(__name__)
 
@@ -36,14 +35,6 @@ def plan_of(
     there = (file.name for file in files_below(folder, folder))
     lines = plan(named, pattern, shot["name"], found, there, elsewhere=elsewhere)
     return [line if line.still is None else replace(line, still=rows[line.still]["position"]) for line in lines]
-
-
-def captured_at(row: Row) -> datetime | None:
-    """Return when a still was taken, with its offset from UTC where the camera said it."""
-    captured: datetime | None = row["captured_at"]
-    if captured is None or row["utc_offset_min"] is None:
-        return captured
-    return captured.replace(tzinfo=timezone(timedelta(minutes=row["utc_offset_min"])))
 
 
 def carry_out(database: Database, shot_id: int, lines: Sequence[Line]) -> int:

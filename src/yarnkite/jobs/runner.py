@@ -9,8 +9,8 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
-from yarnkite.core.errors import Refusal, Unavailable
-from yarnkite.core.recipe import Recipe
+from yarnkite.core.base.errors import Refusal, Unavailable
+from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.workers import PATIENCE_S, WorkerDied, Workers
 from yarnkite.store import jobs
 from yarnkite.store.database import Database, Row

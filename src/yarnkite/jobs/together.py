@@ -7,12 +7,15 @@ from pathlib import Path
 
 import numpy as np
 
-from yarnkite.core.errors import NoRoom, NotFound
-from yarnkite.core.gather import Proxies, proxy_reduction
-from yarnkite.core.inspect import Whole
-from yarnkite.core.picture import fitted
-from yarnkite.core.recipe import Fit, Size, Still, digest
-from yarnkite.core.used import alike
+from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.frozen import Size, digest
+from yarnkite.core.base.still import Still
+from yarnkite.core.check.stack_statistics import Whole
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.gather.proxies import Proxies, proxy_reduction
+from yarnkite.core.render.picture import fitted
+from yarnkite.core.render.slots import alike
 from yarnkite.jobs.encode import forget_oldest
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -87,15 +90,7 @@ def keep(folder: Path, name: str, whole: Whole) -> None:
     """Keep what was put together, and forget what was used longest ago beyond a gigabyte."""
     memory = io.BytesIO()
     np.savez_compressed(memory, allow_pickle=False, **whole.arrays())
-    path = _path(folder, name)
-    unfinished = path.with_name(f"{path.name}.{os.getpid()}.part")
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        unfinished.write_bytes(memory.getbuffer())
-        unfinished.replace(path)
-    except OSError as error:
-        unfinished.unlink(missing_ok=True)
-        raise NoRoom("cannot_write", f"{path.name} cannot be written: {error.strerror}. Free some space.") from error
+    write_completed(_path(folder, name), memory.getbuffer())
     forget_oldest(folder, "*.npz", KEPT_BYTES)
 
 
@@ -103,7 +98,7 @@ def seen_together(stills: Sequence[Still], proxies: Proxies) -> Whole:
     """Put stills of one size together, in a worker, about 960 pixels wide."""
     first = stills[0]
     width = min(WIDTH, first.width // proxy_reduction(first.width, first.height))
-    size = Size(width=max(16, width // 2 * 2), height=max(16, round(first.height * width / first.width / 2) * 2))
+    size = Size.as_wide(width // 2 * 2, (first.width, first.height))
     whole = Whole()
     for still in stills:
         whole.add(fitted(still, Fit(size=size), size, read=proxies.read))

@@ -2,24 +2,29 @@
 
 import contextlib
 import re
-from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from yarnkite.core.brief import brief
-from yarnkite.core.encode import Chunk, chunks, clip_plan, join, render_chunk
-from yarnkite.core.errors import Refusal, UnreadableStill
-from yarnkite.core.opened import opened
-from yarnkite.core.order import Taken, analyse
-from yarnkite.core.places import clock_of, files_below
-from yarnkite.core.probe import Difference, probe, verify
-from yarnkite.core.recipe import Decisions, Recipe, Still
-from yarnkite.core.sorting import sort_out
-from yarnkite.core.stills import header_and_data
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.base.errors import Refusal, UnreadableStill
+from yarnkite.core.base.geometry import count_shapes
+from yarnkite.core.base.opened import opened
+from yarnkite.core.base.still import Still
+from yarnkite.core.brief.sentence import brief
+from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.join import join
+from yarnkite.core.encode.plan import Chunk, chunks, clip_plan
+from yarnkite.core.encode.verify import Difference, probe, verify
+from yarnkite.core.gather.roots import clock_of, files_below
+from yarnkite.core.gather.sorting import sort_out
+from yarnkite.core.image.decode import header_and_data
+from yarnkite.core.order.analysis import analyse
+from yarnkite.core.order.breaks import Taken
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.workers import Workers, in_turn
 
 Say = Callable[[str], None]
@@ -69,7 +74,7 @@ def look_at(folder: Path, name: str) -> tuple[Still, Taken]:
             modified_ns=file.modified_ns,
         )
         captured = header.captured
-        return still, Taken(name, _universal(captured), clock_of(file.modified_ns), fingerprint)
+        return still, Taken(name, universal_time(captured), clock_of(file.modified_ns), fingerprint)
 
 
 def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) -> list[Difference]:
@@ -84,7 +89,7 @@ def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) 
         recipe = Recipe(stills=source.stills, decisions=decisions.for_recipe())
         plan = clip_plan(recipe)
         say(source.reason)
-        say(str(brief(Counter((still.width, still.height) for still in source.stills), decisions)))
+        say(str(brief(count_shapes(source.stills), decisions)))
         pieces = target.with_name(f"{target.stem}.chunks")
         pieces.mkdir(parents=True, exist_ok=True)
         parts = chunks(recipe)
@@ -116,12 +121,6 @@ def _clear(folder: Path, keep: list[Chunk]) -> None:
             path.unlink(missing_ok=True)
     with contextlib.suppress(OSError):
         folder.rmdir()
-
-
-def _universal(captured: datetime | None) -> datetime | None:
-    if captured is None or (offset := captured.utcoffset()) is None:
-        return captured
-    return captured.replace(tzinfo=None) - offset
 
 
 def size_of(text: str) -> tuple[int, int]:

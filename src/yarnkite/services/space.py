@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-from yarnkite.core.errors import Conflict
+from yarnkite.core.base.errors import Conflict
 from yarnkite.store import jobs, removal
 from yarnkite.store.database import Database
 from yarnkite.store.removal import Leftover

@@ -4,19 +4,22 @@ import itertools
 import json
 from collections.abc import Sequence
 from dataclasses import asdict
-from datetime import datetime, timedelta
 from math import log2
 from typing import Any
 
 import numpy as np
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.check import findings, from_breaks, from_dirt, from_left_out
-from yarnkite.core.dirt import Spot
-from yarnkite.core.finding import Finding, Track, worst_first
-from yarnkite.core.measure import GRID, Shift
-from yarnkite.core.recipe import Order, Still, digest
-from yarnkite.core.used import alike
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.base.frozen import digest
+from yarnkite.core.base.still import Still
+from yarnkite.core.check.dirt import Spot
+from yarnkite.core.check.finding import Finding, Track, worst_first
+from yarnkite.core.check.findings import findings, from_breaks, from_dirt, from_left_out
+from yarnkite.core.check.shift import Shift
+from yarnkite.core.gather.measures import GRID
+from yarnkite.core.order.decisions import Order
+from yarnkite.core.render.slots import alike
 from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
@@ -142,7 +145,7 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[Track, bool]:
     track = Track(
         ids=[row["id"] for row in found],
         names=[row["name"] for row in found],
-        captured=[_captured(row) for row in found],
+        captured=[universal_time(row["captured_at"], row["utc_offset_min"]) for row in found],
         blocks=np.stack(blocks).astype(np.float32).reshape(-1, *GRID) if blocks else np.zeros((0, *GRID), np.float32),
         **{name: np.array([one[name] for one in measures]) for name in _MEASURES},
         shifts=moves[:, :3],
@@ -157,11 +160,6 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[Track, bool]:
 
 def _numbers(measures: Any) -> dict[str, Any]:
     return dict(json.loads(measures) if isinstance(measures, str) else measures)
-
-
-def _captured(row: Row) -> datetime | None:
-    captured: datetime | None = row["captured_at"]
-    return captured and captured - timedelta(minutes=row["utc_offset_min"] or 0)
 
 
 def _exposure_value(row: Row) -> float:

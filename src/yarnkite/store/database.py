@@ -13,8 +13,8 @@ import yoyo
 from dbutils.pooled_db import PooledDB
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.cache import Cache
-from yarnkite.core.errors import Unavailable
+from yarnkite.core.base.cache import Cache
+from yarnkite.core.base.errors import Unavailable
 from yarnkite.store.server import SCHEMA, USER, Address
 
 Row = dict[str, Any]

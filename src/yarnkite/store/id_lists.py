@@ -7,7 +7,7 @@ from typing import Any
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.recipe import digest
+from yarnkite.core.base.frozen import digest
 
 LONG = 200
 _LISTS = (("order", "hand"), ("check", "aside"), ("check", "bridged"), ("check", "held"))

@@ -6,8 +6,8 @@ from typing import Any, Literal
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.recipe import Recipe
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.render.recipe import Recipe
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 

@@ -1,11 +1,12 @@
 """The order of a shot's stills, as the newest revision decides it."""
 
-from datetime import timedelta
-
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.order import Analysis, Break, Taken, analyse, breaks, by_hand
-from yarnkite.core.recipe import Order
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.order.analysis import Analysis, analyse
+from yarnkite.core.order.breaks import Break, Taken, breaks
+from yarnkite.core.order.by_hand import by_hand
+from yarnkite.core.order.decisions import Order
 from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
 
@@ -60,7 +61,5 @@ def _rows(cursor: DictCursor, shot_id: int) -> list[Row]:
 
 
 def _taken(row: Row) -> Taken:
-    captured = row["captured_at"]
-    if captured is not None and row["utc_offset_min"] is not None:
-        captured -= timedelta(minutes=row["utc_offset_min"])
+    captured = universal_time(row["captured_at"], row["utc_offset_min"])
     return Taken(row["name"], captured, row["modified_at"], row["fingerprint"])

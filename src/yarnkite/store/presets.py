@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from yarnkite.core.errors import NotFound, Refusal
-from yarnkite.core.preset import MOST_PRESETS, Preset
+from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.core.brief.preset import MOST_PRESETS, Preset
 from yarnkite.store.database import Database, Row, retried
 
 

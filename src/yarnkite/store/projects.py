@@ -2,7 +2,7 @@
 
 import pymysql
 
-from yarnkite.core.errors import Conflict, NotFound
+from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.store.database import Database, Row, retried
 
 

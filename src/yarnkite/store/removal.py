@@ -5,7 +5,7 @@ from pathlib import Path
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.errors import NotFound
+from yarnkite.core.base.errors import NotFound
 from yarnkite.store import jobs, shots
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_of

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import TypeAdapter
 
-from yarnkite.core.rename import Move, Pattern
+from yarnkite.core.order.rename import Move, Pattern
 from yarnkite.store import jobs, shots
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_bytes, folder_of

@@ -6,8 +6,8 @@ import logging
 from pydantic import ValidationError
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.errors import Conflict, NotFound, Refusal
-from yarnkite.core.recipe import Decisions
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.store import id_lists, order
 from yarnkite.store.database import Database, Row, retried
 

@@ -7,9 +7,9 @@ from pathlib import Path
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.errors import NotFound
-from yarnkite.core.recipe import Decisions
-from yarnkite.core.weight import Weight
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.encode.size_model import Weight
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.store import order, revisions, versions
 from yarnkite.store.database import Database, Row, retried
 

@@ -4,15 +4,15 @@ import json
 import os.path
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import timedelta
 from pathlib import Path
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.recipe import Decisions
-from yarnkite.core.regroup import joined, order_of_both, part_of
-from yarnkite.core.sorting import Seen
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.gather.proposals import Seen
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.regroup import joined, order_of_both, part_of
 from yarnkite.store import jobs, order, revisions, shots, versions
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
@@ -237,8 +237,6 @@ def _over(shared: Decisions, version: Decisions) -> Decisions:
 
 
 def _seen(row: Row) -> Seen:
-    captured = row["captured_at"]
-    if captured is not None and row["utc_offset_min"] is not None:
-        captured -= timedelta(minutes=row["utc_offset_min"])
+    captured = universal_time(row["captured_at"], row["utc_offset_min"])
     fields = ("id", "name", "width", "height", "camera", "software", "fingerprint")
     return Seen(captured=captured, **{field: row[field] for field in fields})

@@ -9,12 +9,13 @@ from types import MappingProxyType
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.gather import Gathered
-from yarnkite.core.measure import Measures
-from yarnkite.core.names import parts
-from yarnkite.core.order import natural_order
-from yarnkite.core.places import FoundFile, clock_of
-from yarnkite.core.sorting import LeftOut
+from yarnkite.core.base.capture_time import local_time
+from yarnkite.core.base.counter import parts
+from yarnkite.core.gather.gathering import Gathered
+from yarnkite.core.gather.measures import Measures
+from yarnkite.core.gather.roots import FoundFile, clock_of
+from yarnkite.core.gather.sorting import LeftOut
+from yarnkite.core.order.natural import natural_order
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_bytes
@@ -321,7 +322,4 @@ def _measures(measures: Measures) -> tuple[str, bytes]:
 
 def _split(captured: datetime | None) -> tuple[datetime | None, int | None]:
     """Return the camera's own clock reading, and its offset from UTC in minutes if it said so."""
-    if captured is None:
-        return None, None
-    offset = captured.utcoffset()
-    return captured.replace(tzinfo=None), None if offset is None else offset // timedelta(minutes=1)
+    return (None, None) if captured is None else local_time(captured)

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.recipe import digest
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.base.frozen import digest
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 

@@ -2,17 +2,22 @@
 
 from collections import Counter
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.brief import Brief, brief
-from yarnkite.core.errors import NotFound
-from yarnkite.core.recipe import Check, Decisions, Recipe, Still
-from yarnkite.core.used import Used, recipe_of, taken_at, used
-from yarnkite.core.weight import Weight
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.geometry import count_shapes
+from yarnkite.core.base.still import Still
+from yarnkite.core.brief.sentence import Brief, brief
+from yarnkite.core.check.decisions import Check
+from yarnkite.core.encode.size_model import Weight
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe
+from yarnkite.core.render.slots import Used, recipe_of, taken_at, used
 from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
@@ -64,7 +69,7 @@ class Making:
     @property
     def shapes(self) -> Counter[tuple[int, int]]:
         """How many pictures of each upright size (width, height) there are."""
-        return Counter((one.picture.width, one.picture.height) for one in self.places)
+        return count_shapes(one.picture for one in self.places)
 
     def said(self, weight: Weight | None, every: int) -> Brief:
         """Return the brief; ``every`` is how many stills the shot has."""
@@ -148,7 +153,7 @@ def _captured(database: Database, cursor: DictCursor, shot_id: int) -> dict[int,
 
     def make() -> dict[int, datetime | None]:
         return {
-            row["id"]: row["captured_at"] and row["captured_at"] - timedelta(minutes=row["utc_offset_min"] or 0)
+            row["id"]: universal_time(row["captured_at"], row["utc_offset_min"])
             for row in rows(cursor, shot_id, ("id", "captured_at", "utc_offset_min"))
         }
 

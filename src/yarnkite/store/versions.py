@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from pymysql.cursors import DictCursor
 from pymysql.err import IntegrityError
 
-from yarnkite.core.errors import Conflict, NotFound
-from yarnkite.core.recipe import Decisions
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.store import revisions
 from yarnkite.store.database import Database, Row, retried
 

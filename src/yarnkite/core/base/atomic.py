@@ -1,0 +1,54 @@
+"""Files that appear under their name only when they are complete."""
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from yarnkite.core.base.errors import NoRoom
+from yarnkite.core.base.moving import move_exclusively
+
+
+@contextmanager
+def completed(
+    target: Path, *, exclusive: bool = False, durable: bool = False, modified_ns: int | None = None
+) -> Iterator[Path]:
+    """Give a name to write to beside ``target``, put in its place when all went well and removed otherwise.
+
+    ``exclusive`` never replaces a file; ``durable`` has the bytes on the disk before the name shows them;
+    ``modified_ns`` is the time of change the file gets, in nanoseconds since 1970. Raises ``NoRoom`` if it cannot be
+    written.
+    """
+    unfinished = target.with_name(f"{target.name}.{os.getpid()}.part")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        yield unfinished
+        if durable:
+            with unfinished.open("rb+") as file:
+                os.fsync(file.fileno())
+        if modified_ns is not None:
+            os.utime(unfinished, ns=(modified_ns, modified_ns))
+        if exclusive:
+            move_exclusively(unfinished, target)
+        else:
+            unfinished.replace(target)
+    except OSError as error:
+        unfinished.unlink(missing_ok=True)
+        if not error.errno:
+            raise
+        raise NoRoom(
+            "cannot_write",
+            f"“{target.name}” cannot be written in {target.parent}: {os.strerror(error.errno)}. Free some space there, "
+            "then start again; what is finished is kept.",
+        ) from error
+    except BaseException:
+        unfinished.unlink(missing_ok=True)
+        raise
+
+
+def write_completed(
+    target: Path, data: bytes | memoryview, *, exclusive: bool = False, modified_ns: int | None = None
+) -> None:
+    """Write a whole file as ``completed`` does; raises ``NoRoom``."""
+    with completed(target, exclusive=exclusive, modified_ns=modified_ns) as unfinished:
+        unfinished.write_bytes(data)

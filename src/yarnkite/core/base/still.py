@@ -1,0 +1,21 @@
+"""A still: one source picture of a shot, and how its file is told from another."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from yarnkite.core.base.frozen import Frozen
+
+
+class Still(Frozen):
+    """One source picture: where it lies, what its bytes are, and its upright size in pixels.
+
+    ``bytes`` and ``modified_ns`` (nanoseconds since 1970) tell its file from another under the same name.
+    """
+
+    path: str
+    fingerprint: str
+    width: Annotated[int, Field(ge=1)]
+    height: Annotated[int, Field(ge=1)]
+    bytes: int | None = None
+    modified_ns: int | None = None

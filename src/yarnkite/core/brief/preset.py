@@ -1,0 +1,69 @@
+"""Presets: size, rate, hold and format under a name, to be used again and exchanged as JSON."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints, ValidationError
+
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.frozen import Frozen, Size
+from yarnkite.core.base.rate import Rate
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.render.decisions import Decisions
+
+MOST_PRESETS = 500
+PresetName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=60)]
+
+
+class Preset(Frozen):
+    """What a preset decides; everything else about a shot stays."""
+
+    name: PresetName
+    size: Size
+    rate: Rate
+    repeat: Annotated[int, Field(ge=1, le=10)] = 1
+    hold: Annotated[int, Field(ge=1, le=1000)] = 1
+    encode: Encode = Encode()
+
+    @classmethod
+    def of(cls, name: str, decisions: Decisions) -> "Preset":
+        """Return the preset that would decide the same."""
+        pace = decisions.pace
+        return cls(
+            name=name,
+            size=decisions.fit.size,
+            rate=pace.rate,
+            repeat=pace.repeat,
+            hold=pace.hold,
+            encode=decisions.encode,
+        )
+
+    def applied(self, decisions: Decisions) -> Decisions:
+        """Return decisions with those of the preset in their place."""
+        return decisions.model_copy(
+            update={
+                "fit": decisions.fit.model_copy(update={"size": self.size}),
+                "pace": decisions.pace.model_copy(update={"rate": self.rate, "repeat": self.repeat, "hold": self.hold}),
+                "encode": self.encode,
+            }
+        )
+
+
+class PresetFile(Frozen):
+    """A file of presets."""
+
+    kind: Literal["yarn-kite presets"] = "yarn-kite presets"
+    edition: Literal[1] = 1
+    presets: Annotated[tuple[Preset, ...], Field(max_length=MOST_PRESETS)]
+
+
+def read_presets(text: str) -> tuple[Preset, ...]:
+    """Read a file of presets; raises ``Refusal`` (``not_presets``) that says what is wrong with it."""
+    try:
+        return PresetFile.model_validate_json(text).presets
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " ".join(str(part) for part in first["loc"]) or "the file"
+        raise Refusal(
+            "not_presets",
+            f"This is not a file of presets that can be read: {place}: {first['msg']}. Export one to compare.",
+        ) from None

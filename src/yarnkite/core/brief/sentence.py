@@ -1,0 +1,245 @@
+"""The brief: one sentence that says what will be made, in parts that can be edited, and what does not add up."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from yarnkite.core.base.geometry import usual_shape
+from yarnkite.core.base.rate import rate_label
+from yarnkite.core.base.timecode import counting, duration_text, timecode
+from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, size_text
+from yarnkite.core.brief.warnings import Doubts, Remedies, doubts
+from yarnkite.core.encode.size_model import ORDINARY, Weight, estimated_bytes
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.fit.placement import Cost, Placement, cost, place
+from yarnkite.core.pace.compression import compression, compression_text
+from yarnkite.core.pace.decisions import Pace, Thin
+from yarnkite.core.pace.schedule import TOO_LONG, Schedule
+from yarnkite.core.render.decisions import Decisions
+
+Shapes = Mapping[tuple[int, int], int]
+
+
+@dataclass(frozen=True)
+class Part:
+    """A piece of the brief; ``control`` names the decision a click on it edits, ``look`` says what is doubtful.
+
+    ``hint`` explains it.
+    """
+
+    text: str
+    control: str = ""
+    look: str = ""
+    hint: str = ""
+
+
+@dataclass(frozen=True)
+class Brief:
+    """The sentence, the remarks that go with it, and the same facts as numbers.
+
+    ``usual`` is the size of the usual still. ``remedies`` are what would settle what is doubtful: a name for a button,
+    which step it changes, and decisions in which that step is changed.
+    """
+
+    parts: tuple[Part, ...]
+    remarks: tuple[str, ...]
+    stills: int
+    frames: int
+    seconds: float
+    length: str
+    timecode: str
+    bytes: int
+    clock: str = ""
+    cost: Cost | None = field(default=None)
+    placement: Placement | None = field(default=None)
+    usual: tuple[int, int] = (0, 0)
+    remedies: Remedies = ()
+
+    def __str__(self) -> str:
+        return "".join(part.text for part in self.parts)
+
+
+def brief(
+    shapes: Shapes,
+    decisions: Decisions,
+    weight: Weight | None = None,
+    *,
+    every: int = 0,
+    times: tuple[int, ...] = (),
+) -> Brief:
+    """Say what decisions make of a shot.
+
+    ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot
+    has, ``times`` when each used one was taken, in milliseconds. ``weight`` is what the shot's frames were found to
+    weigh. Stills that stay longer are named by their places among those used, as in a recipe.
+    """
+    count, pace = sum(shapes.values()), decisions.pace
+    if not count:
+        why = "all stills are set aside" if every else "this shot has no stills"
+        nothing = timecode(0, pace.written_rate)
+        return Brief((Part(f"Nothing to make yet: {why}."),), (), 0, 0, 0.0, "0.0 s", nothing, 0)
+    schedule = Schedule(count, pace, times if pace.by_clock else ())
+    if schedule.is_too_long:
+        return _too_long(count, every, pace)
+    usual = usual_shape(shapes) or (0, 0)
+    loss = cost(*usual, decisions.fit)
+    factor = compression(times, schedule)
+    doubtful = doubts(loss, decisions, shapes, schedule, times)
+    frames, length = len(schedule), duration_text(schedule.seconds)
+    estimate = estimated_bytes(decisions, frames, schedule.changes, weight or ORDINARY)
+    parts = (
+        Part("Take "),
+        Part(_stills_text(count, every), "stills"),
+        *_which(pace, doubtful),
+        Part(", "),
+        *_held(pace, doubtful),
+        Part(" at "),
+        Part(f"{rate_label(pace.rate)} fps", "rate", doubtful.rate),
+        *_written(pace),
+        *_speed(pace),
+        Part(", "),
+        Part(_HOW[decisions.fit.how], "how", doubtful.how),
+        Part(" "),
+        Part(str(decisions.fit.size), "size", doubtful.size),
+        *_kept(loss, decisions.fit, doubtful),
+        Part(", and write an H.264 file of "),
+        Part(_quality_text(decisions.encode.crf), "quality"),
+        Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
+        Part(length, "length", doubtful.length),
+        Part(" ("),
+        Part(timecode(frames, pace.written_rate), hint=counting(pace.written_rate)),
+        Part(f"), about {size_text(estimate)}."),
+    )
+    return Brief(
+        parts=parts,
+        remarks=doubtful.remarks,
+        stills=schedule.used,
+        frames=frames,
+        seconds=float(schedule.seconds),
+        length=length,
+        timecode=timecode(frames, pace.written_rate),
+        bytes=estimate,
+        clock=compression_text(factor) if factor else "",
+        cost=loss,
+        placement=place(*usual, decisions.fit),
+        usual=usual,
+        remedies=doubtful.remedies,
+    )
+
+
+def _too_long(count: int, every: int, pace: Pace) -> Brief:
+    nothing = timecode(0, pace.written_rate)
+    held = Part(f"{frames_text(pace.hold)} each", "hold", TOO_LONG)
+    speed = (Part(" along "), Part("a speed curve", "speed", TOO_LONG)) if pace.curve else ()
+    parts = (
+        *(
+            Part("Take "),
+            Part(_stills_text(count, every), "stills"),
+            Part(", "),
+            held,
+            Part(" at "),
+            Part("this rate", "rate"),
+        ),
+        *(*speed, Part(": longer than 24 hours, which cannot be made.", "", TOO_LONG)),
+    )
+    return Brief(parts, (TOO_LONG,), count, 0, 0.0, "0.0 s", nothing, 0)
+
+
+_HOW = {"cover": "cover", "contain": "fit inside", "stretch": "stretch to"}
+
+
+def _stills_text(count: int, every: int) -> str:
+    if every > count:
+        return f"{count:,} of {every:,} stills"
+    if 0 < every < count:
+        return f"{every:,} stills and {count - every:,} put in"
+    return f"{count:,} stills" if count > 1 else "one still"
+
+
+def _which(pace: Pace, doubtful: Doubts) -> tuple[Part, ...]:
+    parts: tuple[Part, ...] = ()
+    if pace.thin.way != "all":
+        parts = (Part(", "), Part(thin_text(pace.thin), "thin", doubtful.thin))
+    if pace.turn != "on":
+        parts = (*parts, Part(", "), Part("last to first" if pace.turn == "back" else "there and back", "turn"))
+    return parts
+
+
+def thin_text(thin: Thin) -> str:
+    """Say which stills a thinning uses."""
+    if thin.way == "every":
+        return f"every {ordinal(thin.every)} one"
+    if thin.way == "leave":
+        return f"using {thin.use} and leaving {thin.leave} in turn"
+    return f"{thin.count:,} of them evenly chosen" if thin.way == "even" else "all of them"
+
+
+def _held(pace: Pace, doubtful: Doubts) -> tuple[Part, ...]:
+    parts: tuple[Part, ...] = (Part(f"{frames_text(pace.hold)} each", "hold", doubtful.hold),)
+    if pace.longer:
+        parts = (*parts, Part(" ("), Part(f"{counted(len(pace.longer), 'still')} longer", "hold"), Part(")"))
+    if pace.last is not None:
+        parts = (*parts, Part(", "), Part(f"the last one {frames_text(pace.last)}", "hold"))
+    return parts
+
+
+def _written(pace: Pace) -> tuple[Part, ...]:
+    if pace.repeat == 1:
+        return ()
+    return (Part(f" written as {rate_label(pace.written_rate)}", "rate"),)
+
+
+_BLENDS = {
+    "neighbours": "neighbours blended",
+    "shutter": "motion blur of",
+    "motion": "with in-betweens",
+}
+
+
+def _speed(pace: Pace) -> tuple[Part, ...]:
+    said = []
+    if pace.by_clock:
+        said.append(("paced by the clock", "speed"))
+    if pace.curve:
+        said.append(("along a speed curve", "speed"))
+    if pace.blend != "none":
+        said.append((_BLENDS[pace.blend] + (f" {pace.shutter}°" if pace.blend == "shutter" else ""), "blend"))
+    return tuple(part for text, control in said for part in (Part(", "), Part(text, control)))
+
+
+def _kept(loss: Cost, fit: Fit, doubtful: Doubts) -> tuple[Part, ...]:
+    extra = _turned_text(fit)
+    if fit.how == "contain" and loss.empty >= 0.0005:
+        edges = "a blurred surround" if fit.surround.kind == "blurred" else _colour_text(fit.surround.colour)
+        return (Part(" with "), Part(edges, "surround", doubtful.position), *extra)
+    if fit.zoom > 1.0005 and fit.how != "contain":
+        return (Part(", "), Part(f"{fit.zoom:.2f} × closer", "position"), *extra)
+    if loss.top + loss.bottom > 0.0005 and loss.left + loss.right <= 0.0005:
+        words = {0.0: "the upper part", 0.5: "the middle", 1.0: "the lower part"}
+        kept = words.get(fit.down, f"{percent(loss.bottom)} from the bottom cut off")
+    elif loss.left + loss.right > 0.0005 and loss.top + loss.bottom <= 0.0005:
+        words = {0.0: "the left part", 0.5: "the middle", 1.0: "the right part"}
+        kept = words.get(fit.across, f"{percent(loss.right)} from the right cut off")
+    else:
+        return extra
+    return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)
+
+
+def _turned_text(fit: Fit) -> tuple[Part, ...]:
+    said = []
+    if fit.quarters:
+        said.append(f"turned {fit.quarters * 90}°")
+    if fit.mirror:
+        said.append("mirrored")
+    if fit.level:
+        said.append(f"levelled by {abs(fit.level):g}°")
+    return (Part(", "), Part(" and ".join(said), "level")) if said else ()
+
+
+def _colour_text(colour: str) -> str:
+    return {"#000000": "black edges", "#ffffff": "white edges"}.get(colour, f"edges in {colour}")
+
+
+def _quality_text(crf: int) -> str:
+    names = {16: "very high", 18: "high", 21: "good", 24: "small-file"}
+    nearest = min(names, key=lambda step: abs(step - crf))
+    return f"{names[nearest]} quality"

@@ -1,0 +1,46 @@
+"""What checking decided about single stills."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yarnkite.core.base.frozen import ChosenIds, Frozen
+
+How = Literal["blend", "motion"]
+
+
+class Fill(Frozen):
+    """Missing stills put in after a still, by id."""
+
+    after: Annotated[int, Field(ge=1)]
+    count: Annotated[int, Field(ge=1, le=100)]
+
+
+class Note(Frozen):
+    """A person's note about a still, by id."""
+
+    still: Annotated[int, Field(ge=1)]
+    text: Annotated[str, Field(max_length=500)]
+
+
+class Check(Frozen):
+    """What checking decided about stills, by id; all files stay as they are.
+
+    ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
+    says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
+    the first and last still of the stretch that is used. ``kept`` are findings that are not to be mentioned again.
+    """
+
+    aside: ChosenIds = ()
+    bridged: ChosenIds = ()
+    held: ChosenIds = ()
+    filled: Annotated[tuple[Fill, ...], Field(max_length=1000)] = ()
+    how: How = "blend"
+    begin: Annotated[int, Field(ge=1)] | None = None
+    end: Annotated[int, Field(ge=1)] | None = None
+    kept: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
+    notes: Annotated[tuple[Note, ...], Field(max_length=10_000)] = ()
+
+    def changed(self, **changes: object) -> "Check":
+        """Return what is decided once some of it is changed, checked and in order like any other."""
+        return Check.model_validate(self.model_dump() | changes)

@@ -1,0 +1,136 @@
+"""A shot as the check sees it, and what a finding is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from itertools import pairwise
+from typing import Literal
+
+import numpy as np
+
+from yarnkite.core.base.arrays import Floats
+
+Kind = Literal[
+    "misfire",
+    "blocked view",
+    "soft",
+    "knock",
+    "shake",
+    "flicker",
+    "exposure step",
+    "light step",
+    "colour step",
+    "missing",
+    "extra",
+    "nothing happens",
+    "other kind",
+    "dirt",
+    "damaged",
+]
+Remedy = Literal["set aside", "bridge", "hold", "fill", "begin here", "end here", "keep"]
+# Worst first: what a viewer notices at once, what a viewer may notice, what is good to know.
+SEVERITY: dict[Kind, int] = {
+    "misfire": 1,
+    "blocked view": 1,
+    "damaged": 1,
+    "soft": 1,
+    "knock": 1,
+    "missing": 2,
+    "exposure step": 2,
+    "light step": 2,
+    "colour step": 2,
+    "flicker": 2,
+    "shake": 2,
+    "other kind": 2,
+    "extra": 3,
+    "dirt": 3,
+    "nothing happens": 3,
+}
+
+
+@dataclass(frozen=True)
+class Track:
+    """The measures of a shot's stills in order, one entry a still.
+
+    ``blocks`` has the shape (stills, 16, 24), light in stops; ``shifts`` (stills, 3): across and down against the still
+    before in shares of the width, and turn in degrees; ``trust`` how sure they are; ``exposure`` the exposure value at
+    ISO 100, not a number where unknown; ``looks`` 64-bit hashes.
+    """
+
+    ids: Sequence[int]
+    names: Sequence[str]
+    captured: Sequence[datetime | None]
+    blocks: Floats
+    red: Floats
+    blue: Floats
+    sharpness: Floats
+    bright: Floats
+    dark: Floats
+    shifts: Floats
+    trust: Floats
+    exposure: Floats
+    looks: Sequence[int]
+    shapes: Sequence[tuple[int, int, str]] = ()
+    light: Floats = field(init=False)
+    places: dict[int, int] = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "places", {still: place for place, still in enumerate(self.ids)})
+        light = np.median(self.blocks.reshape(len(self.blocks), -1), axis=1) if len(self.blocks) else np.zeros(0)
+        object.__setattr__(self, "light", light)
+
+    def ends_of(self, finding: "Finding") -> tuple[int, int]:
+        """Return the positions of the first and the last still of a finding."""
+        return self.places[finding.stills[0]], self.places[finding.stills[-1]]
+
+    @property
+    def intervals(self) -> Floats:
+        """Return the seconds since the still before, not a number where unknown, as for the first."""
+        steps = [
+            (now - before).total_seconds() if now and before else np.nan for before, now in pairwise(self.captured)
+        ]
+        return np.array([np.nan, *steps])[: len(self.captured)]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something the check noticed: ``stills`` by id, evidence in numbers, and what can be done, best first.
+
+    ``key`` stays the same as long as the same stills are concerned.
+    """
+
+    kind: Kind
+    stills: tuple[int, ...]
+    sentence: str
+    evidence: dict[str, float]
+    remedies: tuple[Remedy, ...]
+
+    @property
+    def key(self) -> str:
+        where = "@{across:.3f},{down:.3f}".format(**self.evidence) if self.kind == "dirt" else ""
+        return f"{self.kind}:{self.stills[0]}-{self.stills[-1]}{where}"
+
+    @property
+    def severity(self) -> int:
+        return SEVERITY[self.kind]
+
+
+def worst_first(found: Sequence[Finding]) -> list[Finding]:
+    """Return findings grouped by kind, the worst kind first."""
+    kinds = list(SEVERITY)
+    return sorted(found, key=lambda one: (one.severity, kinds.index(one.kind)))
+
+
+def told(
+    track: Track, kind: Kind, low: int, high: int, said: str, evidence: dict[str, float], remedies: tuple[Remedy, ...]
+) -> Finding:
+    if low == high:
+        who = f"“{file_name(track.names[low])}” {said}."
+    else:
+        who = f"{high - low + 1:,} stills from “{file_name(track.names[low])}” to “{file_name(track.names[high])}” {said}."
+    every = remedies if "keep" in remedies else (*remedies, "keep")
+    return Finding(kind, tuple(track.ids[low : high + 1]), who, evidence, every)
+
+
+def file_name(name: str) -> str:
+    return name.rpartition("/")[2]

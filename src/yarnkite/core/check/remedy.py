@@ -1,0 +1,53 @@
+"""Remedies: what is done about findings, as decisions that can be undone."""
+
+from collections.abc import Sequence
+
+from yarnkite.core.check.decisions import Check, Fill
+from yarnkite.core.check.finding import Finding, Remedy
+
+
+def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
+    """Return what is decided about a shot's stills once a remedy is applied to findings.
+
+    A still has one remedy at a time: a new one takes the place of the one before.
+    """
+    stills = {still for finding in found for still in finding.stills}
+    changes: dict[str, object] = {}
+    match remedy:
+        case "set aside" | "bridge" | "hold":
+            chosen = {"set aside": "aside", "bridge": "bridged", "hold": "held"}[remedy]
+            for name in ("aside", "bridged", "held"):
+                before = set(getattr(check, name))
+                changes[name] = tuple(before | stills if name == chosen else before - stills)
+        case "fill":
+            fills = {fill.after: fill for fill in check.filled}
+            for finding in found:
+                count = max(1, min(100, round(finding.evidence.get("missing", 1))))
+                fills[finding.stills[0]] = Fill(after=finding.stills[0], count=count)
+            changes["filled"] = tuple(fills.values())
+        case "begin here":
+            changes["begin"] = found[-1].stills[-1]
+        case "end here":
+            changes["end"] = found[0].stills[0]
+        case "keep":
+            changes["kept"] = tuple(sorted({*check.kept, *(finding.key for finding in found)}))
+    return check.changed(**changes)
+
+
+def restored(check: Check, found: Sequence[Finding]) -> Check:
+    """Return the decisions without any remedy for the stills of some findings."""
+    stills = {still for finding in found for still in finding.stills}
+    keys = {finding.key for finding in found}
+    left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "held")}
+    filled = tuple(fill for fill in check.filled if fill.after not in stills)
+    kept = tuple(key for key in check.kept if key not in keys)
+    return check.changed(**left, filled=filled, kept=kept)
+
+
+def is_settled(check: Check, finding: Finding) -> bool:
+    """Tell whether something was decided about a finding: a remedy for all its stills, or to leave it."""
+    if finding.key in check.kept:
+        return True
+    if finding.kind == "missing":
+        return any(fill.after == finding.stills[0] for fill in check.filled)
+    return {*check.aside, *check.bridged, *check.held}.issuperset(finding.stills)

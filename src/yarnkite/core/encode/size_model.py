@@ -1,0 +1,94 @@
+"""Weight: how many bytes a shot's frames take, measured on a few of them, to say how large a clip will be."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.rate import nominal
+from yarnkite.core.base.still import Still
+from yarnkite.core.encode.chunk import packets
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.plan import CHUNK_SECONDS
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.image.decode import Read, read_still
+from yarnkite.core.pace.decisions import Pace
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe
+
+FINE, COARSE = 1920, 640
+PLACES = 3
+STILLS_AT_EACH = 4
+_CRF = 18
+
+
+@dataclass(frozen=True)
+class Weight:
+    """Bytes per pixel at crf 18 on a grid ``width`` pixels across.
+
+    ``whole`` is that of a frame coded alone, ``change`` of one coded as a change from the one before; on a grid twice
+    as fine a pixel weighs 2 ** ``slope`` as much: less where stills are soft, more where they are noisy. ``own`` is
+    the stills' own longer side, in pixels.
+    """
+
+    own: int
+    width: int
+    whole: float
+    change: float
+    slope: float
+
+
+# What stills of ordinary detail weigh; used until a shot's own are measured.
+ORDINARY = Weight(6000, FINE, 0.14, 0.05, -0.3)
+
+
+def measured_weight(stills: Sequence[Still], *, read: Read = read_still) -> Weight:
+    """Encode a few short stretches of a shot on a fine and a coarse grid and return what their frames weigh."""
+    fine_width = max(32, min(FINE, stills[0].width) // 2 * 2)
+    coarse_width = max(16, min(COARSE, fine_width // 2) // 2 * 2)
+    fine, coarse = (_weighed(stills, width, read) for width in (fine_width, coarse_width))
+    slope = math.log(fine[1] / coarse[1]) / math.log(fine_width / coarse_width)
+    own = max(stills[0].width, stills[0].height)
+    return Weight(own, fine_width, *fine, slope=max(-1.2, min(0.8, slope)))
+
+
+def estimated_bytes(decisions: Decisions, frames: int, changing: int, weight: Weight = ORDINARY) -> int:
+    """Estimate the size of a clip, ``changing`` of whose frames show something new, from what its shot's frames weigh.
+
+    Each chunk begins with a whole frame; a held still costs next to nothing after its first frame; x264 halves its
+    output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little.
+    """
+    size, pace = decisions.fit.size, decisions.pace
+    whole = -(-frames // (nominal(pace.written_rate) * CHUNK_SECONDS))
+    changes = max(0, changing - whole)
+    held = frames - whole - changes
+    longer = max(size.width, size.height)
+    scale: float = (min(longer, weight.own) / weight.width) ** weight.slope * max(1.0, longer / weight.own) ** -1.2
+    quality: float = 2 ** ((_CRF - decisions.encode.crf) / 6)
+    per_pixel = weight.whole * whole + weight.change * (changes + 0.03 * held)
+    return round(size.width * size.height * scale * quality * per_pixel)
+
+
+def _weighed(stills: Sequence[Still], width: int, read: Read) -> tuple[float, float]:
+    """Return the mean bytes per pixel of whole frames and of changes, on a grid of a given width."""
+    height = max(16, min(4096, round(width * stills[0].height / stills[0].width / 2) * 2))
+    decisions = Decisions(
+        fit=Fit(size=Size(width=width, height=height)), pace=Pace(rate=Fraction(25)), encode=Encode(crf=_CRF)
+    )
+    whole, change = [], []
+    for sample in _stretches(stills):
+        first, *others = packets(Recipe(stills=sample, decisions=decisions), read=read)
+        whole.append(first)
+        change += others
+    pixels = width * height
+    mean_whole = sum(whole) / len(whole) / pixels
+    return mean_whole, sum(change) / len(change) / pixels if change else mean_whole
+
+
+def _stretches(stills: Sequence[Still]) -> list[tuple[Still, ...]]:
+    """Return a few runs of neighbouring stills, spread over the shot."""
+    if len(stills) <= PLACES * STILLS_AT_EACH:
+        return [tuple(stills)]
+    starts = [(len(stills) - STILLS_AT_EACH) * place // (PLACES - 1) for place in range(PLACES)]
+    return [tuple(stills[start : start + STILLS_AT_EACH]) for start in starts]

@@ -1,0 +1,101 @@
+"""Probing a clip: open the finished file again and read back what is really in it."""
+
+from collections import Counter
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av.error
+
+from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.x264 import BT709, LIMITED_RANGE
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What a clip holds: every frame decoded and counted, sizes in pixels, length in exact seconds."""
+
+    frames: int
+    rate: Fraction
+    width: int
+    height: int
+    seconds: Fraction
+    codec: str
+    pixel_format: str
+    colour: tuple[int, int, int, int]
+    fast_start: bool
+    bytes: int
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One thing about a clip that is not as planned."""
+
+    what: str
+    planned: str
+    found: str
+
+    def __str__(self) -> str:
+        return f"{self.what}: planned {self.planned}, found {self.found}"
+
+
+def probe(path: Path) -> Facts:
+    """Open a clip and decode all of it; raises ``av.error.FFmpegError`` if it cannot be read."""
+    with av.open(str(path)) as container:
+        stream = container.streams.video[0]
+        stream.thread_type = "AUTO"
+        time_base = stream.time_base or Fraction(1)
+        steps: Counter[int] = Counter()
+        frames, last = 0, None
+        for frame in container.decode(stream):
+            frames += 1
+            if last is not None and frame.pts is not None:
+                steps[frame.pts - last] += 1
+            last = frame.pts
+        context = stream.codec_context
+        # A single frame has no step to measure; its stated duration is the rate then.
+        step = steps.most_common(1)[0][0] * time_base if len(steps) == 1 else (stream.duration or 0) * time_base
+        uneven = len(steps) > 1
+        return Facts(
+            frames=frames,
+            rate=Fraction(0) if uneven or not step else 1 / step,
+            width=context.width,
+            height=context.height,
+            seconds=(stream.duration or 0) * time_base,
+            codec=context.name,
+            pixel_format=context.pix_fmt or "",
+            colour=(context.color_primaries, context.color_trc, context.colorspace, context.color_range),
+            fast_start=_index_comes_first(path),
+            bytes=path.stat().st_size,
+        )
+
+
+def verify(facts: Facts, plan: ClipPlan) -> list[Difference]:
+    """Compare what a clip holds with what was planned; an empty list means it is verified."""
+    expected: list[tuple[str, object, object]] = [
+        ("frames", plan.frames, facts.frames),
+        ("frames per second", plan.rate, facts.rate),
+        ("width", plan.size.width, facts.width),
+        ("height", plan.size.height, facts.height),
+        ("length in seconds", plan.seconds, facts.seconds),
+        ("codec", "h264", facts.codec),
+        ("pixel format", "yuv420p", facts.pixel_format),
+        ("colour tags (BT.709, limited range)", (BT709, BT709, BT709, LIMITED_RANGE), facts.colour),
+        ("index before the pictures (fast start)", True, facts.fast_start),
+    ]
+    return [Difference(what, str(planned), str(found)) for what, planned, found in expected if planned != found]
+
+
+def _index_comes_first(path: Path) -> bool:
+    """Tell whether an MP4's ``moov`` box stands before its ``mdat`` (ISO/IEC 14496-12)."""
+    with path.open("rb") as file:
+        while header := file.read(8):
+            size, name = int.from_bytes(header[:4]), header[4:]
+            if name in (b"moov", b"mdat"):
+                return name == b"moov"
+            if size == 1:
+                size = int.from_bytes(file.read(8)) - 8
+            if size < 8:
+                return False
+            file.seek(size - 8, 1)
+    return False

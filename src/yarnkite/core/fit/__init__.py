@@ -1,0 +1,1 @@
+"""Fit: how a still's shape becomes the video's."""

@@ -1,0 +1,122 @@
+"""Gather: all that is learned about each still in one reading and one decode."""
+
+import shutil
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from pathlib import Path
+
+import cv2
+import numpy as np
+import simplejpeg
+
+from yarnkite.core.base.atomic import completed, write_completed
+from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.base.opened import OpenedFile, fingerprint_of, opened
+from yarnkite.core.gather.measures import Measures, measured
+from yarnkite.core.gather.proxies import THUMBNAIL_LONG_SIDE, Proxies, proxy_reduction
+from yarnkite.core.image import memory
+from yarnkite.core.image.decode import decode, header_and_data
+from yarnkite.core.image.header import Header
+from yarnkite.core.image.memory import held_to
+from yarnkite.core.image.pixels import ImageArray, Pixels
+from yarnkite.core.image.resample import resample, taps
+
+TAIL_WIDTH = 160
+PROXY_QUALITY = 90
+OTHER_PICTURE = "other_picture"
+
+
+@dataclass(frozen=True)
+class Gathered:
+    """One still as gathering found it.
+
+    ``tail_row`` is 160 RGB pixels: the middle of the still from its top (first) to its bottom (last).
+    """
+
+    name: str
+    header: Header
+    size: int
+    modified_ns: int
+    fingerprint: str
+    tail_row: bytes
+    measures: Measures
+
+
+def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None = None) -> Gathered:
+    """Read one file once and decode it once: header, fingerprint, proxy, thumbnail, tail row and measures.
+
+    ``copy_to`` is a folder that gets a copy of the file as it was read. Raises ``UnreadableStill`` for a file that
+    cannot be used, ``NoRoom`` if a copy cannot be written.
+    """
+    path = folder / name
+    with held_to(memory.MOST_BYTES), opened(path) as file:
+        header, data = header_and_data(file)
+        divisor = proxy_reduction(header.width, header.height)
+        memory.check_room(header, file.size, Fraction(divisor), path.name)
+        pixels = decode(data, header, path.name, Fraction(divisor))
+        reduced = _reduced(pixels, header, divisor)
+        fingerprint = file.fingerprint(data if isinstance(data, bytes) else None)
+        file.check_unchanged()
+        if copy_to is not None:
+            _copy(file, header, copy_to / name)
+    if divisor > 1 or header.kind != "JPEG":
+        _write(proxies.path(fingerprint), _jpeg(reduced))
+    _write(proxies.thumbnail(fingerprint), _jpeg(_thumbnail(reduced, header, divisor)))
+    small = np.asarray(cv2.resize(reduced, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
+    return Gathered(
+        name=name,
+        header=replace(header, profile=None),
+        size=file.size,
+        modified_ns=file.modified_ns,
+        fingerprint=fingerprint,
+        tail_row=_tail_row(small),
+        measures=measured(reduced, small),
+    )
+
+
+def _copy(file: OpenedFile, header: Header, target: Path) -> None:
+    """Copy a file that was read; a copy of another picture, which may be the only one left, is never replaced."""
+    if target.exists():
+        if fingerprint_of(target) == file.fingerprint():
+            return
+        with opened(target) as copied:
+            before, _ = header_and_data(copied)
+        if before.captured is None or before.captured != header.captured:
+            raise UnreadableStill(
+                OTHER_PICTURE,
+                f"“{file.path.name}” is another picture than the one that was copied under this name. Gather its folder "
+                "as a shot of its own.",
+            )
+    with completed(target, modified_ns=file.modified_ns) as unfinished, unfinished.open("wb") as written:
+        file.handle.seek(0)
+        shutil.copyfileobj(file.handle, written, 8_000_000)
+
+
+def _reduced(pixels: Pixels, header: Header, divisor: int) -> ImageArray:
+    """Reduce what no decoder could reduce, each pixel standing for exactly ``divisor``² pixels of the still."""
+    if pixels.reduction == divisor:
+        return pixels.array
+    step = divisor // pixels.reduction
+    width, height = -(-header.width // divisor), -(-header.height // divisor)
+    rows = taps(Fraction(0), Fraction(height * step), pixels.array.shape[0], height)
+    columns = taps(Fraction(0), Fraction(width * step), pixels.array.shape[1], width)
+    return resample(pixels.array, rows, columns)
+
+
+def _thumbnail(reduced: ImageArray, header: Header, divisor: int) -> ImageArray:
+    wanted = proxy_reduction(header.width, header.height, THUMBNAIL_LONG_SIDE)
+    return _reduced(Pixels(reduced, divisor), header, wanted)
+
+
+def _jpeg(image: ImageArray) -> bytes:
+    return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=PROXY_QUALITY, colorsubsampling="420"))
+
+
+def _tail_row(small: ImageArray) -> bytes:
+    middle = small[:, TAIL_WIDTH * 3 // 8 : TAIL_WIDTH * 5 // 8]
+    return bytes(np.rint(middle.mean(axis=1)).astype(np.uint8).tobytes())
+
+
+def _write(path: Path, data: bytes) -> None:
+    if not path.exists():
+        write_completed(path, data)

@@ -1,0 +1,77 @@
+"""Proxies: reduced copies of stills, used wherever they are fine enough."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import cv2
+import numpy as np
+import simplejpeg
+
+from yarnkite.core.base.still import Still
+from yarnkite.core.image.decode import read_still
+from yarnkite.core.image.pixels import ImageArray, Pixels
+
+PROXY_LONG_SIDE = 1280
+THUMBNAIL_LONG_SIDE = 320
+_LARGEST_REDUCTION = {PROXY_LONG_SIDE: 8, THUMBNAIL_LONG_SIDE: 32}
+
+
+@dataclass(frozen=True)
+class Proxies:
+    """Reduced copies of stills, in two sizes, kept by fingerprint; used wherever they are fine enough."""
+
+    folder: Path
+
+    def path(self, fingerprint: str) -> Path:
+        return self.folder / fingerprint[:2] / f"{fingerprint}.jpg"
+
+    def thumbnail(self, fingerprint: str) -> Path:
+        return self.folder / fingerprint[:2] / f"{fingerprint}.small.jpg"
+
+    def read(self, still: Still, reduction: Fraction) -> Pixels:
+        """Read a still from the smallest copy that has the wanted reduction or finer, else from the original."""
+        return self.read_copy(still, reduction) or read_still(still, reduction)
+
+    def read_copy(self, still: Still, reduction: Fraction) -> Pixels | None:
+        """Read a still from the smallest copy that has the wanted reduction or finer, if there is one."""
+        for path, long_side in (
+            (self.thumbnail(still.fingerprint), THUMBNAIL_LONG_SIDE),
+            (self.path(still.fingerprint), PROXY_LONG_SIDE),
+        ):
+            divisor = proxy_reduction(still.width, still.height, long_side)
+            if divisor <= reduction:
+                try:
+                    return Pixels(simplejpeg.decode_jpeg(path.read_bytes(), colorspace="RGB"), divisor)
+                except (OSError, ValueError):
+                    continue
+        return None
+
+    def read_quickly(self, still: Still, reduction: Fraction) -> Pixels:
+        """Read a still as ``read`` does, but from the larger copy where none is fine enough: softer, never late."""
+        return self.read(still, self.quick_reduction(still, reduction))
+
+    def quick_reduction(self, still: Still, reduction: Fraction) -> Fraction:
+        """Return the reduction at which the larger copy does."""
+        return max(reduction, Fraction(proxy_reduction(still.width, still.height)))
+
+    def thumbnail_of(self, still: Still) -> ImageArray:
+        """Return a still at about 320 pixels on its longer side."""
+        divisor = proxy_reduction(still.width, still.height, THUMBNAIL_LONG_SIDE)
+        pixels = self.read(still, Fraction(divisor))
+        step = divisor // pixels.reduction
+        if step == 1:
+            return pixels.array
+        size = (max(1, pixels.array.shape[1] // step), max(1, pixels.array.shape[0] // step))
+        return np.asarray(cv2.resize(pixels.array, size, interpolation=cv2.INTER_AREA), np.uint8)
+
+
+def proxy_reduction(width: int, height: int, long_side: int = PROXY_LONG_SIDE) -> int:
+    """Return the largest power of two by which a copy can be reduced and keep ``long_side`` on its longer side.
+
+    It is 8 at the most for a proxy, which is what a JPEG decoder gives for nothing.
+    """
+    divisor = 1
+    while divisor < _LARGEST_REDUCTION[long_side] and max(width, height) >= 2 * divisor * long_side:
+        divisor *= 2
+    return divisor

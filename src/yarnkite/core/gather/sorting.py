@@ -1,0 +1,93 @@
+"""Sorting out a folder: which files are stills, and what the others are."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from yarnkite.core.base.counter import parts
+from yarnkite.core.base.opened import first_bytes
+from yarnkite.core.gather.roots import FoundFile
+from yarnkite.core.image.kinds import Category, Kind, category, description, kind_of
+
+LeftOutKind = Literal[
+    "pair", "footage", "sound", "sidecar", "picture", "system", "raw", "other", "unreadable", "taken out"
+]
+_PICTURE_SUFFIXES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".hif", ".avif")
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """A file that is not part of the shot, what it is, and the sentence that says why."""
+
+    name: str
+    reason: str
+    kind: LeftOutKind = "other"
+
+
+def sort_out(folder: Path, found: Iterable[FoundFile], *, raws: bool = False) -> tuple[list[FoundFile], list[LeftOut]]:
+    """Divide a folder's files into stills and the rest, with the reason.
+
+    Of a raw file and a picture made from the same exposure one is a still, the raw file if ``raws``.
+    """
+    candidates, left_out = [], []
+    for file in found:
+        kind, refusal = _kind_or_refusal(folder, file)
+        if refusal is None:
+            candidates.append((file, kind))
+        else:
+            left_out.append(refusal)
+    stills, paired = _without_pairs(candidates, raws)
+    return stills, left_out + paired
+
+
+def _kind_or_refusal(folder: Path, file: FoundFile) -> tuple[Kind | None, LeftOut | None]:
+    name = printable(Path(file.name).name)
+    whole = printable(file.name)
+    if name != Path(file.name).name:
+        return None, LeftOut(
+            whole, f"“{name}” has a name that is not readable text. Rename it, then gather the folder again."
+        )
+    if file.trouble:
+        return None, LeftOut(whole, f"“{name}” was left out: it {file.trouble}.", "unreadable")
+    if file.outside:
+        return None, LeftOut(
+            whole, f"“{name}” is a link to a file outside the place. Copy the file itself here, then gather again."
+        )
+    if name.startswith("."):
+        return None, LeftOut(whole, f"“{name}” is hidden: systems keep notes of their own under such names.", "system")
+    head = first_bytes(folder / file.name, 16)
+    suffix = Path(name).suffix.lower()
+    if not head and suffix in _PICTURE_SUFFIXES:
+        return None, None
+    said: Category = category(name)
+    kind = None if said in ("footage", "sound", "sidecar") else kind_of(head, suffix)
+    if kind is None:
+        return None, LeftOut(whole, f"“{name}” was left out: it is a {description(name)}.", said)
+    return kind, None
+
+
+def printable(name: str) -> str:
+    """Return a name as text, with a mark where it is none."""
+    return name.encode("utf-8", "replace").decode()
+
+
+def _without_pairs(
+    candidates: Sequence[tuple[FoundFile, Kind | None]], raws: bool
+) -> tuple[list[FoundFile], list[LeftOut]]:
+    exposures: dict[tuple[str, str], list[tuple[FoundFile, Kind | None]]] = defaultdict(list)
+    for file, kind in candidates:
+        folder, stem, _ = parts(file.name)
+        exposures[folder, stem.casefold()].append((file, kind))
+    stills, paired = [], []
+    for same in exposures.values():
+        with_raw = any(kind == "RAW" for _, kind in same) and any(kind != "RAW" for _, kind in same)
+        used = [file for file, kind in same if not with_raw or (kind == "RAW") == raws]
+        stills += used
+        paired += [
+            LeftOut(file.name, f"“{Path(file.name).name}” is kept beside “{Path(used[0].name).name}”.", "pair")
+            for file, _ in same
+            if file not in used
+        ]
+    return stills, paired

@@ -1,0 +1,1 @@
+"""Pixels: what files say, decoding, colour, resampling and warping. Imports only what everything rests on."""

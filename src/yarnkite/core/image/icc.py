@@ -1,0 +1,105 @@
+"""Colour profiles: pixels of any described colour space turned into sRGB (IEC 61966-2-1)."""
+
+import io
+import struct
+from functools import lru_cache
+
+import numpy as np
+from PIL import Image, ImageCms
+
+from yarnkite.core.image.pixels import ImageArray
+
+# The second colour space of DCF 2.0 (CIPA DC-009): primaries adapted to D50, and a gamma of 563/256.
+_DCF_PRIMARIES = ((0.60974, 0.31111, 0.01947), (0.20528, 0.62567, 0.06087), (0.14919, 0.06322, 0.74457))
+_DCF_GAMMA = 563
+_D50 = (0.9642, 1.0, 0.8249)
+_BAND = 256
+# Published sRGB profiles differ by this much, in 8-bit steps, from each other.
+_SAME_COLOUR = 4
+
+
+def to_srgb(array: ImageArray, profile: bytes) -> ImageArray:
+    """Turn RGB pixels of the colour space ``profile`` (ICC) describes into sRGB; shape and depth stay."""
+    transform = _transform(profile, "RGB")
+    result = np.empty_like(array)
+    # The library holds four bytes a pixel, twice: a band at a time takes next to nothing.
+    for top in range(0, array.shape[0], _BAND):
+        band = Image.fromarray(np.ascontiguousarray(array[top : top + _BAND]))
+        result[top : top + _BAND] = np.asarray(ImageCms.applyTransform(band, transform), np.uint8)
+    return result
+
+
+def cmyk_to_srgb(image: Image.Image, profile: bytes) -> Image.Image:
+    """Turn a picture made for print into sRGB by its own profile."""
+    converted = ImageCms.applyTransform(image, _transform(profile, "CMYK"))
+    assert converted is not None
+    return converted
+
+
+@lru_cache(maxsize=64)
+def wide(profile: bytes | None) -> bool:
+    """Tell whether pixels with this profile must be converted: not if it is missing, broken, or does what sRGB does.
+
+    What a profile calls itself does not count: there are linear ones that are named after sRGB.
+    """
+    if not profile:
+        return False
+    try:
+        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        space = opened.profile.xcolor_space.strip()
+        if space == "CMYK":
+            return _transform(profile, "CMYK") is not None
+        if space != "RGB":
+            return False
+        probe = _probe()
+        return int(np.abs(to_srgb(probe, profile).astype(int) - probe).max()) > _SAME_COLOUR
+    except (OSError, ValueError, ImageCms.PyCMSError):
+        return False
+
+
+def _probe() -> ImageArray:
+    """Return colours all over the RGB cube, as one row of pixels."""
+    steps = np.array([0, 8, 24, 64, 112, 160, 208, 255], np.uint8)
+    return np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(1, -1, 3)
+
+
+@lru_cache(maxsize=1)
+def dcf_optional() -> bytes:
+    """Return an ICC profile of DCF's optional colour space, which cameras name by a letter instead of describing it."""
+    xyz = [b"XYZ \0\0\0\0" + b"".join(_s15f16(value) for value in one) for one in (_D50, *_DCF_PRIMARIES)]
+    text = b"DCF optional colour space\0"
+    described = b"desc\0\0\0\0" + struct.pack(">I", len(text)) + text + bytes(78)
+    curve = b"curv\0\0\0\0" + struct.pack(">IH", 1, _DCF_GAMMA) + bytes(2)
+    names = (b"wtpt", b"rXYZ", b"gXYZ", b"bXYZ", b"desc", b"cprt", b"rTRC", b"gTRC", b"bTRC")
+    bodies = [*xyz, described, b"text\0\0\0\0none\0\0\0\0", curve, curve, curve]
+    offset, table, data = 128 + 4 + 12 * len(names), b"", b""
+    for name, body in zip(names, bodies, strict=True):
+        padded = body + bytes(-len(body) % 4)
+        table += name + struct.pack(">II", offset + len(data), len(body))
+        data += padded
+    size = offset + len(data)
+    header = struct.pack(">I4sI", size, b"none", 0x02100000) + b"mntrRGB XYZ " + bytes(12) + b"acsp" + bytes(28)
+    header += b"".join(_s15f16(value) for value in _D50)
+    return header + bytes(128 - len(header)) + struct.pack(">I", len(names)) + table + data
+
+
+@lru_cache(maxsize=1)
+def srgb() -> bytes:
+    """Return an ICC profile of sRGB, to be written into files."""
+    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+
+
+@lru_cache(maxsize=8)
+def _transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform:
+    return ImageCms.buildTransform(
+        ImageCms.ImageCmsProfile(io.BytesIO(profile)),
+        ImageCms.createProfile("sRGB"),
+        mode,
+        "RGB",
+        renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
+        flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+    )
+
+
+def _s15f16(value: float) -> bytes:
+    return struct.pack(">i", round(value * 65536))

@@ -1,0 +1,91 @@
+"""Lens: straightening what the lens bent and what leaning the camera made converge."""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Annotated
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from yarnkite.core.base.frozen import Frozen, rounded
+
+Coefficient = Annotated[float, Field(ge=-0.5, le=0.5, allow_inf_nan=False), rounded(4)]
+Lean = Annotated[float, Field(ge=-0.4, le=0.4, allow_inf_nan=False), rounded(4)]
+
+
+class Lens(Frozen):
+    """Straightens what the lens bent and what leaning the camera made converge.
+
+    ``bend`` and ``bend_more`` are the radial coefficients k1 and k2 (Brown 1966), radii in half diagonals;
+    ``down`` and ``across`` are by how much lines converge towards the top or bottom, the left or right.
+    """
+
+    bend: Coefficient = 0.0
+    bend_more: Coefficient = 0.0
+    down: Lean = 0.0
+    across: Lean = 0.0
+
+
+Points = NDArray[np.float64]
+_ALONG_AN_EDGE = 65
+_HALVINGS = 50
+_LEAST_DIVISOR = 0.05
+_WIDEST = 4.0
+
+
+@dataclass(frozen=True)
+class Straightening:
+    """Where each point of a straightened still lies in the still as it was shot.
+
+    Points are measured from the middle in half diagonals; ``spread`` is by how much they are spread first, as far as
+    keeps every point of the straightened still inside the still: nothing empty ever shows.
+    """
+
+    lens: Lens
+    spread: float
+
+    def bent(self, across: Points, down: Points) -> tuple[Points, Points]:
+        """Return where points of the straightened still lie in the still (Brown 1966, radial terms)."""
+        return _bent(across * self.spread, down * self.spread, self.lens)
+
+
+@lru_cache(maxsize=64)
+def straightening(width: float, height: float, lens: Lens) -> Straightening:
+    """Return how a still of a size (pixels) is straightened."""
+    if lens == Lens():
+        return Straightening(lens, 1.0)
+    diagonal = math.hypot(width, height)
+    across, down = width / diagonal, height / diagonal
+    edge_across, edge_down = _edge(across, down)
+
+    def is_inside(spread: float) -> bool:
+        divisor = 1 + spread * (lens.across * edge_across + lens.down * edge_down)
+        if divisor.min() < _LEAST_DIVISOR:
+            return False
+        bent_across, bent_down = _bent(edge_across * spread, edge_down * spread, lens)
+        return bool(np.abs(bent_across).max() <= across and np.abs(bent_down).max() <= down)
+
+    low, high = 0.0, _WIDEST
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        low, high = (middle, high) if is_inside(middle) else (low, middle)
+    return Straightening(lens, low)
+
+
+def _bent(across: Points, down: Points, lens: Lens) -> tuple[Points, Points]:
+    divisor = 1 + lens.across * across + lens.down * down
+    across, down = across / divisor, down / divisor
+    radius2 = across**2 + down**2
+    factor = 1 + lens.bend * radius2 + lens.bend_more * radius2**2
+    return across * factor, down * factor
+
+
+def _edge(across: float, down: float) -> tuple[Points, Points]:
+    along = np.linspace(-1, 1, _ALONG_AN_EDGE)
+    ones = np.ones_like(along)
+    return (
+        np.concatenate([along, along, -ones, ones]) * across,
+        np.concatenate([-ones, ones, along, along]) * down,
+    )

@@ -1,0 +1,114 @@
+"""What breaks an order: missing and skipped numbers, pauses, duplicates, clocks that went back."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import pairwise
+from statistics import median
+from typing import Literal
+
+from yarnkite.core.base.counter import Numbering
+from yarnkite.core.base.timecode import span_text
+
+Kind = Literal["missing", "skipped", "pause", "duplicate", "clock", "no time"]
+_PAUSE = 2.5
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What order needs to know of a still; ``captured`` is the camera's clock, in UTC where it said its offset."""
+
+    name: str
+    captured: datetime | None
+    modified: datetime
+    fingerprint: str
+
+
+@dataclass(frozen=True)
+class Break:
+    """Something about the order worth knowing, at a position (from 0), and what it means for the clip.
+
+    ``count`` says how many stills are missing, where some are.
+    """
+
+    kind: Kind
+    position: int
+    sentence: str
+    count: int = 0
+
+
+def breaks(stills: Sequence[Taken], order: Sequence[int], found: Numbering) -> list[Break]:
+    """Return what breaks an order: missing numbers, pauses, turned clocks, duplicates, and stills without a time."""
+    interval = _usual_interval([stills[index] for index in order])
+    result = [
+        one
+        for position, (before, after) in enumerate(pairwise(order), 1)
+        if (one := _break_between(position, stills, before, after, found, interval))
+    ]
+    result += _duplicates([stills[index] for index in order])
+    untimed = [position for position, index in enumerate(order) if stills[index].captured is None]
+    if untimed:
+        many = "one still has" if len(untimed) == 1 else f"{len(untimed):,} stills have"
+        result.append(Break("no time", untimed[0], f"{many.capitalize()} no capture time; the counter places them."))
+    return sorted(result, key=lambda one: one.position)
+
+
+def _break_between(
+    position: int, stills: Sequence[Taken], before: int, after: int, found: Numbering, interval: timedelta | None
+) -> Break | None:
+    missing = _missing_numbers(found.counters[before], found.counters[after], found.step)
+    times = stills[before].captured, stills[after].captured
+    passed = times[1] - times[0] if times[0] and times[1] else None
+    name = f"“{_file(stills[before])}”"
+    if passed is not None and passed < timedelta(0):
+        return Break("clock", position, f"The clock goes back by {span_text(-passed)} after {name}; nothing is lost.")
+    paused = bool(interval and passed and passed > interval * _PAUSE)
+    stills_said = "still is" if missing == 1 else "stills are"
+    if missing and (paused or passed is None):
+        return Break(
+            "missing", position, f"{missing:,} {stills_said} missing after {name}: the clip jumps there.", missing
+        )
+    if missing:
+        skipped = "number was" if missing == 1 else "numbers were"
+        return Break(
+            "skipped", position, f"{missing:,} {skipped} skipped after {name} without a pause; nothing to mend."
+        )
+    if paused and passed is not None and interval is not None:
+        usual = span_text(interval)
+        return Break("pause", position, f"A pause of {span_text(passed)} after {name}, where {usual} is usual.")
+    return None
+
+
+def _missing_numbers(before: int | None, after: int | None, step: int) -> int:
+    if before is None or after is None or after <= before:
+        return 0
+    return (after - before) // step - 1 if (after - before) % step == 0 else 0
+
+
+def _duplicates(stills: Sequence[Taken]) -> list[Break]:
+    first: dict[str, int] = {}
+    result = []
+    for position, still in enumerate(stills):
+        earlier = first.setdefault(still.fingerprint, position)
+        if earlier != position:
+            other = _file(stills[earlier])
+            said = f"“{_file(still)}” is the same picture as “{other}”: the clip stands still there."
+            result.append(Break("duplicate", position, said))
+    return result
+
+
+def _usual_interval(stills: Sequence[Taken]) -> timedelta | None:
+    steps = [
+        (after.captured - before.captured).total_seconds()
+        for before, after in pairwise(stills)
+        if before.captured and after.captured and after.captured > before.captured
+    ]
+    return timedelta(seconds=median(steps)) if len(steps) > 2 else None
+
+
+def _file(still: Taken) -> str:
+    return still.name.rpartition("/")[2]
+
+
+def instant(still: Taken) -> datetime:
+    return still.captured or datetime.min

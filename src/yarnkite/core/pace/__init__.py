@@ -1,0 +1,1 @@
+"""Pace: which still, or which few, each frame of the clip shows."""

@@ -1,0 +1,1 @@
+"""Render: all decisions put together as a recipe, and the picture of each frame."""

@@ -1,0 +1,91 @@
+"""What was decided about stills when their shots are split or joined: all of it that still has a meaning goes along."""
+
+import re
+from collections.abc import Collection, Sequence
+
+from yarnkite.core.check.decisions import Check
+from yarnkite.core.render.decisions import Decisions
+
+_STILLS_OF_KEY = re.compile(r":(\d+)-(\d+)")
+_BY_ID = ("aside", "bridged", "held")
+
+
+def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int]) -> Decisions:
+    """Return what a part of a shot keeps of its decisions.
+
+    ``ids`` are the shot's stills in order, ``own`` those of the part. A stretch that ends outside the part is cut to it;
+    one that leaves the part out altogether says nothing about it.
+    """
+    mine = set(own)
+    check = decisions.check
+    inside = set(_stretch(ids, check))
+    stills = [still for still in ids if still in mine]
+    used = [still for still in stills if still in inside]
+    decided = check.changed(
+        **{name: [still for still in getattr(check, name) if still in mine] for name in _BY_ID},
+        filled=[fill for fill in check.filled if fill.after in mine],
+        notes=[note for note in check.notes if note.still in mine],
+        kept=[key for key in check.kept if _belongs(key, mine)],
+        begin=used[0] if used and used[0] != stills[0] else None,
+        end=used[-1] if used and used[-1] != stills[-1] else None,
+    )
+    hand = tuple(still for still in decisions.order.hand if still in mine)
+    longer = tuple(one for one in decisions.pace.longer if one.still in mine)
+    return decisions.model_copy(
+        update={
+            "check": decided,
+            "order": decisions.order.model_copy(update={"hand": hand}),
+            "pace": decisions.pace.model_copy(update={"longer": longer}),
+        }
+    )
+
+
+def order_of_both(
+    decisions: Decisions, ids: Sequence[int], other: Decisions, others: Sequence[int]
+) -> tuple[int, ...] | None:
+    """Return the order by hand of two shots' stills joined, or ``None`` where neither was put in order by hand."""
+    if "hand" not in (decisions.order.by, other.order.by):
+        return None
+    return (*ids, *others)
+
+
+def joined(
+    decisions: Decisions, ids: Sequence[int], other: Decisions, others: Sequence[int], ordered: Sequence[int]
+) -> Decisions:
+    """Return the decisions of a shot once it has the stills of another as well.
+
+    ``ids`` and ``others`` are the stills of each in its order, ``ordered`` all of them as they lie now. What the stretch
+    of either shot left out stays out: at the ends by the stretch, between them by being set aside.
+    """
+    one, two = decisions.check, other.check
+    used = {*_stretch(ids, one), *_stretch(others, two)}
+    places = [place for place, still in enumerate(ordered) if still in used]
+    first, last = (places[0], places[-1]) if places else (0, len(ordered) - 1)
+    between = [still for still in ordered[first : last + 1] if still not in used] if places else []
+    check = one.changed(
+        aside={*one.aside, *two.aside, *between},
+        bridged={*one.bridged, *two.bridged},
+        held={*one.held, *two.held},
+        filled=[*one.filled, *two.filled],
+        notes=[*one.notes, *two.notes],
+        kept=tuple(dict.fromkeys((*one.kept, *two.kept))),
+        how=two.how if (two.bridged or two.filled) and not (one.bridged or one.filled) else one.how,
+        begin=ordered[first] if first > 0 else None,
+        end=ordered[last] if last < len(ordered) - 1 else None,
+    )
+    longer = (*decisions.pace.longer, *other.pace.longer)
+    hand = order_of_both(decisions, ids, other, others)
+    order = decisions.order if hand is None else decisions.order.model_copy(update={"by": "hand", "hand": hand})
+    pace = decisions.pace.model_copy(update={"longer": longer})
+    return decisions.model_copy(update={"check": check, "order": order, "pace": pace})
+
+
+def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:
+    first = ids.index(check.begin) if check.begin in ids else 0
+    last = ids.index(check.end) if check.end in ids else len(ids) - 1
+    return ids[first : last + 1] if first <= last else ids
+
+
+def _belongs(key: str, mine: Collection[int]) -> bool:
+    found = _STILLS_OF_KEY.search(key)
+    return found is not None and int(found[1]) in mine and int(found[2]) in mine

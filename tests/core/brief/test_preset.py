@@ -1,0 +1,52 @@
+"""Presets, and the file they are exchanged in."""
+
+import json
+
+import pytest
+
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.brief.preset import Preset, PresetFile, read_presets
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.pace.decisions import Pace, Thin
+from yarnkite.core.render.decisions import Decisions
+
+
+def test_a_preset_changes_size_rate_hold_and_format_and_nothing_else():
+    wanted = Decisions(
+        fit=Fit(size=Size(width=1080, height=1920), down=0.1),
+        pace=Pace(rate="12", repeat=2, hold=3),
+        encode=Encode(crf=24),
+    )
+    other = Decisions(fit=Fit(how="contain", level=2.0), pace=Pace(thin=Thin(way="every"), blend="neighbours"))
+    made = Preset.of("upright", wanted).applied(other)
+    assert made.fit == other.fit.model_copy(update={"size": wanted.fit.size})
+    assert made.pace == other.pace.model_copy(update={"rate": wanted.pace.rate, "repeat": 2, "hold": 3})
+    assert made.encode == wanted.encode
+    assert (made.order, made.check) == (other.order, other.check)
+
+
+def test_presets_come_back_from_their_file_as_they_were():
+    presets = (Preset.of("a", Decisions()), Preset.of("b — ü", Decisions(pace=Pace(rate="24000/1001"))))
+    text = PresetFile(presets=presets).model_dump_json()
+    assert json.loads(text)["presets"][1]["rate"] == "24000/1001"
+    assert read_presets(text) == presets
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "[]",
+        "{}",
+        '{"kind": "something else", "edition": 1, "presets": []}',
+        '{"kind": "yarn-kite presets", "edition": 2, "presets": []}',
+        '{"kind": "yarn-kite presets", "edition": 1, "presets": [{"name": "odd", "size": {"width": 1921, "height": 1080},'
+        ' "rate": "25"}]}',
+        '{"kind": "yarn-kite presets", "edition": 1, "presets": [{"name": "x", "rate": "25"}]}',
+    ],
+)
+def test_what_is_no_file_of_presets_is_refused_with_a_reason(text):
+    with pytest.raises(Refusal, match="not a file of presets"):
+        read_presets(text)
