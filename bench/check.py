@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from math import hypot
 from pathlib import Path
 
-from bench.planted import SCENES, Fault, Shot, clean, dirty, faulty, track
+from bench.planted import SCENES, Fault, Shot, clean, dirty, faulty, measurements
 from yarnkite.core.check.dirt import spots
 from yarnkite.core.check.finding import Finding
 from yarnkite.core.check.findings import findings, from_breaks
@@ -69,7 +69,7 @@ class Tally:
 
 def _one(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list[str]]:
     made = faulty(*shot)
-    measures = track(made)
+    measures = measurements(made)
     hits, said = judged(made, [*findings(measures), *from_breaks(measures, made.breaks())])
     return [fault.kind for fault in made.faults], hits, said
 
@@ -77,14 +77,14 @@ def _one(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list[str]]
 def _one_dirty(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list[str]]:
     images, places = dirty(*shot)
     found = spots(images)
-    hits = [at for at in places if any(hypot(one.across - at[0], one.down - at[1]) < 0.01 for one in found)]
-    wrong = [one for one in found if all(hypot(one.across - at[0], one.down - at[1]) >= 0.01 for at in places)]
+    hits = [at for at in places if any(hypot(one.x - at[0], one.y - at[1]) < 0.01 for one in found)]
+    wrong = [one for one in found if all(hypot(one.x - at[0], one.y - at[1]) >= 0.01 for at in places)]
     return ["dirt"] * len(places), ["dirt"] * len(hits), ["dirt"] * (len(hits) + len(wrong))
 
 
 def _clean(shot: tuple[str, int]) -> list[str]:
     made = clean(*shot)
-    measures = track(made)
+    measures = measurements(made)
     found = [one.kind for one in [*findings(measures), *from_breaks(measures, made.breaks())]]
     return found + ["dirt"] * len(spots(list(made.images())[::3]))
 

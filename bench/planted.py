@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.base.counter import numbering
-from yarnkite.core.check.finding import Kind, Track
+from yarnkite.core.check.finding import Kind, ShotMeasurements
 from yarnkite.core.check.shift import Edges, shift_between
 from yarnkite.core.gather.measures import measured
 from yarnkite.core.order.breaks import Break, Taken, breaks
@@ -90,7 +90,7 @@ class Shot:
         )
 
 
-def track(shot: Shot) -> Track:
+def measurements(shot: Shot) -> ShotMeasurements:
     """Measure a made-up shot as gathering measures a real one."""
     each, shifts = [], [(0.0, 0.0, 0.0, 0.0)]
     before = None
@@ -99,10 +99,10 @@ def track(shot: Shot) -> Track:
         edges = Edges(np.asarray(cv2.resize(image, (320, 213), interpolation=cv2.INTER_AREA), np.uint8))
         if before is not None:
             shift = shift_between(before, edges)
-            shifts.append((shift.across, shift.down, shift.turn, shift.trust))
+            shifts.append((shift.x, shift.y, shift.rotation_deg, shift.trust))
         before = edges
     moves = np.array(shifts)
-    return Track(
+    return ShotMeasurements(
         ids=range(1, shot.stills + 1),
         names=[_name(shot.number(still)) for still in range(shot.stills)],
         captured=[shot.captured(still) for still in range(shot.stills)],
@@ -114,7 +114,7 @@ def track(shot: Shot) -> Track:
         shifts=moves[:, :3],
         trust=moves[:, 3],
         exposure=np.array([shot.exposure(still) for still in range(shot.stills)]),
-        looks=[one.looks for one in each],
+        dhashes=[one.dhash for one in each],
         shapes=[shot.shape(still) for still in range(shot.stills)],
     )
 

@@ -59,7 +59,7 @@ def run(folder: Path) -> None:
     try:
         project = program.client.post("/api/projects", json={"name": "Play"}).json()["id"]
         started = program.client.post(
-            f"/api/projects/{project}/shots", json={"place": place.parent.name, "path": place.name}
+            f"/api/projects/{project}/shots", json={"root": place.parent.name, "path": place.name}
         ).json()
         print(f"\nPlay: gathering {STILLS} stills of 24 megapixels …", flush=True)
         program.wait_for_job(started["job"]["id"], 1200)
@@ -73,13 +73,13 @@ def run(folder: Path) -> None:
 
 def _shot_of(folder: Path) -> Path:
     """Return a folder of stills that are all different files: those made, each with a few bytes after its end."""
-    made = make_stills(folder / "stills", MADE)
+    render_segment = make_stills(folder / "stills", MADE)
     target = folder / "play" / "reach"
     target.mkdir(parents=True, exist_ok=True)
     for number in range(STILLS):
         still = target / f"MRW_{number + 1:04}.jpg"
         if not still.exists():
-            still.write_bytes(Path(made[number % MADE].path).read_bytes() + number.to_bytes(4, "big"))
+            still.write_bytes(Path(render_segment[number % MADE].path).read_bytes() + number.to_bytes(4, "big"))
     return target
 
 

@@ -17,7 +17,8 @@ from yarnkite.core.check.shift import Shift
 from yarnkite.core.gather.measures import GRID
 from yarnkite.core.order.rename import DEFAULT, Named, plan
 from yarnkite.serve import running
-from yarnkite.store import checks, projects, shots, used
+from yarnkite.store import check as checks
+from yarnkite.store import projects, shots, slots
 from yarnkite.workspace import Workspace
 
 STILLS = 10_000
@@ -67,7 +68,7 @@ def _shot_of_many(workspace: Workspace) -> int:
                 [_row(shot, number) for number in range(STILLS)],
             )
         shots.set_gathered(services.database, shot, None)
-        every = [still for _, still in used.of_shot_whole(services.database, shots.one(services.database, shot))]
+        every = [still for _, still in slots.of_shot_whole(services.database, shots.one(services.database, shot))]
         still = [Shift(0.0, 0.0, 0.0, 0.8)] * (STILLS - 1)
         checks.add_pairs(services.database, list(pairwise(every)), still)
         looked_at, _ = checks.for_dirt(services.database, shots.one(services.database, shot))
@@ -83,7 +84,7 @@ def _row(shot: int, number: int) -> tuple[object, ...]:
     light = -3 + np.sin(number / 900) - 3 * (number % 100 == 50)
     blocks = (light + rng.normal(0, 0.05, GRID)).astype("<f2").tobytes()
     values = {"red": 0.1, "blue": -0.1, "sharpness": float(rng.normal(-1, 0.01)), "bright": 0.0, "dark": 0.0}
-    measures = json.dumps(values | {"looks": f"{int(rng.integers(2**62)):016x}"})
+    measures = json.dumps(values | {"dhash": f"{int(rng.integers(2**62)):016x}"})
     return (
         *(shot, number, number, f"MRW_{number + 1:05}.JPG", captured, captured, f"{number:032x}", 0.3, grey),
         *(measures, blocks),

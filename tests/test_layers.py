@@ -6,11 +6,13 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
-LAYERS = ["core", "workspace", "store", "places", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
+LAYERS = ["core", "workspace", "store", "roots", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
 # The packages of the core in the order of work: each imports only itself and those before it.
 PACKAGES = ["base", "image", "gather", "order", "check", "fit", "pace", "render", "encode", "brief"]
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
+# Modules of the store whose types stand in what routers say.
+TYPES_ONLY = {"yarnkite.store.database", "yarnkite.store.jobs", "yarnkite.store.uploads"}
 FORBIDDEN_IN_CORE = {"fastapi", "starlette", "pymysql", "threading", "concurrent", "multiprocessing", "uvicorn"}
 
 
@@ -59,6 +61,27 @@ def test_a_step_imports_only_what_comes_before_it(path):
 @pytest.mark.parametrize("path", CORE_MODULES, ids=lambda path: str(path.relative_to(CORE)))
 def test_the_core_knows_no_web_no_database_and_no_threads(path):
     assert not {module.split(".")[0] for module in imports(path)} & FORBIDDEN_IN_CORE
+
+
+@pytest.mark.parametrize("path", sorted((SOURCE / "api").rglob("*.py")), ids=lambda path: path.name)
+def test_no_router_imports_another_router(path):
+    routers = {f"yarnkite.api.{other.stem}" for other in (SOURCE / "api").glob("*.py") if is_router(other)}
+    if path.stem != "app" and is_router(path):
+        assert not (imports(path) & routers) - {f"yarnkite.api.{path.stem}"}
+
+
+@pytest.mark.parametrize("path", sorted((SOURCE / "api").rglob("*.py")), ids=lambda path: path.name)
+def test_routers_reach_the_store_and_the_jobs_only_through_services(path):
+    """Types they may name; what a person can do stands in the services."""
+    reached = {module for module in imports(path) if module.startswith(("yarnkite.store", "yarnkite.jobs"))}
+    assert all(module.split(".")[-1][:1].isupper() or module in TYPES_ONLY for module in reached), reached
+
+
+def is_router(path: Path) -> bool:
+    return any(
+        isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "APIRouter"
+        for node in ast.walk(ast.parse(path.read_text()))
+    )
 
 
 def test_the_browsers_types_are_those_of_the_interface(tmp_path):

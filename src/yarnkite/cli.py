@@ -8,7 +8,7 @@ from typing import get_args
 
 from pydantic import ValidationError
 
-from yarnkite import places
+from yarnkite import roots
 from yarnkite.alone import alone_in
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
@@ -30,7 +30,7 @@ def main(arguments: list[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     try:
         return int(options.command(options) or 0)
-    except (Refusal, places.UnusablePlace, DatabaseDidNotStart, OSError) as error:
+    except (Refusal, roots.UnusableRoot, DatabaseDidNotStart, OSError) as error:
         print(error, file=sys.stderr)
         return 1
 
@@ -41,12 +41,12 @@ def start(options: argparse.Namespace) -> None:
 
     workspace = Workspace(options.data)
     with alone_in(workspace.folder) as held:
-        places.remember(workspace, options.place)
+        roots.add(workspace, options.place)
         if options.demo:
             from yarnkite.demo.paint import paint_missing
 
             paint_missing(workspace.demo, lambda text: print(text, flush=True))
-            places.remember(workspace, [workspace.demo])
+            roots.add(workspace, [workspace.demo])
         print("Starting the database …", flush=True)
         with running(workspace) as services:
             if options.demo:

@@ -13,10 +13,8 @@ from typing import Any
 import numpy as np
 import uvicorn
 
-from yarnkite import places
+from yarnkite import roots
 from yarnkite.api.app import create_app
-from yarnkite.api.events import Events
-from yarnkite.api.services import Services
 from yarnkite.api.views import job_view
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.frozen import Size
@@ -25,10 +23,12 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import check, encode, export, find, footage, gather, rename, together
-from yarnkite.jobs.playing import Pieces
+from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
 from yarnkite.services import space
+from yarnkite.services.events import Events
+from yarnkite.services.running import Services
 from yarnkite.store import jobs
 from yarnkite.store.database import Database
 from yarnkite.store.server import DatabaseServer
@@ -73,7 +73,7 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
         )
         try:
             threading.Thread(target=_tidy, args=(database, workspace, stopping), daemon=True).start()
-            yield Services(database, workspace, runner, events, places.known(workspace), Pieces(workspace.proxies))
+            yield Services(database, workspace, runner, events, roots.known(workspace), Segments(workspace.proxies))
         finally:
             stopping.set()
             runner.stop()

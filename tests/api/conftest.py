@@ -8,10 +8,10 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from yarnkite import places
+from yarnkite import roots
 from yarnkite.api.app import create_app
-from yarnkite.api.services import Services
 from yarnkite.serve import running
+from yarnkite.services.running import Services
 from yarnkite.store import shots
 from yarnkite.workspace import Workspace
 
@@ -28,7 +28,7 @@ def card(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def services(tmp_path_factory: pytest.TempPathFactory, card: Path) -> Iterator[Services]:
     workspace = Workspace(tmp_path_factory.mktemp("data"))
     card.mkdir()
-    places.remember(workspace, [card])
+    roots.add(workspace, [card])
     with running(workspace, workers=2) as started:
         yield started
 
@@ -100,7 +100,7 @@ def gathered(
 
 def gather(client: TestClient, finished: Callable[[int], dict], project: int, folder: Path) -> int:
     """Gather a folder of the card; returns the shot's id."""
-    body = {"place": "card", "path": folder.name}
+    body = {"root": "card", "path": folder.name}
     started = client.post(f"/api/projects/{project}/shots", json=body).json()
     assert finished(started["job"]["id"])["state"] == "finished"
     return int(started["shot_id"])
@@ -111,7 +111,7 @@ def copied_shot(services: Services, master: int, project: int, folder: Path) -> 
     with services.database.transaction() as cursor:
         made = shots.insert(cursor, project, folder.name, folder, copied=False)
         cursor.execute(
-            "UPDATE shot JOIN shot AS master ON master.id = %s SET shot.gathered = TRUE, shot.weight = master.weight"
+            "UPDATE shot JOIN shot AS master ON master.id = %s SET shot.gathered = TRUE, shot.size_model = master.size_model"
             " WHERE shot.id = %s",
             (master, made),
         )

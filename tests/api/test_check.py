@@ -23,7 +23,7 @@ def folder(card: Path) -> Path:
 def master(client: TestClient, folder: Path) -> int:
     """The planted shot, gathered once."""
     project = client.post("/api/projects", json={"name": "Planted"}).json()["id"]
-    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
     wait_until(lambda: client.get("/api/jobs").json()[0]["state"] == "finished")
     return int(started["shot_id"])
 
@@ -73,7 +73,7 @@ def test_a_remedy_changes_the_clip_and_can_be_undone(client, shot):
     assert not found(client, shot)["missing"]["settled"]
     back = remedy(client, shot, findings["misfire"], "none")
     assert back["brief"]["frames"] == STILLS
-    kept = remedy(client, shot, findings["misfire"], "keep")
+    kept = remedy(client, shot, findings["misfire"], "dismiss")
     assert kept["brief"]["frames"] == STILLS
     assert found(client, shot)["misfire"]["settled"]
 
@@ -124,7 +124,7 @@ def test_plots_have_a_value_for_each_still(client, shot):
 def test_real_pixels_are_those_of_the_file(client, shot, folder):
     name = client.get(f"/api/shots/{shot}/stills").json()["stills"][4]["name"]
     original = np.asarray(Image.open(folder / name)).astype(float)
-    shown = picture(client, f"/api/shots/{shot}/stills/4/spot.jpg?across=0.5&down=0.5&width=300&height=200")
+    shown = picture(client, f"/api/shots/{shot}/stills/4/spot.jpg?x=0.5&y=0.5&width=300&height=200")
     top, left = (original.shape[0] - 200) // 2, (original.shape[1] - 300) // 2
     assert np.abs(shown - original[top : top + 200, left : left + 300]).mean() < 3
 
@@ -139,19 +139,19 @@ def test_what_changed_and_what_clips_is_shown(client, shot):
 
 def test_the_whole_shot_is_put_together_without_what_is_set_aside(client, shot, finished):
     remedy(client, shot, found(client, shot)["misfire"], "set aside")
-    not_yet = client.get(f"/api/shots/{shot}/whole/mean.jpg")
+    not_yet = client.get(f"/api/shots/{shot}/stack/mean.jpg")
     assert (not_yet.status_code, not_yet.json()["code"]) == (409, "not_put_together")
     put_together(client, finished, shot)
     put_together(client, finished, shot, first=3, last=3)
     brightest, darkest, mean = (
-        picture(client, f"/api/shots/{shot}/whole/{kind}.png") for kind in ("brightest", "darkest", "mean")
+        picture(client, f"/api/shots/{shot}/stack/{kind}.png") for kind in ("brightest", "darkest", "mean")
     )
     assert (darkest <= mean + 1).all()
     assert (mean <= brightest + 1).all()
-    part = picture(client, f"/api/shots/{shot}/whole/mean.png?first=3&last=3")
+    part = picture(client, f"/api/shots/{shot}/stack/mean.png?first=3&last=3")
     still = picture(client, f"/api/shots/{shot}/stills/3.jpg?width={part.shape[1]}")
     assert np.abs(part - still).mean() < 2
-    assert picture(client, f"/api/shots/{shot}/whole/activity.jpg").shape == mean.shape
+    assert picture(client, f"/api/shots/{shot}/stack/activity.jpg").shape == mean.shape
 
 
 def test_what_is_not_there_is_refused_in_a_sentence(client, shot):
@@ -159,12 +159,12 @@ def test_what_is_not_there_is_refused_in_a_sentence(client, shot):
     gone = client.post(f"/api/shots/{shot}/check/remedy", json=body)
     assert (gone.status_code, gone.json()["code"]) == (409, "finding_gone")
     base = f"/api/shots/{shot}"
-    for address in ("stills/99/spot.jpg?across=0&down=0", "stills/99/difference.jpg", "stills/99/used.jpg?revision=1"):
+    for address in ("stills/99/spot.jpg?x=0&y=0", "stills/99/difference.jpg", "stills/99/used.jpg?revision=1"):
         assert client.get(f"{base}/{address}").status_code == 404
     assert client.get(f"{base}/stills/99/try.jpg?revision=1&remedy=hold&first=99&last=99").status_code == 404
-    assert client.get(f"{base}/whole/mean.jpg?first=50").status_code == 404
-    assert client.get(f"{base}/stills/0/spot.jpg?across=2&down=0").status_code == 422
-    assert client.get(f"{base}/whole/median.jpg").status_code == 422
+    assert client.get(f"{base}/stack/mean.jpg?first=50").status_code == 404
+    assert client.get(f"{base}/stills/0/spot.jpg?x=2&y=0").status_code == 422
+    assert client.get(f"{base}/stack/median.jpg").status_code == 422
 
 
 def test_new_neighbours_are_measured_when_the_order_changes(client, shot):

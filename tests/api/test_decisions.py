@@ -70,7 +70,7 @@ def test_decisions_that_cannot_be_are_refused_with_a_sentence(client, gathered, 
 def test_the_picture_on_the_stage_is_the_frame_of_the_clip(client, gathered, card):
     shot = gathered(4, (1200, 800))
     decisions = Decisions.model_validate(
-        {"fit": {"size": {"width": 640, "height": 360}, "down": 0.2}, "pace": {"hold": 2}}
+        {"fit": {"size": {"width": 640, "height": 360}, "y": 0.2}, "pace": {"hold": 2}}
     )
     rows = client.get(f"/api/shots/{shot}/stills").json()["stills"]
     folder = client.get(f"/api/shots/{shot}").json()["folder"]

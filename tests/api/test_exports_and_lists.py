@@ -12,7 +12,8 @@ import tifffile
 from tests.conftest import scene, write_jpeg
 from yarnkite.api import uploads
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.gather.roots import Place
+from yarnkite.core.gather.roots import Root
+from yarnkite.services.uploads import PartFile
 from yarnkite.store.uploads import UploadFile
 
 PARTS = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
@@ -26,7 +27,7 @@ def outside(tmp_path):
 
 
 def export(client, shot, path, folder, what="files", **more):
-    body = {"parts": PARTS, "what": what, "place": "card", "path": path, "folder": folder} | more
+    body = {"parts": PARTS, "what": what, "root": "card", "path": path, "folder": folder} | more
     return client.post(f"/api/shots/{shot}/export", json=body)
 
 
@@ -54,7 +55,7 @@ def test_a_link_made_after_an_export_was_asked_for_is_not_followed(
     target.parent.mkdir()
     wanted = {
         "folder": str(target),
-        "place": str(card),
+        "root": str(card),
         "writing": None,
         "names": [["MRW_1.jpg", "a.jpg"], ["MRW_2.jpg", "b.jpg"]],
     }
@@ -65,7 +66,7 @@ def test_a_link_made_after_an_export_was_asked_for_is_not_followed(
 
 
 def test_what_does_not_exist_yet_is_placed_by_what_does(tmp_path, outside):
-    place = Place("card", tmp_path / "card")
+    place = Root("card", tmp_path / "card")
     place.folder.mkdir()
     assert place.new_inside("a/b/c") == place.folder.resolve() / "a" / "b" / "c"
     for wrong in ("../outside/new", "/etc/new", "a/../../outside"):
@@ -93,7 +94,7 @@ def test_planar_sixteen_bit_stills_are_exported_as_they_are(client, project, car
     folder.mkdir()
     truth = scene(96, 64).astype(np.uint16) * 201
     tifffile.imwrite(folder / "P_1.tif", np.moveaxis(truth, 2, 0), photometric="rgb", planarconfig="separate")
-    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     job = export(client, started["shot_id"], folder.name, "out", what="shot", format="TIFF").json()
     assert finished(job["id"])["state"] == "finished"
@@ -107,7 +108,7 @@ def nested(client, project, card, finished):
     folder = card / f"nested-{project}"
     for number, name in enumerate(("a.jpg", "b.jpg", "sub/a.jpg", "sub/c.jpg")):
         write_jpeg(folder / name, number)
-    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     return started["shot_id"]
 
@@ -185,7 +186,7 @@ def test_strange_names_and_dates_are_written_into_lists(client, project, card, f
         ("ä ö%20.jpg", "semi;colon,comma.jpg", '"quoted" 1.jpg', "0099999999999999999999.jpg")
     ):
         write_jpeg(folder / name, number)
-    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     shot = started["shot_id"]
     before = names_in_order(client, shot)
@@ -257,7 +258,7 @@ def test_more_bytes_than_there_are_do_not_harm_a_file_that_is_complete(tmp_path)
             yield b"!"
 
     with pytest.raises(Refusal) as refusal:
-        asyncio.run(uploads._take(Sender(), part, UploadFile("a.jpg", 9, 0), 9))
+        asyncio.run(uploads._take(Sender(), PartFile(UploadFile("a.jpg", 9, 0), part), 9))
     assert refusal.value.code == "too_many_bytes"
     assert final.read_bytes() == b"all of it"
 
@@ -305,18 +306,18 @@ def test_a_picture_is_kept_by_the_browser_only_under_the_state_it_shows(client, 
         f"/api/shots/{shot}/stills/2/used.jpg?width=160&revision=1",
         f"/api/shots/{shot}/stills/2/difference.jpg?width=160",
         f"/api/shots/{shot}/stills/2/clipped.jpg?width=160",
-        f"/api/shots/{shot}/stills/2/spot.jpg?across=0.5&down=0.5",
+        f"/api/shots/{shot}/stills/2/spot.jpg?x=0.5&y=0.5",
         f"/api/shots/{shot}/fit/stills/2/around.jpg?width=160&revision=1",
         f"/api/shots/{shot}/stills/2/try.jpg?width=160&revision=1&remedy=hold&first=2&last=2",
     ]
 
-    def kept(address, of):
+    def cached(address, of):
         answer = client.get(f"{address}&state={of}")
         assert answer.status_code == 200, answer.text
         return "immutable" in answer.headers["Cache-Control"]
 
-    assert all(kept(address, state) for address in addresses)
-    assert not any(kept(address, "") or kept(address, "another") for address in addresses)
+    assert all(cached(address, state) for address in addresses)
+    assert not any(cached(address, "") or cached(address, "another") for address in addresses)
     pictures = [client.get(f"{address}&state={state}").content for address in addresses]
     client.post(f"/api/shots/{shot}/split", json={"before": [listed["stills"][1]["id"]]})
     split = client.get(f"/api/shots/{shot}/stills").json()
@@ -348,12 +349,12 @@ def test_whole_shot_pictures_tell_how_far_they_are_are_cancelled_and_kept(
     monkeypatch.undo()
     done = put_together(client, finished, shot)
     assert (done["state"], done["done"], done["total"]) == ("finished", 30, 30)
-    mean = client.get(f"/api/shots/{shot}/whole/mean.png").content
-    from yarnkite.api import check
+    mean = client.get(f"/api/shots/{shot}/stack/mean.png").content
+    from yarnkite.services import check
 
-    check._wholes._values.clear()
+    check._stacks._values.clear()
     assert put_together(client, finished, shot) is None
-    assert client.get(f"/api/shots/{shot}/whole/mean.png").content == mean
+    assert client.get(f"/api/shots/{shot}/stack/mean.png").content == mean
 
 
 def never_together(stills, proxies):

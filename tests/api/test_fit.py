@@ -42,7 +42,7 @@ def test_a_slip_may_be_insisted_on_and_the_brief_offers_what_was_meant(client, g
     shot = gathered(3)
     kept = change(client, shot, fit={"size": {"width": 1918, "height": 1080}}).json()
     part = next(part for part in kept["brief"]["parts"] if part["control"] == "size")
-    assert "looks like 1920 × 1080" in part["look"] or "Enlarges" in part["look"]
+    assert "looks like 1920 × 1080" in part["warning"] or "Enlarges" in part["warning"]
     remedy = next(one for one in kept["brief"]["remedies"] if one["name"] == "make it 1920 × 1080")
     settled = client.put(
         f"/api/shots/{shot}/decisions", json={"seen": kept["revision"], "decisions": remedy["decisions"]}
@@ -83,8 +83,8 @@ def test_the_frame_lies_where_the_corners_say_on_the_picture_around_it(client, g
         "mirror": True,
         "quarters": 2,
         "zoom": 1.5,
-        "across": 0.2,
-        "down": 0.9,
+        "x": 0.2,
+        "y": 0.9,
     }
     kept = change(client, shot, fit=fit).json()
     asked = {"revision": kept["revision"], "width": 1200}
@@ -101,17 +101,17 @@ def test_the_frame_lies_where_the_corners_say_on_the_picture_around_it(client, g
 def test_the_whole_shot_is_shown_as_the_stills_are_turned(client, gathered, finished):
     shot = gathered(6, (600, 400))
     put_together(client, finished, shot)
-    plain = shown(client.get(f"/api/shots/{shot}/fit/whole/mean.jpg", params={"revision": 1}))
+    plain = shown(client.get(f"/api/shots/{shot}/fit/stack/mean.jpg", params={"revision": 1}))
     turned = shown(
-        client.get(f"/api/shots/{shot}/fit/whole/mean.jpg", params={"revision": 1, "change": trying(quarters=1)})
+        client.get(f"/api/shots/{shot}/fit/stack/mean.jpg", params={"revision": 1, "change": trying(quarters=1)})
     )
     assert np.abs(turned - np.rot90(plain, -1)).mean() < 3
-    assert client.get(f"/api/shots/{shot}/fit/whole/secret.jpg", params={"revision": 1}).status_code == 422
+    assert client.get(f"/api/shots/{shot}/fit/stack/secret.jpg", params={"revision": 1}).status_code == 422
 
 
 def test_a_colour_is_taken_from_the_picture_and_fills_the_surround(client, gathered):
     shot = gathered(1, (600, 400))
-    asked = {"revision": 1, "across": 0.2, "down": 0.4}
+    asked = {"revision": 1, "x": 0.2, "y": 0.4}
     colour = client.get(f"/api/shots/{shot}/fit/stills/0/colour", params=asked).json()["colour"]
     expected = scene(600, 400)[160, 120]
     found = [int(colour[at : at + 2], 16) for at in (1, 3, 5)]
@@ -143,9 +143,9 @@ def test_what_is_cut_off_is_asked_with_a_change_and_needs_no_check(client, gathe
         {"zoom": 1e9},
         {"level": 90},
         {"quarters": 4},
-        {"lens": {"bend": 3}},
+        {"lens": {"k1": 3}},
         {"sharpen": "very"},
-        {"across": float("1e400")},
+        {"x": float("1e400")},
     ],
 )
 def test_a_fit_that_cannot_be_is_refused(client, gathered, fit):

@@ -125,11 +125,11 @@ def test_a_still_that_changes_while_its_clip_is_rendered_is_not_in_it(
 ):
     from yarnkite.core.base.errors import UnreadableStill
     from yarnkite.core.image.decode import read_still
-    from yarnkite.store import shots, used
+    from yarnkite.store import shots, slots
 
     shot = gathered(3)
     brighten(folder_of(client, shot, card) / "MRW_2.jpg")
-    stills = dict(used.of_shot_whole(services.database, shots.one(services.database, shot)))
+    stills = dict(slots.of_shot_whole(services.database, shots.one(services.database, shot)))
     changed = next(still for still in stills.values() if still.path.endswith("MRW_2.jpg"))
     with pytest.raises(UnreadableStill, match="was changed since it was gathered"):
         read_still(changed)
@@ -217,7 +217,7 @@ def pairs(client, project, card, finished):
         write_dng_path.parent.mkdir(exist_ok=True)
         write_dng(write_dng_path, scene(480, 320, number), "Marrow Lantern", taken)
         Image.fromarray(scene(480, 320, number)).save(folder / f"P_{number + 1:04}.JPG", exif=exif(taken))
-    started = client.post(f"/api/projects/{project}/shots", json={"place": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     return started["shot_id"]
 
@@ -257,7 +257,7 @@ def two(client, project, card, finished):
         folder = card / f"both-{project}" / name
         for number in range(12):
             write_jpeg(folder / f"MRW_{first + number:04}.jpg", first + number)
-        body = {"place": "card", "path": f"both-{project}/{name}"}
+        body = {"root": "card", "path": f"both-{project}/{name}"}
         started = client.post(f"/api/projects/{project}/shots", json=body).json()
         finished(started["job"]["id"])
         made.append(started["shot_id"])
@@ -351,7 +351,7 @@ def test_a_copied_still_is_replaced_by_its_new_export_and_never_by_another_pictu
     folder = card / f"source-{project}"
     for number in range(6):
         write_jpeg(folder / f"MRW_{number}.jpg", number)
-    body = {"place": "card", "path": folder.name, "copy_files": True}
+    body = {"root": "card", "path": folder.name, "copy_files": True}
     started = client.post(f"/api/projects/{project}/shots", json=body).json()
     shot = started["shot_id"]
     finished(started["job"]["id"])

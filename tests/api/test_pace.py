@@ -44,7 +44,7 @@ def test_a_clip_is_planned_with_a_timecode_and_a_still_for_each_frame(client, ga
     assert plan["stills"] == [still for still in range(20) for _ in range(2)]
     assert (plan["timecodes"][0], plan["timecodes"][-1]) == ("00:00:00;00", "00:00:01;09")
     assert plan["seconds"] == [0, 30]
-    assert sum(piece["frames"] for piece in plan["pieces"]) == 40
+    assert sum(segment["frames"] for segment in plan["segments"]) == 40
 
 
 def test_stills_set_aside_are_not_in_the_plan_but_positions_stay(client, gathered):
@@ -57,31 +57,31 @@ def test_stills_set_aside_are_not_in_the_plan_but_positions_stay(client, gathere
 def test_pieces_play_and_an_edit_reuses_the_others(client, gathered):
     shot = gathered(40)
     plan = play(client, shot)
-    first = client.get(f"/api/pieces/{plan['pieces'][0]['key']}.mp4")
+    first = client.get(f"/api/segments/{plan['segments'][0]['key']}.mp4")
     assert first.headers["content-type"] == "video/mp4"
     assert "immutable" in first.headers["cache-control"]
     with av.open(io.BytesIO(first.content)) as container:
         frames = list(container.decode(video=0))
-    assert len(frames) == plan["pieces"][0]["frames"]
+    assert len(frames) == plan["segments"][0]["frames"]
     assert (frames[0].width, frames[0].height) == (plan["width"], plan["height"]) == (960, 540)
     longer = play(client, shot, last=30)
-    assert [piece["key"] for piece in longer["pieces"]][: len(plan["pieces"]) - 1] == [
-        piece["key"] for piece in plan["pieces"]
+    assert [segment["key"] for segment in longer["segments"]][: len(plan["segments"]) - 1] == [
+        segment["key"] for segment in plan["segments"]
     ][:-1]
 
 
 def test_a_piece_asked_for_by_many_is_made_once_and_is_the_same(client, gathered):
     shot = gathered(30)
-    key = play(client, shot, hold=3)["pieces"][0]["key"]
+    key = play(client, shot, hold=3)["segments"][0]["key"]
     with ThreadPoolExecutor(4) as pool:
-        answers = list(pool.map(lambda _: client.get(f"/api/pieces/{key}.mp4").content, range(4)))
+        answers = list(pool.map(lambda _: client.get(f"/api/segments/{key}.mp4").content, range(4)))
     assert len(set(answers)) == 1
 
 
 def test_a_piece_nobody_planned_is_not_there(client):
-    answer = client.get(f"/api/pieces/{'0' * 32}.mp4")
-    assert (answer.status_code, answer.json()["code"]) == (404, "no_such_piece")
-    assert client.get("/api/pieces/..%2f..%2fetc.mp4").status_code in (404, 422)
+    answer = client.get(f"/api/segments/{'0' * 32}.mp4")
+    assert (answer.status_code, answer.json()["code"]) == (404, "no_such_segment")
+    assert client.get("/api/segments/..%2f..%2fetc.mp4").status_code in (404, 422)
 
 
 def test_a_still_that_cannot_be_read_is_named_and_the_others_play(client, services, gathered, card):
@@ -93,9 +93,9 @@ def test_a_still_that_cannot_be_read_is_named_and_the_others_play(client, servic
     fingerprint = client.get(f"/api/shots/{shot}/stills").json()["stills"][19]["fingerprint"]
     services.workspace.proxies.thumbnail(fingerprint).unlink()
     statuses = {}
-    for piece in plan["pieces"]:
-        answer = client.get(f"/api/pieces/{piece['key']}.mp4")
-        holds_it = piece["first"] <= 19 < piece["first"] + piece["frames"]
+    for segment in plan["segments"]:
+        answer = client.get(f"/api/segments/{segment['key']}.mp4")
+        holds_it = segment["first"] <= 19 < segment["first"] + segment["frames"]
         statuses[holds_it] = {*statuses.get(holds_it, ()), answer.status_code}
         if holds_it:
             assert "MRW_20.jpg" in answer.json()["detail"]
@@ -125,7 +125,7 @@ def test_single_stills_that_stay_longer_are_named_by_id(client, gathered):
 def test_the_brief_says_what_does_not_add_up(client, gathered, pace, said):
     shot = gathered(20)
     kept = change(client, shot, pace=pace).json() if pace else client.get(f"/api/shots/{shot}").json()
-    spoken = [*kept["brief"]["remarks"], *(part["look"] for part in kept["brief"]["parts"])]
+    spoken = [*kept["brief"]["remarks"], *(part["warning"] for part in kept["brief"]["parts"])]
     assert any(said in sentence for sentence in spoken), spoken
 
 

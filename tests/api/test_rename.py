@@ -14,7 +14,7 @@ from yarnkite.core.base import moving
 from yarnkite.core.order import rename as moves
 from yarnkite.jobs import encode as encoding
 from yarnkite.jobs.rename import recover
-from yarnkite.store import renames
+from yarnkite.store import rename as renames
 
 PATTERN = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
 

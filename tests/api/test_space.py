@@ -19,7 +19,7 @@ def bring_in(client, project, card, finished):
     def bring_in(name, *, copied, first=0, count=8):
         for number in range(count):
             write_jpeg(card / f"{name}-{project}" / f"MRW_{number}.jpg", first + number)
-        body = {"place": "card", "path": f"{name}-{project}", "copy_files": copied}
+        body = {"root": "card", "path": f"{name}-{project}", "copy_files": copied}
         started = client.post(f"/api/projects/{project}/shots", json=body).json()
         assert finished(started["job"]["id"])["state"] == "finished"
         return started["shot_id"]
@@ -178,7 +178,7 @@ def test_what_is_made_again_can_be_freed_and_is_made_again(client, services, bri
     assert measured(client)["proxies"] == kept
     assert services.workspace.clip(encoded(client, finished, shot)["id"]).read_bytes() == first
     put_together(client, finished, shot)
-    assert client.get(f"/api/shots/{shot}/whole/mean.jpg").status_code == 200
+    assert client.get(f"/api/shots/{shot}/stack/mean.jpg").status_code == 200
 
 
 def test_what_is_being_used_is_neither_freed_nor_deleted(client, bring_in, finished, monkeypatch, project):

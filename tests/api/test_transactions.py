@@ -16,7 +16,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.store import projects, revisions, shots, used
+from yarnkite.store import projects, revisions, shots, slots
 from yarnkite.store.database import Database, retried
 
 
@@ -121,10 +121,10 @@ def test_a_cached_result_is_never_kept_under_a_state_it_was_not_made_of(
 ):
     shot = gathered(4)
     row = shots.one(database, shot)
-    truth = [still.path for _, still in used.of_shot_whole(database, row)]
+    truth = [still.path for _, still in slots.of_shot_whole(database, row)]
     with database.transaction() as cursor:
         cursor.execute("UPDATE still SET name = CONCAT('moved-', name) WHERE shot_id = %s", (shot,))
-    real = used.rows
+    real = slots.rows
 
     def changed_meanwhile(cursor, *arguments):
         # Between reading the stamp and reading the stills, another request gives the old names back.
@@ -132,13 +132,13 @@ def test_a_cached_result_is_never_kept_under_a_state_it_was_not_made_of(
             other.execute("UPDATE still SET name = SUBSTRING(name, 7) WHERE shot_id = %s", (shot,))
         return real(cursor, *arguments)
 
-    monkeypatch.setattr(used, "rows", changed_meanwhile)
-    assert all("moved-" in still.path for _, still in used.of_shot_whole(database, row))
+    monkeypatch.setattr(slots, "rows", changed_meanwhile)
+    assert all("moved-" in still.path for _, still in slots.of_shot_whole(database, row))
     monkeypatch.undo()
-    assert [still.path for _, still in used.of_shot_whole(database, row)] == truth
+    assert [still.path for _, still in slots.of_shot_whole(database, row)] == truth
     with database.transaction() as cursor:
         cursor.execute("UPDATE still SET name = CONCAT('moved-', name) WHERE shot_id = %s", (shot,))
-    assert all("moved-" in still.path for _, still in used.of_shot_whole(database, row))
+    assert all("moved-" in still.path for _, still in slots.of_shot_whole(database, row))
 
 
 def test_two_who_begin_to_gather_at_once_begin_once(services, client, gathered):
@@ -206,7 +206,7 @@ def test_a_revision_that_cannot_be_read_is_passed_over_with_a_sentence(client, d
 def test_the_project_opens_whatever_one_of_its_shots_does(client, database, gathered, project, monkeypatch):
     shot = gathered(2)
     with database.transaction() as cursor:
-        cursor.execute("UPDATE shot SET weight = '{\"nonsense\": 1}' WHERE id = %s", (shot,))
+        cursor.execute("UPDATE shot SET size_model = '{\"nonsense\": 1}' WHERE id = %s", (shot,))
     answer = client.get(f"/api/projects/{project}")
     assert answer.status_code == 200
     assert "cannot be summed up" in answer.json()["shots"][0]["brief"]
@@ -279,5 +279,5 @@ def test_a_stale_choice_of_proposals_changes_nothing_at_all(database, client, ga
     with pytest.raises(Conflict):
         sorting.sort_out(database, shot, 1, aside=ids[:2], keep=["some:1-2"], parts=parts)
     assert client.get(f"/api/shots/{shot}").json()["revision"] == 1
-    assert shots.kept(shots.one(database, shot)) == []
+    assert shots.dismissed(shots.one(database, shot)) == []
     assert len(client.get(f"/api/shots/{shot}/stills").json()["stills"]) == 12

@@ -99,19 +99,23 @@ def test_revisions_are_listed_with_what_each_changed(client, gathered):
 
 def test_a_preset_is_kept_applied_exported_imported_and_forgotten(client, gathered):
     shot = gathered(2)
-    change(client, shot, fit={"size": {"width": 1080, "height": 1350}, "down": 0.1}, pace={"rate": "12", "repeat": 2})
+    change(client, shot, fit={"size": {"width": 1080, "height": 1350}, "y": 0.1}, pace={"rate": "12", "repeat": 2})
     kept = client.post(f"/api/shots/{shot}/presets", json={"name": "wall 4:5"}).json()
     preset = next(one for one in kept if one["preset"]["name"] == "wall 4:5")
     change(
-        client, shot, fit={"size": {"width": 1920, "height": 1080}}, pace={"rate": "25", "repeat": 1, "turn": "back"}
+        client,
+        shot,
+        fit={"size": {"width": 1920, "height": 1080}},
+        pace={"rate": "25", "repeat": 1, "direction": "back"},
     )
     seen = of(client, shot)["revision"]
     applied = client.post(f"/api/shots/{shot}/presets/apply", json={"seen": seen, "preset": preset["id"]}).json()
     assert (
-        applied["decisions"]["fit"] | {"size": {"width": 1080, "height": 1350}, "down": 0.1}
-        == applied["decisions"]["fit"]
+        applied["decisions"]["fit"] | {"size": {"width": 1080, "height": 1350}, "y": 0.1} == applied["decisions"]["fit"]
     )
-    assert applied["decisions"]["pace"] | {"rate": "12", "repeat": 2, "turn": "back"} == applied["decisions"]["pace"]
+    assert (
+        applied["decisions"]["pace"] | {"rate": "12", "repeat": 2, "direction": "back"} == applied["decisions"]["pace"]
+    )
 
     file = client.get("/api/presets.json")
     assert "attachment" in file.headers["content-disposition"]

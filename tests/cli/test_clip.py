@@ -12,7 +12,7 @@ from PIL import Image
 
 from tests.conftest import BEGINS, exif, write_jpeg
 from yarnkite.core.encode.verify import probe
-from yarnkite.services import clip as making
+from yarnkite.services import clip as resolved
 
 
 def run(*arguments, check=True):
@@ -82,8 +82,8 @@ def making_of_one(folder, chunks_folder):
     from yarnkite.core.render.recipe import Recipe
 
     decisions = Decisions(fit=Fit(size=Size(width=160, height=90)))
-    with making._workers() as workers:
-        stills = making.stills_of(folder, decisions, workers).stills
+    with resolved._workers() as workers:
+        stills = resolved.stills_of(folder, decisions, workers).stills
     chunks_folder.mkdir()
     recipe = Recipe(stills=stills, decisions=decisions.for_recipe())
     for chunk in chunks(recipe):
@@ -136,12 +136,3 @@ def test_odd_files_are_named_and_the_rest_goes_on(tmp_path):
     ended = run("clip", tmp_path / "card", tmp_path / "clip.mp4", *SIZE)
     assert {"A_2.jpg", "A_3b.jpg"} <= {name for name in ("A_2.jpg", "A_3b.jpg") if name in ended.stderr}
     assert probe(tmp_path / "clip.mp4").frames == 5
-
-
-def test_times_with_offsets_are_put_in_universal_time():
-    from datetime import timezone
-
-    taken = BEGINS.replace(tzinfo=timezone(timedelta(hours=2)))
-    assert making._universal(taken) == BEGINS - timedelta(hours=2)
-    assert making._universal(BEGINS) == BEGINS
-    assert making._universal(None) is None

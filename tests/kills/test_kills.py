@@ -61,7 +61,7 @@ def program(tmp_path_factory):
 def journal(program):
     journal = Journal(program)
     journal.project = journal.ask("POST", "/api/projects", json={"name": "Kills"}).json()["id"]
-    body = {"place": program.place.name, "path": "reach"}
+    body = {"root": program.place.name, "path": "reach"}
     started = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body).json()
     journal.shot = started["shot_id"]
     program.wait_for_job(started["job"]["id"])
@@ -93,7 +93,7 @@ def gathering(journal, number, ended):
     folder = journal.program.place / f"more-{number}"
     for still in range(24):
         write_jpeg(folder / f"MRW_{still:04}.jpg", still + number, (600, 400))
-    body = {"place": journal.program.place.name, "path": folder.name}
+    body = {"root": journal.program.place.name, "path": folder.name}
     answer = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body)
     if answer is not None:
         journal.jobs.add(answer.json()["job"]["id"])

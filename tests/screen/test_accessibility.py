@@ -20,7 +20,7 @@ def shot(program: Program) -> tuple[int, int]:
     folder = write_planted(program.place / "fen")
     (folder / "notes.txt").write_text("where I stood")
     project = program.client.post("/api/projects", json={"name": "Fen"}).json()["id"]
-    where = {"place": program.place.name, "path": "fen"}
+    where = {"root": program.place.name, "path": "fen"}
     started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
     assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
     shot = int(started["shot_id"])

@@ -16,7 +16,7 @@ MOVING = "([before]) => document.querySelector('.code').textContent !== before"
 def shot(program: Program) -> int:
     """A shot of forty stills, gathered once."""
     project = program.client.post("/api/projects", json={"name": "Quayside"}).json()["id"]
-    where = {"place": program.place.name, "path": "reach"}
+    where = {"root": program.place.name, "path": "reach"}
     started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
     assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
     return int(started["shot_id"])
@@ -69,20 +69,18 @@ def test_the_crop_is_dragged_nudged_and_undone(fitting: Page, program: Program):
     # 200 pixels of the frame can be moved (125 rows of 675, enlarged to 1080); dragged down, more of the top shows.
     moved = 20 * 1080 / box["height"]
     fit = decided(page, program)["decisions"]["fit"]
-    assert fit["down"] == pytest.approx(0.5 - moved / 200, abs=0.01)
-    assert fit["across"] == 0.5
+    assert fit["y"] == pytest.approx(0.5 - moved / 200, abs=0.01)
+    assert fit["x"] == 0.5
 
     frame(page).focus()
     page.keyboard.press("ArrowUp")
     page.keyboard.press("ArrowUp")
     expect(page.get_by_role("slider", name="Still shown")).to_have_attribute("aria-valuenow", "1")
-    wait_until(
-        lambda: decided(page, program)["decisions"]["fit"]["down"] == pytest.approx(fit["down"] + 2 / 200, abs=2e-4)
-    )
+    wait_until(lambda: decided(page, program)["decisions"]["fit"]["y"] == pytest.approx(fit["y"] + 2 / 200, abs=2e-4))
     page.get_by_role("button", name="undo").click()
     page.get_by_role("button", name="undo").click()
     expect(brief(page)).to_contain_text("keeping the middle")
-    assert decided(page, program)["decisions"]["fit"]["down"] == 0.5
+    assert decided(page, program)["decisions"]["fit"]["y"] == 0.5
 
 
 def test_coming_closer_with_the_wheel_keeps_what_is_under_the_pointer(fitting: Page, program: Program):
@@ -97,7 +95,7 @@ def test_coming_closer_with_the_wheel_keeps_what_is_under_the_pointer(fitting: P
     assert fit["zoom"] == pytest.approx(1.616, abs=0.01)
     # The spot at a quarter of the width stays: left + width × ¼ is the same before and after.
     shown = 1 / fit["zoom"]
-    assert fit["across"] * (1 - shown) + shown / 4 == pytest.approx(0.25, abs=0.005)
+    assert fit["x"] * (1 - shown) + shown / 4 == pytest.approx(0.25, abs=0.005)
 
 
 def test_a_line_drawn_along_the_horizon_levels_the_picture(fitting: Page, program: Program):

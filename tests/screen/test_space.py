@@ -16,7 +16,7 @@ def shot(program: Program) -> int:
     for number in range(6):
         write_jpeg(program.place / "slip" / f"MRW_{number}.jpg", 700 + number)
     project = program.client.post("/api/projects", json={"name": "Slipway"}).json()["id"]
-    where = {"place": program.place.name, "path": "slip", "copy_files": True}
+    where = {"root": program.place.name, "path": "slip", "copy_files": True}
     started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
     assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
     return int(started["shot_id"])

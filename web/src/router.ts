@@ -1,27 +1,27 @@
 import { createRouter, createWebHistory } from "vue-router";
 
-import { isStep } from "./screens/steps";
+import { isStep } from "./steps/steps";
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: "/", name: "projects", component: () => import("./screens/projects/ProjectsScreen.vue") },
+    { path: "/", name: "projects", component: () => import("./projects/ProjectsScreen.vue") },
     {
       path: "/projects/:project(\\d+)",
       name: "project",
-      component: () => import("./screens/project/ProjectScreen.vue"),
+      component: () => import("./projects/ProjectScreen.vue"),
       props: (route) => ({ projectId: Number(route.params.project) }),
     },
     {
       path: "/shots/:shot(\\d+)/:step?",
       name: "shot",
-      component: () => import("./screens/shot/ShotScreen.vue"),
+      component: () => import("./steps/ShotScreen.vue"),
       props: (route) => ({
         shotId: Number(route.params.shot),
         step: isStep(route.params.step) ? route.params.step : "gather",
       }),
     },
-    { path: "/space", name: "space", component: () => import("./screens/space/SpaceScreen.vue") },
+    { path: "/space", name: "space", component: () => import("./projects/SpaceScreen.vue") },
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });

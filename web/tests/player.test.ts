@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 
 import type { ClipPlan } from "../src/api/client";
-import { Player, type Listener } from "../src/parts/player";
+import { Player, type Listener } from "../src/playback/player";
 
 /** The browser's media parts, as far as the player uses them, under the test's control. */
 class Buffer extends EventTarget {
@@ -54,9 +54,9 @@ class Video extends EventTarget {
   removeAttribute(): void {}
 }
 
-function plan(name: string, pieces = 30, frames = 10): ClipPlan {
-  const cut = Array.from({ length: pieces }, (_, number) => ({ key: `${name}-${number}`, first: number * frames, frames }));
-  return { frames: pieces * frames, frames_per_second: 30, codec: "avc1", pieces: cut } as unknown as ClipPlan;
+function plan(name: string, segments = 30, frames = 10): ClipPlan {
+  const cut = Array.from({ length: segments }, (_, number) => ({ key: `${name}-${number}`, first: number * frames, frames }));
+  return { frames: segments * frames, frames_per_second: 30, codec: "avc1", segments: cut } as unknown as ClipPlan;
 }
 
 let fetched: string[];
@@ -67,7 +67,7 @@ let player: Player;
 
 const settle = () => new Promise((resolve) => setTimeout(resolve, 5));
 const listener: Listener = {
-  shown: (frame, of) => heard.shown.push([frame, of.pieces[0]!.key]),
+  shown: (frame, of) => heard.shown.push([frame, of.segments[0]!.key]),
   began: () => (heard.began += 1),
   waiting: (waits) => heard.waiting.push(waits),
   failed: (sentence) => heard.failed.push(sentence),
@@ -80,7 +80,7 @@ beforeEach(() => {
   answer = async (key) => new Response(new TextEncoder().encode(key));
   vi.stubGlobal("MediaSource", Source);
   vi.stubGlobal("fetch", (address: string) => {
-    const key = address.match(/pieces\/(.*)\.mp4/)![1]!;
+    const key = address.match(/segments\/(.*)\.mp4/)![1]!;
     fetched.push(key);
     return answer(key);
   });
@@ -110,7 +110,7 @@ describe("the player", () => {
     expect(new Set(fetched).size).toBe(fetched.length);
   });
 
-  test("lays pieces end to end and begins again after the last", async () => {
+  test("lays segments end to end and begins again after the last", async () => {
     player.play(plan("a", 4), 0);
     await settle();
     const { appended } = Source.newest.buffer;
@@ -128,7 +128,7 @@ describe("the player", () => {
     expect(heard.shown).toEqual([[13, "a-0"]]);
   });
 
-  test("after an edit puts the new pieces apart from the old and goes there", async () => {
+  test("after an edit puts the new segments apart from the old and goes there", async () => {
     player.play(plan("a"), 0);
     await settle();
     const before = Source.newest.buffer.appended.at(-1)!;
@@ -140,7 +140,7 @@ describe("the player", () => {
     expect(video.currentTime).toBeCloseTo(first.at + 0.5 / 30, 6);
   });
 
-  test("does not show a piece of an older plan that arrives late", async () => {
+  test("does not show a segment of an older plan that arrives late", async () => {
     let late: (response: Response) => void = () => undefined;
     answer = (key) => (key.startsWith("a") ? new Promise((resolve) => (late = resolve)) : Promise.resolve(new Response(key)));
     player.play(plan("a"), 0);
@@ -152,7 +152,7 @@ describe("the player", () => {
     expect(Source.newest.buffer.appended.every((one) => one.key.startsWith("b"))).toBe(true);
   });
 
-  test("asks for a new plan where a piece is not known any more, and says what else went wrong", async () => {
+  test("asks for a new plan where a segment is not known any more, and says what else went wrong", async () => {
     answer = async () => new Response(JSON.stringify({ code: "no_such_piece", detail: "gone" }), { status: 404 });
     player.play(plan("a"), 0);
     await settle();

@@ -20,23 +20,23 @@ from yarnkite.api import (
     fit,
     footage,
     gather,
-    interchange,
     jobs,
     order,
     pace,
-    places,
     presets,
     problems,
     projects,
     rename,
+    roots,
+    shot_list,
     sorting,
     space,
     uploads,
     versions,
 )
 from yarnkite.api.security import SameOrigin
-from yarnkite.api.services import Services
 from yarnkite.core.base.errors import NotFound
+from yarnkite.services.running import Services
 
 HOST_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 
@@ -61,7 +61,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.state.services = services
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
-    gathering = (places, gather, uploads, footage, sorting)
+    gathering = (roots, gather, uploads, footage, sorting)
     deciding = (decisions, versions, presets, fit, pace)
     for step in (
         projects,
@@ -70,7 +70,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
         order,
         rename,
         export,
-        interchange,
+        shot_list,
         check,
         *deciding,
         encode,
@@ -78,7 +78,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
         events,
     ):
         app.include_router(step.router)
-    app.include_router(pace.pieces_router)
+    app.include_router(pace.segments_router)
     if pages is not None:
         _serve_pages(app, pages)
     return app

@@ -1,49 +1,40 @@
 """Encoding: start it, and get the clips that came of it."""
 
 from fastapi import APIRouter
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, Response
 
-from yarnkite.api.decisions import Seen
-from yarnkite.api.services import Needed
+from yarnkite.api.bodies import Seen
+from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import ClipView, JobView, job_view
-from yarnkite.core.base.errors import Conflict, NotFound
-from yarnkite.core.encode.plan import clip_plan
-from yarnkite.store import jobs, revisions, shots, used, versions
+from yarnkite.services import encode
 
 router = APIRouter(prefix="/api", tags=["encode"])
 
 
-@router.post("/shots/{shot_id}/encode", status_code=202)
-def encode(needed: Needed, shot_id: int, body: Seen) -> JobView:
+@router.post("/shots/{shot_id}/encode", status_code=202, name="encode")
+def begin_encode(services: ServicesDep, shot_id: int, body: Seen) -> JobView:
     """Begin to encode a shot as its newest revision says; a 409 if that is not the one the person saw."""
-    shot = shots.one(needed.database, shot_id)
-    number, decisions = revisions.latest(needed.database, shot_id)
-    if number != body.seen:
-        raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
-    recipe = used.making(needed.database, shot, decisions).recipe
-    if not shot["gathered"]:
-        raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
-    version = versions.current(needed.database, shot_id)
-    wanted = {"version": version["name"] if version else ""}
-    job_id = needed.runner.start("encode", shot_id, clip_plan(recipe).frames, recipe, wanted)
-    return job_view(jobs.one(needed.database, job_id))
+    return job_view(encode.encode(services, shot_id, body.seen))
 
 
 @router.get("/shots/{shot_id}/clips")
-def list_clips(needed: Needed, shot_id: int) -> list[ClipView]:
-    shots.one(needed.database, shot_id)
-    return [ClipView.model_validate(row) for row in jobs.clips(needed.database, shot_id)]
+def list_clips(services: ServicesDep, shot_id: int) -> list[ClipView]:
+    return [ClipView.model_validate(row) for row in encode.clips(services, shot_id)]
 
 
 @router.get("/clips/{clip_id}/file", response_class=FileResponse)
-def clip_file(needed: Needed, clip_id: int, download: bool = False) -> FileResponse:
-    clip = jobs.clip(needed.database, clip_id)
-    path = needed.workspace.clip(clip["job_id"])
-    if not path.exists():
-        raise NotFound("no_such_clip", "The file of this clip was removed. Encode the shot again.")
+def clip_file(services: ServicesDep, clip_id: int, download: bool = False) -> FileResponse:
+    file = encode.clip_file(services, clip_id)
     return FileResponse(
-        path,
+        file.path,
         media_type="video/mp4",
-        filename=clip["name"],
+        filename=file.name,
         content_disposition_type="attachment" if download else "inline",
     )
+
+
+@router.delete("/clips/{clip_id}")
+def delete_clip(services: ServicesDep, clip_id: int) -> Response:
+    """Delete a clip and its file; the shot and its decisions stay, so that it can be encoded again."""
+    encode.delete_clip(services, clip_id)
+    return Response(status_code=204)

@@ -2,32 +2,23 @@
 
 from typing import Annotated
 
-import cv2
-import numpy as np
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
-from yarnkite.api.check import WholeKind, whole_of
-from yarnkite.api.decisions import ChangeText, changed
-from yarnkite.api.pictures import STATE, answer, as_shot, encoded, read_from
-from yarnkite.api.services import Needed, Services
+from yarnkite.api.bodies import ChangeText, LastPosition, Position, Share, read_change
+from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.pictures import ASK_AGAIN, State, answer, jpeg_of
 from yarnkite.api.views import View
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.fit.cutoff import Edge, cutoffs, worst
+from yarnkite.core.fit.cutoff import Edge
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.fit.placement import level_along
-from yarnkite.core.fit.sizes import SHAPES, advice
-from yarnkite.core.fit.sizes import as_shot as shape_as_shot
-from yarnkite.core.image.pixels import ImageArray
-from yarnkite.core.render.picture import fitted, straightened
-from yarnkite.store import checks, revisions, shots, used
+from yarnkite.services import fit
+from yarnkite.services.check import StackKind
 
 router = APIRouter(prefix="/api/shots/{shot_id}/fit", tags=["fit"])
 
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000, allow_inf_nan=False)]
 Side = Annotated[int, Query(ge=0, le=1_000_000)]
-_SPOT = 9
-_PICKED_FROM = 640
 
 
 class ShapeView(View):
@@ -61,7 +52,7 @@ class CutoffView(View):
     edge: Edge
 
 
-class CutoffsView(BaseModel):
+class CutoffsView(View):
     """The sentence about the worst stretch is empty where nothing is cut off."""
 
     sentence: str
@@ -73,106 +64,61 @@ class Picked(BaseModel):
 
 
 @router.get("/sizes")
-def sizes(needed: Needed, shot_id: int) -> list[ShapeView]:
+def sizes(services: ServicesDep, shot_id: int) -> list[ShapeView]:
     """Return the shapes and sizes to choose from, the stills' own shape last."""
-    usual = _usual(needed, shot_id)
-    shapes = [*SHAPES, shape_as_shot(*usual)] if usual else list(SHAPES)
-    return [ShapeView(name=shape.name, sizes=list(shape.sizes)) for shape in shapes]
+    return [ShapeView.model_validate(one) for one in fit.aspect_ratios(services, shot_id)]
 
 
 @router.get("/advice")
-def advice_on(needed: Needed, shot_id: int, width: Side, height: Side) -> AdviceView | None:
+def advice_on(services: ServicesDep, shot_id: int, width: Side, height: Side) -> AdviceView | None:
     """Say whether a size that was typed looks like a slip, and for what; nothing if it does not."""
-    said = advice(max(1, width), max(1, height), _usual(needed, shot_id))
-    return AdviceView.model_validate(said) if said else None
+    found = fit.advice_on(services, shot_id, width, height)
+    return AdviceView.model_validate(found) if found else None
 
 
 @router.post("/level")
-def level(needed: Needed, shot_id: int, body: Line) -> Levelled:
+def level(services: ServicesDep, shot_id: int, body: Line) -> Levelled:
     """Return the level that makes a drawn line flat, or upright if that is nearer."""
-    shots.one(needed.database, shot_id)
-    return Levelled(level=level_along(body.line, body.fit))
+    return Levelled(level=fit.level(services, shot_id, body.line, body.fit))
 
 
 @router.get("/cutoff")
-def cutoff(needed: Needed, shot_id: int, revision: int, change: ChangeText = "{}") -> CutoffsView:
+def cutoff(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> CutoffsView:
     """Name the stretches of the used stills in which much of what moves lies outside the frame."""
-    decided = changed(needed, shot_id, revision, change)
-    usual = _usual(needed, shot_id)
-    track, _, _ = checks.of_shot(needed.database, shot_id, decided.order)
-    if usual is None or not track.ids:
-        return CutoffsView(sentence="", stretches=[])
-    aside = used.not_in_clip(needed.database, shot_id, decided.check)
-    first, last = (track.places.get(one or 0) for one in (decided.check.begin, decided.check.end))
-    begin, end = first or 0, len(track.ids) - 1 if last is None else last
-    places = [place for place in range(begin, end + 1) if track.ids[place] not in aside]
-    found = cutoffs(track.blocks[places], usual, decided.fit)
-    views = [
-        CutoffView(first=places[one.first], last=places[one.last], share=one.share, edge=one.edge) for one in found
-    ]
-    return CutoffsView(sentence=worst(found, places), stretches=views)
+    return CutoffsView.model_validate(fit.cutoff(services, shot_id, revision, read_change(change)))
 
 
 @router.get("/stills/{position}/around.jpg", response_class=Response)
 def around(
-    needed: Needed,
+    services: ServicesDep,
     shot_id: int,
     position: int,
     revision: int,
     change: ChangeText = "{}",
     width: int = 1280,
-    state: str = STATE,
+    state: str = State,
 ) -> Response:
     """Return a whole still turned, mirrored and straightened as the clip does, but neither cropped nor levelled."""
-    fit = changed(needed, shot_id, revision, change).fit
-    return answer(needed, shot_id, state, lambda: _around(needed, shot_id, position, fit, width))
+    tried = read_change(change)
+    return answer(services, shot_id, state, lambda: fit.around(services, shot_id, position, revision, tried, width))
 
 
-@router.get("/whole/{kind}.jpg", response_class=Response)
-def whole_around(
-    needed: Needed,
+@router.get("/stack/{kind}.jpg", response_class=Response)
+def stack_around(
+    services: ServicesDep,
     shot_id: int,
-    kind: WholeKind,
+    kind: StackKind,
     revision: int,
     change: ChangeText = "{}",
-    first: Annotated[int, Query(ge=0)] = 0,
-    last: Annotated[int | None, Query(ge=0)] = None,
+    first: Position = 0,
+    last: LastPosition = None,
 ) -> Response:
     """Return the mean, brightest, darkest or activity of a stretch, turned and straightened like the stills."""
-    fit = changed(needed, shot_id, revision, change).fit
-    image = straightened(getattr(whole_of(needed, shot_id, first, last), kind), fit)
-    return Response(encoded(image), media_type="image/jpeg", headers={"Cache-Control": "no-cache"})
+    image = fit.stack_around(services, shot_id, kind, revision, read_change(change), first, last)
+    return Response(jpeg_of(image), media_type="image/jpeg", headers=ASK_AGAIN)
 
 
 @router.get("/stills/{position}/colour")
-def colour(
-    needed: Needed,
-    shot_id: int,
-    position: int,
-    across: Annotated[float, Query(ge=0, le=1)],
-    down: Annotated[float, Query(ge=0, le=1)],
-    revision: int,
-) -> Picked:
+def colour(services: ServicesDep, shot_id: int, position: int, x: Share, y: Share, revision: int) -> Picked:
     """Return the colour of a spot of a whole still (shares as ``around`` shows it), the median of a few pixels."""
-    image = _around(
-        needed, shot_id, position, revisions.decided_by(needed.database, shot_id, revision).fit, _PICKED_FROM
-    )
-    height, wide = image.shape[:2]
-    x, y = min(wide - 1, int(across * wide)), min(height - 1, int(down * height))
-    spot = cv2.getRectSubPix(np.ascontiguousarray(image), (_SPOT, _SPOT), (x, y))
-    red, green, blue = (int(value) for value in np.median(spot.reshape(-1, 3), axis=0))
-    return Picked(colour=f"#{red:02x}{green:02x}{blue:02x}")
-
-
-def _around(needed: Services, shot_id: int, position: int, fit: Fit, width: int) -> ImageArray:
-    _, still = used.original(needed.database, shots.one(needed.database, shot_id), position)
-    whole = as_shot(still, width)
-    return straightened(fitted(still, whole, whole.size, read=read_from(needed.workspace.proxies)), fit)
-
-
-def _usual(needed: Needed, shot_id: int) -> tuple[int, int] | None:
-    """Return the upright size that most stills of a shot have."""
-    shot = shots.one(needed.database, shot_id)
-    _, decisions = revisions.latest(needed.database, shot_id)
-    made = used.making(needed.database, shot, decisions)
-    return made.recipe.usual if made.places else None
+    return Picked(colour=fit.colour_at(services, shot_id, position, (x, y), revision))

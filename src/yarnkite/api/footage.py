@@ -1,20 +1,17 @@
 """Footage: a video file becomes a shot."""
 
 from datetime import datetime
-from pathlib import Path
 
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from yarnkite.api.gather import ShotStarted
-from yarnkite.api.places import InPlace, place_named
-from yarnkite.api.services import Needed, Services
-from yarnkite.api.views import job_view
-from yarnkite.core.base.errors import NotFound
+from yarnkite.api.bodies import InRoot
+from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.views import ShotStarted, shot_started
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text
-from yarnkite.core.gather.footage import Taking, look_at, moments
-from yarnkite.store import jobs, projects, shots
+from yarnkite.core.gather.footage import Taking, moments
+from yarnkite.services import gather
 
 router = APIRouter(prefix="/api", tags=["gather"])
 
@@ -34,15 +31,14 @@ class FootageView(BaseModel):
     stills: int
 
 
-class FromFootage(InPlace):
+class FromFootage(InRoot):
     taking: Taking
 
 
 @router.post("/footage")
-def look_at_footage(needed: Needed, body: FromFootage) -> FootageView:
+def footage_in_file(services: ServicesDep, body: FromFootage) -> FootageView:
     """Return what a video file holds, and how many stills would be taken from it."""
-    path = _file(needed, body)
-    footage = look_at(path)
+    path, footage = gather.footage_in(services, body.root, body.path)
     return FootageView(
         name=path.name,
         rate=rate_label(footage.rate),
@@ -54,19 +50,6 @@ def look_at_footage(needed: Needed, body: FromFootage) -> FootageView:
 
 
 @router.post("/projects/{project_id}/footage", status_code=201)
-def gather_footage(needed: Needed, project_id: int, body: FromFootage) -> ShotStarted:
+def gather_footage(services: ServicesDep, project_id: int, body: FromFootage) -> ShotStarted:
     """Take stills from a video file into the project, and gather them as a shot."""
-    projects.one(needed.database, project_id)
-    path = _file(needed, body)
-    count = len(moments(look_at(path), body.taking))
-    shot_id = shots.add_copied(needed.database, project_id, path.stem, needed.workspace.copied)
-    wanted = {"file": str(path), "taking": body.taking.model_dump()}
-    job_id = needed.runner.start("footage", shot_id, count, wanted=wanted)
-    return ShotStarted(shot_id=shot_id, job=job_view(jobs.one(needed.database, job_id)))
-
-
-def _file(needed: Services, body: InPlace) -> Path:
-    path = place_named(needed, body.place).inside(body.path)
-    if not path.is_file():
-        raise NotFound("no_such_file", f"“{body.path}” is a folder. Choose the video file in it.")
-    return path
+    return shot_started(gather.gather_footage(services, project_id, body.root, body.path, body.taking))

@@ -1,145 +1,49 @@
-"""Pictures for the stage: the same ``fitted`` code as the encoder's, at the size of the screen."""
+"""Pictures as responses, which a browser may keep for ever where their address names what they show."""
 
-import threading
-from collections.abc import Callable, Hashable
-from fractions import Fraction
+from collections.abc import Callable
 
-import numpy as np
-import simplejpeg
 from fastapi import Query, Response
 
-from yarnkite.api.services import Services
-from yarnkite.core.base.cache import Cache
-from yarnkite.core.base.frozen import LARGEST_SIDE, SMALLEST_SIDE, Size, even_side
-from yarnkite.core.base.geometry import Shape
-from yarnkite.core.base.still import Still
-from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.gather.proxies import Proxies
-from yarnkite.core.image.decode import read_still
-from yarnkite.core.image.pixels import ImageArray, Pixels
-from yarnkite.core.pace.schedule import Shown
-from yarnkite.core.render.picture import Pictures, fitted
-from yarnkite.core.render.recipe import Picture
-from yarnkite.store import used
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.services import pictures
+from yarnkite.services.running import Services
 
 FOREVER = "private, max-age=31536000, immutable"
 CACHE_FOREVER = {"Cache-Control": FOREVER}
-WIDEST = 3840
-QUALITY = 90
-PICTURES_MOST_BYTES = 120_000_000
-# What two originals of 45 megapixels take; a larger one is not kept.
-ORIGINALS_MOST_BYTES = 300_000_000
-# Originals are read in the server a few at a time, by the bytes they take, whatever number of pictures is asked for.
-READING_MOST_BYTES = 1_200_000_000
+ASK_AGAIN = {"Cache-Control": "no-cache"}
 
-STATE = Query("", max_length=120, description="The state of the shot's stills the address was made from.")
+State = Query("", max_length=120, description="The state of the shot's stills the address was made from.")
 
 
-class Room:
-    """Lets work go on as long as there is room for the bytes it takes; what is too large for all of it goes on alone."""
-
-    def __init__(self, bytes_in_all: int) -> None:
-        self._all = self._free = bytes_in_all
-        self._changed = threading.Condition()
-
-    def take(self, wanted: int) -> int:
-        """Wait for room; returns how much to give back."""
-        wanted = min(wanted, self._all)
-        with self._changed:
-            self._changed.wait_for(lambda: self._free >= wanted)
-            self._free -= wanted
-        return wanted
-
-    def give_back(self, taken: int) -> None:
-        with self._changed:
-            self._free += taken
-            self._changed.notify_all()
-
-
-_reading = Room(READING_MOST_BYTES)
-_pictures: Cache[bytes] = Cache(PICTURES_MOST_BYTES, len, threading.Lock())
-_originals: Cache[Pixels] = Cache(ORIGINALS_MOST_BYTES, lambda pixels: pixels.array.nbytes, threading.Lock())
-
-
-def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fraction], Pixels]:
-    """Return what reads stills for pictures: from reduced copies where they do, else from originals as there is room."""
-
-    def read(still: Still, reduction: Fraction) -> Pixels:
-        reduction = proxies.quick_reduction(still, reduction) if quickly else reduction
-        copy = proxies.read_copy(still, reduction)
-        if copy is not None:
-            return copy
-        taken = _reading.take(round(6 * still.width * still.height / max(Fraction(1), reduction) ** 2))
-        try:
-            return read_still(still, reduction)
-        finally:
-            _reading.give_back(taken)
-
-    return read
-
-
-def read_original(still: Still, reduction: Fraction) -> Pixels:
-    """Read a still in full, or return it as it was read last: a person pans over one, and steps to and fro."""
-
-    def read() -> Pixels:
-        taken = _reading.take(6 * still.width * still.height)
-        try:
-            return read_still(still, Fraction(1))
-        finally:
-            _reading.give_back(taken)
-
-    return _originals.get(still, read)
-
-
-def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
-    """Return a still, fitted, on a grid of ``size``, as JPEG."""
-    key: Hashable = (still, fit, size, proxies)
-    return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies))))
-
-
-def frame_jpeg(
-    stills: tuple[Picture, ...], what: Shown, usual: Shape, fit: Fit, size: Size, proxies: Proxies, quickly: bool
-) -> bytes:
-    """Return what a frame shows as JPEG; the places it names are those in ``stills``.
-
-    ``quickly`` makes do with reduced stills, which shows the same a little softer where they are enlarged.
-    """
-    key: Hashable = (stills, what, usual, fit, size, proxies, quickly)
-    read = read_from(proxies, quickly=quickly)
-    return _pictures.get(key, lambda: encoded(Pictures(stills, usual, fit, size, read).shown(what)))
-
-
-def answer(
-    needed: Services, shot_id: int, state: str, make: Callable[[], bytes | ImageArray], **headers: str
-) -> Response:
+def answer(services: Services, shot_id: int, state: str, picture: Callable[[], bytes | ImageArray]) -> Response:
     """Return a picture, which the browser may keep for ever if its address names the state it shows.
 
     Another order, a split or another gathering makes another state, and so another address.
     """
-    before = used.state(needed.database, shot_id) if state else ""
-    made = make()
-    steady = bool(state) and before == state == used.state(needed.database, shot_id)
-    return Response(
-        made if isinstance(made, bytes) else encoded(made),
-        media_type="image/jpeg",
-        headers={"Cache-Control": FOREVER if steady else "no-store"} | headers,
-    )
+    return _answer(services, shot_id, state, lambda: (jpeg_of(picture()), None))
 
 
-def encoded(image: ImageArray) -> bytes:
-    """Return an image, RGB, as a JPEG for the stage."""
-    return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444"))
+def answer_frame(
+    services: Services, shot_id: int, state: str, picture: Callable[[], pictures.FramePicture]
+) -> Response:
+    """Return a frame as ``answer`` does, with its timecode in a header."""
+
+    def made() -> tuple[bytes, str | None]:
+        frame = picture()
+        return frame.jpeg, frame.timecode
+
+    return _answer(services, shot_id, state, made)
 
 
-def on_screen(size: Size, width: int) -> Size:
-    """Return ``size`` reduced, in shape, to at most ``width`` pixels across."""
-    width = max(SMALLEST_SIDE, min(width, size.width, WIDEST))
-    return Size.as_wide(width, (size.width, size.height))
+def jpeg_of(picture: bytes | ImageArray) -> bytes:
+    return picture if isinstance(picture, bytes) else pictures.encoded(picture)
 
 
-def as_shot(still: Still, width: int) -> Fit:
-    """Return the fit that shows a still whole, at most ``width`` pixels across."""
-    whole = Size(width=even_side(min(still.width, LARGEST_SIDE)), height=even_side(min(still.height, LARGEST_SIDE)))
-    return Fit(
-        size=on_screen(whole, width), how="contain" if max(still.width, still.height) > LARGEST_SIDE else "cover"
-    )
+def _answer(services: Services, shot_id: int, state: str, picture: Callable[[], tuple[bytes, str | None]]) -> Response:
+    before = pictures.content_version(services, shot_id) if state else ""
+    data, timecode = picture()
+    steady = bool(state) and before == state == pictures.content_version(services, shot_id)
+    headers = {"Cache-Control": FOREVER if steady else "no-store"}
+    if timecode is not None:
+        headers["Yarnkite-Timecode"] = timecode
+    return Response(data, media_type="image/jpeg", headers=headers)

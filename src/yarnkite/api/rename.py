@@ -1,30 +1,19 @@
 """Renaming a shot's files: the plan, carrying it out, taking it back."""
 
-import csv
-import io
 from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter, Response
 from pydantic import BaseModel, Field, StringConstraints
 
-from yarnkite.api.services import Needed
-from yarnkite.api.views import View
-from yarnkite.core.base.errors import Conflict
-from yarnkite.core.base.frozen import digest
-from yarnkite.core.order.rename import Line, PatternPart
-from yarnkite.jobs import rename
-from yarnkite.store import renames, shots
+from yarnkite.api.bodies import PatternBody
+from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.views import LineView, View
+from yarnkite.core.order.rename import PatternPart
+from yarnkite.services import rename
 
 router = APIRouter(prefix="/api", tags=["order"])
 _RENAME = "/shots/{shot_id}/rename"
-
-
-class PatternBody(BaseModel):
-    """``aside`` includes the stills that are set aside; without it they keep their names."""
-
-    parts: Annotated[list[PatternPart], Field(max_length=20)]
-    aside: bool = True
 
 
 class NamedPattern(BaseModel):
@@ -38,14 +27,6 @@ class Confirmed(PatternBody):
     plan: str
 
 
-class LineView(View):
-    old: str
-    new: str
-    problem: str
-    look: str
-    still: int | None
-
-
 class PlanView(BaseModel):
     plan: str
     lines: list[LineView]
@@ -53,7 +34,7 @@ class PlanView(BaseModel):
     changes: int
 
 
-class LastRename(BaseModel):
+class LastRename(View):
     files: int
     created_at: datetime
 
@@ -63,70 +44,53 @@ class Renamed(BaseModel):
 
 
 @router.post(f"{_RENAME}/plan")
-def plan_names(needed: Needed, shot_id: int, body: PatternBody) -> PlanView:
+def plan_names(services: ServicesDep, shot_id: int, body: PatternBody) -> PlanView:
     """Return old and new names of all files, with everything that could go wrong; nothing is changed."""
-    lines = rename.plan_of(needed.database, shot_id, tuple(body.parts), aside=body.aside)
-    return PlanView(
-        plan=_digest(lines),
-        lines=[LineView.model_validate(line) for line in lines],
-        problems=sum(bool(line.problem) for line in lines),
-        changes=sum(line.old != line.new for line in lines),
-    )
+    plan = rename.plan(services, shot_id, tuple(body.parts), aside=body.aside)
+    lines = [LineView.model_validate(line) for line in plan.lines]
+    return PlanView(plan=plan.digest, lines=lines, problems=plan.problems, changes=plan.changes)
 
 
 @router.post(f"{_RENAME}/plan.csv", response_class=Response)
-def plan_as_csv(needed: Needed, shot_id: int, body: PatternBody) -> Response:
+def plan_as_csv(services: ServicesDep, shot_id: int, body: PatternBody) -> Response:
     """Return the plan as CSV (RFC 4180): old name, new name."""
-    text = io.StringIO()
-    writer = csv.writer(text)
-    writer.writerow(["old name", "new name"])
-    writer.writerows(
-        (line.old, line.new) for line in rename.plan_of(needed.database, shot_id, tuple(body.parts), aside=body.aside)
-    )
-    return Response(text.getvalue(), media_type="text/csv; charset=utf-8")
+    plan = rename.plan(services, shot_id, tuple(body.parts), aside=body.aside)
+    return Response(plan.as_csv(), media_type="text/csv; charset=utf-8")
 
 
 @router.post(_RENAME)
-def rename_files(needed: Needed, shot_id: int, body: Confirmed) -> Renamed:
+def rename_files(services: ServicesDep, shot_id: int, body: Confirmed) -> Renamed:
     """Rename the files in their folder, if the plan is still the one that was confirmed."""
-    lines = rename.plan_of(needed.database, shot_id, tuple(body.parts), aside=body.aside)
-    if _digest(lines) != body.plan:
-        raise Conflict("plan_changed", "The folder or the shot changed since this table was made. Look at it again.")
-    return Renamed(files=rename.carry_out(needed.database, shot_id, lines))
+    return Renamed(files=rename.carry_out(services, shot_id, tuple(body.parts), body.plan, aside=body.aside))
 
 
 @router.get(_RENAME)
-def last_rename(needed: Needed, shot_id: int) -> LastRename | None:
+def last_rename(services: ServicesDep, shot_id: int) -> LastRename | None:
     """Return the newest rename that can be taken back, or nothing."""
-    shots.one(needed.database, shot_id)
-    last = renames.latest(needed.database, shot_id)
-    return None if last is None else LastRename(files=last["files"], created_at=last["created_at"])
+    last = rename.latest(services, shot_id)
+    return None if last is None else LastRename.model_validate(last)
 
 
 @router.post(f"{_RENAME}/undo")
-def undo_rename(needed: Needed, shot_id: int) -> Renamed:
+def undo_rename(services: ServicesDep, shot_id: int) -> Renamed:
     """Give the files of the newest rename their old names back, all or none."""
-    return Renamed(files=rename.take_back(needed.database, shot_id))
+    return Renamed(files=rename.take_back(services, shot_id))
 
 
 @router.get("/patterns")
-def list_patterns(needed: Needed) -> list[NamedPattern]:
-    """Return the patterns that were kept under a name."""
-    return [NamedPattern(name=name, parts=list(parts)) for name, parts in renames.patterns(needed.database).items()]
+def list_patterns(services: ServicesDep) -> list[NamedPattern]:
+    """Return the patterns that were saved under a name."""
+    return [NamedPattern(name=name, parts=list(parts)) for name, parts in rename.patterns(services).items()]
 
 
 @router.put("/patterns")
-def keep_pattern(needed: Needed, body: NamedPattern) -> NamedPattern:
-    """Keep a pattern under a name; one that had the name before is replaced."""
-    renames.keep_pattern(needed.database, body.name, tuple(body.parts))
+def save_pattern(services: ServicesDep, body: NamedPattern) -> NamedPattern:
+    """Save a pattern under a name; one that had the name before is replaced."""
+    rename.save_pattern(services, body.name, tuple(body.parts))
     return body
 
 
 @router.delete("/patterns/{name}")
-def forget_pattern(needed: Needed, name: str) -> Response:
-    renames.forget_pattern(needed.database, name)
+def forget_pattern(services: ServicesDep, name: str) -> Response:
+    rename.forget_pattern(services, name)
     return Response(status_code=204)
-
-
-def _digest(lines: list[Line]) -> str:
-    return digest(*(f"{line.old}\0{line.new}" for line in lines))

@@ -5,10 +5,10 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
-from yarnkite.api.decisions import Seen, revised
-from yarnkite.api.services import Needed
-from yarnkite.api.views import Revised, VersionView
-from yarnkite.store import shots, versions
+from yarnkite.api.bodies import Seen
+from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.views import RevisedView, VersionView, revised_view
+from yarnkite.services import decisions
 
 router = APIRouter(prefix="/api/shots/{shot_id}/versions", tags=["versions"])
 
@@ -28,31 +28,24 @@ class Wanted(Seen):
 
 
 @router.post("", status_code=201)
-def add_version(needed: Needed, shot_id: int, body: NewVersion) -> Revised:
+def add_version(services: ServicesDep, shot_id: int, body: NewVersion) -> RevisedView:
     """Begin a version from what is decided now, and open it."""
-    return revised(needed, shot_id, versions.add(needed.database, shot_id, body.seen, body.name))
+    return revised_view(decisions.add_version(services, shot_id, body.seen, body.name))
 
 
 @router.post("/open")
-def open_version(needed: Needed, shot_id: int, body: Wanted) -> Revised:
+def open_version(services: ServicesDep, shot_id: int, body: Wanted) -> RevisedView:
     """Go on with another version; order and check are shared."""
-    return revised(needed, shot_id, versions.switch(needed.database, shot_id, body.seen, body.version))
+    return revised_view(decisions.open_version(services, shot_id, body.seen, body.version))
 
 
 @router.put("/{version_id}")
-def rename_version(needed: Needed, shot_id: int, version_id: int, body: Named) -> list[VersionView]:
-    shots.one(needed.database, shot_id)
-    versions.rename(needed.database, shot_id, version_id, body.name)
-    return _every(needed, shot_id)
+def rename_version(services: ServicesDep, shot_id: int, version_id: int, body: Named) -> list[VersionView]:
+    every = decisions.rename_version(services, shot_id, version_id, body.name)
+    return [VersionView.model_validate(row) for row in every]
 
 
 @router.delete("/{version_id}")
-def delete_version(needed: Needed, shot_id: int, version_id: int) -> list[VersionView]:
+def delete_version(services: ServicesDep, shot_id: int, version_id: int) -> list[VersionView]:
     """Forget a version that is not open."""
-    shots.one(needed.database, shot_id)
-    versions.delete(needed.database, shot_id, version_id)
-    return _every(needed, shot_id)
-
-
-def _every(needed: Needed, shot_id: int) -> list[VersionView]:
-    return [VersionView.model_validate(row) for row in versions.of_shot(needed.database, shot_id)]
+    return [VersionView.model_validate(row) for row in decisions.delete_version(services, shot_id, version_id)]

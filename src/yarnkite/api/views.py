@@ -1,7 +1,6 @@
 """What the interface says: the shapes of responses, from which the browser's types are made."""
 
 from datetime import datetime
-from typing import TypedDict
 
 from pydantic import BaseModel, ConfigDict
 
@@ -12,6 +11,8 @@ from yarnkite.core.gather.sorting import LeftOutKind
 from yarnkite.core.order.breaks import Kind
 from yarnkite.core.order.decisions import OrderBy
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.services.decisions import Decided
+from yarnkite.services.gather import Begun
 from yarnkite.store.database import Row
 from yarnkite.store.jobs import Kind as JobKind
 from yarnkite.store.jobs import State
@@ -50,7 +51,7 @@ class ProjectDetail(View):
 class PartView(View):
     text: str
     control: str
-    look: str
+    warning: str
     hint: str
 
 
@@ -107,13 +108,6 @@ class VersionView(View):
     name: str
 
 
-class VersionsSaid(TypedDict):
-    """The versions of a shot, and the one that is open."""
-
-    versions: list[VersionView]
-    version: int | None
-
-
 class ShotDetail(View):
     id: int
     project_id: int
@@ -133,7 +127,7 @@ class ShotDetail(View):
     notice: str
 
 
-class Revised(View):
+class RevisedView(View):
     revision: int
     decisions: Decisions
     brief: BriefView
@@ -215,6 +209,16 @@ class OrderView(View):
     breaks: list[BreakView]
 
 
+class LineView(View):
+    """What a file is called and would be called; ``problem`` says why that cannot be, ``warning`` what to know."""
+
+    old: str
+    new: str
+    problem: str
+    warning: str
+    still: int | None
+
+
 class JobView(View):
     id: int
     kind: JobKind
@@ -240,6 +244,26 @@ class ClipView(View):
     summary: str
     differences: list[str]
     created_at: datetime
+
+
+class ShotStarted(BaseModel):
+    """A shot that is being gathered, and the job that does it."""
+
+    shot_id: int
+    job: JobView
+
+
+def shot_started(begun: Begun) -> ShotStarted:
+    return ShotStarted(shot_id=begun.shot_id, job=job_view(begun.job))
+
+
+def revised_view(decided: Decided) -> RevisedView:
+    """Return a revision as the pages read it."""
+    return RevisedView(
+        **{name: getattr(decided, name) for name in ("revision", "decisions", "can_undo", "can_redo", "version")},
+        brief=brief_view(decided.brief, decided.decisions),
+        versions=[VersionView.model_validate(row) for row in decided.versions],
+    )
 
 
 def brief_view(said: Brief, decisions: Decisions) -> BriefView:

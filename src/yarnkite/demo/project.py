@@ -1,7 +1,7 @@
 """The demo project: one shot for each painted folder."""
 
-from yarnkite.api.services import Services
 from yarnkite.demo.paint import SHOTS
+from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, shots, stills
 
 NAME = "Pellow demo"

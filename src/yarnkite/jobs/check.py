@@ -13,7 +13,8 @@ from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import checks, jobs, shots, used
+from yarnkite.store import check as checks
+from yarnkite.store import jobs, shots, slots
 
 AT_ONCE = 60
 DIRT_WIDTH = 640
@@ -23,20 +24,20 @@ Pair = tuple[Still, Still]
 
 def run(context: Context) -> None:
     """Measure the pairs of a shot whose order or stills changed."""
-    look(context)
+    measure(context)
     jobs.end(context.database, context.job["id"], "finished")
 
 
-def look(context: Context) -> None:
+def measure(context: Context) -> None:
     """Do within a job all that the check of a shot needs beyond the measures of each still."""
     _measure_pairs(context)
-    _look_for_dirt(context)
+    _find_dirt(context)
 
 
 def _measure_pairs(context: Context) -> None:
     """Measure the pairs of neighbours of a shot that were never neighbours before, within a job."""
     shot = shots.one(context.database, context.job["shot_id"])
-    stills = [still for _, still in used.of_shot_whole(context.database, shot)]
+    stills = [still for _, still in slots.of_shot_whole(context.database, shot)]
     known = checks.pairs(context.database, [still.fingerprint for still in stills])
     todo = [
         (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in known
@@ -52,10 +53,10 @@ def _measure_pairs(context: Context) -> None:
         checks.add_pairs(context.database, chunk, future.result())
 
 
-def _look_for_dirt(context: Context) -> None:
+def _find_dirt(context: Context) -> None:
     shot = shots.one(context.database, context.job["shot_id"])
-    looked_at, stills = checks.for_dirt(context.database, shot)
-    if checks.dirt(context.database, shot["id"])[0] == looked_at:
+    sample, stills = checks.for_dirt(context.database, shot)
+    if checks.dirt(context.database, shot["id"])[0] == sample:
         return
     for _, future in in_turn(
         context.workers,
@@ -64,7 +65,7 @@ def _look_for_dirt(context: Context) -> None:
         lambda chosen: (chosen, context.workspace.proxies),
         while_waiting=context.check,
     ):
-        checks.keep_dirt(context.database, shot["id"], looked_at, future.result())
+        checks.keep_dirt(context.database, shot["id"], sample, future.result())
 
 
 def dirt_in(stills: list[Still], proxies: Proxies) -> list[Spot]:

@@ -11,13 +11,13 @@ from yarnkite.core.base.capture_time import with_offset
 from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.numbered import BYTES_A_PIXEL, ENDINGS, Writing, export_still
-from yarnkite.core.gather.roots import Place
+from yarnkite.core.encode.export import BYTES_A_PIXEL, ENDINGS, Writing, export_still
+from yarnkite.core.gather.roots import Root
 from yarnkite.core.order.rename import Line, Pattern, check
 from yarnkite.jobs.rename import plan_of
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, shots, stills, used
+from yarnkite.store import jobs, shots, slots, stills
 from yarnkite.store.database import Database
 
 ROOM_TO_SPARE = 200_000_000
@@ -31,7 +31,8 @@ def lines_for(database: Database, shot_id: int, pattern: Pattern, writing: Writi
     ending = ENDINGS[writing.format]
     named = [line for line in lines if line.still is not None]
     return [
-        Line(line.old, f"{line.new.rpartition('.')[0]}.{ending}", line.problem, line.look, line.still) for line in named
+        Line(line.old, f"{line.new.rpartition('.')[0]}.{ending}", line.problem, line.warning, line.still)
+        for line in named
     ]
 
 
@@ -57,9 +58,9 @@ def run(context: Context) -> None:
     writing = Writing.model_validate(wanted["writing"]) if wanted["writing"] else None
     shot = shots.one(context.database, context.job["shot_id"])
     folder = shots.folder_of(shot)
-    if wanted.get("place"):
+    if wanted.get("root"):
         # Links may have been made on the way since this was asked for.
-        target = Place("the place", Path(wanted["place"])).new_inside(str(target))
+        target = Root("the place", Path(wanted["root"])).new_inside(str(target))
     target.mkdir(parents=True, exist_ok=True)
     rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
     names = [tuple(pair) for pair in wanted["names"]]
@@ -72,7 +73,7 @@ def run(context: Context) -> None:
             return None, None, None, folder / old, target / new
         row = rows[old]
         return (
-            used.still_of(row, folder),
+            slots.still_of(row, folder),
             writing,
             with_offset(row["captured_at"], row["utc_offset_min"]),
             folder / old,

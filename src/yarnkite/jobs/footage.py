@@ -6,8 +6,8 @@ from pathlib import Path
 import simplejpeg
 
 from yarnkite.core.base.atomic import write_completed
-from yarnkite.core.encode.numbered import with_time
-from yarnkite.core.gather.footage import Taking, look_at, moments, name_of, stills_of, taken_at
+from yarnkite.core.encode.export import with_time
+from yarnkite.core.gather.footage import Taking, moments, name_of, read_footage, stills_of, taken_at
 from yarnkite.jobs import check, gather
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs, shots
@@ -20,7 +20,7 @@ def run(context: Context) -> None:
     wanted = jobs.wanted_of(context.database, context.job["id"])
     path = Path(wanted["file"])
     folder = shots.folder_of(shots.one(context.database, context.job["shot_id"]))
-    footage = look_at(path)
+    footage = read_footage(path)
     at = moments(footage, Taking.model_validate(wanted["taking"]))
     done = _count(folder)
     # What was begun last may be unfinished only as a ``.part``; everything else is whole.
@@ -32,7 +32,7 @@ def run(context: Context) -> None:
         _write(folder / name_of(path.stem, number, len(at)), jpeg, taken_at(footage, at[number]))
         context.progress(number + 1, len(at))
     gather.gather(context)
-    check.look(context)
+    check.measure(context)
     sound = " Its sound was left out." if footage.sound else ""
     jobs.end(context.database, context.job["id"], "finished", f"{_count(folder):,} stills from “{path.name}”.{sound}")
 

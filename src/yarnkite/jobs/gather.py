@@ -13,17 +13,18 @@ from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.size_model import Weight, measured_weight
+from yarnkite.core.base.wording import printable
+from yarnkite.core.encode.size_model import SizeModel, measured_size_model
 from yarnkite.core.gather.gathering import OTHER_PICTURE, Gathered, gather_still
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.gather.roots import FoundFile, files_below, safe_relative
-from yarnkite.core.gather.sorting import LeftOut, printable, sort_out
+from yarnkite.core.gather.sorting import LeftOut, sort_out
 from yarnkite.core.image.kinds import category, description
 from yarnkite.core.order.natural import natural_order
 from yarnkite.jobs import check
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, shots, sorting, stills, uploads, used
+from yarnkite.store import jobs, shots, slots, sorting, stills, uploads
 from yarnkite.store.database import Database, Row
 
 log = logging.getLogger(__name__)
@@ -36,7 +37,7 @@ ROOM_TO_SPARE = 500_000_000
 def run(context: Context) -> None:
     """Gather a shot's folder; files that are as they were when they were read are not read again."""
     said = gather(context)
-    check.look(context)
+    check.measure(context)
     jobs.end(context.database, context.job["id"], "finished", said)
 
 
@@ -159,19 +160,19 @@ def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut]) -> None:
             shutil.copyfileobj(source.handle, copy)
 
 
-def _weight(context: Context, shot: Row) -> Weight | None:
+def _weight(context: Context, shot: Row) -> SizeModel | None:
     """Measure what the shot's frames weigh; a still that is lost meanwhile only costs the estimate."""
-    gathered = [still for _, still in used.of_shot_whole(context.database, shot)]
+    gathered = [still for _, still in slots.of_shot_whole(context.database, shot)]
     try:
-        return context.workers.submit(weigh, gathered, context.workspace.proxies).result() if gathered else None
+        return context.workers.submit(measure_size, gathered, context.workspace.proxies).result() if gathered else None
     except Exception:
         log.warning("what the frames of shot %s weigh could not be measured", shot["id"], exc_info=True)
         return None
 
 
-def weigh(gathered: list[Still], proxies: Proxies) -> Weight:
+def measure_size(gathered: list[Still], proxies: Proxies) -> SizeModel:
     """Measure what frames of these stills weigh, in a worker."""
-    return measured_weight(gathered, read=proxies.read)
+    return measured_size_model(gathered, read=proxies.read)
 
 
 def _never_sent(context: Context, shot_id: int, folder: Path) -> list[LeftOut]:

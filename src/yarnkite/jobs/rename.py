@@ -8,8 +8,9 @@ from pathlib import Path
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.gather.roots import files_below
-from yarnkite.core.order.rename import Line, Move, Named, Pattern, check, moves, park, place, plan, unpark, unplace
-from yarnkite.store import renames, revisions, shots, stills
+from yarnkite.core.order.rename import FileMove, Line, Named, Pattern, check, moves, park, place, plan, unpark, unplace
+from yarnkite.store import rename as renames
+from yarnkite.store import revisions, shots, stills
 from yarnkite.store.database import Database
 
 log = logging.getLogger(__name__)
@@ -86,7 +87,7 @@ def recover(database: Database) -> list[str]:
     for batch in renames.unfinished(database):
         folder = shots.folder_of(batch)
         todo = [
-            Move(row["old_name"], row["parked_name"], row["new_name"])
+            FileMove(row["old_name"], row["parked_name"], row["new_name"])
             for row in renames.moves_of(database, batch["id"])
         ]
         try:
@@ -104,7 +105,9 @@ def recover(database: Database) -> list[str]:
     return said
 
 
-def _run(database: Database, batch: int, folder: Path, todo: Sequence[Move], *, takes_back: int | None = None) -> None:
+def _run(
+    database: Database, batch: int, folder: Path, todo: Sequence[FileMove], *, takes_back: int | None = None
+) -> None:
     renames.journal(database, batch, folder, todo)
     try:
         park(folder, todo)
@@ -121,7 +124,7 @@ def _run(database: Database, batch: int, folder: Path, todo: Sequence[Move], *, 
     renames.finish(database, batch, folder, todo, takes_back=takes_back)
 
 
-def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[Move], *, placed: bool = False) -> None:
+def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[FileMove], *, placed: bool = False) -> None:
     """Give all files of a batch their old names; ``placed`` says that some may have their new ones by now."""
     if placed:
         unplace(folder, todo)

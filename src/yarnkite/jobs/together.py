@@ -11,7 +11,7 @@ from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.base.still import Still
-from yarnkite.core.check.stack_statistics import Whole
+from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies, proxy_reduction
 from yarnkite.core.render.picture import fitted
@@ -19,12 +19,12 @@ from yarnkite.core.render.slots import alike
 from yarnkite.jobs.encode import forget_oldest
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, revisions, shots, used
+from yarnkite.store import jobs, revisions, shots, slots
 from yarnkite.store.database import Database
 
 AT_ONCE = 12
 WIDTH = 960
-KEPT_BYTES = 1_000_000_000
+MOST_BYTES = 1_000_000_000
 # Part of every file's name: raise it when what is put together from the same stills changes.
 _EDITION = 1
 
@@ -33,8 +33,8 @@ def stretch(database: Database, shot_id: int, first: int, last: int | None) -> l
     """Return the stills of a stretch that are in the clip and have the size most have; raises ``NotFound`` for none."""
     shot = shots.one(database, shot_id)
     _, decisions = revisions.latest(database, shot_id)
-    every = used.of_shot_whole(database, shot)
-    out = used.not_in_clip(database, shot_id, decisions.check)
+    every = slots.of_shot_whole(database, shot)
+    out = slots.not_in_clip(database, shot_id, decisions.check)
     chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in out]
     if not chosen:
         raise NotFound("no_stills", "There are no stills in this stretch.")
@@ -46,16 +46,16 @@ def name_of(stills: Sequence[Still]) -> str:
     return digest(_EDITION, *(still.fingerprint for still in stills))
 
 
-def kept(folder: Path, name: str) -> Whole | None:
+def cached(folder: Path, name: str) -> StackStatistics | None:
     """Return what was put together before, or ``None``."""
     path = _path(folder, name)
     try:
         with np.load(path, allow_pickle=False) as arrays:
-            whole = Whole.from_arrays(arrays)
+            stack = StackStatistics.from_arrays(arrays)
         os.utime(path)
     except (OSError, ValueError, KeyError, EOFError):
         return None
-    return whole
+    return stack
 
 
 def run(context: Context) -> None:
@@ -63,11 +63,11 @@ def run(context: Context) -> None:
     wanted = jobs.wanted_of(context.database, context.job["id"])
     stills = stretch(context.database, context.job["shot_id"], wanted["first"], wanted["last"])
     folder = context.workspace.together
-    whole, done = Whole(), 0
+    stack, done = StackStatistics(), 0
     context.progress(0, len(stills), now=True)
-    parts: dict[int, Whole] = {}
+    parts: dict[int, StackStatistics] = {}
     tasks = [(low, stills[low : low + AT_ONCE]) for low in range(0, len(stills), AT_ONCE)]
-    if kept(folder, name_of(stills)) is None:
+    if cached(folder, name_of(stills)) is None:
         for (low, part), future in in_turn(
             context.workers,
             seen_together,
@@ -78,31 +78,31 @@ def run(context: Context) -> None:
             parts[low] = future.result()
             done += len(part)
             # Joined in the order of the stills, as soon as that can be, so that few wait in memory.
-            while whole.count in parts:
-                whole.join(parts.pop(whole.count))
+            while stack.count in parts:
+                stack.join(parts.pop(stack.count))
             context.progress(done, len(stills))
-        keep(folder, name_of(stills), whole)
+        save(folder, name_of(stills), stack)
     context.progress(len(stills), len(stills), now=True)
     jobs.end(context.database, context.job["id"], "finished")
 
 
-def keep(folder: Path, name: str, whole: Whole) -> None:
+def save(folder: Path, name: str, stack: StackStatistics) -> None:
     """Keep what was put together, and forget what was used longest ago beyond a gigabyte."""
     memory = io.BytesIO()
-    np.savez_compressed(memory, allow_pickle=False, **whole.arrays())
+    np.savez_compressed(memory, allow_pickle=False, **stack.arrays())
     write_completed(_path(folder, name), memory.getbuffer())
-    forget_oldest(folder, "*.npz", KEPT_BYTES)
+    forget_oldest(folder, "*.npz", MOST_BYTES)
 
 
-def seen_together(stills: Sequence[Still], proxies: Proxies) -> Whole:
+def seen_together(stills: Sequence[Still], proxies: Proxies) -> StackStatistics:
     """Put stills of one size together, in a worker, about 960 pixels wide."""
     first = stills[0]
     width = min(WIDTH, first.width // proxy_reduction(first.width, first.height))
     size = Size.as_wide(width // 2 * 2, (first.width, first.height))
-    whole = Whole()
+    stack = StackStatistics()
     for still in stills:
-        whole.add(fitted(still, Fit(size=size), size, read=proxies.read))
-    return whole
+        stack.add(fitted(still, Fit(size=size), size, read=proxies.read))
+    return stack
 
 
 def _path(folder: Path, name: str) -> Path:

@@ -46,7 +46,7 @@ def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Sour
     found, rest = sort_out(folder, files_below(folder, folder))
     left_out = [file.reason for file in rest]
     read: list[tuple[Still, Taken]] = []
-    for file, future in in_turn(workers, look_at, found, lambda file: (folder, file.name), spare=True):
+    for file, future in in_turn(workers, read_in_worker, found, lambda file: (folder, file.name), spare=True):
         try:
             read.append(future.result())
         except UnreadableStill as refusal:
@@ -59,7 +59,7 @@ def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Sour
     return Source(ordered, analysis.reason, tuple(left_out))
 
 
-def look_at(folder: Path, name: str) -> tuple[Still, Taken]:
+def read_in_worker(folder: Path, name: str) -> tuple[Still, Taken]:
     """Read, in a worker, what tells a still from another and where in the order it belongs."""
     with opened(folder / name) as file:
         header, _ = header_and_data(file)

@@ -5,6 +5,7 @@ import shutil
 import threading
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Literal
 
@@ -48,6 +49,26 @@ class Space:
     arriving: int
     deleted: int
     free: int
+
+
+@dataclass(frozen=True)
+class Deleted:
+    """Something that was deleted and can be taken back until a day; ``inside`` is the project of a shot."""
+
+    id: int
+    name: str
+    inside: str
+    until: datetime
+
+
+def deleted(database: Database) -> tuple[list[Deleted], list[Deleted]]:
+    """Return the projects and the shots that can be taken back."""
+    span = timedelta(days=removal.KEPT_DAYS)
+    projects, shots = removal.put_away(database)
+    return (
+        [Deleted(row["id"], row["name"], "", row["deleted_at"] + span) for row in projects],
+        [Deleted(row["id"], row["name"], row["project"], row["deleted_at"] + span) for row in shots],
+    )
 
 
 def measured(database: Database, workspace: Workspace) -> Space:

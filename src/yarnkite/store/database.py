@@ -52,12 +52,14 @@ class Database:
             init_command="SET time_zone = '+00:00'",
         )
 
-    def migrate(self) -> None:
-        """Bring the schema up to date with the numbered files in ``migrations``."""
+    def migrate(self, last: str | None = None) -> None:
+        """Bring the schema up to date with the numbered files in ``migrations``, or up to the one named ``last``."""
         address = self._address
         backend = yoyo.get_backend(f"mysql://{USER}:{address.password}@{address.host}:{address.port}/{SCHEMA}")
         with as_file(files("yarnkite.store") / "migrations") as folder, backend.lock():
-            backend.apply_migrations(backend.to_apply(yoyo.read_migrations(str(folder))))
+            every = yoyo.read_migrations(str(folder))
+            wanted = every if last is None else every.filter(lambda migration: migration.id <= last)
+            backend.apply_migrations(backend.to_apply(wanted))
 
     @contextmanager
     def transaction(self) -> Iterator[DictCursor]:
@@ -95,15 +97,15 @@ class Database:
             return False
         return True
 
-    def cached(self, key: Hashable, make: Callable[[], Made], weigh: Callable[[Made], int]) -> Made:
-        """Return what ``make`` made for a key before, or makes now; ``weigh`` says about how many bytes it takes.
+    def cached(self, key: Hashable, make: Callable[[], Made], size_of: Callable[[Made], int]) -> Made:
+        """Return what ``make`` made for a key before, or makes now; ``size_of`` says about how many bytes it takes.
 
         A key names the state the value is made of: read it, and what it names, in one transaction.
         """
 
         def entry() -> tuple[object, int]:
             made = make()
-            return made, weigh(made)
+            return made, size_of(made)
 
         return cast(Made, self._cached.get(key, entry)[0])
 

@@ -13,14 +13,14 @@ from yarnkite.store.database import Database, Row, retried
 
 log = logging.getLogger(__name__)
 
-_COLUMNS = "number, decisions, back, forth, version_id"
+_COLUMNS = "number, decisions, undo_to, redo_to, version_id"
 
 
 def first(
     cursor: DictCursor, shot_id: int, decisions: Decisions, version_id: int | None = None, number: int = 1
 ) -> None:
     """Begin a shot's revisions, or those of one of its versions."""
-    _insert(cursor, shot_id, number, decisions, back=None, forth=None, version=version_id)
+    _insert(cursor, shot_id, number, decisions, undo_to=None, redo_to=None, version=version_id)
 
 
 def latest(database: Database, shot_id: int) -> tuple[int, Decisions]:
@@ -78,44 +78,52 @@ def revise_within(cursor: DictCursor, shot_id: int, seen: int, decisions: Decisi
     row = newest(cursor, shot_id, seen)
     if row["decided"] == decisions:
         return seen
-    return append(cursor, shot_id, row, decisions, back=seen, forth=None, version=row["version_id"])
+    return append(cursor, shot_id, row, decisions, undo_to=seen, redo_to=None, version=row["version_id"])
 
 
 @retried
-def step_back(database: Database, shot_id: int, seen: int) -> int:
+def undo(database: Database, shot_id: int, seen: int) -> int:
     """Undo: append a revision like the one before the newest change; returns its number.
 
     Raises ``NotFound`` (``nothing_to_undo``) at the first one, and ``Conflict`` as ``revise`` does.
     """
     with database.transaction() as cursor:
         row = newest(cursor, shot_id, seen)
-        target = _first_readable_back(cursor, shot_id, row["back"])
+        target = _first_readable_back(cursor, shot_id, row["undo_to"])
         if target is None:
             raise NotFound("nothing_to_undo", "There is nothing to undo.")
         return append(
-            *(cursor, shot_id, row, target["decided"]), back=target["back"], forth=seen, version=target["version_id"]
+            *(cursor, shot_id, row, target["decided"]),
+            undo_to=target["undo_to"],
+            redo_to=seen,
+            version=target["version_id"],
         )
 
 
 @retried
-def step_forth(database: Database, shot_id: int, seen: int) -> int:
-    """Redo what was undone last; raises ``NotFound`` (``nothing_to_redo``) and ``Conflict`` like ``step_back``."""
+def redo(database: Database, shot_id: int, seen: int) -> int:
+    """Redo what was undone last; raises ``NotFound`` (``nothing_to_redo``) and ``Conflict`` like ``undo``."""
     with database.transaction() as cursor:
         row = newest(cursor, shot_id, seen)
-        target = None if row["forth"] is None else one(cursor, shot_id, row["forth"])
+        target = None if row["redo_to"] is None else one(cursor, shot_id, row["redo_to"])
         if target is None or target["decided"] is None:
             raise NotFound("nothing_to_redo", "There is nothing to redo.")
         return append(
-            *(cursor, shot_id, row, target["decided"]), back=seen, forth=target["forth"], version=target["version_id"]
+            *(cursor, shot_id, row, target["decided"]),
+            undo_to=seen,
+            redo_to=target["redo_to"],
+            version=target["version_id"],
         )
 
 
 def steps(database: Database, shot_id: int) -> tuple[bool, bool]:
     """Tell whether the newest revision can be undone, and whether one can be redone."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT back, forth FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1", (shot_id,))
-        row = cursor.fetchone() or {"back": None, "forth": None}
-    return row["back"] is not None, row["forth"] is not None
+        cursor.execute(
+            "SELECT undo_to, redo_to FROM revision WHERE shot_id = %s ORDER BY number DESC LIMIT 1", (shot_id,)
+        )
+        row = cursor.fetchone() or {"undo_to": None, "redo_to": None}
+    return row["undo_to"] is not None, row["redo_to"] is not None
 
 
 def decided_by(database: Database, shot_id: int, number: int) -> Decisions:
@@ -170,13 +178,13 @@ def append(
     newest: Row,
     decisions: Decisions,
     *,
-    back: int | None,
-    forth: int | None,
+    undo_to: int | None,
+    redo_to: int | None,
     version: int | None,
 ) -> int:
     """Append a revision of a version after the newest one; returns its number."""
     number = int(newest["number"]) + 1
-    _insert(cursor, shot_id, number, decisions, back=back, forth=forth, version=version)
+    _insert(cursor, shot_id, number, decisions, undo_to=undo_to, redo_to=redo_to, version=version)
     if newest["decided"].order != decisions.order:
         order.arrange(cursor, shot_id, decisions.order)
     return number
@@ -188,14 +196,14 @@ def _insert(
     number: int,
     decisions: Decisions,
     *,
-    back: int | None,
-    forth: int | None,
+    undo_to: int | None,
+    redo_to: int | None,
     version: int | None,
 ) -> None:
     stored = json.dumps(id_lists.detached(cursor, _checked(decisions).model_dump(mode="json")))
     cursor.execute(
-        "INSERT INTO revision (shot_id, number, decisions, back, forth, version_id) VALUES (%s, %s, %s, %s, %s, %s)",
-        (shot_id, number, stored, back, forth, version),
+        "INSERT INTO revision (shot_id, number, decisions, undo_to, redo_to, version_id) VALUES (%s, %s, %s, %s, %s, %s)",
+        (shot_id, number, stored, undo_to, redo_to, version),
     )
 
 
@@ -232,7 +240,7 @@ def _first_readable_back(cursor: DictCursor, shot_id: int, number: int | None) -
         row = one(cursor, shot_id, number)
         if row["decided"] is not None:
             return row
-        number = row["back"]
+        number = row["undo_to"]
     return None
 
 

@@ -8,13 +8,14 @@ from pathlib import Path
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import NotFound
-from yarnkite.core.encode.size_model import Weight
+from yarnkite.core.base.wording import printable
+from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.store import order, revisions, versions
 from yarnkite.store.database import Database, Row, retried
 
 IN_USE = "EXISTS (SELECT 1 FROM project WHERE project.id = shot.project_id AND project.deleted_at IS NULL)"
-_COLUMNS = "id, project_id, name, folder, source, copied, gathered, raws, kept, weight, created_at"
+_COLUMNS = "id, project_id, name, folder, source, copied, gathered, raws, dismissed, size_model, created_at"
 
 
 @retried
@@ -85,9 +86,9 @@ def set_raws(database: Database, shot_id: int, raws: bool) -> None:
         cursor.execute("UPDATE shot SET raws = %s, gathered = FALSE WHERE id = %s", (raws, shot_id))
 
 
-def kept(shot: Row) -> list[str]:
+def dismissed(shot: Row) -> list[str]:
     """Return the keys of the proposals that were turned down for a shot."""
-    return json.loads(shot["kept"]) if shot["kept"] else []
+    return json.loads(shot["dismissed"]) if shot["dismissed"] else []
 
 
 @retried
@@ -99,16 +100,16 @@ def arrange(database: Database, shot_id: int) -> None:
 
 
 @retried
-def set_gathered(database: Database, shot_id: int, weight: Weight | None) -> None:
+def set_gathered(database: Database, shot_id: int, size_model: SizeModel | None) -> None:
     """Note that all of a shot's stills are there, and what its frames were found to weigh."""
-    measured = json.dumps(asdict(weight)) if weight else None
+    measured = json.dumps(asdict(size_model)) if size_model else None
     with database.transaction() as cursor:
-        cursor.execute("UPDATE shot SET gathered = TRUE, weight = %s WHERE id = %s", (measured, shot_id))
+        cursor.execute("UPDATE shot SET gathered = TRUE, size_model = %s WHERE id = %s", (measured, shot_id))
 
 
-def weight_of(shot: Row) -> Weight | None:
+def size_model_of(shot: Row) -> SizeModel | None:
     """Return what a shot's frames were found to weigh, or ``None`` before that was measured."""
-    return Weight(**json.loads(shot["weight"])) if shot["weight"] else None
+    return SizeModel(**json.loads(shot["size_model"])) if shot["size_model"] else None
 
 
 def one(database: Database, shot_id: int) -> Row:
@@ -148,6 +149,11 @@ def with_origin(database: Database, project_id: int, folder: Path) -> int | None
 def folder_of(row: Row) -> Path:
     """Return the folder that a row of a shot, or of a rename of it, holds."""
     return _path(row["folder"])
+
+
+def folder_text(row: Row) -> str:
+    """Return the folder of a shot as it can be shown, whatever bytes its name has."""
+    return printable(str(folder_of(row)))
 
 
 def source_of(row: Row) -> Path | None:

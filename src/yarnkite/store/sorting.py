@@ -10,7 +10,7 @@ from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import Conflict, NotFound
-from yarnkite.core.gather.proposals import Seen
+from yarnkite.core.gather.proposals import StillFacts
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.regroup import joined, order_of_both, part_of
 from yarnkite.store import jobs, order, revisions, shots, versions
@@ -30,7 +30,7 @@ class Part:
     title: str
 
 
-def seen(database: Database, shot_id: int, out: Collection[int]) -> list[Seen]:
+def seen(database: Database, shot_id: int, out: Collection[int]) -> list[StillFacts]:
     """Return a shot's stills in order as sorting sees them, without those that are not in the clip."""
     with database.transaction() as cursor:
         return [_seen(row) for row in rows(cursor, shot_id, _SEEN) if row["id"] not in out]
@@ -58,8 +58,8 @@ def sort_out(
             check = decided.check.changed(aside={*decided.check.aside, *aside})
             revisions.revise_within(cursor, shot_id, seen, decided.model_copy(update={"check": check}))
         if keep:
-            kept = json.dumps([*shots.kept(shot), *keep])
-            cursor.execute("UPDATE shot SET kept = %s WHERE id = %s", (kept, shot_id))
+            dismissed = json.dumps([*shots.dismissed(shot), *keep])
+            cursor.execute("UPDATE shot SET dismissed = %s WHERE id = %s", (dismissed, shot_id))
         return _split(cursor, shot, parts) if parts else []
 
 
@@ -80,8 +80,8 @@ def join(database: Database, shot_id: int, other_id: int, folder: Path) -> None:
             _set_below(cursor, one, folder)
         _hand_over(cursor, shot_id, other_id)
         cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (shots.folder_bytes(folder), shot_id))
-        kept = json.dumps(list(dict.fromkeys([*shots.kept(shot), *shots.kept(other)])))
-        cursor.execute("UPDATE shot SET kept = %s WHERE id = %s", (kept, shot_id))
+        dismissed = json.dumps(list(dict.fromkeys([*shots.dismissed(shot), *shots.dismissed(other)])))
+        cursor.execute("UPDATE shot SET dismissed = %s WHERE id = %s", (dismissed, shot_id))
         cursor.execute("DELETE FROM shot WHERE id = %s", (other_id,))
         hand = order_of_both(before, ids, of_other[-1][1], others)
         decided = before.order if hand is None else before.order.model_copy(update={"by": "hand", "hand": hand})
@@ -171,7 +171,7 @@ def _split(cursor: DictCursor, shot: Row, parts: Sequence[Part]) -> list[int]:
     rest = part_of(newest["decided"], ids, left)
     if (rest.check.begin, rest.check.end) != (newest["decided"].check.begin, newest["decided"].check.end):
         # The stretch began or ended with a still that is in another shot now; there is no way back to that.
-        revisions.append(*(cursor, shot["id"], newest, rest), back=None, forth=None, version=newest["version_id"])
+        revisions.append(*(cursor, shot["id"], newest, rest), undo_to=None, redo_to=None, version=newest["version_id"])
     return made
 
 
@@ -186,7 +186,7 @@ def _own_shot(cursor: DictCursor, shot: Row, part: Part, decided: Sequence[tuple
         decided=decided,
     )
     cursor.execute(
-        "UPDATE shot JOIN shot AS origin ON origin.id = %s SET shot.gathered = TRUE, shot.weight = origin.weight,"
+        "UPDATE shot JOIN shot AS origin ON origin.id = %s SET shot.gathered = TRUE, shot.size_model = origin.size_model,"
         " shot.raws = origin.raws WHERE shot.id = %s",
         (shot["id"], made),
     )
@@ -236,7 +236,7 @@ def _over(shared: Decisions, version: Decisions) -> Decisions:
     return shared.model_copy(update={"fit": version.fit, "pace": pace, "encode": version.encode})
 
 
-def _seen(row: Row) -> Seen:
+def _seen(row: Row) -> StillFacts:
     captured = universal_time(row["captured_at"], row["utc_offset_min"])
     fields = ("id", "name", "width", "height", "camera", "software", "fingerprint")
-    return Seen(captured=captured, **{field: row[field] for field in fields})
+    return StillFacts(captured=captured, **{field: row[field] for field in fields})

@@ -19,7 +19,7 @@ from yarnkite.core.order.natural import natural_order
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_bytes
-from yarnkite.store.used import stamp
+from yarnkite.store.slots import content_version
 
 _COLUMNS = (
     *(
@@ -167,7 +167,7 @@ def seen(database: Database, shot_id: int, since: int = 0) -> tuple[list[Row], l
     With ``since`` only the stills whose ids are above it: those that came since a page looked last.
     """
     with database.transaction() as cursor:
-        return rows(cursor, shot_id, _COLUMNS, since), left_out_of(cursor, shot_id), stamp(cursor, shot_id)
+        return rows(cursor, shot_id, _COLUMNS, since), left_out_of(cursor, shot_id), content_version(cursor, shot_id)
 
 
 def ids(database: Database, shot_id: int) -> list[int]:
@@ -316,7 +316,7 @@ def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
 def _measures(measures: Measures) -> tuple[str, bytes]:
     numbers = {one.name: getattr(measures, one.name) for one in fields(measures) if one.name != "blocks"}
     # Hashes of 64 bits do not fit the numbers of JSON.
-    numbers["looks"] = f"{measures.looks:016x}"
+    numbers["dhash"] = f"{measures.dhash:016x}"
     return json.dumps(numbers), measures.blocks.astype("<f2").tobytes()
 
 

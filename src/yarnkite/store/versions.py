@@ -44,7 +44,7 @@ def add(database: Database, shot_id: int, seen: int, name: str) -> int:
         if row["version_id"] is None:
             _name_first(cursor, shot_id)
         version = _insert(cursor, shot_id, name)
-        return revisions.append(cursor, shot_id, row, row["decided"], back=seen, forth=None, version=version)
+        return revisions.append(cursor, shot_id, row, row["decided"], undo_to=seen, redo_to=None, version=version)
 
 
 @retried
@@ -61,7 +61,7 @@ def switch(database: Database, shot_id: int, seen: int, version_id: int) -> int:
         if wanted is None:
             raise NotFound("no_such_version", "This version does not exist any more.")
         decisions = wanted.model_copy(update={"order": row["decided"].order, "check": row["decided"].check})
-        return revisions.append(cursor, shot_id, row, decisions, back=seen, forth=None, version=version_id)
+        return revisions.append(cursor, shot_id, row, decisions, undo_to=seen, redo_to=None, version=version_id)
 
 
 @retried
@@ -124,9 +124,9 @@ def add_beside(cursor: DictCursor, shot_id: int, decided: Sequence[tuple[str, De
         free = _free(name, taken)
         taken.add(free.casefold())
         beside = _insert(cursor, shot_id, free)
-        number = revisions.append(cursor, shot_id, row, decisions, back=None, forth=None, version=beside)
+        number = revisions.append(cursor, shot_id, row, decisions, undo_to=None, redo_to=None, version=beside)
         row = {"number": number, "decided": decisions}
-    return revisions.append(cursor, shot_id, row, now, back=None, forth=None, version=version)
+    return revisions.append(cursor, shot_id, row, now, undo_to=None, redo_to=None, version=version)
 
 
 def _free(name: str, taken: set[str]) -> str:

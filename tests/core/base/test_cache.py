@@ -6,8 +6,8 @@ import time
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarnkite.api.pictures import Room
 from yarnkite.core.base.cache import Cache
+from yarnkite.services.pictures import Room
 
 
 @given(st.lists(st.tuples(st.integers(0, 30), st.integers(0, 400)), max_size=200))

@@ -15,7 +15,7 @@ from yarnkite.core.render.decisions import Decisions
 
 def test_a_preset_changes_size_rate_hold_and_format_and_nothing_else():
     wanted = Decisions(
-        fit=Fit(size=Size(width=1080, height=1920), down=0.1),
+        fit=Fit(size=Size(width=1080, height=1920), y=0.1),
         pace=Pace(rate="12", repeat=2, hold=3),
         encode=Encode(crf=24),
     )

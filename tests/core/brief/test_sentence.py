@@ -15,7 +15,7 @@ from yarnkite.core.encode.chunk import render_chunk
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import chunks, clip_plan
-from yarnkite.core.encode.size_model import estimated_bytes, measured_weight
+from yarnkite.core.encode.size_model import estimated_bytes, measured_size_model
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
@@ -27,7 +27,7 @@ def some(count):
 
 
 def test_the_sentence_reads_as_one():
-    decisions = Decisions(fit=Fit(down=0.0), pace=Pace(rate="30000/1001", hold=2))
+    decisions = Decisions(fit=Fit(y=0.0), pace=Pace(rate="30000/1001", hold=2))
     assert str(brief(some(612), decisions)).startswith(
         "Take 612 stills, two frames each at 29.97 fps, cover 1920 × 1080 keeping the upper part, and write an H.264 "
         "file of high quality: 1,224 frames, 40.8 s (00:00:40;24), about "
@@ -53,13 +53,13 @@ def test_its_numbers_are_those_of_the_plan(count, hold, rate):
 )
 def test_what_does_not_add_up_is_marked_and_said(fit, control, remark):
     said = brief(some(100), Decisions(fit=fit))
-    assert [part.control for part in said.parts if part.look] == [control]
+    assert [part.control for part in said.parts if part.warning] == [control]
     assert remark in " ".join(said.remarks)
 
 
 def test_a_clip_under_a_second_is_pointed_out():
-    assert any("shorter than a second" in part.look for part in brief(some(20), Decisions()).parts)
-    assert not any(part.look for part in brief(some(25), Decisions()).parts)
+    assert any("shorter than a second" in part.warning for part in brief(some(20), Decisions()).parts)
+    assert not any(part.warning for part in brief(some(25), Decisions()).parts)
 
 
 def test_stills_of_other_shapes_are_counted():
@@ -74,8 +74,8 @@ def test_stills_of_other_shapes_are_counted():
         ({"pace": {"rate": "0"}}, "cannot be used"),
         ({"pace": {"hold": 0}}, "greater than or equal to 1"),
         ({"fit": {"size": {"width": 99998, "height": 1080}}}, "less than or equal to 8192"),
-        ({"fit": {"across": 1.5}}, "less than or equal to 1"),
-        ({"fit": {"across": float("nan")}}, "finite"),
+        ({"fit": {"x": 1.5}}, "less than or equal to 1"),
+        ({"fit": {"x": float("nan")}}, "finite"),
     ],
 )
 def test_decisions_that_cannot_be_are_refused(wrong, sentence):
@@ -87,7 +87,7 @@ def test_decisions_that_cannot_be_are_refused(wrong, sentence):
 def test_the_estimate_is_within_a_factor_of_two(stills, tmp_path, size):
     taken = stills(60, (1200, 800))
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])), encode=Encode(crf=21))
-    estimate = estimated_bytes(decisions, 60, 60, measured_weight(taken))
+    estimate = estimated_bytes(decisions, 60, 60, measured_size_model(taken))
     recipe = Recipe(stills=taken, decisions=decisions)
     clip = join(recipe, [render_chunk(recipe, one, tmp_path) for one in chunks(recipe)], tmp_path / "clip.mp4")
     assert 0.5 < estimate / clip.stat().st_size < 2

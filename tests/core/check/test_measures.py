@@ -92,9 +92,9 @@ def test_blur_takes_sharpness(photo):
 
 
 def test_the_same_picture_looks_the_same_in_other_light_and_others_do_not():
-    prints = {name: of(load()).looks for name, load in PHOTOS.items()}
+    prints = {name: of(load()).dhash for name, load in PHOTOS.items()}
     for name, load in PHOTOS.items():
-        darker = of(encoded(linear(load()) * 0.5)).looks
+        darker = of(encoded(linear(load()) * 0.5)).dhash
         assert (prints[name] ^ darker).bit_count() <= 6
         for other, mark in prints.items():
             assert other == name or (prints[name] ^ mark).bit_count() > 12
@@ -110,9 +110,9 @@ def test_a_shift_is_found_to_a_fraction_of_a_pixel(photo, moved):
     found = shift_between(Edges(small), Edges(other))
     grey = [cv2.cvtColor(image, cv2.COLOR_RGB2GRAY) for image in (small, other)]
     independent, _, _ = phase_cross_correlation(grey[0], grey[1], upsample_factor=20, normalization=None)
-    assert (found.across * 320, found.down * 320) == (pytest.approx(across, abs=0.3), pytest.approx(down, abs=0.3))
-    assert (found.across * 320, found.down * 320) == pytest.approx((-independent[1], -independent[0]), abs=0.5)
-    assert found.turn == pytest.approx(0, abs=0.15)
+    assert (found.x * 320, found.y * 320) == (pytest.approx(across, abs=0.3), pytest.approx(down, abs=0.3))
+    assert (found.x * 320, found.y * 320) == pytest.approx((-independent[1], -independent[0]), abs=0.5)
+    assert found.rotation_deg == pytest.approx(0, abs=0.15)
 
 
 @pytest.mark.parametrize("degrees", [0.8, -1.5])
@@ -122,7 +122,7 @@ def test_a_turn_is_told_from_a_shift(degrees):
     small, other = (np.asarray(cv2.resize(one, (320, 213), interpolation=cv2.INTER_AREA)) for one in (photo, turned))
     found = shift_between(Edges(small), Edges(other))
     # scikit-image turns counter-clockwise, ours counts clockwise as rows run downwards.
-    assert abs(found.turn) == pytest.approx(abs(degrees), rel=0.35)
+    assert abs(found.rotation_deg) == pytest.approx(abs(degrees), rel=0.35)
 
 
 def test_different_pictures_have_no_shift_to_trust():

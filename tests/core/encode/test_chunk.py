@@ -62,10 +62,10 @@ def test_what_comes_out_is_what_was_planned_by_an_independent_probe(stills, tmp_
     "pace",
     [
         {"rate": "12", "repeat": 2},
-        {"rate": "25", "thin": {"way": "leave", "use": 2, "leave": 3}, "turn": "there and back"},
+        {"rate": "25", "thin": {"way": "leave", "use": 2, "leave": 3}, "direction": "there and back"},
         {"rate": "24000/1001", "hold": 3, "blend": "neighbours", "last": 20},
         {"rate": "30", "thin": {"way": "every", "every": 3}, "blend": "shutter", "curve": [{"at": 0.5, "speed": 0.4}]},
-        {"rate": "25", "hold": 4, "blend": "motion", "turn": "back"},
+        {"rate": "25", "hold": 4, "blend": "motion", "direction": "back"},
     ],
     ids=lambda pace: " ".join(pace),
 )

@@ -1,4 +1,4 @@
-"""Pieces of a clip for playing: real H.264, frame for frame what the schedule says, and kept over edits."""
+"""Segments of a clip for playing: real H.264, frame for frame what the schedule says, and kept over edits."""
 
 import io
 
@@ -8,7 +8,7 @@ import pytest
 from skimage.metrics import structural_similarity
 
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.encode.preview import made, pieces, playing_size
+from yarnkite.core.encode.preview import playing_size, render_segment, segments
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.pace.decisions import Knot, Pace
@@ -33,22 +33,22 @@ def decoded(data: bytes):
 @pytest.mark.parametrize("rate", ["12", "24000/1001", "25", "60000/1001"])
 def test_pieces_follow_each_other_without_a_frame_lost_or_twice(stills, rate):
     recipe = recipe_of(stills(40), Pace(rate=rate, hold=2))
-    cut = pieces(recipe)
-    frames = [frame for piece in cut for frame in range(piece.first, piece.first + len(piece.shown))]
+    cut = segments(recipe)
+    frames = [frame for segment in cut for frame in range(segment.first, segment.first + len(segment.shown))]
     assert frames == list(range(80))
-    for piece in cut[:2]:
-        _, shown = decoded(made(piece, read_still))
-        assert [time * recipe.decisions.pace.written_rate for time, _ in shown] == list(range(len(piece.shown)))
+    for segment in cut[:2]:
+        _, shown = decoded(render_segment(segment, read_still))
+        assert [time * recipe.decisions.pace.written_rate for time, _ in shown] == list(range(len(segment.shown)))
 
 
 def test_a_piece_shows_what_the_clip_will(stills):
-    recipe = recipe_of(stills(12, (960, 640)), down=0.2)
-    piece = pieces(recipe)[0]
-    stream, shown = decoded(made(piece, read_still))
+    recipe = recipe_of(stills(12, (960, 640)), y=0.2)
+    segment = segments(recipe)[0]
+    stream, shown = decoded(render_segment(segment, read_still))
     assert (stream.width, stream.height) == (640, 360)
     assert stream.codec_context.colorspace == 1
     for frame in (0, 5):
-        wanted = picture(recipe, piece.first + frame)
+        wanted = picture(recipe, segment.first + frame)
         alike = structural_similarity(wanted, shown[frame][1], channel_axis=2)
         assert alike >= 0.97
         assert np.abs(wanted.mean(axis=(0, 1)) - shown[frame][1].mean(axis=(0, 1))).max() < 2
@@ -56,14 +56,14 @@ def test_a_piece_shows_what_the_clip_will(stills):
 
 def test_an_edit_keeps_the_pieces_it_does_not_touch(stills):
     taken = stills(60)
-    before = {piece.key for piece in pieces(recipe_of(taken))}
-    held = {piece.key for piece in pieces(recipe_of(taken, Pace(rate="25", last=50)))}
+    before = {segment.key for segment in segments(recipe_of(taken))}
+    held = {segment.key for segment in segments(recipe_of(taken, Pace(rate="25", last=50)))}
     assert len(before - held) == 1
-    aside = pieces(recipe_of(taken[:40]))
-    assert {piece.key for piece in aside[:-1]} <= before
-    curved = pieces(recipe_of(taken, Pace(rate="25", curve=(Knot(at=0.7, speed=1), Knot(at=1, speed=0.5)))))
-    assert {piece.key for piece in curved[:3]} <= before
-    moved = {piece.key for piece in pieces(recipe_of(taken, down=0.4))}
+    aside = segments(recipe_of(taken[:40]))
+    assert {segment.key for segment in aside[:-1]} <= before
+    curved = segments(recipe_of(taken, Pace(rate="25", curve=(Knot(at=0.7, speed=1), Knot(at=1, speed=0.5)))))
+    assert {segment.key for segment in curved[:3]} <= before
+    moved = {segment.key for segment in segments(recipe_of(taken, y=0.4))}
     assert not moved & before
 
 
@@ -77,11 +77,11 @@ def test_every_decision_that_changes_pixels_changes_the_key(stills):
         {"zoom": 1.1},
         {"sharpen": "screen"},
         {"linear": True},
-        {"lens": {"bend": 0.05}},
+        {"lens": {"k1": 0.05}},
         {"how": "contain"},
         {"how": "contain", "surround": {"kind": "blurred"}},
     ]
-    keys = [pieces(recipe_of(taken, **fit))[0].key for fit in fits]
+    keys = [segments(recipe_of(taken, **fit))[0].key for fit in fits]
     assert len(set(keys)) == len(fits)
 
 
@@ -94,8 +94,8 @@ def test_a_clip_is_played_in_its_own_shape_and_never_enlarged():
 
 
 def test_the_schedule_of_a_piece_is_that_of_the_clip(stills):
-    recipe = recipe_of(stills(30), Pace(rate="30", hold=2, blend="neighbours", turn="there and back"))
+    recipe = recipe_of(stills(30), Pace(rate="30", hold=2, blend="neighbours", direction="there and back"))
     schedule = schedule_of(recipe)
-    for piece in pieces(recipe):
-        assert piece.shown == tuple(schedule.shown(piece.first + step) for step in range(len(piece.shown)))
-        assert set(piece.stills) == {place for what in piece.shown for place, _ in what.parts}
+    for segment in segments(recipe):
+        assert segment.shown == tuple(schedule.shown(segment.first + step) for step in range(len(segment.shown)))
+        assert set(segment.stills) == {place for what in segment.shown for place, _ in what.parts}

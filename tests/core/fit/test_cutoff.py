@@ -51,7 +51,7 @@ def test_movement_inside_the_frame_or_none_at_all_is_not_cut_off():
 
 def test_moving_the_frame_over_it_settles_it():
     blocks = crossing(quiet(), 1, 40, 70)
-    assert cutoffs(blocks, (6000, 4000), UPRIGHT.model_copy(update={"across": 0.0})) == []
+    assert cutoffs(blocks, (6000, 4000), UPRIGHT.model_copy(update={"x": 0.0})) == []
 
 
 def test_a_still_shown_whole_cuts_nothing_off():

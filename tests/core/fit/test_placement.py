@@ -13,7 +13,7 @@ from yarnkite.core.fit.placement import (
     cost,
     frame_points,
     level_along,
-    place,
+    placement_of,
     shows_the_same_view,
     turned_shape,
 )
@@ -26,8 +26,8 @@ fits = st.builds(
         Size, width=st.integers(8, 4000).map(lambda n: 2 * n), height=st.integers(8, 4000).map(lambda n: 2 * n)
     ),
     how=st.sampled_from(["cover", "contain"]),
-    across=shares,
-    down=shares,
+    x=shares,
+    y=shares,
 )
 zooms = st.floats(0.1, 20).map(lambda zoom: round(zoom, 3))
 levels = st.floats(-45, 45).map(lambda angle: round(angle, 2))
@@ -45,7 +45,7 @@ FULL_HD = Size(width=1920, height=1080)
 
 @given(width=sides, height=sides, fit=fits)
 def test_what_is_shown_lies_inside_the_still_and_the_frame_and_keeps_its_shape(width, height, fit):
-    placement = place(width, height, fit)
+    placement = placement_of(width, height, fit)
     source, target = placement.source, placement.target
     assert source.left >= 0
     assert source.top >= 0
@@ -61,14 +61,14 @@ def test_what_is_shown_lies_inside_the_still_and_the_frame_and_keeps_its_shape(w
 
 @given(width=sides, height=sides, fit=fits)
 def test_cover_fills_the_frame_and_shows_a_whole_side(width, height, fit):
-    placement = place(width, height, fit.model_copy(update={"how": "cover"}))
+    placement = placement_of(width, height, fit.model_copy(update={"how": "cover"}))
     assert (placement.target.width, placement.target.height) == (fit.size.width, fit.size.height)
     assert placement.source.width == width or placement.source.height == height
 
 
 @given(width=sides, height=sides, fit=fits)
 def test_contain_touches_two_edges_and_gives_up_less_than_a_frame_pixel(width, height, fit):
-    placement = place(width, height, fit.model_copy(update={"how": "contain"}))
+    placement = placement_of(width, height, fit.model_copy(update={"how": "contain"}))
     target = placement.target
     assert target.width == fit.size.width or target.height == fit.size.height
     lost = max(width - placement.source.width, height - placement.source.height)
@@ -77,15 +77,15 @@ def test_contain_touches_two_edges_and_gives_up_less_than_a_frame_pixel(width, h
 
 def test_cropping_three_to_two_for_sixteen_to_nine_loses_what_arithmetic_says():
     for down, top in ((0.0, 0.0), (0.5, 0.078125), (1.0, 0.15625)):
-        said = cost(6000, 4000, Fit(size=Size(width=1920, height=1080), down=down))
+        said = cost(6000, 4000, Fit(size=Size(width=1920, height=1080), y=down))
         assert (said.top, said.bottom) == (top, 0.15625 - top)
         assert (said.left, said.right, said.empty) == (0, 0, 0)
         assert said.scale == 0.32
 
 
 def test_black_edges_beside_a_four_to_three_still():
-    fit = Fit(size=Size(width=1920, height=1080), how="contain", across=1.0)
-    target = place(4000, 3000, fit).target
+    fit = Fit(size=Size(width=1920, height=1080), how="contain", x=1.0)
+    target = placement_of(4000, 3000, fit).target
     assert (target.left, target.width, target.height) == (480, 1440, 1080)
     assert cost(4000, 3000, fit).empty == float(1 - Fraction(1440, 1920))
 
@@ -93,7 +93,7 @@ def test_black_edges_beside_a_four_to_three_still():
 @given(width=sides, height=sides, fit=turned_fits)
 def test_whatever_the_level_zoom_and_turn_no_corner_of_what_is_shown_lies_outside_the_still(width, height, fit):
     wide, high = turned_shape(width, height, fit)
-    placement = place(width, height, fit)
+    placement = placement_of(width, height, fit)
     for across, down in corners(placement):
         assert -1e-6 * wide <= across <= wide * (1 + 1e-6)
         assert -1e-6 * high <= down <= high * (1 + 1e-6)
@@ -107,7 +107,7 @@ def test_whatever_the_level_zoom_and_turn_no_corner_of_what_is_shown_lies_outsid
 
 @given(width=sides, height=sides, fit=turned_fits)
 def test_only_stretching_changes_shapes_and_only_containing_leaves_a_part_empty(width, height, fit):
-    placement = place(width, height, fit)
+    placement = placement_of(width, height, fit)
     if fit.how != "stretch":
         assert placement.stretched == 1
     if fit.how != "contain":
@@ -116,11 +116,11 @@ def test_only_stretching_changes_shapes_and_only_containing_leaves_a_part_empty(
 
 @given(width=sides, height=sides, fit=turned_fits, level=levels)
 def test_a_levelled_frame_is_as_large_as_it_can_be_inside_the_still(width, height, fit, level):
-    fit = fit.model_copy(update={"how": "cover", "zoom": 1.0, "level": level, "across": 0.5, "down": 0.5})
+    fit = fit.model_copy(update={"how": "cover", "zoom": 1.0, "level": level, "x": 0.5, "y": 0.5})
     wide, high = turned_shape(width, height, fit)
     reach = max(
         max(abs(across - wide / 2) / (wide / 2), abs(down - high / 2) / (high / 2))
-        for across, down in corners(place(width, height, fit))
+        for across, down in corners(placement_of(width, height, fit))
     )
     assert reach == pytest.approx(1, abs=1e-6)
 
@@ -129,15 +129,15 @@ def test_a_levelled_frame_is_as_large_as_it_can_be_inside_the_still(width, heigh
 def test_coming_closer_shows_less_in_proportion(width, height, fit, closer):
     fit = fit.model_copy(update={"how": "cover", "zoom": 1.0})
     near = fit.model_copy(update={"zoom": round(closer, 3)})
-    assert place(width, height, fit).source.width == place(width, height, near).source.width * Fraction(str(near.zoom))
+    assert placement_of(width, height, fit).source.width == placement_of(width, height, near).source.width * Fraction(
+        str(near.zoom)
+    )
 
 
 @given(width=sides, height=sides, fit=turned_fits)
 def test_the_room_is_how_far_the_frame_goes_from_one_end_to_the_other(width, height, fit):
-    ends = [
-        place(width, height, fit.model_copy(update={"across": share, "down": share})).source for share in (0.0, 1.0)
-    ]
-    room = place(width, height, fit).room
+    ends = [placement_of(width, height, fit.model_copy(update={"x": share, "y": share})).source for share in (0.0, 1.0)]
+    room = placement_of(width, height, fit).room
     assert (ends[1].left - ends[0].left, ends[1].top - ends[0].top) == room
 
 
@@ -151,7 +151,7 @@ def test_stretching_says_by_how_much():
 def test_a_level_of_three_degrees_costs_what_trigonometry_says():
     angle = radians(3)
     tall = min(6000 / (16 / 9 * cos(angle) + sin(angle)), 4000 / (16 / 9 * sin(angle) + cos(angle)))
-    source = place(6000, 4000, Fit(size=FULL_HD, level=3.0)).source
+    source = placement_of(6000, 4000, Fit(size=FULL_HD, level=3.0)).source
     assert float(source.height) == pytest.approx(tall)
     assert float(source.width) == pytest.approx(tall * 16 / 9)
 
@@ -179,7 +179,7 @@ def test_levelling_again_adds_to_the_level_there_was():
 @given(fit=turned_fits, across=st.floats(0.02, 0.98), down=st.floats(0.02, 0.98))
 def test_points_of_the_still_come_where_the_corners_say(fit, across, down):
     fit = fit.model_copy(update={"mirror": False, "quarters": 0})
-    found = corners(place(1200, 800, fit))
+    found = corners(placement_of(1200, 800, fit))
     right, below = frame_points(np.array([across]), np.array([down]), (1200, 800), fit)
     # From the shares of the frame back to the still, by its corners.
     (left, top), (far, level), _, (low_x, low_y) = found
@@ -189,16 +189,16 @@ def test_points_of_the_still_come_where_the_corners_say(fit, across, down):
 
 
 def test_a_smaller_still_of_the_same_shape_shows_the_same_field_of_view():
-    for fit in (Fit(size=FULL_HD, down=0.2), Fit(size=FULL_HD, level=2.5, zoom=1.3, across=0.1)):
-        usual = place(6000, 4000, fit)
-        small = place(3000, 2000, fit, usual=(6000, 4000))
+    for fit in (Fit(size=FULL_HD, y=0.2), Fit(size=FULL_HD, level=2.5, zoom=1.3, x=0.1)):
+        usual = placement_of(6000, 4000, fit)
+        small = placement_of(3000, 2000, fit, usual=(6000, 4000))
         assert (small.source.left, small.source.width) == (usual.source.left / 2, usual.source.width / 2)
         assert small.target == usual.target
 
 
 def test_a_still_with_more_at_top_and_bottom_is_cut_like_the_others():
-    fit = Fit(size=FULL_HD, down=0.0)
-    usual, taller = place(6000, 3376, fit), place(6000, 4000, fit, usual=(6000, 3376))
+    fit = Fit(size=FULL_HD, y=0.0)
+    usual, taller = placement_of(6000, 3376, fit), placement_of(6000, 4000, fit, usual=(6000, 3376))
     assert shows_the_same_view((6000, 4000), fit, (6000, 3376))
     assert taller.source.top == usual.source.top + Fraction(4000 - 3376, 2)
     assert taller.source.height == usual.source.height
@@ -207,13 +207,13 @@ def test_a_still_with_more_at_top_and_bottom_is_cut_like_the_others():
 def test_an_upright_still_among_level_ones_is_fitted_alone():
     fit = Fit(size=FULL_HD)
     assert not shows_the_same_view((4000, 6000), fit, (6000, 4000))
-    assert place(4000, 6000, fit, usual=(6000, 4000)) == place(4000, 6000, fit)
+    assert placement_of(4000, 6000, fit, usual=(6000, 4000)) == placement_of(4000, 6000, fit)
 
 
 def test_the_corners_go_round_clockwise_and_lean_against_the_level():
-    (left, top), (right, level), *_ = corners(place(6000, 4000, Fit(size=FULL_HD, level=5.0)))
+    (left, top), (right, level), *_ = corners(placement_of(6000, 4000, Fit(size=FULL_HD, level=5.0)))
     assert right > left
     assert degrees(atan2(level - top, right - left)) == pytest.approx(-5)
     assert hypot(right - left, level - top) == pytest.approx(
-        float(place(6000, 4000, Fit(size=FULL_HD, level=5.0)).source.width)
+        float(placement_of(6000, 4000, Fit(size=FULL_HD, level=5.0)).source.width)
     )

@@ -10,7 +10,7 @@ import pytest
 from pydantic import ValidationError
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.gather.footage import Taking, look_at, moments, stills_of, taken_at
+from yarnkite.core.gather.footage import Taking, moments, read_footage, stills_of, taken_at
 
 
 def film(
@@ -38,16 +38,16 @@ def film(
 
 
 def numbers(path: Path, taking: Taking) -> list[int]:
-    footage = look_at(path)
+    footage = read_footage(path)
     return [round((image[-8:].mean() - 20) / 3) for image in stills_of(path, footage, moments(footage, taking))]
 
 
 def test_what_a_film_holds_is_said(tmp_path):
-    footage = look_at(film(tmp_path / "a.mp4", sound=True, rate="24000/1001"))
+    footage = read_footage(film(tmp_path / "a.mp4", sound=True, rate="24000/1001"))
     assert (footage.frames, footage.rate, footage.width, footage.height) == (60, Fraction(24000, 1001), 160, 96)
     assert float(footage.seconds) == pytest.approx(60 * 1001 / 24000, abs=0.05)
     assert footage.sound
-    assert not look_at(film(tmp_path / "b.mp4")).sound
+    assert not read_footage(film(tmp_path / "b.mp4")).sound
     assert taken_at(footage, Fraction(3)) == datetime(2031, 5, 4, 9, 30, 3, tzinfo=UTC)
 
 
@@ -75,11 +75,11 @@ def test_what_is_no_film_is_refused_by_name(tmp_path, data):
     path = tmp_path / "talk.mp4"
     path.write_bytes(data)
     with pytest.raises(Refusal, match=r"talk\.mp4"):
-        look_at(path)
+        read_footage(path)
 
 
 def test_one_way_is_chosen_and_not_too_many_stills(tmp_path):
-    footage = look_at(film(tmp_path / "a.mp4"))
+    footage = read_footage(film(tmp_path / "a.mp4"))
     for wrong in ({}, {"count": 3, "every_s": 1}, {"every_s": 0}, {"every_frames": -1}, {"every_s": float("inf")}):
         with pytest.raises(ValidationError):
             Taking(**wrong)

@@ -14,7 +14,7 @@ from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.core.base.still import Still
 from yarnkite.core.gather.gathering import TAIL_WIDTH, gather_still
 from yarnkite.core.gather.proxies import Proxies, proxy_reduction
-from yarnkite.core.gather.roots import Place, files_below, safe_relative
+from yarnkite.core.gather.roots import Root, files_below, safe_relative
 from yarnkite.core.gather.sorting import sort_out
 
 
@@ -117,7 +117,7 @@ def test_no_path_leads_out_of_a_place(tmp_path, path):
     for folder in ("place/inside", "place/a", "b"):
         (tmp_path / folder).mkdir(parents=True)
     (tmp_path / "place" / "way-out").symlink_to(tmp_path / "b")
-    place = Place("card", tmp_path / "place")
+    place = Root("card", tmp_path / "place")
     assert place.inside("inside") == tmp_path / "place" / "inside"
     with pytest.raises(Refusal) as refusal:
         place.inside(path)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import write_jpeg
 from yarnkite.core.base.counter import numbering
-from yarnkite.core.gather.proposals import Seen, propose
+from yarnkite.core.gather.proposals import StillFacts, propose
 from yarnkite.core.gather.roots import files_below
 from yarnkite.core.gather.sorting import sort_out
 from yarnkite.demo.dng import write_dng
@@ -19,10 +19,10 @@ BEGINS = datetime(2031, 5, 4, 9, 30)
 
 def shot(
     count: int, *, first: int = 1, begins: datetime = BEGINS, interval_s: float = 4, camera: str = "L3"
-) -> list[Seen]:
+) -> list[StillFacts]:
     """Stills as one camera takes them, a few hundredths late now and then."""
     return [
-        Seen(
+        StillFacts(
             id=first * 10_000 + n,
             name=f"LNTN{first + n:04}.JPG",
             captured=begins + timedelta(seconds=interval_s * n + n * 37 % 5 / 50),
@@ -36,7 +36,7 @@ def shot(
     ]
 
 
-def proposals(stills: list[Seen], kept=()):
+def proposals(stills: list[StillFacts], kept=()):
     return propose(stills, numbering([still.name for still in stills]), kept)
 
 

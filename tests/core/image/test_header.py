@@ -10,7 +10,7 @@ from PIL import Image, ImageCms
 from tests.conftest import scene
 from yarnkite.core.image.decode import decode
 from yarnkite.core.image.header import read_header
-from yarnkite.core.image.icc import dcf_optional, srgb, to_srgb, wide
+from yarnkite.core.image.icc import dcf_optional, needs_conversion, srgb, to_srgb
 from yarnkite.demo.dng import write_dng
 
 CAPTURED = datetime(2031, 5, 4, 9, 30, 5, 250_000, timezone(timedelta(hours=2)))
@@ -110,8 +110,8 @@ def test_a_camera_that_only_names_its_wide_space_is_understood():
 
 def test_profiles_that_need_nothing_are_left_alone():
     grey = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
-    assert [wide(profile) for profile in (None, b"", b"no profile", srgb(), grey)] == [False] * 5
-    assert wide(dcf_optional())
+    assert [needs_conversion(profile) for profile in (None, b"", b"no profile", srgb(), grey)] == [False] * 5
+    assert needs_conversion(dcf_optional())
 
 
 @pytest.mark.parametrize("value", [b"\xff\xfe", "a" * 500, 7, (0, 0), "\x07\x1b[31m"])

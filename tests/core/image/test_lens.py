@@ -12,7 +12,7 @@ from yarnkite.core.render.picture import straightened
 
 bends = st.floats(-0.5, 0.5).map(lambda value: round(value, 4))
 leans = st.floats(-0.4, 0.4).map(lambda value: round(value, 4))
-lenses = st.builds(Lens, bend=bends, bend_more=bends, down=leans, across=leans)
+lenses = st.builds(Lens, k1=bends, k2=bends, keystone_y=leans, keystone_x=leans)
 
 
 @given(lens=lenses, width=st.integers(200, 8000), height=st.integers(200, 8000))
@@ -60,7 +60,7 @@ def test_a_bent_horizon_is_straight_again():
     for bend in (-0.12, 0.1):
         taken = bent_picture(bend)
         assert sag(taken) > 8
-        assert sag(straightened(taken, Fit(lens=Lens(bend=bend)))) < 1.0
+        assert sag(straightened(taken, Fit(lens=Lens(k1=bend)))) < 1.0
 
 
 def test_leaning_uprights_stand_parallel_again():
@@ -82,4 +82,4 @@ def test_leaning_uprights_stand_parallel_again():
         return float(dark[1] - dark[0])
 
     assert abs(lean_of(taken)) > 15
-    assert abs(lean_of(straightened(taken, Fit(size=Size(width=900, height=600), lens=Lens(down=lean))))) < 1.0
+    assert abs(lean_of(straightened(taken, Fit(size=Size(width=900, height=600), lens=Lens(keystone_y=lean))))) < 1.0

@@ -14,7 +14,7 @@ from tests.conftest import exif, scene
 from tests.odd_files import mutations, odd_files, png, whole_files
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.numbered import deep
+from yarnkite.core.encode.export import deep
 from yarnkite.core.gather.gathering import Gathered, gather_still
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import decode, read_still

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.order.analysis import analyse
 from yarnkite.core.order.breaks import Taken, breaks
-from yarnkite.core.order.by_hand import by_hand, moved, reversed_in_place
+from yarnkite.core.order.by_hand import by_hand, reordered, reversed_in_place
 from yarnkite.core.order.natural import natural_order
 
 BEGINS = datetime(2031, 9, 14, 15, 0, 0)
@@ -198,7 +198,7 @@ def test_ten_thousand_stills_are_ordered_in_a_moment():
 def test_moving_by_hand_loses_nothing_and_keeps_what_stays_in_order(order, data):
     chosen = data.draw(st.sets(st.sampled_from(order), max_size=10)) if order else set()
     to = data.draw(st.integers(0, 50))
-    result = moved(order, chosen, to)
+    result = reordered(order, chosen, to)
     assert sorted(result) == sorted(order)
     staying = [still for still in order if still not in chosen]
     assert [still for still in result if still not in chosen] == staying

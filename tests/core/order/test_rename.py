@@ -12,8 +12,8 @@ from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.order.rename import (
     DEFAULT,
+    FileMove,
     Line,
-    Move,
     Named,
     PatternPart,
     moves,
@@ -50,7 +50,7 @@ def test_every_part_says_what_it_says():
     pattern = [PatternPart(kind=kind) for kind in ("date", "time", "name", "number")]
     (line,) = planned(["day/MRW_0042.JPG"], pattern)
     assert line.new == "day/2031-09-14150400MRW_00420042.JPG"
-    assert "groups of digits" in line.look
+    assert "groups of digits" in line.warning
 
 
 def test_sidecars_and_the_other_kind_of_a_still_follow_it():
@@ -171,7 +171,7 @@ def test_a_swap_broken_off_anywhere_can_be_taken_back(tmp_path):
 
 def test_a_file_that_appears_meanwhile_is_not_overwritten(tmp_path):
     (tmp_path / "a.jpg").write_text("a")
-    todo = [Move("a.jpg", ".parked", "b.jpg")]
+    todo = [FileMove("a.jpg", ".parked", "b.jpg")]
     park(tmp_path, todo)
     (tmp_path / "b.jpg").write_text("somebody else's")
     with pytest.raises(Refusal, match="in the folder already"):

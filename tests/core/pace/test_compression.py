@@ -18,7 +18,7 @@ def test_a_second_of_clip_is_as_many_intervals_as_it_shows_stills():
 def test_there_and_back_counts_one_way():
     times = tuple(range(0, 100 * 4000, 4000))
     one_way = compression(times, Schedule(100, Pace()))
-    there_and_back = compression(times, Schedule(100, Pace(turn="there and back")))
+    there_and_back = compression(times, Schedule(100, Pace(direction="there and back")))
     assert abs(there_and_back / one_way - 1) < Fraction(2, 100)
 
 

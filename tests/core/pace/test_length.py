@@ -17,10 +17,10 @@ from yarnkite.core.pace.schedule import Schedule
     rate=st.sampled_from(["12", "24", "25", "30000/1001", "60"]),
     hold=st.integers(1, 4),
     wanted=st.fractions(Fraction(1, 2), 120, max_denominator=10),
-    turn=st.sampled_from(["on", "there and back"]),
+    direction=st.sampled_from(["on", "there and back"]),
 )
-def test_every_way_is_as_long_as_it_says(stills, rate, hold, wanted, turn):
-    for way in ways(stills, Pace(rate=rate, hold=hold, turn=turn), wanted):
+def test_every_way_is_as_long_as_it_says(stills, rate, hold, wanted, direction):
+    for way in ways(stills, Pace(rate=rate, hold=hold, direction=direction), wanted):
         schedule = Schedule(stills, way.pace)
         assert (len(schedule), schedule.seconds) == (way.frames, way.seconds)
         assert way.sentence.endswith(".")
@@ -64,9 +64,9 @@ def test_a_length_between_two_holds_is_reached_by_slowing_throughout():
 
 
 def test_the_ways_to_a_length_keep_what_they_do_not_change():
-    pace = Pace(rate="25", turn="back", blend="neighbours", curve=(Knot(at=0.5, speed=2),))
+    pace = Pace(rate="25", direction="back", blend="neighbours", curve=(Knot(at=0.5, speed=2),))
     for way in ways(500, pace, Fraction(10)):
-        assert (way.pace.turn, way.pace.blend) == ("back", "neighbours")
+        assert (way.pace.direction, way.pace.blend) == ("back", "neighbours")
         assert way.pace.by_clock == pace.by_clock
         if way.name == "another rate":
             assert (way.pace.hold, way.pace.thin) == (1, Thin())

@@ -30,7 +30,7 @@ plain_paces = st.builds(
     hold=st.integers(1, 9),
     last=st.one_of(st.none(), st.integers(1, 60)),
     thin=thins,
-    turn=st.sampled_from(["on", "back", "there and back"]),
+    direction=st.sampled_from(["on", "back", "there and back"]),
 )
 paces = st.builds(
     lambda pace, **changes: Pace.model_validate(pace.model_dump() | changes),
@@ -66,7 +66,7 @@ def test_no_frame_is_without_a_still_and_weights_are_whole(stills, pace, seed):
 @given(stills=counts, pace=plain_paces)
 def test_without_a_curve_the_count_is_what_multiplication_says(stills, pace):
     way = [place for place in range(stills) if place in set(thinned(stills, pace.thin))]
-    shown = len(way) if pace.turn != "there and back" else len(way) + max(0, len(way) - 2)
+    shown = len(way) if pace.direction != "there and back" else len(way) + max(0, len(way) - 2)
     held = pace.hold * shown if pace.last is None else pace.hold * (shown - 1) + pace.last
     assert len(Schedule(stills, pace)) == held * pace.repeat
 
@@ -91,7 +91,7 @@ def test_the_list_of_stills_is_what_each_frame_says(stills, pace, seed):
 
 @given(stills=st.integers(2, 120), pace=paces, seed=st.integers(0, 5))
 def test_going_on_never_goes_back(stills, pace, seed):
-    mains = Schedule(stills, pace.model_copy(update={"turn": "on"}), clock(stills, seed)).mains()
+    mains = Schedule(stills, pace.model_copy(update={"direction": "on"}), clock(stills, seed)).mains()
     assert all(after >= before for before, after in pairwise(mains))
 
 
@@ -170,7 +170,7 @@ def test_single_stills_stay_longer_and_no_frame_is_lost():
 
 
 def test_there_and_back_shows_the_ends_once():
-    assert Schedule(4, Pace(turn="there and back")).mains() == [0, 1, 2, 3, 2, 1]
+    assert Schedule(4, Pace(direction="there and back")).mains() == [0, 1, 2, 3, 2, 1]
 
 
 def test_thinning_in_turn_uses_and_leaves():
@@ -206,7 +206,7 @@ def test_motion_blur_averages_the_stills_a_shutter_would_see(shutter, seen):
 
 
 def test_motion_blur_looks_the_same_way_backwards():
-    pace = Pace(thin=Thin(way="every", every=4), blend="shutter", shutter=180, turn="back")
+    pace = Pace(thin=Thin(way="every", every=4), blend="shutter", shutter=180, direction="back")
     parts = Schedule(41, pace).shown(2).parts
     assert [place for place, _ in parts] == [32, 31]
 

@@ -31,7 +31,7 @@ def reduced(image, factor):
 def test_the_preview_is_the_render_on_a_coarser_grid(stills):
     taken = stills(3, (1800, 1200))
     for how in ("cover", "contain"):
-        recipe = recipe_of(taken, size=Size(width=1280, height=720), how=how, across=0.2, down=0.8)
+        recipe = recipe_of(taken, size=Size(width=1280, height=720), how=how, x=0.2, y=0.8)
         render = reduced(picture(recipe, 3), 2)
         preview = picture(recipe, 3, Size(width=640, height=360))
         assert np.abs(render - preview).mean() < 1.5
@@ -39,10 +39,10 @@ def test_the_preview_is_the_render_on_a_coarser_grid(stills):
 
 
 EVERY_WAY = {
-    "levelled": {"level": 3.2, "down": 0.3},
+    "levelled": {"level": 3.2, "y": 0.3},
     "turned and mirrored": {"quarters": 1, "mirror": True, "zoom": 1.2},
-    "straightened": {"lens": Lens(bend=0.08, down=0.12)},
-    "levelled and straightened": {"level": -2.0, "lens": Lens(bend=-0.06, across=-0.1), "zoom": 1.3},
+    "straightened": {"lens": Lens(k1=0.08, keystone_y=0.12)},
+    "levelled and straightened": {"level": -2.0, "lens": Lens(k1=-0.06, keystone_x=-0.1), "zoom": 1.3},
     "stretched": {"how": "stretch"},
     "blurred surround": {"how": "contain", "surround": Surround(kind="blurred")},
     "levelled inside": {"how": "contain", "level": 4.0},
@@ -138,7 +138,7 @@ def test_the_preview_from_the_proxy_is_the_render(stills, tmp_path):
 
     gathered = gather_still(Path(folder), name, proxies)
     known = taken.model_copy(update={"fingerprint": gathered.fingerprint})
-    fit = Fit(size=Size(width=1920, height=1080), down=0.3)
+    fit = Fit(size=Size(width=1920, height=1080), y=0.3)
     size = Size(width=960, height=540)
     preview = fitted(known, fit, size, read=proxies.read)
     render = reduced(fitted(known, fit, fit.size), 2)
@@ -170,8 +170,8 @@ def test_an_edge_that_falls_between_preview_pixels_is_shared_between_them(stills
 def test_cover_keeps_the_part_that_was_asked_for(stills):
     (taken,) = stills(1, (600, 900))
     wide = Size(width=600, height=300)
-    top = fitted(taken, Fit(size=wide, down=0.0), wide)
-    bottom = fitted(taken, Fit(size=wide, down=1.0), wide)
+    top = fitted(taken, Fit(size=wide, y=0.0), wide)
+    bottom = fitted(taken, Fit(size=wide, y=1.0), wide)
     whole = fitted(taken, Fit(size=Size(width=600, height=900)), Size(width=600, height=900))
     assert np.abs(top.astype(int) - whole[:300]).max() <= 1
     assert np.abs(bottom.astype(int) - whole[600:]).max() <= 1

@@ -9,7 +9,7 @@ from yarnkite.core.order.decisions import Order
 from yarnkite.core.pace.decisions import Longer, Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.regroup import joined, part_of
-from yarnkite.core.render.slots import used
+from yarnkite.core.render.slots import slots_of
 
 
 def stills(ids):
@@ -18,7 +18,7 @@ def stills(ids):
 
 def shown(ids, decisions):
     """The stills of a shot that its clip is made of, by id."""
-    return [one.still for one in used(stills(ids), decisions.check)]
+    return [one.still for one in slots_of(stills(ids), decisions.check)]
 
 
 @st.composite
@@ -32,7 +32,7 @@ def decided(draw, ids):
         held=tuple(held),
         filled=tuple(Fill(after=still, count=2) for still in draw(some)),
         notes=tuple(Note(still=still, text=f"note {still}") for still in draw(some)),
-        kept=tuple(f"soft:{still}-{still}" for still in draw(some)),
+        dismissed=tuple(f"soft:{still}-{still}" for still in draw(some)),
         begin=draw(st.sampled_from([None, ids[begin]])),
         end=draw(st.sampled_from([None, ids[end]])),
     )
@@ -60,7 +60,7 @@ def test_each_part_of_a_split_shows_what_the_shot_showed_of_it(decisions, own):
 @given(decided(SHOT), st.sets(st.sampled_from(SHOT), min_size=1, max_size=19))
 def test_no_decision_about_a_still_is_lost_or_doubled_by_a_split(decisions, own):
     parts = [part_of(decisions, SHOT, own), part_of(decisions, SHOT, set(SHOT) - own)]
-    for field in ("aside", "bridged", "held", "filled", "notes", "kept"):
+    for field in ("aside", "bridged", "held", "filled", "notes", "dismissed"):
         together = [one for part in parts for one in getattr(part.check, field)]
         assert sorted(map(str, together)) == sorted(map(str, getattr(decisions.check, field)))
     assert sorted(one.still for part in parts for one in part.pace.longer) == sorted(
@@ -80,7 +80,7 @@ def test_a_joined_shot_shows_what_both_showed_and_keeps_every_decision(one, othe
     now = joined(one, SHOT, other, OTHER, ordered)
     before = {*shown(SHOT, one), *shown(OTHER, other)}
     assert set(shown(ordered, now)) == before
-    for field in ("bridged", "held", "filled", "notes", "kept"):
+    for field in ("bridged", "held", "filled", "notes", "dismissed"):
         both = {*map(str, getattr(one.check, field)), *map(str, getattr(other.check, field))}
         assert set(map(str, getattr(now.check, field))) == both
     assert {*one.check.aside, *other.check.aside} <= set(now.check.aside)

@@ -15,13 +15,13 @@ from yarnkite.core.check.compare import difference, spot, with_clipping
 from yarnkite.core.check.decisions import Check, Fill
 from yarnkite.core.check.finding import Finding
 from yarnkite.core.check.remedy import is_settled, remedied, restored
-from yarnkite.core.check.stack_statistics import Whole
+from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.render.bridge import bridged
 from yarnkite.core.render.picture import fitted
 from yarnkite.core.render.recipe import Bridge
-from yarnkite.core.render.slots import used
+from yarnkite.core.render.slots import slots_of
 
 COUNT = 12
 STILLS = [
@@ -42,7 +42,7 @@ checks = st.builds(
 
 @given(checks)
 def test_every_place_shows_sound_stills_in_order(check):
-    places = used(STILLS, check)
+    places = slots_of(STILLS, check)
     spoiled = {*check.aside, *check.bridged, *check.held}
     order = [one.still for one in places]
     assert order == sorted(order)
@@ -59,11 +59,11 @@ def test_every_place_shows_sound_stills_in_order(check):
 
 
 def test_nothing_decided_uses_all_as_they_are():
-    assert [one.picture for one in used(STILLS, Check())] == [still for _, still in STILLS]
+    assert [one.picture for one in slots_of(STILLS, Check())] == [still for _, still in STILLS]
 
 
 def test_a_bridge_lies_between_its_neighbours_by_its_place():
-    places = used(STILLS, Check(bridged=(4, 5), aside=(6,)))
+    places = slots_of(STILLS, Check(bridged=(4, 5), aside=(6,)))
     first, second = (one.picture for one in places if one.still in (4, 5))
     assert isinstance(first, Bridge)
     assert isinstance(second, Bridge)
@@ -72,22 +72,22 @@ def test_a_bridge_lies_between_its_neighbours_by_its_place():
 
 
 def test_an_end_has_one_sound_side_only():
-    places = used(STILLS, Check(bridged=(1, 12), held=(2,)))
+    places = slots_of(STILLS, Check(bridged=(1, 12), held=(2,)))
     assert places[0].picture == places[1].picture == BY_ID[3]
     assert places[-1].picture == BY_ID[11]
 
 
 def test_missing_ones_are_put_in_evenly():
-    places = used(STILLS, Check(filled=(Fill(after=3, count=3),)))
+    places = slots_of(STILLS, Check(filled=(Fill(after=3, count=3),)))
     assert len(places) == COUNT + 3
     shares = [one.picture.share for one in places if isinstance(one.picture, Bridge)]
     assert shares == [Fraction(1, 4), Fraction(1, 2), Fraction(3, 4)]
-    assert len(used(STILLS, Check(filled=(Fill(after=COUNT, count=3),)))) == COUNT
+    assert len(slots_of(STILLS, Check(filled=(Fill(after=COUNT, count=3),)))) == COUNT
 
 
 def test_a_stretch_that_is_turned_round_is_not_used():
-    assert [one.still for one in used(STILLS, Check(begin=4, end=9))] == list(range(4, 10))
-    assert len(used(STILLS, Check(begin=9, end=4))) == COUNT
+    assert [one.still for one in slots_of(STILLS, Check(begin=4, end=9))] == list(range(4, 10))
+    assert len(slots_of(STILLS, Check(begin=9, end=4))) == COUNT
 
 
 findings = st.builds(
@@ -100,13 +100,13 @@ findings = st.builds(
 )
 
 
-@given(checks, findings, st.sampled_from(["set aside", "bridge", "hold", "keep"]))
+@given(checks, findings, st.sampled_from(["set aside", "bridge", "hold", "dismiss"]))
 def test_a_remedy_settles_a_finding_and_can_be_taken_back(check, finding, remedy):
     done = remedied(check, [finding], remedy)
-    if finding.kind != "missing" or remedy == "keep":
+    if finding.kind != "missing" or remedy == "dismiss":
         assert is_settled(done, finding)
     treated = [set(done.aside), set(done.bridged), set(done.held)]
-    if remedy != "keep":
+    if remedy != "dismiss":
         assert sum(set(finding.stills) <= one for one in treated) == 1
         assert all(not one & other for one in treated for other in treated if one is not other) or check != Check()
     back = restored(done, [finding])
@@ -122,7 +122,7 @@ def test_the_same_remedy_twice_is_once(check, finding, remedy):
 
 
 def test_a_gap_is_filled_by_as_many_as_are_missing():
-    gap = Finding("missing", (3, 4), "", {"missing": 2.0}, ("fill", "keep"))
+    gap = Finding("missing", (3, 4), "", {"missing": 2.0}, ("fill", "dismiss"))
     done = remedied(Check(), [gap], "fill")
     assert done.filled == (Fill(after=3, count=2),)
     assert is_settled(done, gap)
@@ -214,7 +214,7 @@ def test_clipping_is_marked_by_pattern_and_only_there():
 def test_the_whole_shot_agrees_with_numpy_whatever_the_pieces(split):
     images = [square(40 + 8 * n) for n in range(10)]
     stack = np.stack(images).astype(float)
-    parts = [Whole(), Whole()]
+    parts = [StackStatistics(), StackStatistics()]
     for number, image in enumerate(images):
         parts[number >= split].add(image)
     parts[0].join(parts[1])

@@ -8,14 +8,14 @@ export type Project = Schemas["ProjectView"];
 export type ProjectDetail = Schemas["ProjectDetail"];
 export type Decisions = Whole<Schemas["Decisions"]>;
 export type Shot = Omit<Schemas["ShotDetail"], "brief"> & { decisions: Decisions; brief: Brief };
-export type Revised = Omit<Schemas["Revised"], "brief"> & { decisions: Decisions; brief: Brief };
+export type Revised = Omit<Schemas["RevisedView"], "brief"> & { decisions: Decisions; brief: Brief };
 export type Brief = Omit<Schemas["BriefView"], "remedies"> & { remedies: { name: string; decisions: Decisions }[] };
 export type Fit = Decisions["fit"];
 export type Pace = Decisions["pace"];
 export type Revision = Schemas["RevisionView"];
 export type Seen = Schemas["SeenView"];
 export type ClipPlan = Schemas["PlayView"];
-export type Piece = Schemas["PieceView"];
+export type Segment = Schemas["SegmentView"];
 export type ShapeChoice = Schemas["ShapeView"];
 export type SizeAdvice = Schemas["AdviceView"];
 export type Cutoffs = Schemas["CutoffsView"];
@@ -33,7 +33,7 @@ export type Footage = Schemas["FootageView"];
 export type Taking = Schemas["Taking"];
 export type NamedPattern = Omit<Schemas["NamedPattern"], "parts"> & { parts: PatternPart[] };
 export type Writing = Pick<Schemas["Into"], "what" | "format" | "quality">;
-export type ExportPlan = Schemas["ExportPlan"];
+export type ExportPlan = Schemas["ExportPlanView"];
 export type Check = Schemas["CheckView"];
 export type Finding = Schemas["FindingView"];
 export type Remedy = Finding["remedies"][number];
@@ -46,7 +46,7 @@ export type LastRename = Schemas["LastRename"];
 export type Space = Schemas["SpaceView"];
 export type Job = Schemas["JobView"];
 export type Clip = Schemas["ClipView"];
-export type Place = Schemas["PlaceView"];
+export type Place = Schemas["RootView"];
 export type Folder = Schemas["FolderView"];
 export type Upload = Schemas["UploadView"];
 export type ShotStarted = Schemas["ShotStarted"];
@@ -114,17 +114,17 @@ export const api = {
   addProject: (name: string) => ask<Project>("POST", "/api/projects", { name }),
   renameProject: (id: number, name: string) => ask<Project>("PUT", `/api/projects/${id}`, { name }),
   project: (id: number) => ask<ProjectDetail>("GET", `/api/projects/${id}`),
-  places: () => ask<Place[]>("GET", "/api/places"),
-  folder: (place: string, path: string) =>
-    ask<Folder>("GET", `/api/places/${encodeURIComponent(place)}/folder?path=${encodeURIComponent(path)}`),
-  gatherFolder: (project: number, place: string, path: string, copy_files: boolean) =>
-    ask<ShotStarted>("POST", `/api/projects/${project}/shots`, { place, path, copy_files }),
+  places: () => ask<Place[]>("GET", "/api/roots"),
+  folder: (root: string, path: string) =>
+    ask<Folder>("GET", `/api/roots/${encodeURIComponent(root)}/folder?path=${encodeURIComponent(path)}`),
+  gatherFolder: (project: number, root: string, path: string, copy_files: boolean) =>
+    ask<ShotStarted>("POST", `/api/projects/${project}/shots`, { root, path, copy_files }),
   lost: (project: number) => ask<Lost[]>("GET", `/api/projects/${project}/lost`),
-  find: (project: number, place: string, path: string) =>
-    ask<Schemas["Found"]>("POST", `/api/projects/${project}/find`, { place, path }),
-  footage: (place: string, path: string, taking: Taking) => ask<Footage>("POST", "/api/footage", { place, path, taking }),
-  gatherFootage: (project: number, place: string, path: string, taking: Taking) =>
-    ask<ShotStarted>("POST", `/api/projects/${project}/footage`, { place, path, taking }),
+  find: (project: number, root: string, path: string) =>
+    ask<Schemas["Found"]>("POST", `/api/projects/${project}/find`, { root, path }),
+  footage: (root: string, path: string, taking: Taking) => ask<Footage>("POST", "/api/footage", { root, path, taking }),
+  gatherFootage: (project: number, root: string, path: string, taking: Taking) =>
+    ask<ShotStarted>("POST", `/api/projects/${project}/footage`, { root, path, taking }),
   gatherAgain: (shot: number) => ask<ShotStarted>("POST", `/api/shots/${shot}/gather`),
   openUpload: (project: number, announcement: Schemas["Announcement"]) =>
     ask<Upload>("POST", `/api/projects/${project}/uploads`, announcement),
@@ -135,8 +135,8 @@ export const api = {
   sorting: (id: number) => ask<Sorting>("GET", `/api/shots/${id}/sorting`),
   sort: (id: number, seen: number, choices: { key: string; action: Action }[]) =>
     ask<Schemas["Sorted"]>("POST", `/api/shots/${id}/sorting`, { seen, choices }),
-  split: (id: number, before: number[]) => ask<Schemas["Made"]>("POST", `/api/shots/${id}/split`, { before }),
-  join: (id: number, other: number) => ask<Schemas["Made"]>("POST", `/api/shots/${id}/join`, { other }),
+  split: (id: number, before: number[]) => ask<Schemas["ShotsMade"]>("POST", `/api/shots/${id}/split`, { before }),
+  join: (id: number, other: number) => ask<Schemas["ShotsMade"]>("POST", `/api/shots/${id}/join`, { other }),
   takeOut: (id: number, stills: number[]) => ask<void>("POST", `/api/shots/${id}/take-out`, { stills }),
   bringBack: (id: number) => ask<ShotStarted>("POST", `/api/shots/${id}/bring-back`),
   useRaws: (id: number, raws: boolean) => ask<ShotStarted>("PUT", `/api/shots/${id}/raws`, { raws }),
@@ -163,7 +163,7 @@ export const api = {
   forgetPattern: (name: string) => ask<void>("DELETE", `/api/patterns/${encodeURIComponent(name)}`),
   planExport: (id: number, parts: PatternPart[], writing: Writing) =>
     ask<ExportPlan>("POST", `/api/shots/${id}/export/plan`, { parts, ...writing }),
-  export: (id: number, parts: PatternPart[], writing: Writing, into: { place: string; path: string; folder: string }) =>
+  export: (id: number, parts: PatternPart[], writing: Writing, into: { root: string; path: string; folder: string }) =>
     ask<Job>("POST", `/api/shots/${id}/export`, { parts, ...writing, ...into }),
   planNames: (id: number, parts: PatternPart[], aside: boolean) =>
     ask<RenamePlan>("POST", `/api/shots/${id}/rename/plan`, { parts, aside }),
@@ -201,8 +201,8 @@ export const api = {
     ask<{ level: number }>("POST", `/api/shots/${id}/fit/level`, { line, fit }),
   cutoff: (id: number, revision: number, change: object) =>
     ask<Cutoffs>("GET", `/api/shots/${id}/fit/cutoff?${over(revision, change)}`),
-  colour: (id: number, position: number, across: number, down: number, revision: number) =>
-    ask<{ colour: string }>("GET", `/api/shots/${id}/fit/stills/${position}/colour?across=${across}&down=${down}&revision=${revision}`),
+  colour: (id: number, position: number, x: number, y: number, revision: number) =>
+    ask<{ colour: string }>("GET", `/api/shots/${id}/fit/stills/${position}/colour?x=${x}&y=${y}&revision=${revision}`),
   ways: (id: number, length: string, revision: number, change: object) =>
     ask<Way[]>("GET", `/api/shots/${id}/pace/ways?length=${encodeURIComponent(length)}&${over(revision, change)}`),
   frames: (id: number, text: string, rate: string) =>
@@ -243,8 +243,8 @@ export const addresses = {
   around: (shot: number, still: Still, revision: number, change: object, width: number) =>
     `/api/shots/${shot}/fit/stills/${still.position}/around.jpg?width=${width}&${stateNow()}&${over(revision, change)}`,
   wholeAround: (shot: number, kind: string, first: number, last: number, revision: number, change: object) =>
-    `/api/shots/${shot}/fit/whole/${kind}.jpg?first=${first}&last=${last}&${over(revision, change)}`,
-  piece: (key: string) => `/api/pieces/${key}.mp4`,
+    `/api/shots/${shot}/fit/stack/${kind}.jpg?first=${first}&last=${last}&${over(revision, change)}`,
+  segment: (key: string) => `/api/segments/${key}.mp4`,
   presets: "/api/presets.json",
   mended: (shot: number, still: Still, revision: number, width: number) =>
     `/api/shots/${shot}/stills/${still.position}/used.jpg?width=${width}&${stateNow()}&revision=${revision}`,
@@ -255,11 +255,11 @@ export const addresses = {
     `/api/shots/${shot}/stills/${still.position}/difference.jpg?width=${width}&${stateNow()}`,
   clipped: (shot: number, still: Still, width: number) =>
     `/api/shots/${shot}/stills/${still.position}/clipped.jpg?width=${width}&${stateNow()}`,
-  spot: (shot: number, still: Still, across: number, down: number, width: number, height: number) =>
+  spot: (shot: number, still: Still, x: number, y: number, width: number, height: number) =>
     `/api/shots/${shot}/stills/${still.position}/spot.jpg?${stateNow()}` +
-    `&across=${across.toFixed(5)}&down=${down.toFixed(5)}&width=${width}&height=${height}`,
+    `&x=${x.toFixed(5)}&y=${y.toFixed(5)}&width=${width}&height=${height}`,
   whole: (shot: number, kind: string, first: number, last: number, of: string, ending: "jpg" | "png" = "jpg") =>
-    `/api/shots/${shot}/whole/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,
+    `/api/shots/${shot}/stack/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,
   list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
   download: (clip: number) => `/api/clips/${clip}/file?download=true`,

@@ -51,10 +51,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look At Footage
+         * Footage In File
          * @description Return what a video file holds, and how many stills would be taken from it.
          */
-        post: operations["look_at_footage"];
+        post: operations["footage_in_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -104,14 +104,14 @@ export interface paths {
         };
         /**
          * List Patterns
-         * @description Return the patterns that were kept under a name.
+         * @description Return the patterns that were saved under a name.
          */
         get: operations["list_patterns"];
         /**
-         * Keep Pattern
-         * @description Keep a pattern under a name; one that had the name before is replaced.
+         * Save Pattern
+         * @description Save a pattern under a name; one that had the name before is replaced.
          */
-        put: operations["keep_pattern"];
+        put: operations["save_pattern"];
         post?: never;
         delete?: never;
         options?: never;
@@ -131,60 +131,6 @@ export interface paths {
         post?: never;
         /** Forget Pattern */
         delete: operations["forget_pattern"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pieces/{key}.mp4": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Piece
-         * @description Return a piece of a clip by the hash of what determines it; it never changes.
-         */
-        get: operations["piece"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/places": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List Places */
-        get: operations["list_places"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/places/{name}/folder": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Look Into */
-        get: operations["look_into"];
-        put?: never;
-        post?: never;
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -238,7 +184,7 @@ export interface paths {
         put?: never;
         /**
          * Import Presets
-         * @description Keep the presets of a file; one of the same name is replaced.
+         * @description Save the presets of a file; one of the same name is replaced.
          */
         post: operations["import_presets"];
         delete?: never;
@@ -424,6 +370,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Roots */
+        get: operations["list_roots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roots/{name}/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Folder */
+        get: operations["list_folder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/segments/{key}.mp4": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Segment
+         * @description Return a segment of a clip by the hash of what determines it; it never changes.
+         */
+        get: operations["segment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}": {
         parameters: {
             query?: never;
@@ -496,7 +496,7 @@ export interface paths {
         put?: never;
         /**
          * Say
-         * @description Say what decisions would make, without keeping them.
+         * @description Say what decisions would make, without saving them.
          */
         post: operations["say"];
         delete?: never;
@@ -612,7 +612,7 @@ export interface paths {
         get?: never;
         /**
          * Decide
-         * @description Keep decisions as a new revision; a 409 says what another window changed meanwhile.
+         * @description Save decisions as a new revision; a 409 says what another window changed meanwhile.
          */
         put: operations["decide"];
         post?: never;
@@ -759,6 +759,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/fit/stack/{kind}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stack Around
+         * @description Return the mean, brightest, darkest or activity of a stretch, turned and straightened like the stills.
+         */
+        get: operations["stack_around"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/fit/stills/{position}/around.jpg": {
         parameters: {
             query?: never;
@@ -791,26 +811,6 @@ export interface paths {
          * @description Return the colour of a spot of a whole still (shares as ``around`` shows it), the median of a few pixels.
          */
         get: operations["colour"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shots/{shot_id}/fit/whole/{kind}.jpg": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Whole Around
-         * @description Return the mean, brightest, darkest or activity of a stretch, turned and straightened like the stills.
-         */
-        get: operations["whole_around"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1126,10 +1126,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Keep Preset
-         * @description Keep the size, rate, hold and format of a shot under a name.
+         * Save Preset
+         * @description Save the size, rate, hold and format of a shot under a name.
          */
-        post: operations["keep_preset"];
+        post: operations["save_preset"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1335,6 +1335,28 @@ export interface paths {
          * @description Split a shot by hand before each of some stills; what comes before the first of them stays.
          */
         post: operations["split_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stack/{kind}.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stack Picture
+         * @description Return the mean, brightest, darkest or activity of a stretch of the stills that are in the clip.
+         *
+         *     A 409 (``not_put_together``) says that it must be put together first.
+         */
+        get: operations["stack_picture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1682,28 +1704,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/whole/{kind}.{ending}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Whole Picture
-         * @description Return the mean, brightest, darkest or activity of a stretch of the stills that are in the clip.
-         *
-         *     A 409 (``not_put_together``) says that it must be put together first.
-         */
-        get: operations["whole_picture"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/space": {
         parameters: {
             query?: never;
@@ -1823,10 +1823,10 @@ export interface components {
             seen: number;
         };
         /**
-         * ArrivingFile
+         * ArrivingFileView
          * @description How many bytes of an announced file have arrived; ``skip`` says why it need not be sent.
          */
-        ArrivingFile: {
+        ArrivingFileView: {
             /** Number */
             number: number;
             /** Offset */
@@ -1916,7 +1916,7 @@ export interface components {
          *
          *     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
          *     says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
-         *     the first and last still of the stretch that is used. ``kept`` are findings that are not to be mentioned again.
+         *     the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned again.
          */
         Check: {
             /**
@@ -1931,6 +1931,11 @@ export interface components {
              * @default []
              */
             bridged: number[];
+            /**
+             * Dismissed
+             * @default []
+             */
+            dismissed: string[];
             /** End */
             end?: number | null;
             /**
@@ -1949,11 +1954,6 @@ export interface components {
              * @enum {string}
              */
             how: "blend" | "motion";
-            /**
-             * Kept
-             * @default []
-             */
-            kept: string[];
             /**
              * Notes
              * @default []
@@ -2088,10 +2088,10 @@ export interface components {
              * @default {
              *       "aside": [],
              *       "bridged": [],
+             *       "dismissed": [],
              *       "filled": [],
              *       "held": [],
              *       "how": "blend",
-             *       "kept": [],
              *       "notes": []
              *     }
              */
@@ -2105,14 +2105,12 @@ export interface components {
             encode: components["schemas"]["Encode"];
             /**
              * @default {
-             *       "across": 0.5,
-             *       "down": 0.5,
              *       "how": "cover",
              *       "lens": {
-             *         "across": 0,
-             *         "bend": 0,
-             *         "bend_more": 0,
-             *         "down": 0
+             *         "k1": 0,
+             *         "k2": 0,
+             *         "keystone_x": 0,
+             *         "keystone_y": 0
              *       },
              *       "level": 0,
              *       "linear": false,
@@ -2127,6 +2125,8 @@ export interface components {
              *         "colour": "#000000",
              *         "kind": "colour"
              *       },
+             *       "x": 0.5,
+             *       "y": 0.5,
              *       "zoom": 1
              *     }
              */
@@ -2143,6 +2143,7 @@ export interface components {
              *       "blend": "none",
              *       "by_clock": false,
              *       "curve": [],
+             *       "direction": "on",
              *       "hold": 1,
              *       "longer": [],
              *       "rate": "25",
@@ -2154,8 +2155,7 @@ export interface components {
              *         "leave": 1,
              *         "use": 1,
              *         "way": "all"
-             *       },
-             *       "turn": "on"
+             *       }
              *     }
              */
             pace: components["schemas"]["Pace"];
@@ -2206,10 +2206,10 @@ export interface components {
             preset: "ultrafast" | "fast" | "medium" | "slow";
         };
         /**
-         * ExportPlan
+         * ExportPlanView
          * @description What would be written, and whether there is room; ``needed`` is exact for copies and about right else.
          */
-        ExportPlan: {
+        ExportPlanView: {
             /** Free */
             free: number;
             /** Lines */
@@ -2250,7 +2250,7 @@ export interface components {
             /** Last */
             last: number;
             /** Remedies */
-            remedies: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "keep")[];
+            remedies: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "dismiss")[];
             /** Sentence */
             sentence: string;
             /** Settled */
@@ -2264,21 +2264,11 @@ export interface components {
          * Fit
          * @description How a still's shape becomes the video's.
          *
-         *     ``across`` and ``down`` say which part is kept (0 left/top … 1); ``zoom`` how much closer than ``how`` asks for;
+         *     ``x`` and ``y`` say which part is kept (0 left/top … 1); ``zoom`` how much closer than ``how`` asks for;
          *     ``level`` turns the picture clockwise, in degrees, after ``quarters`` clockwise quarter turns and ``mirror``, which
          *     swaps left and right. ``linear`` averages light instead of code values, which keeps small bright points bright.
          */
         Fit: {
-            /**
-             * Across
-             * @default 0.5
-             */
-            across: number;
-            /**
-             * Down
-             * @default 0.5
-             */
-            down: number;
             /**
              * How
              * @default cover
@@ -2287,10 +2277,10 @@ export interface components {
             how: "cover" | "contain" | "stretch";
             /**
              * @default {
-             *       "across": 0,
-             *       "bend": 0,
-             *       "bend_more": 0,
-             *       "down": 0
+             *       "k1": 0,
+             *       "k2": 0,
+             *       "keystone_x": 0,
+             *       "keystone_y": 0
              *     }
              */
             lens: components["schemas"]["Lens"];
@@ -2335,6 +2325,16 @@ export interface components {
              */
             surround: components["schemas"]["Surround"];
             /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
+            /**
              * Zoom
              * @default 1
              */
@@ -2342,7 +2342,7 @@ export interface components {
         };
         /**
          * FolderView
-         * @description A folder in a place: the folders in it, how many files look like stills, the first and last
+         * @description A folder in a root: the folders in it, how many files look like stills, the first and last
          *     of those, and the video files.
          */
         FolderView: {
@@ -2358,8 +2358,8 @@ export interface components {
             others: number;
             /** Path */
             path: string;
-            /** Place */
-            place: string;
+            /** Root */
+            root: string;
             /** Stills */
             stills: number;
         };
@@ -2414,15 +2414,15 @@ export interface components {
             copy_files: boolean;
             /** Path */
             path: string;
-            /** Place */
-            place: string;
+            /** Root */
+            root: string;
         };
         /** FromFootage */
         FromFootage: {
             /** Path */
             path: string;
-            /** Place */
-            place: string;
+            /** Root */
+            root: string;
             taking: components["schemas"]["Taking"];
         };
         /**
@@ -2436,18 +2436,18 @@ export interface components {
             sentence: string;
         };
         /**
-         * InPlace
-         * @description A folder or file in a place, by its path from there.
+         * InRoot
+         * @description A folder or file in a root, by its path from there.
          */
-        InPlace: {
+        InRoot: {
             /** Path */
             path: string;
-            /** Place */
-            place: string;
+            /** Root */
+            root: string;
         };
         /**
          * Into
-         * @description ``folder`` is a new folder below ``path`` in a place.
+         * @description ``folder`` is a new folder below ``path`` in a root.
          */
         Into: {
             /**
@@ -2467,18 +2467,19 @@ export interface components {
             parts: components["schemas"]["PatternPart"][];
             /** Path */
             path: string;
-            /** Place */
-            place: string;
             /**
              * Quality
              * @default 95
              */
             quality: number;
+            /** Root */
+            root: string;
             /**
              * What
              * @default files
+             * @enum {string}
              */
-            what: string;
+            what: "files" | "shot" | "fitted";
         };
         /** JobView */
         JobView: {
@@ -2570,30 +2571,30 @@ export interface components {
          * Lens
          * @description Straightens what the lens bent and what leaning the camera made converge.
          *
-         *     ``bend`` and ``bend_more`` are the radial coefficients k1 and k2 (Brown 1966), radii in half diagonals;
-         *     ``down`` and ``across`` are by how much lines converge towards the top or bottom, the left or right.
+         *     ``k1`` and ``k2`` are the radial coefficients of Brown (1966), radii in half diagonals; ``keystone_y`` and
+         *     ``keystone_x`` are by how much lines converge towards the top or bottom, the left or right.
          */
         Lens: {
             /**
-             * Across
+             * K1
              * @default 0
              */
-            across: number;
+            k1: number;
             /**
-             * Bend
+             * K2
              * @default 0
              */
-            bend: number;
+            k2: number;
             /**
-             * Bend More
+             * Keystone X
              * @default 0
              */
-            bend_more: number;
+            keystone_x: number;
             /**
-             * Down
+             * Keystone Y
              * @default 0
              */
-            down: number;
+            keystone_y: number;
         };
         /** Levelled */
         Levelled: {
@@ -2614,10 +2615,11 @@ export interface components {
                 number
             ];
         };
-        /** LineView */
+        /**
+         * LineView
+         * @description What a file is called and would be called; ``problem`` says why that cannot be, ``warning`` what to know.
+         */
         LineView: {
-            /** Look */
-            look: string;
             /** New */
             new: string;
             /** Old */
@@ -2626,6 +2628,8 @@ export interface components {
             problem: string;
             /** Still */
             still: number | null;
+            /** Warning */
+            warning: string;
         };
         /**
          * Longer
@@ -2652,23 +2656,6 @@ export interface components {
             name: string;
             /** Shot Id */
             shot_id: number;
-        };
-        /** Made */
-        Made: {
-            /** Shots */
-            shots: number[];
-        };
-        /**
-         * Move
-         * @description ``to`` is the position, from 0, among the stills that stay.
-         */
-        Move: {
-            /** Seen */
-            seen: number;
-            /** Stills */
-            stills: number[];
-            /** To */
-            to: number;
         };
         /** Named */
         Named: {
@@ -2725,7 +2712,7 @@ export interface components {
             aside: number;
             /** Placed */
             placed: number;
-            revised: components["schemas"]["Revised"];
+            revised: components["schemas"]["RevisedView"];
             /** Unknown */
             unknown: string[];
         };
@@ -2801,6 +2788,12 @@ export interface components {
              */
             curve: components["schemas"]["Knot"][];
             /**
+             * Direction
+             * @default on
+             * @enum {string}
+             */
+            direction: "on" | "back" | "there and back";
+            /**
              * Hold
              * @default 1
              */
@@ -2840,12 +2833,6 @@ export interface components {
              *     }
              */
             thin: components["schemas"]["Thin"];
-            /**
-             * Turn
-             * @default on
-             * @enum {string}
-             */
-            turn: "on" | "back" | "there and back";
         };
         /** PartView */
         PartView: {
@@ -2853,14 +2840,14 @@ export interface components {
             control: string;
             /** Hint */
             hint: string;
-            /** Look */
-            look: string;
             /** Text */
             text: string;
+            /** Warning */
+            warning: string;
         };
         /**
          * PatternBody
-         * @description ``aside`` includes the stills that are set aside; without it they keep their names.
+         * @description A pattern of names; ``aside`` includes the stills that are set aside, without it they keep their names.
          */
         PatternBody: {
             /**
@@ -2910,22 +2897,6 @@ export interface components {
             /** Colour */
             colour: string;
         };
-        /** PieceView */
-        PieceView: {
-            /** First */
-            first: number;
-            /** Frames */
-            frames: number;
-            /** Key */
-            key: string;
-        };
-        /** PlaceView */
-        PlaceView: {
-            /** Folder */
-            folder: string;
-            /** Name */
-            name: string;
-        };
         /** PlanView */
         PlanView: {
             /** Changes */
@@ -2942,7 +2913,7 @@ export interface components {
          * @description A clip as it is played; ``counting`` says what its timecode counts.
          *
          *     ``stills`` has the position in the shot of the still each frame shows, ``timecodes`` its timecode; ``seconds`` the
-         *     first frame of each second. ``pieces`` are got by their keys.
+         *     first frame of each second. ``segments`` are got by their keys.
          */
         PlayView: {
             /** Codec */
@@ -2955,12 +2926,12 @@ export interface components {
             frames_per_second: number;
             /** Height */
             height: number;
-            /** Pieces */
-            pieces: components["schemas"]["PieceView"][];
             /** Rate */
             rate: string;
             /** Seconds */
             seconds: number[];
+            /** Segments */
+            segments: components["schemas"]["SegmentView"][];
             /** Stills */
             stills: number[];
             /** Timecodes */
@@ -3129,7 +3100,7 @@ export interface components {
             /** Keys */
             keys: string[];
             /** Remedy */
-            remedy: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "keep") | "none";
+            remedy: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "dismiss") | "none";
             /** Seen */
             seen: number;
         };
@@ -3147,8 +3118,20 @@ export interface components {
             /** Files */
             files: number;
         };
-        /** Revised */
-        Revised: {
+        /**
+         * Reordering
+         * @description ``to`` is the position, from 0, among the stills that stay.
+         */
+        Reordering: {
+            /** Seen */
+            seen: number;
+            /** Stills */
+            stills: number[];
+            /** To */
+            to: number;
+        };
+        /** RevisedView */
+        RevisedView: {
             brief: components["schemas"]["BriefView"];
             /** Can Redo */
             can_redo: boolean;
@@ -3188,6 +3171,13 @@ export interface components {
             /** Version */
             version: string | null;
         };
+        /** RootView */
+        RootView: {
+            /** Folder */
+            folder: string;
+            /** Name */
+            name: string;
+        };
         /**
          * Seen
          * @description The number of the revision the person was looking at.
@@ -3225,6 +3215,15 @@ export interface components {
             ];
             /** Width */
             width: number;
+        };
+        /** SegmentView */
+        SegmentView: {
+            /** First */
+            first: number;
+            /** Frames */
+            frames: number;
+            /** Key */
+            key: string;
         };
         /**
          * ShapeView
@@ -3292,7 +3291,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ShotStarted */
+        /**
+         * ShotStarted
+         * @description A shot that is being gathered, and the job that does it.
+         */
         ShotStarted: {
             job: components["schemas"]["JobView"];
             /** Shot Id */
@@ -3315,6 +3317,11 @@ export interface components {
             name: string;
             /** Stills */
             stills: number;
+        };
+        /** ShotsMade */
+        ShotsMade: {
+            /** Shots */
+            shots: number[];
         };
         /**
          * Sibling
@@ -3543,7 +3550,7 @@ export interface components {
         /** UploadView */
         UploadView: {
             /** Files */
-            files: components["schemas"]["ArrivingFile"][];
+            files: components["schemas"]["ArrivingFileView"][];
             /** Id */
             id: number;
         };
@@ -3554,28 +3561,18 @@ export interface components {
             /** Name */
             name: string;
         };
-        /**
-         * WayView
-         * @description A way to a wanted length: ``pace`` is what to decide for it.
-         */
-        WayView: {
-            /** Clock */
-            clock: string;
-            /** Length */
-            length: string;
-            /** Name */
-            name: string;
-            pace: components["schemas"]["Pace"];
-            /** Seconds */
-            seconds: number;
-            /** Sentence */
-            sentence: string;
+        /** Wanted */
+        Wanted: {
+            /** Seen */
+            seen: number;
+            /** Version */
+            version: number;
         };
         /**
-         * Wanted
+         * WantedBody
          * @description What to write: copies of the files, or pictures as they were shot or as the clip shows them.
          */
-        yarnkite__api__export__Wanted: {
+        WantedBody: {
             /**
              * Aside
              * @default true
@@ -3597,15 +3594,26 @@ export interface components {
             /**
              * What
              * @default files
+             * @enum {string}
              */
-            what: string;
+            what: "files" | "shot" | "fitted";
         };
-        /** Wanted */
-        yarnkite__api__versions__Wanted: {
-            /** Seen */
-            seen: number;
-            /** Version */
-            version: number;
+        /**
+         * WayView
+         * @description A way to a wanted length: ``pace`` is what to decide for it.
+         */
+        WayView: {
+            /** Clock */
+            clock: string;
+            /** Length */
+            length: string;
+            /** Name */
+            name: string;
+            pace: components["schemas"]["Pace"];
+            /** Seconds */
+            seconds: number;
+            /** Sentence */
+            sentence: string;
         };
     };
     responses: never;
@@ -3680,7 +3688,7 @@ export interface operations {
             };
         };
     };
-    look_at_footage: {
+    footage_in_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -3806,7 +3814,7 @@ export interface operations {
             };
         };
     };
-    keep_pattern: {
+    save_pattern: {
         parameters: {
             query?: never;
             header?: never;
@@ -3858,100 +3866,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    piece: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    list_places: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlaceView"][];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    look_into: {
-        parameters: {
-            query?: {
-                path?: string;
-            };
-            header?: never;
-            path: {
-                name: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FolderView"];
                 };
             };
             /** @description Client Error */
@@ -4265,7 +4179,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["InPlace"];
+                "application/json": components["schemas"]["InRoot"];
             };
         };
         responses: {
@@ -4462,6 +4376,100 @@ export interface operations {
             };
         };
     };
+    list_roots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RootView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_folder: {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    segment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     get_shot: {
         parameters: {
             query?: never;
@@ -4547,7 +4555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -4583,7 +4591,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -4751,7 +4759,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -4819,7 +4827,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -4917,7 +4925,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["yarnkite__api__export__Wanted"];
+                "application/json": components["schemas"]["WantedBody"];
             };
         };
         responses: {
@@ -4927,7 +4935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportPlan"];
+                    "application/json": components["schemas"]["ExportPlanView"];
                 };
             };
             /** @description Client Error */
@@ -5080,6 +5088,42 @@ export interface operations {
             };
         };
     };
+    stack_around: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+                first?: number;
+                last?: number | null;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                kind: "mean" | "brightest" | "darkest" | "activity";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     around: {
         parameters: {
             query: {
@@ -5120,8 +5164,8 @@ export interface operations {
     colour: {
         parameters: {
             query: {
-                across: number;
-                down: number;
+                x: number;
+                y: number;
                 revision: number;
             };
             header?: never;
@@ -5141,42 +5185,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Picked"];
                 };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    whole_around: {
-        parameters: {
-            query: {
-                revision: number;
-                change?: string;
-                first?: number;
-                last?: number | null;
-            };
-            header?: never;
-            path: {
-                shot_id: number;
-                kind: "mean" | "brightest" | "darkest" | "activity";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Client Error */
             "4XX": {
@@ -5281,7 +5289,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["ShotsMade"];
                 };
             };
             /** @description Client Error */
@@ -5483,7 +5491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -5541,7 +5549,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Move"];
+                "application/json": components["schemas"]["Reordering"];
             };
         };
         responses: {
@@ -5551,7 +5559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -5587,7 +5595,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -5708,7 +5716,7 @@ export interface operations {
             };
         };
     };
-    keep_preset: {
+    save_preset: {
         parameters: {
             query?: never;
             header?: never;
@@ -5765,7 +5773,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -5837,7 +5845,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -6143,8 +6151,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["ShotsMade"];
                 };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    stack_picture: {
+        parameters: {
+            query?: {
+                first?: number;
+                last?: number | null;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                kind: "mean" | "brightest" | "darkest" | "activity";
+                ending: "jpg" | "png";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Client Error */
             "4XX": {
@@ -6338,8 +6381,8 @@ export interface operations {
     real_pixels: {
         parameters: {
             query: {
-                across: number;
-                down: number;
+                x: number;
+                y: number;
                 width?: number;
                 height?: number;
                 /** @description The state of the shot's stills the address was made from. */
@@ -6469,7 +6512,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -6639,7 +6682,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -6675,7 +6718,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -6701,7 +6744,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["yarnkite__api__versions__Wanted"];
+                "application/json": components["schemas"]["Wanted"];
             };
         };
         responses: {
@@ -6711,7 +6754,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Revised"];
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -6783,41 +6826,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["VersionView"][];
                 };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    whole_picture: {
-        parameters: {
-            query?: {
-                first?: number;
-                last?: number | null;
-            };
-            header?: never;
-            path: {
-                shot_id: number;
-                kind: "mean" | "brightest" | "darkest" | "activity";
-                ending: "jpg" | "png";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Client Error */
             "4XX": {

@@ -4,10 +4,10 @@ import { useRoute } from "vue-router";
 
 import { connected } from "../api/events";
 import { helpIsOpen } from "../keys/help";
-import { steps, isStep, type Step } from "../screens/steps";
+import { steps, isStep, type Step } from "../steps/steps";
 import { useShot } from "../stores/shot";
 import { useProject } from "../stores/project";
-import JobsButton from "./JobsButton.vue";
+import JobsButton from "../queue/JobsButton.vue";
 
 const route = useRoute();
 const shot = useShot();
@@ -46,11 +46,11 @@ const trail = computed(() => {
         :aria-current="step === name ? 'step' : undefined"
         :title="`${index + 1}`"
         >{{ name
-        }}<span v-if="shot.toLookAt[name]" class="mark-look" role="img" aria-label="something to look at"></span
+        }}<span v-if="shot.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
       ></RouterLink>
     </nav>
     <div class="right">
-      <span v-if="!connected" class="look" role="status">The program does not answer; trying again …</span>
+      <span v-if="!connected" class="warning" role="status">The program does not answer; trying again …</span>
       <JobsButton />
       <button class="plain-button" type="button" @click="helpIsOpen = true">help</button>
     </div>
@@ -130,7 +130,7 @@ header {
   font-weight: 650;
 }
 
-.mark-look {
+.mark-warning {
   border-bottom: 8px solid var(--saffron);
   border-left: 5px solid transparent;
   border-right: 5px solid transparent;

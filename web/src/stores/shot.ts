@@ -4,7 +4,7 @@ import { computed, ref, shallowRef } from "vue";
 
 import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
-import type { Step } from "../screens/steps";
+import type { Step } from "../steps/steps";
 
 /** A change to some decisions: whole steps, or single values in them. */
 export type Change = { [Name in keyof Decisions]?: Partial<Decisions[Name]> };
@@ -78,13 +78,13 @@ export const useShot = defineStore("shot", () => {
     return change;
   });
   const toLookAt = computed<Record<Step, boolean>>(() => {
-    const looks = (brief.value?.parts ?? []).filter((part) => part.look);
+    const warned = (brief.value?.parts ?? []).filter((part) => part.warning);
     return {
       gather: stills.value.away > 0 || (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       check: openFindings.value.some((one) => one.severity < 3),
-      fit: looks.some((part) => ["how", "size", "position", "surround"].includes(part.control)),
-      pace: looks.some((part) => ["rate", "hold", "thin", "length"].includes(part.control)),
+      fit: warned.some((part) => ["how", "size", "position", "surround"].includes(part.control)),
+      pace: warned.some((part) => ["rate", "hold", "thin", "length"].includes(part.control)),
       encode: clips.value[0] !== undefined && clips.value[0].differences.length > 0,
     };
   });

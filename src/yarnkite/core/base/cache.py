@@ -9,15 +9,15 @@ Value = TypeVar("Value")
 
 
 class Cache(Generic[Value]):
-    """Keeps what was used last in at most ``most_bytes``; ``weigh`` says about how many bytes a value takes.
+    """Keeps what was used last in at most ``most_bytes``; ``size_of`` says about how many bytes a value takes.
 
     ``lock`` guards it where more than one thread asks. A value heavier than the whole cache is not kept.
     """
 
     def __init__(
-        self, most_bytes: int, weigh: Callable[[Value], int], lock: AbstractContextManager[object] | None = None
+        self, most_bytes: int, size_of: Callable[[Value], int], lock: AbstractContextManager[object] | None = None
     ) -> None:
-        self._most_bytes, self._weigh = most_bytes, weigh
+        self._most_bytes, self._weigh = most_bytes, size_of
         # One thread at a time, unless another lock is given; a worker has one thread only.
         self._lock = lock
         self._values: OrderedDict[Hashable, tuple[Value, int]] = OrderedDict()

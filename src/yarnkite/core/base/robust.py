@@ -19,7 +19,7 @@ def neighbours(values: Floats, reach: int) -> Floats:
     return np.asarray(np.median(np.delete(windows, reach, axis=1), axis=1))
 
 
-def spread(values: Floats, reach: int = 20, least: float = 0.0) -> Floats:
+def rolling_mad(values: Floats, reach: int = 20, least: float = 0.0) -> Floats:
     """Return for each value how much the values around it stray from their median: 1.4826 × MAD, at least ``least``."""
     count = len(values)
     if count == 0:
@@ -31,7 +31,7 @@ def spread(values: Floats, reach: int = 20, least: float = 0.0) -> Floats:
     return np.asarray(np.maximum(strays[starts], least))
 
 
-def wobble(values: Floats) -> Floats:
+def second_difference(values: Floats) -> Floats:
     """Return how far each value lies off the line between its two neighbours; 0 at the ends."""
     result = np.zeros(len(values))
     if len(values) > 2:
@@ -39,7 +39,7 @@ def wobble(values: Floats) -> Floats:
     return result
 
 
-def steps(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -> list[tuple[int, float]]:
+def change_points(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -> list[tuple[int, float]]:
     """Return where values change at once and for good, with the height of the step beyond the slope around it.
 
     A step is at least ``least`` high and ``factor`` times what values usually change by from one to the next; the
@@ -51,13 +51,15 @@ def steps(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -
     changes = np.diff(np.asarray(values, float))
     windows = sliding_window_view(np.asarray(values, float), side)
     after, before = np.median(windows[side:], axis=1), np.median(windows[:-side], axis=1)
-    places = np.arange(side, count - side + 1)
-    slopes = _slopes(changes, side)[places - 1]
+    positions = np.arange(side, count - side + 1)
+    slopes = _slopes(changes, side)[positions - 1]
     heights = after - before - slopes * side
-    jumps = changes[places - 1] - slopes
+    jumps = changes[positions - 1] - slopes
     # After a stretch in which nothing happens the least change is not a step yet: the busier side counts.
-    sides = [spread(changes, side)[np.clip(places - 1 + offset, 0, count - 2)] for offset in (-side - 1, side + 1)]
-    usual = np.maximum.reduce([spread(changes, 20)[places - 1], *sides])
+    sides = [
+        rolling_mad(changes, side)[np.clip(positions - 1 + offset, 0, count - 2)] for offset in (-side - 1, side + 1)
+    ]
+    usual = np.maximum.reduce([rolling_mad(changes, 20)[positions - 1], *sides])
     found = (
         (np.abs(heights) > np.maximum(least, factor * usual))
         & (np.abs(jumps) > 0.6 * np.abs(heights))
@@ -65,8 +67,8 @@ def steps(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -
     )
     result: list[tuple[int, float]] = []
     for index in sorted(np.flatnonzero(found), key=lambda one: -abs(heights[one])):
-        if all(abs(places[index] - place) >= side for place, _ in result):
-            result.append((int(places[index]), float(heights[index])))
+        if all(abs(positions[index] - position) >= side for position, _ in result):
+            result.append((int(positions[index]), float(heights[index])))
     return sorted(result)
 
 
@@ -80,9 +82,9 @@ def _slopes(changes: Floats, side: int) -> Floats:
 def runs(flags: Flags, *, join: int = 1) -> list[tuple[int, int]]:
     """Return the stretches of true flags as (first, last); those fewer than ``join`` + 1 apart become one."""
     result: list[tuple[int, int]] = []
-    for place in np.flatnonzero(flags):
-        if result and place - result[-1][1] <= join:
-            result[-1] = (result[-1][0], int(place))
+    for position in np.flatnonzero(flags):
+        if result and position - result[-1][1] <= join:
+            result[-1] = (result[-1][0], int(position))
         else:
-            result.append((int(place), int(place)))
+            result.append((int(position), int(position)))
     return result

@@ -34,3 +34,8 @@ def size_text(count: int) -> str:
     if megabytes >= 1000:
         return f"{megabytes / 1000:.1f} GB"
     return f"{megabytes:.0f} MB" if megabytes >= 10 else f"{max(megabytes, 0.1):.1f} MB"
+
+
+def printable(name: str) -> str:
+    """Return a name as text, with a mark where it is none."""
+    return name.encode("utf-8", "replace").decode()

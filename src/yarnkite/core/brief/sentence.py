@@ -7,10 +7,10 @@ from yarnkite.core.base.geometry import usual_shape
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import counting, duration_text, timecode
 from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, size_text
-from yarnkite.core.brief.warnings import Doubts, Remedies, doubts
-from yarnkite.core.encode.size_model import ORDINARY, Weight, estimated_bytes
+from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.fit.placement import Cost, Placement, cost, place
+from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of
 from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace, Thin
 from yarnkite.core.pace.schedule import TOO_LONG, Schedule
@@ -21,14 +21,14 @@ Shapes = Mapping[tuple[int, int], int]
 
 @dataclass(frozen=True)
 class Part:
-    """A piece of the brief; ``control`` names the decision a click on it edits, ``look`` says what is doubtful.
+    """A piece of the brief; ``control`` names the decision a click on it edits, ``warning`` says what is doubtful.
 
     ``hint`` explains it.
     """
 
     text: str
     control: str = ""
-    look: str = ""
+    warning: str = ""
     hint: str = ""
 
 
@@ -61,7 +61,7 @@ class Brief:
 def brief(
     shapes: Shapes,
     decisions: Decisions,
-    weight: Weight | None = None,
+    size_model: SizeModel | None = None,
     *,
     every: int = 0,
     times: tuple[int, ...] = (),
@@ -69,7 +69,7 @@ def brief(
     """Say what decisions make of a shot.
 
     ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot
-    has, ``times`` when each used one was taken, in milliseconds. ``weight`` is what the shot's frames were found to
+    has, ``times`` when each used one was taken, in milliseconds. ``size_model`` is what the shot's frames were found to
     weigh. Stills that stay longer are named by their places among those used, as in a recipe.
     """
     count, pace = sum(shapes.values()), decisions.pace
@@ -83,35 +83,35 @@ def brief(
     usual = usual_shape(shapes) or (0, 0)
     loss = cost(*usual, decisions.fit)
     factor = compression(times, schedule)
-    doubtful = doubts(loss, decisions, shapes, schedule, times)
+    warned = warnings(loss, decisions, shapes, schedule, times)
     frames, length = len(schedule), duration_text(schedule.seconds)
-    estimate = estimated_bytes(decisions, frames, schedule.changes, weight or ORDINARY)
+    estimate = estimated_bytes(decisions, frames, schedule.changes, size_model or ORDINARY)
     parts = (
         Part("Take "),
         Part(_stills_text(count, every), "stills"),
-        *_which(pace, doubtful),
+        *_which(pace, warned),
         Part(", "),
-        *_held(pace, doubtful),
+        *_held(pace, warned),
         Part(" at "),
-        Part(f"{rate_label(pace.rate)} fps", "rate", doubtful.rate),
+        Part(f"{rate_label(pace.rate)} fps", "rate", warned.rate),
         *_written(pace),
         *_speed(pace),
         Part(", "),
-        Part(_HOW[decisions.fit.how], "how", doubtful.how),
+        Part(_HOW[decisions.fit.how], "how", warned.how),
         Part(" "),
-        Part(str(decisions.fit.size), "size", doubtful.size),
-        *_kept(loss, decisions.fit, doubtful),
+        Part(str(decisions.fit.size), "size", warned.size),
+        *_kept(loss, decisions.fit, warned),
         Part(", and write an H.264 file of "),
         Part(_quality_text(decisions.encode.crf), "quality"),
         Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
-        Part(length, "length", doubtful.length),
+        Part(length, "length", warned.length),
         Part(" ("),
         Part(timecode(frames, pace.written_rate), hint=counting(pace.written_rate)),
         Part(f"), about {size_text(estimate)}."),
     )
     return Brief(
         parts=parts,
-        remarks=doubtful.remarks,
+        remarks=warned.remarks,
         stills=schedule.used,
         frames=frames,
         seconds=float(schedule.seconds),
@@ -120,9 +120,9 @@ def brief(
         bytes=estimate,
         clock=compression_text(factor) if factor else "",
         cost=loss,
-        placement=place(*usual, decisions.fit),
+        placement=placement_of(*usual, decisions.fit),
         usual=usual,
-        remedies=doubtful.remedies,
+        remedies=warned.remedies,
     )
 
 
@@ -155,12 +155,16 @@ def _stills_text(count: int, every: int) -> str:
     return f"{count:,} stills" if count > 1 else "one still"
 
 
-def _which(pace: Pace, doubtful: Doubts) -> tuple[Part, ...]:
+def _which(pace: Pace, warned: Warnings) -> tuple[Part, ...]:
     parts: tuple[Part, ...] = ()
     if pace.thin.way != "all":
-        parts = (Part(", "), Part(thin_text(pace.thin), "thin", doubtful.thin))
-    if pace.turn != "on":
-        parts = (*parts, Part(", "), Part("last to first" if pace.turn == "back" else "there and back", "turn"))
+        parts = (Part(", "), Part(thin_text(pace.thin), "thin", warned.thin))
+    if pace.direction != "on":
+        parts = (
+            *parts,
+            Part(", "),
+            Part("last to first" if pace.direction == "back" else "there and back", "direction"),
+        )
     return parts
 
 
@@ -173,8 +177,8 @@ def thin_text(thin: Thin) -> str:
     return f"{thin.count:,} of them evenly chosen" if thin.way == "even" else "all of them"
 
 
-def _held(pace: Pace, doubtful: Doubts) -> tuple[Part, ...]:
-    parts: tuple[Part, ...] = (Part(f"{frames_text(pace.hold)} each", "hold", doubtful.hold),)
+def _held(pace: Pace, warned: Warnings) -> tuple[Part, ...]:
+    parts: tuple[Part, ...] = (Part(f"{frames_text(pace.hold)} each", "hold", warned.hold),)
     if pace.longer:
         parts = (*parts, Part(" ("), Part(f"{counted(len(pace.longer), 'still')} longer", "hold"), Part(")"))
     if pace.last is not None:
@@ -206,19 +210,19 @@ def _speed(pace: Pace) -> tuple[Part, ...]:
     return tuple(part for text, control in said for part in (Part(", "), Part(text, control)))
 
 
-def _kept(loss: Cost, fit: Fit, doubtful: Doubts) -> tuple[Part, ...]:
+def _kept(loss: Cost, fit: Fit, warned: Warnings) -> tuple[Part, ...]:
     extra = _turned_text(fit)
     if fit.how == "contain" and loss.empty >= 0.0005:
         edges = "a blurred surround" if fit.surround.kind == "blurred" else _colour_text(fit.surround.colour)
-        return (Part(" with "), Part(edges, "surround", doubtful.position), *extra)
+        return (Part(" with "), Part(edges, "surround", warned.position), *extra)
     if fit.zoom > 1.0005 and fit.how != "contain":
         return (Part(", "), Part(f"{fit.zoom:.2f} × closer", "position"), *extra)
     if loss.top + loss.bottom > 0.0005 and loss.left + loss.right <= 0.0005:
         words = {0.0: "the upper part", 0.5: "the middle", 1.0: "the lower part"}
-        kept = words.get(fit.down, f"{percent(loss.bottom)} from the bottom cut off")
+        kept = words.get(fit.y, f"{percent(loss.bottom)} from the bottom cut off")
     elif loss.left + loss.right > 0.0005 and loss.top + loss.bottom <= 0.0005:
         words = {0.0: "the left part", 0.5: "the middle", 1.0: "the right part"}
-        kept = words.get(fit.across, f"{percent(loss.right)} from the right cut off")
+        kept = words.get(fit.x, f"{percent(loss.right)} from the right cut off")
     else:
         return extra
     return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)

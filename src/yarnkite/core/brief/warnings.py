@@ -24,7 +24,7 @@ Remedies = tuple[tuple[str, Literal["fit", "pace"], Decisions], ...]
 
 
 @dataclass(frozen=True)
-class Doubts:
+class Warnings:
     """A sentence for each part of the brief that is doubtful, and remarks that go below it."""
 
     rate: str = ""
@@ -38,9 +38,9 @@ class Doubts:
     remedies: Remedies = ()
 
 
-def doubts(
+def warnings(
     loss: Cost, decisions: Decisions, shapes: Mapping[tuple[int, int], int], schedule: Schedule, times: Sequence[int]
-) -> Doubts:
+) -> Warnings:
     """Look at decisions as a whole; ``loss`` is what the fit costs the usual still."""
     fit, pace = decisions.fit, decisions.pace
     usual = usual_shape(shapes) or (0, 0)
@@ -54,7 +54,7 @@ def doubts(
     if slip:
         remarks.append(slip.sentence)
     remedies = [*_pace_remedies(decisions, hold), *_size_remedies(decisions, slip.meant if slip else ())]
-    return Doubts(
+    return Warnings(
         rate=rate,
         hold=hold,
         thin=thin,
@@ -140,7 +140,7 @@ def _rate(pace: Pace, schedule: Schedule, times: Sequence[int]) -> str:
 
 def _hold(pace: Pace) -> str:
     thin = pace.thin
-    if thin.way == "every" and pace.hold > 1 and pace.turn != "there and back":
+    if thin.way == "every" and pace.hold > 1 and pace.direction != "there and back":
         if pace.hold == thin.every:
             return (
                 f"Using every {ordinal(thin.every)} still and holding it {frames_text(pace.hold)} cancel each other: "

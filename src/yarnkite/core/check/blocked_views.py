@@ -6,21 +6,21 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.robust import runs
-from yarnkite.core.check.finding import Finding, Track, told
+from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
 from yarnkite.core.gather.measures import GRID
 
 _LONGEST_BLOCK = 5
 
 
-def blocked_views(track: Track, spoiled: Flags) -> list[Finding]:
+def blocked_views(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]:
     """Find stretches of up to five stills in which a large part of the view differs from before and after."""
-    count = len(track.ids)
+    count = len(measurements.ids)
     reach = (4, 6)
     if count < 3 * reach[1]:
         return []
-    blocks = track.blocks.astype(np.float32).copy()
-    for place in np.flatnonzero(spoiled).tolist():
-        blocks[place] = blocks[max(0, place - 2)] if not spoiled[max(0, place - 2)] else blocks[place]
+    blocks = measurements.blocks.astype(np.float32).copy()
+    for position in np.flatnonzero(spoiled).tolist():
+        blocks[position] = blocks[max(0, position - 2)] if not spoiled[max(0, position - 2)] else blocks[position]
     blocks -= np.median(blocks.reshape(count, -1), axis=1)[:, None, None]
     near = [
         blocks[_mirrored(np.arange(count) + offset, count)] for offset in (-reach[1], -reach[0], reach[0], reach[1])
@@ -42,7 +42,7 @@ def blocked_views(track: Track, spoiled: Flags) -> list[Finding]:
     # What comes into view or leaves it takes less of it than in between.
     partly = flagged | ((shares > 0.45 * enough) & ~spoiled)
     return [
-        _blocked_view(track, low, last, float(shares[low : last + 1].max()))
+        _blocked_view(measurements, low, last, float(shares[low : last + 1].max()))
         for low, last in runs(partly, join=1)
         if last - low < _LONGEST_BLOCK and flagged[low : last + 1].any()
     ]
@@ -71,6 +71,8 @@ def _largest_patch(odd: Flags) -> float:
     return float(sizes[1:, cv2.CC_STAT_AREA].max()) / (GRID[0] * GRID[1])
 
 
-def _blocked_view(track: Track, low: int, high: int, share: float) -> Finding:
+def _blocked_view(measurements: ShotMeasurements, low: int, high: int, share: float) -> Finding:
     said = f"{'has' if low == high else 'have'} something in view that takes {share * 100:.0f} % of the picture"
-    return told(track, "blocked view", low, high, said, {"share": round(share, 3)}, ("bridge", "set aside", "hold"))
+    return finding_about(
+        measurements, "blocked view", low, high, said, {"share": round(share, 3)}, ("bridge", "set aside", "hold")
+    )

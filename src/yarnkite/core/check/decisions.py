@@ -28,7 +28,7 @@ class Check(Frozen):
 
     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
     says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
-    the first and last still of the stretch that is used. ``kept`` are findings that are not to be mentioned again.
+    the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned again.
     """
 
     aside: ChosenIds = ()
@@ -38,7 +38,7 @@ class Check(Frozen):
     how: How = "blend"
     begin: Annotated[int, Field(ge=1)] | None = None
     end: Annotated[int, Field(ge=1)] | None = None
-    kept: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
+    dismissed: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
     notes: Annotated[tuple[Note, ...], Field(max_length=10_000)] = ()
 
     def changed(self, **changes: object) -> "Check":

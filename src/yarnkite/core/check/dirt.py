@@ -23,8 +23,8 @@ _FEWEST = 12
 class Spot:
     """A spot of dirt: its middle in shares of the still's width and height, its width in shares of the still's."""
 
-    across: float
-    down: float
+    x: float
+    y: float
     width: float
     stops: float
 
@@ -84,8 +84,8 @@ def _spot(
     if not alone or not steady or float(np.median(moves[rows, columns][~near])) < _LEAST_MOVING:
         return None
     return Spot(
-        across=round(float(middle[0] + 0.5) / wide, 4),
-        down=round(float(middle[1] + 0.5) / tall, 4),
+        x=round(float(middle[0] + 0.5) / wide, 4),
+        y=round(float(middle[1] + 0.5) / tall, 4),
         width=round(longest / wide, 4),
         stops=round(depth, 2),
     )

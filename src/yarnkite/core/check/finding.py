@@ -27,7 +27,7 @@ Kind = Literal[
     "dirt",
     "damaged",
 ]
-Remedy = Literal["set aside", "bridge", "hold", "fill", "begin here", "end here", "keep"]
+Remedy = Literal["set aside", "bridge", "hold", "fill", "begin here", "end here", "dismiss"]
 # Worst first: what a viewer notices at once, what a viewer may notice, what is good to know.
 SEVERITY: dict[Kind, int] = {
     "misfire": 1,
@@ -49,12 +49,12 @@ SEVERITY: dict[Kind, int] = {
 
 
 @dataclass(frozen=True)
-class Track:
+class ShotMeasurements:
     """The measures of a shot's stills in order, one entry a still.
 
     ``blocks`` has the shape (stills, 16, 24), light in stops; ``shifts`` (stills, 3): across and down against the still
     before in shares of the width, and turn in degrees; ``trust`` how sure they are; ``exposure`` the exposure value at
-    ISO 100, not a number where unknown; ``looks`` 64-bit hashes.
+    ISO 100, not a number where unknown; ``dhashes`` 64-bit hashes.
     """
 
     ids: Sequence[int]
@@ -69,19 +69,19 @@ class Track:
     shifts: Floats
     trust: Floats
     exposure: Floats
-    looks: Sequence[int]
+    dhashes: Sequence[int]
     shapes: Sequence[tuple[int, int, str]] = ()
     light: Floats = field(init=False)
-    places: dict[int, int] = field(init=False)
+    positions: dict[int, int] = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "places", {still: place for place, still in enumerate(self.ids)})
+        object.__setattr__(self, "positions", {still: position for position, still in enumerate(self.ids)})
         light = np.median(self.blocks.reshape(len(self.blocks), -1), axis=1) if len(self.blocks) else np.zeros(0)
         object.__setattr__(self, "light", light)
 
     def ends_of(self, finding: "Finding") -> tuple[int, int]:
         """Return the positions of the first and the last still of a finding."""
-        return self.places[finding.stills[0]], self.places[finding.stills[-1]]
+        return self.positions[finding.stills[0]], self.positions[finding.stills[-1]]
 
     @property
     def intervals(self) -> Floats:
@@ -107,7 +107,7 @@ class Finding:
 
     @property
     def key(self) -> str:
-        where = "@{across:.3f},{down:.3f}".format(**self.evidence) if self.kind == "dirt" else ""
+        where = "@{x:.3f},{y:.3f}".format(**self.evidence) if self.kind == "dirt" else ""
         return f"{self.kind}:{self.stills[0]}-{self.stills[-1]}{where}"
 
     @property
@@ -121,15 +121,21 @@ def worst_first(found: Sequence[Finding]) -> list[Finding]:
     return sorted(found, key=lambda one: (one.severity, kinds.index(one.kind)))
 
 
-def told(
-    track: Track, kind: Kind, low: int, high: int, said: str, evidence: dict[str, float], remedies: tuple[Remedy, ...]
+def finding_about(
+    measurements: ShotMeasurements,
+    kind: Kind,
+    low: int,
+    high: int,
+    said: str,
+    evidence: dict[str, float],
+    remedies: tuple[Remedy, ...],
 ) -> Finding:
     if low == high:
-        who = f"“{file_name(track.names[low])}” {said}."
+        who = f"“{file_name(measurements.names[low])}” {said}."
     else:
-        who = f"{high - low + 1:,} stills from “{file_name(track.names[low])}” to “{file_name(track.names[high])}” {said}."
-    every = remedies if "keep" in remedies else (*remedies, "keep")
-    return Finding(kind, tuple(track.ids[low : high + 1]), who, evidence, every)
+        who = f"{high - low + 1:,} stills from “{file_name(measurements.names[low])}” to “{file_name(measurements.names[high])}” {said}."
+    every = remedies if "dismiss" in remedies else (*remedies, "dismiss")
+    return Finding(kind, tuple(measurements.ids[low : high + 1]), who, evidence, every)
 
 
 def file_name(name: str) -> str:

@@ -5,16 +5,16 @@ from collections.abc import Sequence
 import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats
-from yarnkite.core.base.robust import runs, steps, wobble
-from yarnkite.core.check.finding import Finding, Track, told
+from yarnkite.core.base.robust import change_points, runs, second_difference
+from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
 from yarnkite.core.check.softness import mended
 
 
-def flickering(track: Track, light: Floats) -> list[Finding]:
+def flickering(measurements: ShotMeasurements, light: Floats) -> list[Finding]:
     """Find stretches in which the light of the whole view goes up and down from still to still."""
-    off = wobble(light)
-    in_blocks = np.zeros_like(track.blocks, float)
-    in_blocks[1:-1] = track.blocks[1:-1] - (track.blocks[:-2] + track.blocks[2:]) / 2
+    off = second_difference(light)
+    in_blocks = np.zeros_like(measurements.blocks, float)
+    in_blocks[1:-1] = measurements.blocks[1:-1] - (measurements.blocks[:-2] + measurements.blocks[2:]) / 2
     together = _together(in_blocks.reshape(len(off), -1), off)
     turns = np.zeros(len(off), bool)
     change = np.diff(light)
@@ -33,7 +33,9 @@ def flickering(track: Track, light: Floats) -> list[Finding]:
         low, high = low + int(np.argmax(inside)), high - int(np.argmax(inside[::-1]))
         strength = float(np.sqrt(np.mean(off[low : high + 1] ** 2)) * 2)
         said = f"flicker by {strength:.2f} stops from still to still"
-        found.append(told(track, "flicker", low, high, said, {"stops": round(strength, 3)}, ("keep",)))
+        found.append(
+            finding_about(measurements, "flicker", low, high, said, {"stops": round(strength, 3)}, ("dismiss",))
+        )
     return found
 
 
@@ -43,59 +45,65 @@ def _together(blocks: Floats, whole: Floats) -> Flags:
     return np.asarray(error < 0.45 * np.abs(whole) + 0.004)
 
 
-def light_steps(track: Track, light: Floats, spoiled: Flags, flicker: Sequence[Finding]) -> list[Finding]:
+def light_steps(
+    measurements: ShotMeasurements, light: Floats, spoiled: Flags, flicker: Sequence[Finding]
+) -> list[Finding]:
     found: list[Finding] = []
-    known = np.isfinite(track.exposure)
+    known = np.isfinite(measurements.exposure)
     changed = np.zeros(len(light))
-    changed[1:] = np.where(known[1:] & known[:-1], np.nan_to_num(track.exposure[1:] - track.exposure[:-1]), 0)
+    changed[1:] = np.where(
+        known[1:] & known[:-1], np.nan_to_num(measurements.exposure[1:] - measurements.exposure[:-1]), 0
+    )
     explained: set[int] = set()
-    for place in np.flatnonzero(np.abs(changed) >= 0.2).tolist():
-        if spoiled[place] or spoiled[place - 1]:
+    for position in np.flatnonzero(np.abs(changed) >= 0.2).tolist():
+        if spoiled[position] or spoiled[position - 1]:
             continue
-        jump = float(light[place] - light[place - 1])
-        if abs(jump + changed[place]) < max(0.3, 0.5 * abs(changed[place])):
-            stops = -float(changed[place])
+        jump = float(light[position] - light[position - 1])
+        if abs(jump + changed[position]) < max(0.3, 0.5 * abs(changed[position])):
+            stops = -float(changed[position])
             said = f"begins {abs(stops):.1f} stops {'brighter' if stops > 0 else 'darker'}: the camera changed its exposure"
             evidence = {"by Exif": round(stops, 2), "in the picture": round(jump, 2)}
-            found.append(told(track, "exposure step", place, place, said, evidence, ("keep",)))
-            explained.update(range(place - 2, place + 3))
+            found.append(finding_about(measurements, "exposure step", position, position, said, evidence, ("dismiss",)))
+            explained.update(range(position - 2, position + 3))
     found += [
-        told(
-            track,
+        finding_about(
+            measurements,
             "light step",
-            place,
-            place,
+            position,
+            position,
             f"begins {abs(height):.1f} stops {'brighter' if height > 0 else 'darker'}, and it stays: a lamp or the sun",
             {"stops": round(height, 2)},
-            ("keep", "begin here", "end here"),
+            ("dismiss", "begin here", "end here"),
         )
-        for place, height in steps(light, least=0.22)
-        if place not in explained
-        and _in_unison(track, place, height)
-        and not _is_flicker(track, place, height, flicker)
+        for position, height in change_points(light, least=0.22)
+        if position not in explained
+        and _in_unison(measurements, position, height)
+        and not _is_flicker(measurements, position, height, flicker)
     ]
-    for name, values in (("red", track.red), ("blue", track.blue)):
-        for place, height in steps(mended(values, spoiled), least=0.07):
-            if any(one.kind == "colour step" and abs(track.places[one.stills[0]] - place) < 3 for one in found):
+    for name, values in (("red", measurements.red), ("blue", measurements.blue)):
+        for position, height in change_points(mended(values, spoiled), least=0.07):
+            if any(
+                one.kind == "colour step" and abs(measurements.positions[one.stills[0]] - position) < 3 for one in found
+            ):
                 continue
             warmer = (height > 0) == (name == "red")
             said = f"begins {'warmer' if warmer else 'colder'}, by {abs(height):.2f} stops of {name}, and it stays"
             evidence = {name: round(height, 3)}
-            found.append(told(track, "colour step", place, place, said, evidence, ("keep",)))
+            found.append(finding_about(measurements, "colour step", position, position, said, evidence, ("dismiss",)))
     return found
 
 
-def _is_flicker(track: Track, place: int, height: float, flicker: Sequence[Finding]) -> bool:
+def _is_flicker(measurements: ShotMeasurements, position: int, height: float, flicker: Sequence[Finding]) -> bool:
     """Tell whether a step is one of the ups and downs of a stretch that flickers."""
     return any(
-        low - 1 <= place <= high + 2 and abs(height) < 1.5 * one.evidence["stops"]
+        low - 1 <= position <= high + 2 and abs(height) < 1.5 * one.evidence["stops"]
         for one in flicker
-        for low, high in (track.ends_of(one),)
+        for low, high in (measurements.ends_of(one),)
     )
 
 
-def _in_unison(track: Track, place: int, height: float) -> bool:
+def _in_unison(measurements: ShotMeasurements, position: int, height: float) -> bool:
     """Tell whether most of the view took part in a step of light; a cloud or a boat does not make it do so."""
-    before = np.median(track.blocks[max(0, place - 3) : place], axis=0)
-    after = np.median(track.blocks[place : place + 3], axis=0)
+    before = np.median(measurements.blocks[max(0, position - 3) : position], axis=0)
+    after = np.median(measurements.blocks[position : position + 3], axis=0)
     return bool(np.mean(np.sign(after - before) == np.sign(height)) > 0.7)

@@ -29,8 +29,8 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
             changes["begin"] = found[-1].stills[-1]
         case "end here":
             changes["end"] = found[0].stills[0]
-        case "keep":
-            changes["kept"] = tuple(sorted({*check.kept, *(finding.key for finding in found)}))
+        case "dismiss":
+            changes["dismissed"] = tuple(sorted({*check.dismissed, *(finding.key for finding in found)}))
     return check.changed(**changes)
 
 
@@ -40,13 +40,13 @@ def restored(check: Check, found: Sequence[Finding]) -> Check:
     keys = {finding.key for finding in found}
     left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "held")}
     filled = tuple(fill for fill in check.filled if fill.after not in stills)
-    kept = tuple(key for key in check.kept if key not in keys)
-    return check.changed(**left, filled=filled, kept=kept)
+    dismissed = tuple(key for key in check.dismissed if key not in keys)
+    return check.changed(**left, filled=filled, dismissed=dismissed)
 
 
 def is_settled(check: Check, finding: Finding) -> bool:
     """Tell whether something was decided about a finding: a remedy for all its stills, or to leave it."""
-    if finding.key in check.kept:
+    if finding.key in check.dismissed:
         return True
     if finding.kind == "missing":
         return any(fill.after == finding.stills[0] for fill in check.filled)

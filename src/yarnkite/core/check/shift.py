@@ -16,14 +16,14 @@ _LEAST_TURN = 0.15
 
 @dataclass(frozen=True)
 class Shift:
-    """How a still lies against the one before: ``across`` and ``down`` in shares of the still's width, ``turn`` in degrees.
+    """How a still lies against the one before: ``x`` and ``y`` in shares of the still's width, ``rotation_deg`` clockwise.
 
     ``trust`` is 0 … 1: how much of the picture agrees on it.
     """
 
-    across: float
-    down: float
-    turn: float
+    x: float
+    y: float
+    rotation_deg: float
     trust: float
 
 

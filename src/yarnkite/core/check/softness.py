@@ -5,20 +5,20 @@ from collections.abc import Sequence
 import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats
-from yarnkite.core.base.robust import neighbours, runs, spread
-from yarnkite.core.check.finding import Finding, Track, told
+from yarnkite.core.base.robust import neighbours, rolling_mad, runs
+from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
 from yarnkite.core.check.steadiness import close_to
 
 
-def soft_stills(track: Track, spoiled: Flags) -> list[Finding]:
+def soft_stills(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]:
     """Find stills with much less fine detail than their neighbours."""
-    calm = mended(track.sharpness, spoiled)
+    calm = mended(measurements.sharpness, spoiled)
     off = calm - neighbours(calm, 4)
-    soft = off < -np.maximum(0.22, 6 * spread(off, 8, 0.01))
+    soft = off < -np.maximum(0.22, 6 * rolling_mad(off, 8, 0.01))
     soft &= ~spoiled
     return [
-        told(
-            track,
+        finding_about(
+            measurements,
             "soft",
             low,
             high,
@@ -31,14 +31,14 @@ def soft_stills(track: Track, spoiled: Flags) -> list[Finding]:
     ]
 
 
-def by_shaking(track: Track, finding: Finding, moved: Sequence[Finding]) -> bool:
+def by_shaking(measurements: ShotMeasurements, finding: Finding, moved: Sequence[Finding]) -> bool:
     """Tell whether a still is only as soft as shaking makes one now and then: others around it nearly are."""
     if finding.kind != "soft" or not any(
-        one.kind == "shake" and finding.stills[0] in close_to(track, one) for one in moved
+        one.kind == "shake" and finding.stills[0] in close_to(measurements, one) for one in moved
     ):
         return False
-    low, high = track.ends_of(finding)
-    off = track.sharpness - neighbours(track.sharpness, 4)
+    low, high = measurements.ends_of(finding)
+    off = measurements.sharpness - neighbours(measurements.sharpness, 4)
     others = np.concatenate([off[max(0, low - 10) : low], off[high + 1 : high + 11]])
     return finding.evidence["stops"] > 1.6 * float(others.min(initial=0.0))
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from yarnkite.core.image.pixels import ImageArray
 
 
-class Whole:
+class StackStatistics:
     """What a stretch of stills has in common: mean, brightest, darkest, and where it changes most."""
 
     def __init__(self) -> None:
@@ -31,7 +31,7 @@ class Whole:
         self._before = image
         self._count += 1
 
-    def join(self, other: "Whole") -> None:
+    def join(self, other: "StackStatistics") -> None:
         """Take what another stretch gathered; the step between the two stretches is not counted."""
         if other._before is None:
             return
@@ -64,7 +64,7 @@ class Whole:
         return {"counts": counts} | {name: getattr(self, f"_{name}") for name in names}
 
     @classmethod
-    def from_arrays(cls, arrays: Mapping[str, NDArray[np.generic]]) -> "Whole":
+    def from_arrays(cls, arrays: Mapping[str, NDArray[np.generic]]) -> "StackStatistics":
         """Return what ``arrays`` gave; raises ``KeyError`` if some of it is missing."""
         whole = cls()
         whole._count, whole._steps = (int(value) for value in arrays["counts"])

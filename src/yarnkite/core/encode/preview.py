@@ -1,4 +1,4 @@
-"""Playing: a clip cut into short pieces that a browser plays one after another, made as they are needed."""
+"""Playing: a clip cut into short segments that a browser plays one after another, made as they are needed."""
 
 import io
 from collections.abc import Callable
@@ -16,26 +16,26 @@ from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.encode.x264 import preview_stream
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import Read
-from yarnkite.core.pace.schedule import Shown
+from yarnkite.core.pace.schedule import FrameMix
 from yarnkite.core.render.marks import frame_marks
 from yarnkite.core.render.picture import Pictures
 from yarnkite.core.render.recipe import Picture, Recipe, schedule_of
 
 # As many pixels as 960 × 540 has, in any shape.
 _PIXELS = 960 * 540
-_PIECES_A_SECOND = 3
+_SEGMENTS_A_SECOND = 3
 _FEWEST_FRAMES = 4
 CODEC = "avc1.42C028"
 _PLAYING = 1
 
 
 @dataclass(frozen=True)
-class Piece:
+class Segment:
     """Frames ``first …`` of a clip at the size they are played in, with all that making them needs."""
 
     key: str
     first: int
-    shown: tuple[Shown, ...]
+    shown: tuple[FrameMix, ...]
     stills: dict[int, Picture]
     usual: Shape
     fit: Fit
@@ -49,38 +49,38 @@ def playing_size(size: Size) -> Size:
     return Size(width=even_side(size.width * scale), height=even_side(size.height * scale))
 
 
-def pieces(recipe: Recipe) -> list[Piece]:
-    """Cut a clip into pieces of a third of a second, each named by all that determines how it looks."""
+def segments(recipe: Recipe) -> list[Segment]:
+    """Cut a clip into segments of a third of a second, each named by all that determines how it looks."""
     schedule, decisions = schedule_of(recipe), recipe.decisions
     rate, fit = decisions.pace.written_rate, decisions.fit
     size = playing_size(fit.size)
-    length = max(_FEWEST_FRAMES, nominal(rate) // _PIECES_A_SECOND)
+    length = max(_FEWEST_FRAMES, nominal(rate) // _SEGMENTS_A_SECOND)
     fitting = fit.model_dump_json()
     found = []
     for first in range(0, len(schedule), length):
         frames = range(first, min(first + length, len(schedule)))
         shown = tuple(schedule.shown(frame) for frame in frames)
-        places = {place for what in shown for place, _ in what.parts}
+        slots = {slot for what in shown for slot, _ in what.parts}
         key = digest(RENDERING, _PLAYING, fitting, size, rate, *frame_marks(recipe, frames))
-        stills = {place: recipe.stills[place] for place in places}
-        found.append(Piece(key, first, shown, stills, recipe.usual, fit, size, rate))
+        stills = {slot: recipe.stills[slot] for slot in slots}
+        found.append(Segment(key, first, shown, stills, recipe.usual, fit, size, rate))
     return found
 
 
-def made(piece: Piece, read: Read, before_frame: Callable[[], None] = lambda: None) -> bytes:
-    """Return a piece as a fragmented MP4 (ISO/IEC 14496-12) that begins at 0 and with a whole frame.
+def render_segment(segment: Segment, read: Read, before_frame: Callable[[], None] = lambda: None) -> bytes:
+    """Return a segment as a fragmented MP4 (ISO/IEC 14496-12) that begins at 0 and with a whole frame.
 
     ``before_frame`` is called before each frame is made, and may wait. Raises ``UnreadableStill``.
     """
     memory = io.BytesIO()
-    pictures = Pictures(piece.stills, piece.usual, piece.fit, piece.size, read)
+    pictures = Pictures(segment.stills, segment.usual, segment.fit, segment.size, read)
     options = {"movflags": "empty_moov+default_base_moof+frag_keyframe"}
     with av.open(memory, "w", format="mp4", options=options) as container:
-        stream = preview_stream(container, piece.size, piece.rate, len(piece.shown))
-        for position, what in enumerate(piece.shown):
+        stream = preview_stream(container, segment.size, segment.rate, len(segment.shown))
+        for position, what in enumerate(segment.shown):
             before_frame()
             frame = to_video_frame(pictures.shown(what))
-            frame.pts, frame.time_base = position, 1 / piece.rate
+            frame.pts, frame.time_base = position, 1 / segment.rate
             for packet in stream.encode(frame):
                 packet.duration = 1
                 container.mux(packet)

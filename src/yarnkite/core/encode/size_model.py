@@ -24,7 +24,7 @@ _CRF = 18
 
 
 @dataclass(frozen=True)
-class Weight:
+class SizeModel:
     """Bytes per pixel at crf 18 on a grid ``width`` pixels across.
 
     ``whole`` is that of a frame coded alone, ``change`` of one coded as a change from the one before; on a grid twice
@@ -40,20 +40,20 @@ class Weight:
 
 
 # What stills of ordinary detail weigh; used until a shot's own are measured.
-ORDINARY = Weight(6000, FINE, 0.14, 0.05, -0.3)
+ORDINARY = SizeModel(6000, FINE, 0.14, 0.05, -0.3)
 
 
-def measured_weight(stills: Sequence[Still], *, read: Read = read_still) -> Weight:
+def measured_size_model(stills: Sequence[Still], *, read: Read = read_still) -> SizeModel:
     """Encode a few short stretches of a shot on a fine and a coarse grid and return what their frames weigh."""
     fine_width = max(32, min(FINE, stills[0].width) // 2 * 2)
     coarse_width = max(16, min(COARSE, fine_width // 2) // 2 * 2)
     fine, coarse = (_weighed(stills, width, read) for width in (fine_width, coarse_width))
     slope = math.log(fine[1] / coarse[1]) / math.log(fine_width / coarse_width)
     own = max(stills[0].width, stills[0].height)
-    return Weight(own, fine_width, *fine, slope=max(-1.2, min(0.8, slope)))
+    return SizeModel(own, fine_width, *fine, slope=max(-1.2, min(0.8, slope)))
 
 
-def estimated_bytes(decisions: Decisions, frames: int, changing: int, weight: Weight = ORDINARY) -> int:
+def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model: SizeModel = ORDINARY) -> int:
     """Estimate the size of a clip, ``changing`` of whose frames show something new, from what its shot's frames weigh.
 
     Each chunk begins with a whole frame; a held still costs next to nothing after its first frame; x264 halves its
@@ -64,9 +64,11 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, weight: We
     changes = max(0, changing - whole)
     held = frames - whole - changes
     longer = max(size.width, size.height)
-    scale: float = (min(longer, weight.own) / weight.width) ** weight.slope * max(1.0, longer / weight.own) ** -1.2
+    scale: float = (min(longer, size_model.own) / size_model.width) ** size_model.slope * max(
+        1.0, longer / size_model.own
+    ) ** -1.2
     quality: float = 2 ** ((_CRF - decisions.encode.crf) / 6)
-    per_pixel = weight.whole * whole + weight.change * (changes + 0.03 * held)
+    per_pixel = size_model.whole * whole + size_model.change * (changes + 0.03 * held)
     return round(size.width * size.height * scale * quality * per_pixel)
 
 

@@ -15,7 +15,7 @@ _SOFTNESS = 3.5
 _DIMMED = 0.72
 
 
-def surround(array: ImageArray, chosen: Surround, size: Size, shape: Fraction) -> ImageArray:
+def background(array: ImageArray, chosen: Surround, size: Size, shape: Fraction) -> ImageArray:
     """Return a frame of ``size`` filled with the surround, RGB, shape (height, width, 3).
 
     ``array`` are the still's pixels at any scale, ``shape`` is width ÷ height of the clip.

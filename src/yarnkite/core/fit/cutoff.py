@@ -66,10 +66,10 @@ def activity(blocks: Floats) -> Floats:
 
     The result has the shape of ``blocks``; what a block does all the time, as waves and leaves do, counts little.
     """
-    steps = np.diff(blocks, axis=0, prepend=blocks[:1])
-    steps = np.abs(steps - np.median(steps, axis=(1, 2))[:, None, None])
-    usual = np.median(steps, axis=0)
-    return np.asarray(np.where(steps > np.maximum(_LEAST_STOPS, 4 * usual), steps - 4 * usual, 0.0))
+    change_points = np.diff(blocks, axis=0, prepend=blocks[:1])
+    change_points = np.abs(change_points - np.median(change_points, axis=(1, 2))[:, None, None])
+    usual = np.median(change_points, axis=0)
+    return np.asarray(np.where(change_points > np.maximum(_LEAST_STOPS, 4 * usual), change_points - 4 * usual, 0.0))
 
 
 def _outside(rows: int, columns: int, still: Shape, fit: Fit) -> tuple[Floats, Floats]:

@@ -20,15 +20,15 @@ class Surround(Frozen):
 class Fit(Frozen):
     """How a still's shape becomes the video's.
 
-    ``across`` and ``down`` say which part is kept (0 left/top … 1); ``zoom`` how much closer than ``how`` asks for;
+    ``x`` and ``y`` say which part is kept (0 left/top … 1); ``zoom`` how much closer than ``how`` asks for;
     ``level`` turns the picture clockwise, in degrees, after ``quarters`` clockwise quarter turns and ``mirror``, which
     swaps left and right. ``linear`` averages light instead of code values, which keeps small bright points bright.
     """
 
     size: Size = Size(width=1920, height=1080)
     how: Literal["cover", "contain", "stretch"] = "cover"
-    across: Share = 0.5
-    down: Share = 0.5
+    x: Share = 0.5
+    y: Share = 0.5
     zoom: Annotated[float, Field(ge=0.1, le=20, allow_inf_nan=False), rounded(4)] = 1.0
     level: Annotated[float, Field(ge=-45, le=45, allow_inf_nan=False), rounded(2)] = 0.0
     quarters: Annotated[int, Field(ge=0, le=3)] = 0

@@ -56,7 +56,7 @@ def turned_shape(width: int, height: int, fit: Fit) -> Shape:
     return (height, width) if fit.quarters % 2 else (width, height)
 
 
-def place(still_width: int, still_height: int, fit: Fit, usual: Shape | None = None) -> Placement:
+def placement_of(still_width: int, still_height: int, fit: Fit, usual: Shape | None = None) -> Placement:
     """Return where a still of the given upright size (pixels) goes in the frame of ``fit``.
 
     The target always has whole pixels, so edges stay crisp; the source gives up a sliver (less than one frame
@@ -78,7 +78,7 @@ def shows_the_same_view(still: Shape, fit: Fit, usual: Shape) -> bool:
 
 def cost(still_width: int, still_height: int, fit: Fit) -> Cost:
     """Say what a fit costs a still of the given upright size (pixels)."""
-    placement = place(still_width, still_height, fit)
+    placement = placement_of(still_width, still_height, fit)
     width, height = turned_shape(still_width, still_height, fit)
     source, target = placement.source, placement.target
     frame_area = fit.size.width * fit.size.height
@@ -109,7 +109,7 @@ def frame_points(across: Floats, down: Floats, still: Shape, fit: Fit) -> tuple[
     if fit.mirror:
         across = 1 - across
     width, height = turned_shape(*still, fit)
-    source = place(*still, fit).source
+    source = placement_of(*still, fit).source
     right, below = (float(one) for one in source.centre)
     x, y = across * width - right, down * height - below
     sine, cosine = math.sin(math.radians(fit.level)), math.cos(math.radians(fit.level))
@@ -155,7 +155,7 @@ def _placed(width: int, height: int, fit: Fit) -> Placement:
         closer = max(Fraction(1), zoom)
         source, target = (largest[0] / closer, largest[1] / closer), frame
     room = _room(whole, source, fit.level)
-    share = Fraction(str(fit.across)), Fraction(str(fit.down))
+    share = Fraction(str(fit.x)), Fraction(str(fit.y))
     left, top = (
         (side - inner) / 2 + free * (part - Fraction(1, 2))
         for side, inner, free, part in zip(whole, source, room, share, strict=True)

@@ -50,7 +50,7 @@ class Taking(Frozen):
         return self
 
 
-def look_at(path: Path) -> Footage:
+def read_footage(path: Path) -> Footage:
     """Return what a video file holds; raises ``Refusal`` (``not_footage``) if there is no video in it."""
     try:
         with av.open(str(path)) as container:

@@ -26,7 +26,7 @@ class Measures:
     ``low``, ``middle`` and ``high`` are the 5th, 50th and 95th percentile of its light in stops, ``mean`` the mean
     relative luminance; ``dark`` and ``bright`` the shares of pixels at either end; ``red`` and ``blue`` the balance
     against green in stops; ``sharpness`` the share of fine in coarse detail, in stops; ``noise`` the standard deviation
-    of noise in 8-bit steps (Immerkær 1996); ``looks`` a 64-bit difference hash; ``blocks`` the light in stops of a grid
+    of noise in 8-bit steps (Immerkær 1996); ``dhash`` a 64-bit difference hash; ``blocks`` the light in stops of a grid
     of 16 × 24 blocks, rows first.
     """
 
@@ -40,7 +40,7 @@ class Measures:
     blue: float
     sharpness: float
     noise: float
-    looks: int
+    dhash: int
     blocks: Floats
 
 
@@ -77,7 +77,7 @@ def measured(image: ImageArray, small: ImageArray) -> Measures:
             np.log2((_detail(np.asarray(fine, np.uint8)) + 0.05) / (_detail(np.asarray(coarse, np.uint8)) + 0.05))
         ),
         noise=_noise(bands),
-        looks=_looks(np.asarray(grey, np.uint8)),
+        dhash=_dhash(np.asarray(grey, np.uint8)),
         blocks=np.log2(np.maximum(blocks, DARKEST)).astype(np.float32),
     )
 
@@ -103,6 +103,6 @@ def _noise(grey: ImageArray) -> float:
     return float(np.median(np.abs(answer[::2, ::4]))) / 0.6745 / 6
 
 
-def _looks(grey: ImageArray) -> int:
+def _dhash(grey: ImageArray) -> int:
     small = cv2.resize(grey, (9, 8), interpolation=cv2.INTER_AREA)
     return int.from_bytes(np.packbits(small[:, 1:] > small[:, :-1]).tobytes())

@@ -29,7 +29,7 @@ _LOST_MOST = 100
 
 
 @dataclass(frozen=True)
-class Seen:
+class StillFacts:
     """What sorting needs to know of a gathered still; ``captured`` is in UTC where the camera said its offset."""
 
     id: int
@@ -54,10 +54,10 @@ class Proposal:
     title: str = ""
 
 
-def propose(stills: Sequence[Seen], found: Numbering, kept: Iterable[str] = ()) -> list[Proposal]:
+def propose(stills: Sequence[StillFacts], found: Numbering, dismissed: Iterable[str] = ()) -> list[Proposal]:
     """Return which stills of a shot, given in its order, do not go with the rest, and what to do with them.
 
-    ``found`` is the numbering of the same stills. ``kept`` holds the keys of proposals that were turned down.
+    ``found`` is the numbering of the same stills. ``dismissed`` holds the keys of proposals that were turned down.
     """
     proposals: list[Proposal] = []
     left = dict(enumerate(stills))
@@ -73,15 +73,15 @@ def propose(stills: Sequence[Seen], found: Numbering, kept: Iterable[str] = ()) 
             take(indices, kind, sentence, action, title)
     for indices, kind, sentence, action, title in _bursts(left, found):
         take(indices, kind, sentence, action, title)
-    turned_down = set(kept)
+    turned_down = set(dismissed)
     return [proposal for proposal in proposals if proposal.key not in turned_down]
 
 
 _Found = tuple[list[int], ProposalKind, str, Action, str]
 
 
-def _same_pictures(stills: dict[int, Seen]) -> list[_Found]:
-    first: dict[str, Seen] = {}
+def _same_pictures(stills: dict[int, StillFacts]) -> list[_Found]:
+    first: dict[str, StillFacts] = {}
     again = [index for index, still in stills.items() if first.setdefault(still.fingerprint, still) is not still]
     if not again:
         return []
@@ -91,7 +91,7 @@ def _same_pictures(stills: dict[int, Seen]) -> list[_Found]:
     return [(again, "same picture", said, "set aside", "")]
 
 
-def _edited_copies(stills: dict[int, Seen]) -> list[_Found]:
+def _edited_copies(stills: dict[int, StillFacts]) -> list[_Found]:
     """Find stills taken at the very moment of another, with other software or size or a name made from the other's."""
     at: dict[datetime, list[int]] = defaultdict(list)
     for index, still in stills.items():
@@ -116,11 +116,11 @@ def _edited_copies(stills: dict[int, Seen]) -> list[_Found]:
     return [(copies, "edited copy", f"{_count(copies, 'is', 'are')} edited: {example}.", "set aside", "")]
 
 
-def _made(still: Seen) -> tuple[str, int, int]:
+def _made(still: StillFacts) -> tuple[str, int, int]:
     return still.software, still.width, still.height
 
 
-def _other_cameras(stills: dict[int, Seen]) -> list[_Found]:
+def _other_cameras(stills: dict[int, StillFacts]) -> list[_Found]:
     cameras = Counter(still.camera for still in stills.values() if still.camera)
     result: list[_Found] = []
     for camera, _ in cameras.most_common()[1:]:
@@ -130,7 +130,7 @@ def _other_cameras(stills: dict[int, Seen]) -> list[_Found]:
     return result
 
 
-def _other_shapes(stills: dict[int, Seen]) -> list[_Found]:
+def _other_shapes(stills: dict[int, StillFacts]) -> list[_Found]:
     shapes = count_shapes(stills.values())
     usual = usual_shape(shapes)
     if usual is None:
@@ -146,7 +146,7 @@ def _other_shapes(stills: dict[int, Seen]) -> list[_Found]:
     return result
 
 
-def _bursts(stills: dict[int, Seen], found: Numbering) -> list[_Found]:
+def _bursts(stills: dict[int, StillFacts], found: Numbering) -> list[_Found]:
     """Divide what is left where a long pause, a break in the numbers with a pause, or another interval begins."""
     order = list(stills)
     bursts = _divided(order, stills, found)
@@ -169,7 +169,7 @@ def _bursts(stills: dict[int, Seen], found: Numbering) -> list[_Found]:
     return sorted(result, key=lambda one: -len(one[0]))
 
 
-def _divided(order: list[int], stills: dict[int, Seen], found: Numbering) -> list[list[int]]:
+def _divided(order: list[int], stills: dict[int, StillFacts], found: Numbering) -> list[list[int]]:
     steps = [_seconds(stills[before], stills[after]) for before, after in pairwise(order)]
     known = [step for step in steps if step is not None and step > 0]
     if len(known) < 3:
@@ -221,7 +221,7 @@ def _changes_of_interval(steps: Sequence[float | None]) -> set[int]:
     return {int(place) for place, last in zip(places, [-_STEADY, *places], strict=False) if place - last >= _STEADY}
 
 
-def _pause_around(burst: list[int], order: list[int], stills: dict[int, Seen]) -> str:
+def _pause_around(burst: list[int], order: list[int], stills: dict[int, StillFacts]) -> str:
     first, last = order.index(burst[0]), order.index(burst[-1])
     pauses = []
     if first > 0:
@@ -232,7 +232,7 @@ def _pause_around(burst: list[int], order: list[int], stills: dict[int, Seen]) -
     return span_text(timedelta(seconds=max(known))) if known else "some time"
 
 
-def _seconds(before: Seen, after: Seen) -> float | None:
+def _seconds(before: StillFacts, after: StillFacts) -> float | None:
     if before.captured is None or after.captured is None:
         return None
     return (after.captured - before.captured).total_seconds()
@@ -242,5 +242,5 @@ def _count(indices: Sequence[int], one: str, many: str) -> str:
     return f"One still {one}" if len(indices) == 1 else f"{len(indices):,} stills {many}"
 
 
-def _file(still: Seen) -> str:
+def _file(still: StillFacts) -> str:
     return parts(still.name)[1] + ("." + parts(still.name)[2] if parts(still.name)[2] else "")

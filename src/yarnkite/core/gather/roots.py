@@ -14,7 +14,7 @@ _EARLIEST, _LATEST = datetime(1801, 1, 1), datetime(2999, 12, 31)
 
 
 @dataclass(frozen=True)
-class Place:
+class Root:
     """A folder that may be read, under the name people know it by."""
 
     name: str

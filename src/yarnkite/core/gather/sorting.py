@@ -8,6 +8,7 @@ from typing import Literal
 
 from yarnkite.core.base.counter import parts
 from yarnkite.core.base.opened import first_bytes
+from yarnkite.core.base.wording import printable
 from yarnkite.core.gather.roots import FoundFile
 from yarnkite.core.image.kinds import Category, Kind, category, description, kind_of
 
@@ -66,11 +67,6 @@ def _kind_or_refusal(folder: Path, file: FoundFile) -> tuple[Kind | None, LeftOu
     if kind is None:
         return None, LeftOut(whole, f"“{name}” was left out: it is a {description(name)}.", said)
     return kind, None
-
-
-def printable(name: str) -> str:
-    """Return a name as text, with a mark where it is none."""
-    return name.encode("utf-8", "replace").decode()
 
 
 def _without_pairs(

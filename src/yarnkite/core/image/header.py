@@ -10,7 +10,7 @@ import rawpy
 from PIL import Image, UnidentifiedImageError
 
 from yarnkite.core.base.errors import UnreadableStill
-from yarnkite.core.image.icc import dcf_optional, wide
+from yarnkite.core.image.icc import dcf_optional, needs_conversion
 from yarnkite.core.image.kinds import Kind, description, kind_of
 from yarnkite.core.image.tiff import TiffSays, tiff_says
 
@@ -111,7 +111,7 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
     return Header(
         *(kind, width, height, orientation, mode, bits),
         **_said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD))),
-        profile=profile if wide(profile) else None,
+        profile=profile if needs_conversion(profile) else None,
         progressive=progressive,
         segment_bytes=_tiff(file).segment_bytes if kind == "TIFF" and bits > 8 else 0,
     )
@@ -123,7 +123,7 @@ def _deep_tiff_header(file: BinaryIO, name: str) -> Header:
     _check_size(says.width, says.height, name)
     orientation = says.orientation if says.orientation in range(1, 9) else 1
     width, height = (says.height, says.width) if orientation >= 5 else (says.width, says.height)
-    profile = says.profile if wide(says.profile) else None
+    profile = says.profile if needs_conversion(says.profile) else None
     return Header(
         *("TIFF", width, height, orientation, "RGB", says.bits),
         **_said(says.tags),

@@ -37,7 +37,7 @@ def cmyk_to_srgb(image: Image.Image, profile: bytes) -> Image.Image:
 
 
 @lru_cache(maxsize=64)
-def wide(profile: bytes | None) -> bool:
+def needs_conversion(profile: bytes | None) -> bool:
     """Tell whether pixels with this profile must be converted: not if it is missing, broken, or does what sRGB does.
 
     What a profile calls itself does not count: there are linear ones that are named after sRGB.

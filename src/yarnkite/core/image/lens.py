@@ -18,14 +18,14 @@ Lean = Annotated[float, Field(ge=-0.4, le=0.4, allow_inf_nan=False), rounded(4)]
 class Lens(Frozen):
     """Straightens what the lens bent and what leaning the camera made converge.
 
-    ``bend`` and ``bend_more`` are the radial coefficients k1 and k2 (Brown 1966), radii in half diagonals;
-    ``down`` and ``across`` are by how much lines converge towards the top or bottom, the left or right.
+    ``k1`` and ``k2`` are the radial coefficients of Brown (1966), radii in half diagonals; ``keystone_y`` and
+    ``keystone_x`` are by how much lines converge towards the top or bottom, the left or right.
     """
 
-    bend: Coefficient = 0.0
-    bend_more: Coefficient = 0.0
-    down: Lean = 0.0
-    across: Lean = 0.0
+    k1: Coefficient = 0.0
+    k2: Coefficient = 0.0
+    keystone_y: Lean = 0.0
+    keystone_x: Lean = 0.0
 
 
 Points = NDArray[np.float64]
@@ -61,7 +61,7 @@ def straightening(width: float, height: float, lens: Lens) -> Straightening:
     edge_across, edge_down = _edge(across, down)
 
     def is_inside(spread: float) -> bool:
-        divisor = 1 + spread * (lens.across * edge_across + lens.down * edge_down)
+        divisor = 1 + spread * (lens.keystone_x * edge_across + lens.keystone_y * edge_down)
         if divisor.min() < _LEAST_DIVISOR:
             return False
         bent_across, bent_down = _bent(edge_across * spread, edge_down * spread, lens)
@@ -75,10 +75,10 @@ def straightening(width: float, height: float, lens: Lens) -> Straightening:
 
 
 def _bent(across: Points, down: Points, lens: Lens) -> tuple[Points, Points]:
-    divisor = 1 + lens.across * across + lens.down * down
+    divisor = 1 + lens.keystone_x * across + lens.keystone_y * down
     across, down = across / divisor, down / divisor
     radius2 = across**2 + down**2
-    factor = 1 + lens.bend * radius2 + lens.bend_more * radius2**2
+    factor = 1 + lens.k1 * radius2 + lens.k2 * radius2**2
     return across * factor, down * factor
 
 

@@ -87,7 +87,7 @@ def _numbers(view: View) -> tuple[Numbers, Numbers]:
             *(float(centre[0]), float(centre[1]), half_diagonal),
         ]
     )
-    return place, np.array([straight.spread, view.lens.across, view.lens.down, view.lens.bend, view.lens.bend_more])
+    return place, np.array([straight.spread, view.lens.keystone_x, view.lens.keystone_y, view.lens.k1, view.lens.k2])
 
 
 def _box(
@@ -123,7 +123,7 @@ def _points(left, top, height, width, place, lens, to_part):  # type: ignore[no-
     """Where the middle of each pixel of the grid lies among the pixels of a part of the array."""
     result = np.empty((2, height, width), np.float32)
     middle_x, middle_y, step_x, step_y, cosine, sine, from_x, from_y, centre_x, centre_y, half = place
-    spread, lean_x, lean_y, bend, bend_more = lens
+    spread, keystone_x, keystone_y, k1, k2 = lens
     part_left, part_top, scale_x, scale_y = to_part
     for y in range(height):
         down = (top + y + 0.5 - middle_y) * step_y / half
@@ -131,10 +131,10 @@ def _points(left, top, height, width, place, lens, to_part):  # type: ignore[no-
             across = (left + x + 0.5 - middle_x) * step_x / half
             px = (across * cosine + down * sine + from_x) * spread
             py = (down * cosine - across * sine + from_y) * spread
-            divisor = 1.0 + lean_x * px + lean_y * py
+            divisor = 1.0 + keystone_x * px + keystone_y * py
             px, py = px / divisor, py / divisor
             radius = px * px + py * py
-            factor = (1.0 + bend * radius + bend_more * radius * radius) * half
+            factor = (1.0 + k1 * radius + k2 * radius * radius) * half
             result[0, y, x] = (px * factor + centre_x - part_left) * scale_x - 0.5
             result[1, y, x] = (py * factor + centre_y - part_top) * scale_y - 0.5
     return result

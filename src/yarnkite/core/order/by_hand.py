@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 
 
-def moved(order: Sequence[int], chosen: Iterable[int], to: int) -> tuple[int, ...]:
+def reordered(order: Sequence[int], chosen: Iterable[int], to: int) -> tuple[int, ...]:
     """Return an order in which the chosen stills stand together, in the order they had, from position ``to`` on.
 
     ``to`` counts from 0 among the stills that are not moved; it is kept inside.

@@ -55,12 +55,12 @@ class Named:
 
 @dataclass(frozen=True)
 class Line:
-    """One file's old and new name, relative to the folder; ``problem`` stops the renaming, ``look`` does not."""
+    """One file's old and new name, relative to the folder; ``problem`` stops the renaming, ``warning`` does not."""
 
     old: str
     new: str
     problem: str = ""
-    look: str = ""
+    warning: str = ""
     still: int | None = None
 
 
@@ -143,7 +143,7 @@ def _line(old: str, new_stem: str, still: int | None) -> Line:
     endings = "".join(f".{ending}" for ending in (inner, suffix) if ending)
     file = f"{new_stem}{endings}"
     new = f"{folder}/{file}" if folder else file
-    return Line(old, new, _problem(file, new_stem, suffix), _look(new_stem) if still is not None else "", still)
+    return Line(old, new, _problem(file, new_stem, suffix), _warning(new_stem) if still is not None else "", still)
 
 
 def _problem(file: str, stem: str, suffix: str) -> str:
@@ -163,7 +163,7 @@ def _problem(file: str, stem: str, suffix: str) -> str:
     return ""
 
 
-def _look(stem: str) -> str:
+def _warning(stem: str) -> str:
     groups = len(_DIGITS.findall(stem))
     return f"{groups} groups of digits: other programs may count by the wrong one." if groups > 1 else ""
 
@@ -180,12 +180,12 @@ def _with_collisions(lines: list[Line], there: set[str]) -> list[Line]:
             problem = "Another file gets the same name."
         elif not problem and line.new.casefold() in staying:
             problem = "A file of this name is in the folder already."
-        result.append(Line(line.old, line.new, problem, line.look, line.still))
+        result.append(Line(line.old, line.new, problem, line.warning, line.still))
     return result
 
 
 @dataclass(frozen=True)
-class Move:
+class FileMove:
     """A file on its way: from its old name by way of a parking name, which no other file has, to its new one."""
 
     old: str
@@ -200,29 +200,29 @@ def check(lines: Sequence[Line]) -> None:
         raise Refusal("names_collide", f"“{wrong.old}” cannot become “{wrong.new}”. {wrong.problem}")
 
 
-def moves(lines: Sequence[Line], batch: int) -> list[Move]:
+def moves(lines: Sequence[Line], batch: int) -> list[FileMove]:
     """Return the moves of a plan; raises ``Refusal`` (``names_collide``) if the plan has a problem."""
     check(lines)
     changed = [line for line in lines if line.old != line.new]
     return [
-        Move(line.old, str(Path(line.old).with_name(f".renaming-{batch}-{number}")), line.new)
+        FileMove(line.old, str(Path(line.old).with_name(f".renaming-{batch}-{number}")), line.new)
         for number, line in enumerate(changed)
     ]
 
 
-def park(folder: Path, todo: Sequence[Move]) -> None:
+def park(folder: Path, todo: Sequence[FileMove]) -> None:
     """Move every file to its parking name; one that is parked already is left alone."""
     for move in todo:
         _move(folder, move.old, move.parked)
 
 
-def place(folder: Path, todo: Sequence[Move]) -> None:
+def place(folder: Path, todo: Sequence[FileMove]) -> None:
     """Move every parked file to its new name; one that is there already is left alone."""
     for move in todo:
         _move(folder, move.parked, move.new)
 
 
-def unplace(folder: Path, todo: Sequence[Move]) -> None:
+def unplace(folder: Path, todo: Sequence[FileMove]) -> None:
     """Move placed files back to their parking names, when placing could not be completed.
 
     Every file was parked before the first was placed, so one that is not parked stands under its new name.
@@ -232,7 +232,7 @@ def unplace(folder: Path, todo: Sequence[Move]) -> None:
             _move(folder, move.new, move.parked)
 
 
-def unpark(folder: Path, todo: Sequence[Move]) -> None:
+def unpark(folder: Path, todo: Sequence[FileMove]) -> None:
     """Move every parked file back to its old name."""
     for move in todo:
         if (folder / move.parked).exists():

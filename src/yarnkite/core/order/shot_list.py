@@ -105,11 +105,11 @@ def to_otio(name: str, folder: str, stills: Sequence[Listed], rate: Fraction, mi
     Every run of names that count on evenly becomes one clip with an image sequence; a clip's frames play at ``rate``.
     ``missing`` says what a reader should show for a file that is gone.
     """
-    track = otio.schema.Track(name=name, kind=otio.schema.TrackKind.Video)
+    measurements = otio.schema.Track(name=name, kind=otio.schema.TrackKind.Video)
     for run in _runs([still.name for still in stills if not still.aside]):
-        track.extend(_clips(run, folder, rate, missing))
+        measurements.extend(_clips(run, folder, rate, missing))
     timeline = otio.schema.Timeline(name=name)
-    timeline.tracks.append(track)
+    timeline.tracks.append(measurements)
     return str(otio.adapters.write_to_string(timeline, "otio_json"))
 
 

@@ -21,7 +21,7 @@ def compression(times: Sequence[int], schedule: Schedule) -> Fraction | None:
     sequence = schedule.sequence
     if len(times) < 2 or len(sequence) < 2:
         return None
-    way = sequence if schedule.pace.turn != "there and back" else sequence[: len(sequence) // 2 + 1]
+    way = sequence if schedule.pace.direction != "there and back" else sequence[: len(sequence) // 2 + 1]
     shown = abs(times[way[-1]] - times[way[0]])
     lasts = schedule.held_seconds(len(way) - 1)
     return Fraction(shown, 1000) / lasts if shown and lasts else None

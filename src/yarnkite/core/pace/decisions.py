@@ -8,12 +8,14 @@ from pydantic import AfterValidator, Field
 from yarnkite.core.base.frozen import Frozen, Share, rounded
 from yarnkite.core.base.rate import Rate, parse_rate
 
+MOST_SKIPPED = 1000
+
 
 class Thin(Frozen):
     """Which of the stills are used: all, every k-th, so many used and so many left in turn, or ``count`` evenly."""
 
     way: Literal["all", "every", "leave", "even"] = "all"
-    every: Annotated[int, Field(ge=2, le=1000)] = 2
+    every: Annotated[int, Field(ge=2, le=MOST_SKIPPED)] = 2
     use: Annotated[int, Field(ge=1, le=1000)] = 1
     leave: Annotated[int, Field(ge=1, le=1000)] = 1
     count: Annotated[int, Field(ge=1, le=100_000)] = 100
@@ -52,7 +54,7 @@ class Pace(Frozen):
     last: Annotated[int, Field(ge=1, le=100_000)] | None = None
     longer: Annotated[tuple[Longer, ...], Field(max_length=1000)] = ()
     thin: Thin = Thin()
-    turn: Literal["on", "back", "there and back"] = "on"
+    direction: Literal["on", "back", "there and back"] = "on"
     blend: Literal["none", "neighbours", "shutter", "motion"] = "none"
     shutter: Annotated[int, Field(ge=10, le=360)] = 180
     curve: Annotated[tuple[Knot, ...], Field(max_length=40), AfterValidator(_in_order)] = ()

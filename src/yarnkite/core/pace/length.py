@@ -9,7 +9,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.rate import OFFERED, nominal, rate_label
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.base.wording import ordinal
-from yarnkite.core.pace.decisions import Knot, Pace, Thin
+from yarnkite.core.pace.decisions import MOST_SKIPPED, Knot, Pace, Thin
 from yarnkite.core.pace.schedule import Schedule
 
 _LOWEST_RATE = 6
@@ -103,14 +103,14 @@ def _by_thinning(stills: int, pace: Pace, wanted_s: Fraction) -> Iterator[_Try]:
         return
     # There and back shows its stills nearly twice.
     wanted_frames = wanted_s * pace.rate / pace.hold
-    count = round(wanted_frames) if pace.turn != "there and back" else round((wanted_frames + 2) / 2)
+    count = round(wanted_frames) if pace.direction != "there and back" else round((wanted_frames + 2) / 2)
     count = max(1, min(stills, count))
     step = Fraction(stills, count)
     text = f"{count:,} of the {stills:,} stills, evenly chosen: things move {float(step):.2g} × as fast"
     uneven = "" if step.denominator == 1 else "; where a step is one still longer, movement may tremble a little"
     yield "fewer stills", f"{text}{uneven}.", pace.model_copy(update={"thin": Thin(way="even", count=count)})
     every = round(step)
-    if every >= 2:
+    if 2 <= every <= MOST_SKIPPED:
         exact = pace.model_copy(update={"thin": Thin(way="every", every=every)})
         text = f"Every {ordinal(every)} still: things move {every} × as fast, and evenly."
         yield "fewer stills", text, exact

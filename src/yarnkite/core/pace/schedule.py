@@ -23,21 +23,21 @@ Ticks = NDArray[np.int64]
 
 
 @dataclass(frozen=True)
-class Shown:
-    """What a frame shows: places of stills with weights that sum to 1; ``moving`` is what lies between two of them."""
+class FrameMix:
+    """What a frame shows: slots of stills with weights that sum to 1; ``moving`` is what lies between two of them."""
 
     parts: tuple[tuple[int, Fraction], ...]
     moving: bool = False
 
     @property
     def main(self) -> int:
-        """The place of the still that is seen most."""
+        """The slot of the still that is seen most."""
         return max(self.parts, key=lambda part: part[1])[0]
 
 
 @dataclass(frozen=True)
 class Schedule:
-    """For each frame of the clip, counted from 0, the stills it shows, by their places counted from 0.
+    """For each frame of the clip, counted from 0, the stills it shows, by their slots counted from 0.
 
     ``times`` says when each still was taken, in milliseconds; it is needed only for a pace by the clock.
     """
@@ -56,11 +56,11 @@ class Schedule:
 
     @cached_property
     def sequence(self) -> tuple[int, ...]:
-        """The places of the stills in the order they are shown, one after another."""
+        """The slots of the stills in the order they are shown, one after another."""
         chosen = thinned(self.stills, self.pace.thin)
-        if self.pace.turn == "back":
+        if self.pace.direction == "back":
             return chosen[::-1]
-        return chosen if self.pace.turn == "on" else chosen + chosen[-2:0:-1]
+        return chosen if self.pace.direction == "on" else chosen + chosen[-2:0:-1]
 
     @property
     def is_too_long(self) -> bool:
@@ -78,13 +78,13 @@ class Schedule:
         """Return the still that a frame shows most; raises ``IndexError`` outside the clip."""
         return self.shown(frame).main
 
-    def shown(self, frame: int) -> Shown:
+    def shown(self, frame: int) -> FrameMix:
         """Return what a frame shows; raises ``IndexError`` outside the clip."""
         if not 0 <= frame < len(self):
             raise IndexError(f"frame {frame} of a clip with {len(self)} frames")
         tick = frame // self.pace.repeat * TICKS
         if self.pace.blend == "none":
-            return alone_shown(self.sequence[self._element(tick)])
+            return only_still(self.sequence[self._element(tick)])
         position = self._position(tick)
         if self.pace.blend == "shutter":
             return _exposed(position, self._position(tick + TICKS * self.pace.shutter // 360), self.stills)
@@ -115,7 +115,7 @@ class Schedule:
         if shown is None:
             known = sorted(starts)
             after = min(bisect_left(known, still), len(known) - 1)
-            shown = starts[min(known[max(0, after - 1) : after + 1], key=lambda place: abs(place - still))]
+            shown = starts[min(known[max(0, after - 1) : after + 1], key=lambda slot: abs(slot - still))]
         return min(-(-shown // TICKS), self._shown_frames - 1) * self.pace.repeat
 
     @cached_property
@@ -136,9 +136,9 @@ class Schedule:
             speed = speeds(pace.curve, (np.arange(count) + 0.5) / count)
             held = np.maximum(1, np.rint(held / speed)).astype(np.int64)
         longer = {one.still: one.frames for one in pace.longer}
-        for place, still in enumerate(self.sequence):
+        for slot, still in enumerate(self.sequence):
             if still in longer:
-                held[place] = longer[still] * TICKS
+                held[slot] = longer[still] * TICKS
         if pace.last is not None and count:
             held[-1] = pace.last * TICKS
         return held
@@ -176,7 +176,7 @@ class Schedule:
     def _stays(self) -> frozenset[int]:
         """Elements of the sequence that stay as they are for all their time."""
         longer = {one.still for one in self.pace.longer}
-        stays = {place for place, still in enumerate(self.sequence) if still in longer}
+        stays = {slot for slot, still in enumerate(self.sequence) if still in longer}
         return frozenset(stays | {len(self.sequence) - 1})
 
     def _element(self, tick: int) -> int:
@@ -199,13 +199,13 @@ def schedule(stills: int, pace: Pace, times: tuple[int, ...] = ()) -> Schedule:
 
 
 def thinned(stills: int, thin: Thin) -> tuple[int, ...]:
-    """Return the places, of so many stills, that are used; the first one always is."""
+    """Return the slots, of so many stills, that are used; the first one always is."""
     if thin.way == "every":
         return tuple(range(0, stills, thin.every))
     if thin.way == "leave":
-        return tuple(place for place in range(stills) if place % (thin.use + thin.leave) < thin.use)
+        return tuple(slot for slot in range(stills) if slot % (thin.use + thin.leave) < thin.use)
     if thin.way == "even" and thin.count < stills:
-        return tuple(place * (stills - 1) // max(1, thin.count - 1) for place in range(thin.count))
+        return tuple(slot * (stills - 1) // max(1, thin.count - 1) for slot in range(thin.count))
     return tuple(range(stills))
 
 
@@ -227,35 +227,35 @@ def _by_clock(sequence: Sequence[int], times: Sequence[int], whole: int) -> Tick
     return np.asarray(np.maximum(1, np.rint(steps * (whole / steps.sum()))), np.int64)
 
 
-def alone_shown(place: int) -> Shown:
+def only_still(slot: int) -> FrameMix:
     """Return a frame that shows one still."""
-    return Shown(((place, Fraction(1)),))
+    return FrameMix(((slot, Fraction(1)),))
 
 
-def _between(position: Fraction, *, moving: bool) -> Shown:
+def _between(position: Fraction, *, moving: bool) -> FrameMix:
     before = math.floor(position)
     share = position - before
     if not share:
-        return alone_shown(before)
-    return Shown(((before, 1 - share), (before + 1, share)), moving)
+        return only_still(before)
+    return FrameMix(((before, 1 - share), (before + 1, share)), moving)
 
 
-def _exposed(begin: Fraction, end: Fraction, stills: int) -> Shown:
+def _exposed(begin: Fraction, end: Fraction, stills: int) -> FrameMix:
     """Return the stills seen from one position to another, each by how long: a still lasts until the next one."""
     if begin == end:
-        return alone_shown(math.floor(begin + Fraction(1, 2)))
+        return only_still(math.floor(begin + Fraction(1, 2)))
     backwards = end < begin
     if backwards:
         begin, end = stills - 1 - begin, stills - 1 - end
     first, last = math.floor(begin), min(math.ceil(end), stills) - 1
-    places = list(range(first, max(first, last) + 1))
-    if len(places) > _MOST_AVERAGED:
-        places = [places[step * len(places) // _MOST_AVERAGED] for step in range(_MOST_AVERAGED)]
+    slots = list(range(first, max(first, last) + 1))
+    if len(slots) > _MOST_AVERAGED:
+        slots = [slots[step * len(slots) // _MOST_AVERAGED] for step in range(_MOST_AVERAGED)]
         seen = [Fraction(1)] * _MOST_AVERAGED
     else:
-        seen = [max(Fraction(0), min(end, Fraction(place + 1)) - max(begin, Fraction(place))) for place in places]
+        seen = [max(Fraction(0), min(end, Fraction(slot + 1)) - max(begin, Fraction(slot))) for slot in slots]
     total = sum(seen) or Fraction(1)
     if not sum(seen):
-        return alone_shown(stills - 1 - first if backwards else first)
-    turned = [stills - 1 - place if backwards else place for place in places]
-    return Shown(tuple((place, part / total) for place, part in zip(turned, seen, strict=True) if part))
+        return only_still(stills - 1 - first if backwards else first)
+    turned = [stills - 1 - slot if backwards else slot for slot in slots]
+    return FrameMix(tuple((slot, part / total) for slot, part in zip(turned, seen, strict=True) if part))

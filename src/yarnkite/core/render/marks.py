@@ -10,7 +10,7 @@ def frame_marks(recipe: Recipe, frames: Iterable[int]) -> Iterator[str]:
     schedule = schedule_of(recipe)
     for frame in frames:
         what = schedule.shown(frame)
-        stills = [(recipe.stills[place], weight) for place, weight in what.parts]
+        stills = [(recipe.stills[slot], weight) for slot, weight in what.parts]
         mark = "+".join(f"{weight} {still.fingerprint} {still.width}x{still.height}" for still, weight in stills)
         unusual = any((still.width, still.height) != recipe.usual for still, _ in stills)
         yield mark + (" moving" if what.moving else "") + (f" among {recipe.usual}" if unusual else "")

@@ -10,16 +10,16 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.geometry import Rect, Shape
-from yarnkite.core.fit.background import surround
+from yarnkite.core.fit.background import background
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.fit.placement import place
+from yarnkite.core.fit.placement import placement_of
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.resample import resample, taps
 from yarnkite.core.image.srgb import mean_of_light
 from yarnkite.core.image.warp import View, warped
-from yarnkite.core.pace.schedule import Shown
+from yarnkite.core.pace.schedule import FrameMix
 from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.recipe import Bridge, Picture, Recipe, schedule_of
 
@@ -47,31 +47,31 @@ class Pictures:
         self._stills, self._usual, self._fit, self._size, self._read = stills, usual, fit, size, read
         self._made: OrderedDict[int, ImageArray] = OrderedDict()
         self._moving: tuple[tuple[int, int], Motion] | None = None
-        self._last: tuple[Shown, ImageArray] | None = None
+        self._last: tuple[FrameMix, ImageArray] | None = None
 
     @classmethod
     def of(cls, recipe: Recipe, size: Size | None = None, read: Read = read_still) -> "Pictures":
         fit = recipe.decisions.fit
         return cls(recipe.stills, recipe.usual, fit, size or fit.size, read)
 
-    def shown(self, what: Shown) -> ImageArray:
+    def shown(self, what: FrameMix) -> ImageArray:
         """Return what a frame shows, RGB, shape (height, width, 3), uint8."""
         if self._last is None or self._last[0] != what:
             self._last = what, self._make(what)
         return self._last[1]
 
-    def _make(self, what: Shown) -> ImageArray:
+    def _make(self, what: FrameMix) -> ImageArray:
         if what.moving:
-            before, after = (place for place, _ in what.parts)
+            before, after = (slot for slot, _ in what.parts)
             return self._motion(before, after).at(float(what.parts[1][1]))
-        return mean_of_light((self._one(place) for place, _ in what.parts), [weight for _, weight in what.parts])
+        return mean_of_light((self._one(slot) for slot, _ in what.parts), [weight for _, weight in what.parts])
 
-    def _one(self, place: int) -> ImageArray:
-        if place not in self._made:
-            self._made[place] = fitted(self._stills[place], self._fit, self._size, read=self._read, usual=self._usual)
+    def _one(self, slot: int) -> ImageArray:
+        if slot not in self._made:
+            self._made[slot] = fitted(self._stills[slot], self._fit, self._size, read=self._read, usual=self._usual)
             while len(self._made) > _KEPT:
                 self._made.popitem(last=False)
-        return self._made[place]
+        return self._made[slot]
 
     def _motion(self, before: int, after: int) -> Motion:
         if self._moving is None or self._moving[0] != (before, after):
@@ -87,7 +87,7 @@ def fitted(still: Picture, fit: Fit, size: Size, *, read: Read = read_still, usu
     if isinstance(still, Bridge):
         before, after = (fitted(one, fit, size, read=read, usual=usual) for one in (still.before, still.after))
         return bridged(before, after, float(still.share), still.how)
-    placement = place(still.width, still.height, fit, usual)
+    placement = placement_of(still.width, still.height, fit, usual)
     across, down = Fraction(size.width, fit.size.width), Fraction(size.height, fit.size.height)
     target = placement.target.scaled(across, down)
     wanted = min(placement.source.width / target.width, placement.source.height / target.height)
@@ -137,7 +137,7 @@ def _drawn(array: ImageArray, view: View, size: Size, fit: Fit) -> ImageArray:
     inner = _sharpened(drawn, size, fit)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
-    frame = surround(array, fit.surround, size, Fraction(fit.size.width, fit.size.height))
+    frame = background(array, fit.surround, size, Fraction(fit.size.width, fit.size.height))
     if across is not None or down is not None:
         share_down = np.ones(bottom - top) if down is None else down
         share_across = np.ones(right - left) if across is None else across

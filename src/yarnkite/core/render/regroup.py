@@ -20,14 +20,14 @@ def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int]) -> D
     check = decisions.check
     inside = set(_stretch(ids, check))
     stills = [still for still in ids if still in mine]
-    used = [still for still in stills if still in inside]
+    slots_of = [still for still in stills if still in inside]
     decided = check.changed(
         **{name: [still for still in getattr(check, name) if still in mine] for name in _BY_ID},
         filled=[fill for fill in check.filled if fill.after in mine],
         notes=[note for note in check.notes if note.still in mine],
-        kept=[key for key in check.kept if _belongs(key, mine)],
-        begin=used[0] if used and used[0] != stills[0] else None,
-        end=used[-1] if used and used[-1] != stills[-1] else None,
+        dismissed=[key for key in check.dismissed if _belongs(key, mine)],
+        begin=slots_of[0] if slots_of and slots_of[0] != stills[0] else None,
+        end=slots_of[-1] if slots_of and slots_of[-1] != stills[-1] else None,
     )
     hand = tuple(still for still in decisions.order.hand if still in mine)
     longer = tuple(one for one in decisions.pace.longer if one.still in mine)
@@ -58,17 +58,17 @@ def joined(
     of either shot left out stays out: at the ends by the stretch, between them by being set aside.
     """
     one, two = decisions.check, other.check
-    used = {*_stretch(ids, one), *_stretch(others, two)}
-    places = [place for place, still in enumerate(ordered) if still in used]
+    slots_of = {*_stretch(ids, one), *_stretch(others, two)}
+    places = [place for place, still in enumerate(ordered) if still in slots_of]
     first, last = (places[0], places[-1]) if places else (0, len(ordered) - 1)
-    between = [still for still in ordered[first : last + 1] if still not in used] if places else []
+    between = [still for still in ordered[first : last + 1] if still not in slots_of] if places else []
     check = one.changed(
         aside={*one.aside, *two.aside, *between},
         bridged={*one.bridged, *two.bridged},
         held={*one.held, *two.held},
         filled=[*one.filled, *two.filled],
         notes=[*one.notes, *two.notes],
-        kept=tuple(dict.fromkeys((*one.kept, *two.kept))),
+        dismissed=tuple(dict.fromkeys((*one.dismissed, *two.dismissed))),
         how=two.how if (two.bridged or two.filled) and not (one.bridged or one.filled) else one.how,
         begin=ordered[first] if first > 0 else None,
         end=ordered[last] if last < len(ordered) - 1 else None,

@@ -17,77 +17,80 @@ from yarnkite.core.render.recipe import Bridge, Picture, Recipe
 
 
 @dataclass(frozen=True)
-class Used:
-    """A place in the clip: the still, by id, that it stands for, and the picture shown there."""
+class Slot:
+    """A slot in the clip: the still, by id, that it stands for, and the picture shown there."""
 
     still: int
     picture: Picture
 
 
-def used(stills: Sequence[tuple[int, Still]], check: Check) -> list[Used]:
+def slots_of(stills: Sequence[tuple[int, Still]], check: Check) -> list[Slot]:
     """Return what a clip uses of a shot's stills (id and still, in order)."""
     inside = _stretch(stills, check)
     aside, bridged, held = set(check.aside), set(check.bridged), set(check.held)
-    kept = [(number, still) for number, still in inside if number not in aside]
-    sound = [place for place, (number, _) in enumerate(kept) if number not in bridged and number not in held]
+    included = [(number, still) for number, still in inside if number not in aside]
+    sound = [slot for slot, (number, _) in enumerate(included) if number not in bridged and number not in held]
     if not sound:
-        return [Used(number, still) for number, still in kept]
+        return [Slot(number, still) for number, still in included]
     fills = {fill.after: fill.count for fill in check.filled}
-    result: list[Used] = []
-    for place, (number, still) in enumerate(kept):
-        before, after = _sound_around(sound, place)
+    result: list[Slot] = []
+    for slot, (number, still) in enumerate(included):
+        before, after = _sound_around(sound, slot)
         if number in held:
-            still = kept[before if before is not None else sound[0]][1]
-            result.append(Used(number, still))
+            still = included[before if before is not None else sound[0]][1]
+            result.append(Slot(number, still))
         elif number in bridged:
-            result.append(Used(number, _between(kept, before, after, place)))
+            result.append(Slot(number, _between(included, before, after, slot)))
         else:
-            result.append(Used(number, still))
-        if number in fills and place + 1 < len(kept) and after is not None and number not in bridged | held:
+            result.append(Slot(number, still))
+        if number in fills and slot + 1 < len(included) and after is not None and number not in bridged | held:
             count = fills[number]
             result += [
-                Used(number, Bridge(before=still, after=kept[after][1], share=Fraction(step, count + 1), how=check.how))
+                Slot(
+                    number,
+                    Bridge(before=still, after=included[after][1], share=Fraction(step, count + 1), how=check.how),
+                )
                 for step in range(1, count + 1)
             ]
     return [_with_how(one, check) for one in result]
 
 
-def paced(places: Sequence[Used], pace: Pace) -> Pace:
-    """Return a pace with the places, among those used, of the stills that stay longer instead of their ids."""
+def paced(slots: Sequence[Slot], pace: Pace) -> Pace:
+    """Return a pace with the slots, among those used, of the stills that stay longer instead of their ids."""
     if not pace.longer:
         return pace
     first: dict[int, int] = {}
-    for place, one in enumerate(places):
-        first.setdefault(one.still, place)
+    for slot, one in enumerate(slots):
+        first.setdefault(one.still, slot)
     longer = tuple(Longer(still=first[one.still], frames=one.frames) for one in pace.longer if one.still in first)
     return pace.model_copy(update={"longer": longer})
 
 
-def taken_at(places: Sequence[Used], captured: Mapping[int, datetime | None]) -> tuple[int, ...]:
-    """Return when each place was taken, in milliseconds after the first; what is not known lies evenly between.
+def taken_at(slots: Sequence[Slot], captured: Mapping[int, datetime | None]) -> tuple[int, ...]:
+    """Return when each slot was taken, in milliseconds after the first; what is not known lies evenly between.
 
     Returns nothing when fewer than two are known.
     """
     last, known = None, []
-    for place, one in enumerate(places):
+    for slot, one in enumerate(slots):
         moment = captured.get(one.still)
         if moment is not None and one.still != last:
-            known.append((place, moment))
+            known.append((slot, moment))
         last = one.still
     if len(known) < 2:
         return ()
     begin = known[0][1]
     moments = [(moment - begin).total_seconds() * 1000 for _, moment in known]
-    between = np.interp(np.arange(len(places)), [place for place, _ in known], moments)
+    between = np.interp(np.arange(len(slots)), [slot for slot, _ in known], moments)
     return tuple(int(moment) for moment in np.rint(between))
 
 
-def recipe_of(places: Sequence[Used], decisions: Decisions, times: tuple[int, ...] = ()) -> Recipe:
+def recipe_of(slots: Sequence[Slot], decisions: Decisions, times: tuple[int, ...] = ()) -> Recipe:
     """Return the recipe of a shot's clip; ``times`` is as ``taken_at`` gives it."""
     lasting = decisions.for_recipe()
     return Recipe(
-        stills=tuple(one.picture for one in places),
-        decisions=lasting.model_copy(update={"pace": paced(places, decisions.pace)}),
+        stills=tuple(one.picture for one in slots),
+        decisions=lasting.model_copy(update={"pace": paced(slots, decisions.pace)}),
         times=times if decisions.pace.by_clock else (),
     )
 
@@ -105,22 +108,22 @@ def alike(stills: Sequence[Still]) -> list[Still]:
     return [still for still in stills if (still.width, still.height) == usual]
 
 
-def _sound_around(sound: Sequence[int], place: int) -> tuple[int | None, int | None]:
-    """Return the last sound place before a place and the first one after it."""
-    low, high = bisect_left(sound, place), bisect_right(sound, place)
+def _sound_around(sound: Sequence[int], slot: int) -> tuple[int | None, int | None]:
+    """Return the last sound slot before a slot and the first one after it."""
+    low, high = bisect_left(sound, slot), bisect_right(sound, slot)
     return sound[low - 1] if low else None, sound[high] if high < len(sound) else None
 
 
-def _between(kept: Sequence[tuple[int, Still]], before: int | None, after: int | None, place: int) -> Picture:
-    """Return the picture for a spoiled place; at an end there is only one sound side, whose still is shown."""
+def _between(included: Sequence[tuple[int, Still]], before: int | None, after: int | None, slot: int) -> Picture:
+    """Return the picture for a spoiled slot; at an end there is only one sound side, whose still is shown."""
     if before is None or after is None:
         sound = after if before is None else before
-        return kept[sound if sound is not None else place][1]
-    share = Fraction(place - before, after - before)
-    return Bridge(before=kept[before][1], after=kept[after][1], share=share)
+        return included[sound if sound is not None else slot][1]
+    share = Fraction(slot - before, after - before)
+    return Bridge(before=included[before][1], after=included[after][1], share=share)
 
 
-def _with_how(one: Used, check: Check) -> Used:
+def _with_how(one: Slot, check: Check) -> Slot:
     if isinstance(one.picture, Bridge) and one.picture.how != check.how:
-        return Used(one.still, one.picture.model_copy(update={"how": check.how}))
+        return Slot(one.still, one.picture.model_copy(update={"how": check.how}))
     return one

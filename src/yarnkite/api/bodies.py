@@ -1,0 +1,50 @@
+"""What requests of several routers say."""
+
+from typing import Annotated
+
+from fastapi import Query
+from fastapi.exceptions import RequestValidationError
+from pydantic import BaseModel, Field, ValidationError
+
+from yarnkite.core.order.rename import PatternPart
+from yarnkite.services.decisions import Change
+
+
+class Seen(BaseModel):
+    """The number of the revision the person was looking at."""
+
+    seen: int
+
+
+class Chosen(Seen):
+    """Stills by id, and the revision the person saw."""
+
+    stills: Annotated[list[int], Field(max_length=100_000)]
+
+
+class InRoot(BaseModel):
+    """A folder or file in a root, by its path from there."""
+
+    root: str
+    path: Annotated[str, Field(max_length=4096)]
+
+
+ChangeText = Annotated[str, Query(max_length=40_000)]
+Share = Annotated[float, Query(ge=0, le=1)]
+Position = Annotated[int, Query(ge=0)]
+LastPosition = Annotated[int | None, Query(ge=0)]
+
+
+def read_change(text: str) -> Change:
+    """Read decisions that are being tried, as JSON in an address; raises ``RequestValidationError``."""
+    try:
+        return Change.model_validate_json(text)
+    except ValidationError as error:
+        raise RequestValidationError(error.errors()) from None
+
+
+class PatternBody(BaseModel):
+    """A pattern of names; ``aside`` includes the stills that are set aside, without it they keep their names."""
+
+    parts: Annotated[list[PatternPart], Field(max_length=20)]
+    aside: bool = True

@@ -1,0 +1,70 @@
+"""Writing a shot's stills into a new folder, under new names."""
+
+import shutil
+from dataclasses import dataclass
+from typing import Literal
+
+from yarnkite.core.encode.export import Format, Writing
+from yarnkite.core.gather.roots import safe_relative
+from yarnkite.core.order.rename import Line, Pattern
+from yarnkite.jobs import export
+from yarnkite.services.decisions import latest
+from yarnkite.services.roots import root_named
+from yarnkite.services.running import Services
+from yarnkite.store import jobs
+from yarnkite.store.database import Row
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What to write: copies of the files, or pictures as they were shot or as the clip shows them."""
+
+    pattern: Pattern
+    what: Literal["files", "shot", "fitted"]
+    format: Format
+    quality: int
+
+
+@dataclass(frozen=True)
+class ExportPlan:
+    """What would be written, and whether there is room; ``needed`` is exact for copies and about right else."""
+
+    lines: list[Line]
+    problems: int
+    needed: int
+    free: int
+
+
+def plan(services: Services, shot_id: int, wanted: Wanted) -> ExportPlan:
+    """Return what an export would write; nothing is written."""
+    writing = _writing(services, shot_id, wanted)
+    lines = export.lines_for(services.database, shot_id, wanted.pattern, writing)
+    return ExportPlan(
+        lines=lines,
+        problems=sum(bool(line.problem) for line in lines),
+        needed=export.needed_bytes(services.database, shot_id, lines, writing),
+        free=shutil.disk_usage(services.workspace.folder).free,
+    )
+
+
+def begin(services: Services, shot_id: int, wanted: Wanted, root_name: str, path: str, folder: str) -> Row:
+    """Begin to write the files into ``folder``, new or empty, below a path in a root; returns the job."""
+    root = root_named(services, root_name)
+    target = root.new_inside(str(root.inside(path) / safe_relative(folder)))
+    writing = _writing(services, shot_id, wanted)
+    lines = export.lines_for(services.database, shot_id, wanted.pattern, writing)
+    export.prepare(services.database, shot_id, lines, writing, target)
+    details = {
+        "folder": str(target),
+        "root": str(root.folder),
+        "writing": writing.model_dump(mode="json") if writing else None,
+        "names": [(line.old, line.new) for line in lines],
+    }
+    return jobs.one(services.database, services.runner.start("export", shot_id, len(lines), wanted=details))
+
+
+def _writing(services: Services, shot_id: int, wanted: Wanted) -> Writing | None:
+    if wanted.what == "files":
+        return None
+    fit = latest(services, shot_id).fit if wanted.what == "fitted" else None
+    return Writing(format=wanted.format, quality=wanted.quality, fit=fit)

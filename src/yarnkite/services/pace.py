@@ -1,0 +1,119 @@
+"""Pacing: the ways to a wanted length, times typed as seconds, and how a clip is played."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.rate import parse_rate
+from yarnkite.core.base.timecode import counting, timecodes
+from yarnkite.core.encode.preview import CODEC, Segment, playing_size, segments
+from yarnkite.core.pace.compression import compression, compression_text
+from yarnkite.core.pace.decisions import Pace
+from yarnkite.core.pace.length import Way, frames_of, length_text, parse_length, ways
+from yarnkite.core.pace.schedule import Schedule
+from yarnkite.core.render.recipe import schedule_of
+from yarnkite.services.decisions import Change, resolved_with
+from yarnkite.services.running import Services
+from yarnkite.store import shots, slots
+from yarnkite.store.slots import ResolvedShot
+
+_MOST_PLAYED = 300_000
+
+
+@dataclass(frozen=True)
+class LengthWay:
+    """A way to a wanted length: ``pace`` is what to decide for it, ``clock`` what it does to the time of the day."""
+
+    name: str
+    sentence: str
+    length: str
+    seconds: float
+    clock: str
+    pace: Pace
+
+
+@dataclass(frozen=True)
+class PlayPlan:
+    """A clip as it is played.
+
+    ``stills`` has the position in the shot of the still each frame shows, ``timecodes`` its timecode; ``seconds`` the
+    first frame of each second; ``counting`` says what the timecode counts.
+    """
+
+    frames: int
+    rate: Fraction
+    size: Size
+    codec: str
+    counting: str
+    stills: list[int]
+    timecodes: list[str]
+    seconds: list[int]
+    segments: list[Segment]
+
+
+def ways_to(services: Services, shot_id: int, length: str, revision: int, change: Change) -> list[LengthWay]:
+    """Return the honest ways to a clip of a length such as ``12 s``, the most faithful first."""
+    made = resolved_with(services, shot_id, revision, change)
+    pace = made.recipe.decisions.pace
+    wanted = parse_length(length, pace.written_rate)
+    return [_length_way(way, made) for way in ways(len(made.slots), pace, wanted, made.recipe.times)]
+
+
+def typed_frames(text: str, rate: str) -> tuple[int, str]:
+    """Read ``3`` or ``0.5 s`` as whole frames at a rate; the sentence is empty where nothing was rounded."""
+    return frames_of(text, parse_rate(rate))
+
+
+def play_plan(services: Services, shot_id: int, revision: int, change: Change) -> PlayPlan:
+    """Return how the clip of a revision, with a change on top, is played; its segments may be asked for from now on."""
+    made = resolved_with(services, shot_id, revision, change)
+    schedule, recipe = schedule_of(made.recipe), made.recipe
+    frames = len(schedule)
+    if frames > _MOST_PLAYED:
+        raise Refusal(
+            "too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has {frames:,}."
+        )
+    rate = recipe.decisions.pace.written_rate
+    cut = segments(recipe)
+    services.segments.offer(cut)
+    positions = _positions(services, shot_id, made)
+    return PlayPlan(
+        frames=frames,
+        rate=rate,
+        size=playing_size(recipe.decisions.fit.size),
+        codec=CODEC,
+        counting=counting(rate),
+        stills=[positions[slot] for slot in schedule.mains()],
+        timecodes=timecodes(range(frames), rate),
+        seconds=[-(-second * rate.numerator // rate.denominator) for second in range(int(frames / rate) + 1)],
+        segments=cut,
+    )
+
+
+def segment(services: Services, key: str) -> bytes:
+    """Return a segment of a clip, MP4, by the hash of what determines it; raises ``NotFound``."""
+    return services.segments.get(key)
+
+
+def _length_way(way: Way, made: ResolvedShot) -> LengthWay:
+    pace = way.pace
+    schedule = Schedule(len(made.slots), pace, made.times if pace.by_clock else ())
+    factor = compression(made.times, schedule)
+    # In a recipe stills that stay longer are named by slot, in decisions by id.
+    longer = tuple(one.model_copy(update={"still": made.slots[one.still].still}) for one in pace.longer)
+    return LengthWay(
+        name=way.name,
+        sentence=way.sentence,
+        length=length_text(way),
+        seconds=float(way.seconds),
+        clock=compression_text(factor) if factor else "",
+        pace=pace.model_copy(update={"longer": longer}),
+    )
+
+
+def _positions(services: Services, shot_id: int, made: ResolvedShot) -> list[int]:
+    """Return for each slot of a clip the position of its still in the shot."""
+    every = slots.of_shot_whole(services.database, shots.one(services.database, shot_id))
+    positions = {number: position for position, (number, _) in enumerate(every)}
+    return [positions[slot.still] for slot in made.slots]

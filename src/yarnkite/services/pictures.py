@@ -1,0 +1,193 @@
+"""Pictures for the stage: the same code as the encoder's, at the size of the screen."""
+
+import threading
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+import simplejpeg
+
+from yarnkite.core.base.cache import Cache
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.frozen import LARGEST_SIDE, SMALLEST_SIDE, Size, even_side
+from yarnkite.core.base.geometry import Shape
+from yarnkite.core.base.still import Still
+from yarnkite.core.base.timecode import timecode
+from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.image.decode import read_still
+from yarnkite.core.image.pixels import ImageArray, Pixels
+from yarnkite.core.pace.schedule import FrameMix, only_still
+from yarnkite.core.render.picture import Pictures, fitted
+from yarnkite.core.render.recipe import Picture, Recipe, schedule_of
+from yarnkite.services.decisions import Change, resolved_with
+from yarnkite.services.running import Services
+from yarnkite.store import shots, slots, stills
+
+WIDEST = 3840
+QUALITY = 90
+PICTURES_MOST_BYTES = 120_000_000
+# What two originals of 45 megapixels take; a larger one is not kept.
+ORIGINALS_MOST_BYTES = 300_000_000
+# Originals are read in the server a few at a time, by the bytes they take, whatever number of pictures is asked for.
+READING_MOST_BYTES = 1_200_000_000
+
+
+class Room:
+    """Lets work go on as long as there is room for the bytes it takes; what is too large for all of it goes on alone."""
+
+    def __init__(self, bytes_in_all: int) -> None:
+        self._all = self._free = bytes_in_all
+        self._changed = threading.Condition()
+
+    def take(self, wanted: int) -> int:
+        """Wait for room; returns how much to give back."""
+        wanted = min(wanted, self._all)
+        with self._changed:
+            self._changed.wait_for(lambda: self._free >= wanted)
+            self._free -= wanted
+        return wanted
+
+    def give_back(self, taken: int) -> None:
+        with self._changed:
+            self._free += taken
+            self._changed.notify_all()
+
+
+_reading = Room(READING_MOST_BYTES)
+_pictures: Cache[bytes] = Cache(PICTURES_MOST_BYTES, len, threading.Lock())
+_originals: Cache[Pixels] = Cache(ORIGINALS_MOST_BYTES, lambda pixels: pixels.array.nbytes, threading.Lock())
+
+
+def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fraction], Pixels]:
+    """Return what reads stills for pictures: from reduced copies where they do, else from originals as there is room."""
+
+    def read(still: Still, reduction: Fraction) -> Pixels:
+        reduction = proxies.quick_reduction(still, reduction) if quickly else reduction
+        copy = proxies.read_copy(still, reduction)
+        if copy is not None:
+            return copy
+        taken = _reading.take(round(6 * still.width * still.height / max(Fraction(1), reduction) ** 2))
+        try:
+            return read_still(still, reduction)
+        finally:
+            _reading.give_back(taken)
+
+    return read
+
+
+def read_original(still: Still, reduction: Fraction) -> Pixels:
+    """Read a still in full, or return it as it was read last: a person pans over one, and steps to and fro."""
+
+    def read() -> Pixels:
+        taken = _reading.take(6 * still.width * still.height)
+        try:
+            return read_still(still, Fraction(1))
+        finally:
+            _reading.give_back(taken)
+
+    return _originals.get(still, read)
+
+
+def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
+    """Return a still, fitted, on a grid of ``size``, as JPEG."""
+    key: Hashable = (still, fit, size, proxies)
+    return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies))))
+
+
+def frame_jpeg(
+    stills: tuple[Picture, ...], what: FrameMix, usual: Shape, fit: Fit, size: Size, proxies: Proxies, quickly: bool
+) -> bytes:
+    """Return what a frame shows as JPEG; the places it names are those in ``stills``.
+
+    ``quickly`` makes do with reduced stills, which shows the same a little softer where they are enlarged.
+    """
+    key: Hashable = (stills, what, usual, fit, size, proxies, quickly)
+    read = read_from(proxies, quickly=quickly)
+    return _pictures.get(key, lambda: encoded(Pictures(stills, usual, fit, size, read).shown(what)))
+
+
+def encoded(image: ImageArray) -> bytes:
+    """Return an image, RGB, as a JPEG for the stage."""
+    return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444"))
+
+
+def on_screen(size: Size, width: int) -> Size:
+    """Return ``size`` reduced, in shape, to at most ``width`` pixels across."""
+    width = max(SMALLEST_SIDE, min(width, size.width, WIDEST))
+    return Size.as_wide(width, (size.width, size.height))
+
+
+def as_shot(still: Still, width: int) -> Fit:
+    """Return the fit that shows a still whole, at most ``width`` pixels across."""
+    whole = Size(width=even_side(min(still.width, LARGEST_SIDE)), height=even_side(min(still.height, LARGEST_SIDE)))
+    return Fit(
+        size=on_screen(whole, width), how="contain" if max(still.width, still.height) > LARGEST_SIDE else "cover"
+    )
+
+
+@dataclass(frozen=True)
+class FramePicture:
+    """A frame as JPEG, with its timecode; a still that is not in the clip has none."""
+
+    jpeg: bytes
+    timecode: str | None
+
+
+def frame(
+    services: Services, shot_id: int, number: int, revision: int, change: Change, width: int, *, quickly: bool
+) -> Callable[[], FramePicture]:
+    """Return what makes a frame of the clip as a revision, with a change on top, shows it; raises ``NotFound``."""
+    recipe = resolved_with(services, shot_id, revision, change).recipe
+    schedule = schedule_of(recipe)
+    if not 0 <= number < len(schedule):
+        raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {number}.")
+    return _framed(services, recipe, schedule.shown(number), width, number, quickly=quickly)
+
+
+def still_as_frame(
+    services: Services, shot_id: int, position: int, revision: int, change: Change, width: int, *, quickly: bool
+) -> Callable[[], FramePicture]:
+    """Return what makes a picture of a still as the clip shows it, also of one that is set aside."""
+    made = resolved_with(services, shot_id, revision, change)
+    number, still = slots.original(services.database, shots.one(services.database, shot_id), position)
+    slot = next((slot for slot, one in enumerate(made.slots) if one.still == number), None)
+    if slot is None:
+        alone = made.recipe.model_copy(update={"stills": (still,)})
+        return _framed(services, alone, only_still(0), width, None, quickly=quickly)
+    first = schedule_of(made.recipe).frame_of(slot)
+    return _framed(services, made.recipe, only_still(slot), width, first, quickly=quickly)
+
+
+def _framed(
+    services: Services, recipe: Recipe, what: FrameMix, width: int, number: int | None, *, quickly: bool
+) -> Callable[[], FramePicture]:
+    stills = tuple(recipe.stills[slot] for slot, _ in what.parts)
+    among = FrameMix(tuple((index, weight) for index, (_, weight) in enumerate(what.parts)), what.moving)
+    fit = recipe.decisions.fit
+    size = on_screen(fit.size, width)
+    code = None if number is None else timecode(number, recipe.decisions.pace.written_rate)
+
+    def picture() -> FramePicture:
+        proxies = services.workspace.proxies
+        return FramePicture(frame_jpeg(stills, among, recipe.usual, fit, size, proxies, quickly), code)
+
+    return picture
+
+
+def as_it_was_shot(services: Services, shot_id: int, position: int, width: int) -> bytes:
+    """Return a still as it was shot, upright, as JPEG at most ``width`` pixels across; raises ``NotFound``."""
+    _, still = slots.original(services.database, shots.one(services.database, shot_id), position)
+    fit = as_shot(still, width)
+    return jpeg(still, fit, fit.size, services.workspace.proxies)
+
+
+def middle(services: Services, shot_id: int, width: int) -> bytes:
+    """Return the still in the middle of the shot, to know the shot by."""
+    return as_it_was_shot(services, shot_id, stills.count(services.database, shot_id) // 2, width)
+
+
+def content_version(services: Services, shot_id: int) -> str:
+    """Return a text that changes whenever a shot's stills, their files, names or order change."""
+    return slots.state(services.database, shot_id)

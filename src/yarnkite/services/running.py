@@ -1,0 +1,22 @@
+"""The parts of the running program that services work with, made once when it starts."""
+
+from dataclasses import dataclass
+
+from yarnkite.core.gather.roots import Root
+from yarnkite.jobs.preview import Segments
+from yarnkite.jobs.runner import Runner
+from yarnkite.services.events import Events
+from yarnkite.store.database import Database
+from yarnkite.workspace import Workspace
+
+
+@dataclass(frozen=True)
+class Services:
+    """Database, folders, jobs and what is told to open pages; ``roots`` are the folders that may be looked into."""
+
+    database: Database
+    workspace: Workspace
+    runner: Runner
+    events: Events
+    roots: tuple[Root, ...]
+    segments: Segments

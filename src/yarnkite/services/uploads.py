@@ -1,0 +1,166 @@
+"""Uploads: files a browser sends, put in their place and gathered as a shot."""
+
+import os
+import shutil
+import threading
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
+from yarnkite.core.base.opened import MOST_BYTES
+from yarnkite.core.gather.roots import safe_relative
+from yarnkite.core.image.kinds import description, worth_reading
+from yarnkite.services.gather import Begun, begin
+from yarnkite.services.running import Services
+from yarnkite.store import projects, uploads
+from yarnkite.store.uploads import UploadFile
+
+ROOM_TO_SPARE = 500_000_000
+# The year 2200: what lies later is no time at which a file was changed.
+_LATEST_MS = 7_258_118_400_000
+
+
+@dataclass(frozen=True)
+class ArrivingFile:
+    """How many bytes of an announced file have arrived; ``skip`` says why it need not be sent."""
+
+    number: int
+    offset: int
+    skip: str | None
+
+
+@dataclass(frozen=True)
+class OpenedUpload:
+    """An upload by its id, and for each file which bytes are to be sent."""
+
+    id: int
+    files: list[ArrivingFile]
+
+
+@dataclass(frozen=True)
+class PartFile:
+    """A file that is arriving, and where its bytes are put meanwhile."""
+
+    file: UploadFile
+    path: Path
+
+    @property
+    def arrived(self) -> int:
+        """How many bytes have arrived; what is longer than it can be begins again."""
+        return _arrived(self.path, self.file)
+
+    def check_length(self, arrived: int) -> None:
+        """Raise ``Refusal`` if there are more bytes than were announced, and forget them."""
+        if arrived > self.file.bytes:
+            # By its name: the file that is open may be in its place, complete, by now.
+            self.path.unlink(missing_ok=True)
+            raise Refusal("too_many_bytes", f"“{self.file.name}” grew while it was sent. Choose the folder again.")
+
+    def cannot_be_kept(self, error: OSError) -> NoRoom:
+        return NoRoom(
+            "cannot_write",
+            f"“{self.file.name}” cannot be kept: {error.strerror}. Free some space, then choose it again.",
+        )
+
+
+def open_upload(services: Services, project_id: int, name: str, files: Sequence[UploadFile]) -> OpenedUpload:
+    """Announce files; returns which to send, and from which byte on. Raises ``NoRoom`` or ``Refusal``."""
+    projects.one(services.database, project_id)
+    _check_names(files)
+    upload_id = uploads.open_or_go_on(services.database, project_id, name, list(files))
+    folder = services.workspace.arriving(upload_id)
+    folder.mkdir(parents=True, exist_ok=True)
+    target = services.workspace.stills(upload_id)
+    arriving = [_arriving(folder, target, number, file) for number, file in enumerate(files)]
+    missing = sum(files[file.number].bytes - file.offset for file in arriving if file.skip is None)
+    free = shutil.disk_usage(folder).free
+    if missing + ROOM_TO_SPARE > free:
+        raise NoRoom(
+            "disk_full",
+            f"These files need {missing / 1e9:.1f} GB and {free / 1e9:.1f} GB are free. Free some space, or point at "
+            "the folder where it lies instead of sending it.",
+        )
+    return OpenedUpload(upload_id, arriving)
+
+
+def part_of(services: Services, upload_id: int, number: int) -> PartFile:
+    """Return a file of an upload; raises ``NotFound``."""
+    file = uploads.file(services.database, upload_id, number)
+    return PartFile(file, _part(services.workspace.arriving(upload_id), number))
+
+
+def complete(services: Services, upload_id: int) -> Begun:
+    """Put the files that have arrived in their place and gather them as a shot; raises ``Conflict``."""
+    with _completing:
+        upload = uploads.one(services.database, upload_id)
+        if upload["shot_id"] is not None:
+            raise Conflict("complete_already", "These files are a shot already.")
+        arriving, target = services.workspace.arriving(upload_id), services.workspace.stills(upload_id)
+        for number, file in enumerate(uploads.files(services.database, upload_id)):
+            _put_in_place(arriving, target, number, file)
+        shot_id = uploads.finish(services.database, upload, target)
+    shutil.rmtree(arriving, ignore_errors=True)
+    return begin(services, shot_id)
+
+
+_completing = threading.Lock()
+
+
+def _check_names(files: Sequence[UploadFile]) -> None:
+    seen = set()
+    for file in files:
+        relative = safe_relative(file.name)
+        if relative in seen:
+            raise Refusal(
+                "same_name", f"“{file.name}” is there twice. Rename one of the two, then choose the folder again."
+            )
+        seen.add(relative)
+
+
+def _arriving(arriving: Path, target: Path, number: int, file: UploadFile) -> ArrivingFile:
+    name = Path(file.name).name
+    skip = None
+    if not worth_reading(name):
+        skip = f"“{name}” need not be sent: it is a {description(name)}."
+    elif file.bytes > MOST_BYTES:
+        skip = f"“{name}” is {file.bytes / 1e9:.1f} GB; a still may have up to 2 GB."
+    # A program that was killed may have put some files in their place already.
+    done = _size(target / safe_relative(file.name)) == file.bytes
+    return ArrivingFile(
+        number=number, offset=file.bytes if done else _arrived(_part(arriving, number), file), skip=skip
+    )
+
+
+def _arrived(path: Path, file: UploadFile) -> int:
+    """Return how many bytes of a file have arrived; one that is longer than it can be begins again."""
+    size = _size(path) or 0
+    if size > file.bytes:
+        path.unlink(missing_ok=True)
+        return 0
+    return size
+
+
+def _size(path: Path) -> int | None:
+    try:
+        return path.stat().st_size
+    except OSError:
+        return None
+
+
+def _put_in_place(arriving: Path, target: Path, number: int, file: UploadFile) -> None:
+    part, final = _part(arriving, number), target / safe_relative(file.name)
+    if _arriving(arriving, target, number, file).skip is not None or _size(final) == file.bytes:
+        return
+    if file.bytes == 0:
+        part.touch()
+    if _size(part) != file.bytes:
+        raise Conflict("not_complete", f"“{file.name}” has not arrived completely. Choose the folder again to go on.")
+    final.parent.mkdir(parents=True, exist_ok=True)
+    modified_ns = min(file.modified_ms, _LATEST_MS) * 1_000_000
+    os.utime(part, ns=(modified_ns, modified_ns))
+    part.replace(final)
+
+
+def _part(folder: Path, number: int) -> Path:
+    return folder / f"{number}.part"

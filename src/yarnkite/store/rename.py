@@ -1,0 +1,140 @@
+"""The journal of renames: written before the first file moves, so that a batch is completed or taken back."""
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Literal
+
+from pydantic import TypeAdapter
+
+from yarnkite.core.order.rename import FileMove, Pattern
+from yarnkite.store import jobs, shots
+from yarnkite.store.database import Database, Row, retried
+from yarnkite.store.shots import folder_bytes, folder_of
+
+_PATTERN: TypeAdapter[Pattern] = TypeAdapter(Pattern)
+
+State = Literal["parking", "placing", "unplacing", "done", "taken back"]
+
+
+@retried
+def begin(database: Database, shot_id: int, folder: Path) -> int:
+    """Note that a batch begins; returns its id, by which its parking names are made.
+
+    Raises ``Conflict`` (``shot_busy``) while the shot is worked on.
+    """
+    with database.transaction() as cursor:
+        shots.held(cursor, shot_id)
+        jobs.check_idle(cursor, shot_id)
+        cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, folder_bytes(folder)))
+        return int(cursor.lastrowid)
+
+
+@retried
+def journal(database: Database, batch_id: int, folder: Path, todo: Sequence[FileMove]) -> None:
+    """Note every move, and what each file is like now."""
+    rows = []
+    for number, move in enumerate(todo):
+        status = (folder / move.old).stat()
+        rows.append((batch_id, number, move.old, move.parked, move.new, status.st_size, status.st_mtime_ns))
+    with database.transaction() as cursor:
+        cursor.executemany(
+            "INSERT INTO rename_move (batch_id, number, old_name, parked_name, new_name, bytes, modified_ns)"
+            " VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            rows,
+        )
+
+
+@retried
+def set_state(database: Database, batch_id: int, state: State) -> None:
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE rename_batch SET state = %s WHERE id = %s", (state, batch_id))
+
+
+@retried
+def set_stuck(database: Database, batch_id: int, stuck: bool) -> None:
+    """Note whether a batch could neither be completed nor taken back."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE rename_batch SET stuck = %s WHERE id = %s", (stuck, batch_id))
+
+
+@retried
+def finish(
+    database: Database, batch_id: int, folder: Path, todo: Sequence[FileMove], *, takes_back: int | None = None
+) -> None:
+    """End a batch and give the stills of every shot of the folder their new names, all of it or nothing.
+
+    ``takes_back`` is the batch that this one undoes; neither can be taken back after that.
+    """
+    with database.transaction() as cursor:
+        state = "done" if takes_back is None else "taken back"
+        cursor.execute("UPDATE rename_batch SET state = %s, stuck = FALSE WHERE id = %s", (state, batch_id))
+        cursor.execute("UPDATE rename_batch SET state = 'taken back' WHERE id = %s", (takes_back,))
+        cursor.execute(
+            "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
+            " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, KEY (old_name(700)))"
+        )
+        cursor.executemany("INSERT INTO moved VALUES (%s, %s)", [(move.old, move.new) for move in todo])
+        cursor.execute(
+            "UPDATE still JOIN shot ON shot.id = still.shot_id JOIN moved ON moved.old_name = still.name"
+            " SET still.name = moved.new_name WHERE shot.folder = %s",
+            (folder_bytes(folder),),
+        )
+        cursor.execute("DROP TEMPORARY TABLE moved")
+
+
+def unfinished(database: Database) -> list[Row]:
+    """Return the batches a dead process left half-way."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT id, shot_id, folder, state FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
+        )
+        return list(cursor.fetchall())
+
+
+def latest(database: Database, shot_id: int) -> Row | None:
+    """Return the shot's newest batch that was carried out and not taken back, or ``None``."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT rename_batch.id, shot_id, folder, state, rename_batch.created_at, COUNT(*) AS files"
+            " FROM rename_batch JOIN rename_move ON batch_id = rename_batch.id"
+            " WHERE shot_id = %s AND state = 'done' GROUP BY rename_batch.id ORDER BY rename_batch.id DESC LIMIT 1",
+            (shot_id,),
+        )
+        return cursor.fetchone()
+
+
+def moves_of(database: Database, batch_id: int) -> list[Row]:
+    """Return a batch's journal in its order."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT * FROM rename_move WHERE batch_id = %s ORDER BY number", (batch_id,))
+        return list(cursor.fetchall())
+
+
+def sharing(database: Database, shot_id: int, folder: Path) -> list[str]:
+    """Return the names of other shots whose folder lies in this one or around it, but is not the same."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name, folder FROM shot WHERE id <> %s AND folder <> %s", (shot_id, folder_bytes(folder)))
+        others = [(row["name"], folder_of(row)) for row in cursor.fetchall()]
+    return [name for name, other in others if other.is_relative_to(folder) or folder.is_relative_to(other)]
+
+
+def patterns(database: Database) -> dict[str, Pattern]:
+    """Return the patterns that were kept, by name."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name, parts FROM named_pattern ORDER BY name")
+        return {row["name"]: _PATTERN.validate_json(row["parts"]) for row in cursor.fetchall()}
+
+
+@retried
+def save_pattern(database: Database, name: str, pattern: Pattern) -> None:
+    """Keep a pattern under a name, in place of an earlier one of that name."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "REPLACE INTO named_pattern (name, parts) VALUES (%s, %s)", (name, _PATTERN.dump_json(pattern).decode())
+        )
+
+
+@retried
+def forget_pattern(database: Database, name: str) -> None:
+    with database.transaction() as cursor:
+        cursor.execute("DELETE FROM named_pattern WHERE name = %s", (name,))

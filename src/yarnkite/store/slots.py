@@ -1,0 +1,169 @@
+"""What a clip uses of a shot, cached as long as neither the stills nor the decisions about them change."""
+
+from collections import Counter
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from pymysql.cursors import DictCursor
+
+from yarnkite.core.base.capture_time import universal_time
+from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.geometry import count_shapes
+from yarnkite.core.base.still import Still
+from yarnkite.core.brief.sentence import Brief, brief
+from yarnkite.core.check.decisions import Check
+from yarnkite.core.encode.size_model import SizeModel
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe
+from yarnkite.core.render.slots import Slot, recipe_of, slots_of, taken_at
+from yarnkite.store.database import Database, Row
+from yarnkite.store.rows import rows
+from yarnkite.store.shots import folder_of
+
+_COLUMNS = ("id", "name", "fingerprint", "width", "height", "bytes", "modified_ns")
+# What a still takes in memory, about: its object, its path, its place among others.
+BYTES_A_STILL = 1_200
+
+
+def content_version(cursor: DictCursor, shot_id: int) -> str:
+    """Return a short text that changes whenever a shot's stills, their files, names or order change.
+
+    Read what it names with the same cursor, so that both are of one state.
+    """
+    cursor.execute(
+        "SELECT COUNT(*) AS stills,"
+        " BIT_XOR(CRC32(CONCAT_WS('|', id, position, name, fingerprint, away, IFNULL(modified_ns, 0)))) AS mark,"
+        " SUM(CRC32(CONCAT_WS('/', name, position, id))) AS sum FROM still WHERE shot_id = %s",
+        (shot_id,),
+    )
+    row = cursor.fetchone() or {}
+    return f"{shot_id}-{row.get('stills')}-{row.get('mark')}-{row.get('sum')}"
+
+
+def state(database: Database, shot_id: int) -> str:
+    """Return ``content_version`` by itself, to tell one state of a shot's stills from another."""
+    with database.transaction() as cursor:
+        return content_version(cursor, shot_id)
+
+
+def of_shot(database: Database, shot: Row, check: Check) -> list[Slot]:
+    """Return the slots of a shot's clip."""
+    with database.transaction() as cursor:
+        return _places(database, cursor, shot, check)
+
+
+@dataclass(frozen=True)
+class ResolvedShot:
+    """All that a shot's decisions make: the slots of the clip, when each was taken (ms), and the recipe.
+
+    ``state`` is the stamp of the stills it was made of.
+    """
+
+    slots: list[Slot]
+    times: tuple[int, ...]
+    recipe: Recipe
+    state: str
+
+    @property
+    def shapes(self) -> Counter[tuple[int, int]]:
+        """How many pictures of each upright size (width, height) there are."""
+        return count_shapes(one.picture for one in self.slots)
+
+    def said(self, size_model: SizeModel | None, every: int) -> Brief:
+        """Return the brief; ``every`` is how many stills the shot has."""
+        return brief(self.shapes, self.recipe.decisions, size_model, every=every, times=self.times)
+
+
+def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedShot:
+    """Return what decisions make of a shot."""
+    decided = decisions.model_copy(update={"check": _that_matters(decisions.check)})
+    with database.transaction() as cursor:
+        mark = content_version(cursor, shot["id"])
+
+        def make() -> ResolvedShot:
+            slots = _places(database, cursor, shot, decided.check)
+            times = taken_at(slots, _captured(database, cursor, shot["id"]))
+            return ResolvedShot(slots, times, recipe_of(slots, decided, times), mark)
+
+        key = ("making", mark, folder_of(shot), decided)
+        return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + 2 * len(made.slots)))
+
+
+def away(database: Database, shot_id: int) -> set[int]:
+    """Return the ids of the stills whose files could not be reached when the shot was gathered last."""
+    with database.transaction() as cursor:
+        return _away(cursor, shot_id)
+
+
+def not_in_clip(database: Database, shot_id: int, check: Check) -> set[int]:
+    """Return the ids of the stills that are not in the clip: set aside, or away."""
+    return {*check.aside, *away(database, shot_id)}
+
+
+def original(database: Database, shot: Row, position: int) -> tuple[int, Still]:
+    """Return the id of the still at a position (from 0), and the still as it was shot; raises ``NotFound``."""
+    every = of_shot_whole(database, shot)
+    if not 0 <= position < len(every):
+        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
+    return every[position]
+
+
+def of_shot_whole(database: Database, shot: Row) -> list[tuple[int, Still]]:
+    """Return all stills of a shot in order, with their ids, whatever was decided about them."""
+    with database.transaction() as cursor:
+        return _stills(database, cursor, shot)
+
+
+def still_of(row: Row, folder: Path) -> Still:
+    """Return a row of a still, with the columns a still has, as the still of a recipe."""
+    return Still(
+        path=str(folder / row["name"]),
+        **{name: row[name] for name in ("fingerprint", "width", "height", "bytes", "modified_ns")},
+    )
+
+
+def _that_matters(check: Check) -> Check:
+    return check.model_copy(update={"dismissed": (), "notes": ()})
+
+
+def _places(database: Database, cursor: DictCursor, shot: Row, check: Check) -> list[Slot]:
+    decided = _that_matters(check)
+    key = ("used", content_version(cursor, shot["id"]), folder_of(shot), decided)
+
+    def make() -> list[Slot]:
+        out = decided.changed(aside={*decided.aside, *_away(cursor, shot["id"])})
+        return slots_of(_stills(database, cursor, shot), out)
+
+    return database.cached(key, make, _weight)
+
+
+def _stills(database: Database, cursor: DictCursor, shot: Row) -> list[tuple[int, Still]]:
+    folder = folder_of(shot)
+
+    def make() -> list[tuple[int, Still]]:
+        return [(row["id"], still_of(row, folder)) for row in rows(cursor, shot["id"], _COLUMNS)]
+
+    return database.cached(("stills", content_version(cursor, shot["id"]), folder), make, _weight)
+
+
+def _captured(database: Database, cursor: DictCursor, shot_id: int) -> dict[int, datetime | None]:
+    """Return when each still was taken, by id, in universal time where its offset is known."""
+
+    def make() -> dict[int, datetime | None]:
+        return {
+            row["id"]: universal_time(row["captured_at"], row["utc_offset_min"])
+            for row in rows(cursor, shot_id, ("id", "captured_at", "utc_offset_min"))
+        }
+
+    return database.cached(("captured", content_version(cursor, shot_id)), make, _weight)
+
+
+def _away(cursor: DictCursor, shot_id: int) -> set[int]:
+    cursor.execute("SELECT id FROM still WHERE shot_id = %s AND away", (shot_id,))
+    return {int(row["id"]) for row in cursor.fetchall()}
+
+
+def _weight(made: Any) -> int:
+    return BYTES_A_STILL * (1 + len(made))

@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import Popover from "primevue/popover";
+import { computed, ref, type Component } from "vue";
+import { useRouter } from "vue-router";
+
+import BlendControl from "../steps/pace/BlendControl.vue";
+import HoldControl from "../steps/pace/HoldControl.vue";
+import HowControl from "../steps/fit/HowControl.vue";
+import LengthControl from "../steps/pace/LengthControl.vue";
+import LevelControl from "../steps/fit/LevelControl.vue";
+import PositionControl from "../steps/fit/PositionControl.vue";
+import QualityControl from "../steps/encode/QualityControl.vue";
+import RateControl from "../steps/pace/RateControl.vue";
+import SizeControl from "../steps/fit/SizeControl.vue";
+import SpeedControl from "../steps/pace/SpeedControl.vue";
+import SurroundControl from "../steps/fit/SurroundControl.vue";
+import ThinControl from "../steps/pace/ThinControl.vue";
+import DirectionControl from "../steps/pace/DirectionControl.vue";
+import { useShot } from "../stores/shot";
+import PresetMenu from "./PresetMenu.vue";
+import VersionMenu from "./VersionMenu.vue";
+
+interface Control {
+  title: string;
+  component: Component;
+}
+
+const controls: Record<string, Control> = {
+  hold: { title: "How long each still stays on screen", component: HoldControl },
+  rate: { title: "Frames per second", component: RateControl },
+  how: { title: "How a still fits the frame", component: HowControl },
+  size: { title: "Size of the clip", component: SizeControl },
+  position: { title: "Which part is kept", component: PositionControl },
+  surround: { title: "What is around the picture", component: SurroundControl },
+  level: { title: "Level, turn and mirror", component: LevelControl },
+  thin: { title: "Which of the stills", component: ThinControl },
+  turn: { title: "In which direction", component: DirectionControl },
+  speed: { title: "Speed over the shot", component: SpeedControl },
+  blend: { title: "Between stills", component: BlendControl },
+  length: { title: "A wanted length", component: LengthControl },
+  quality: { title: "Quality against file size", component: QualityControl },
+};
+
+const shot = useShot();
+const router = useRouter();
+const panel = ref<InstanceType<typeof Popover>>();
+const open = ref("");
+const control = computed(() => controls[open.value]);
+
+function edit(event: Event, name: string): void {
+  if (name === "stills") {
+    void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "order" } });
+    return;
+  }
+  open.value = name;
+  panel.value?.toggle(event);
+}
+</script>
+
+<template>
+  <section class="brief" aria-label="What will be made">
+    <p v-if="shot.brief" class="sentence">
+      <template v-for="(part, index) in shot.brief.parts" :key="index"
+        ><button
+          v-if="part.control"
+          type="button"
+          class="part"
+          :class="{ doubtful: part.warning }"
+          :title="part.warning || undefined"
+          @click="edit($event, part.control)"
+        >
+          {{ part.text }}</button
+        ><span v-else :class="{ doubtful: part.warning }" :title="part.warning || part.hint || undefined">{{ part.text }}</span></template
+      >
+    </p>
+    <p v-if="shot.refusal" class="warning" role="alert">{{ shot.refusal }}</p>
+    <p v-else-if="shot.brief?.remarks.length" class="remarks">
+      {{ shot.brief.remarks.join(" ") }}
+      <button v-for="one in shot.brief.remedies" :key="one.name" type="button" class="plain-button remedy" @click="shot.decide(one.decisions)">{{ one.name }}</button>
+    </p>
+    <p class="steps-back">
+      <VersionMenu />
+      <PresetMenu />
+      <button type="button" class="plain-button" :disabled="!shot.canUndo" title="Ctrl Z" @click="shot.undo()">undo</button>
+      <button type="button" class="plain-button" :disabled="!shot.canRedo" title="Ctrl Shift Z" @click="shot.redo()">redo</button>
+    </p>
+    <Popover ref="panel">
+      <div v-if="control" class="panel">
+        <h3>{{ control.title }}</h3>
+        <component :is="control.component" />
+      </div>
+    </Popover>
+  </section>
+</template>
+
+<style scoped>
+.brief {
+  border-bottom: 1px solid var(--hair);
+  padding: 0.7rem 1rem 0.75rem;
+  position: relative;
+}
+
+.steps-back {
+  bottom: 0.6rem;
+  position: absolute;
+  right: 0.8rem;
+}
+
+.steps-back :deep(> button) {
+  color: var(--line);
+}
+
+.remedy {
+  color: var(--line);
+  text-decoration: underline;
+}
+
+.steps-back button:disabled {
+  color: var(--soft-ink);
+  cursor: default;
+  opacity: 0.55;
+}
+
+.sentence {
+  font-family: var(--heading);
+  font-size: 1.28rem;
+  font-variant-numeric: tabular-nums;
+  line-height: 1.38;
+  text-wrap: pretty;
+}
+
+.part {
+  background: none;
+  border: 0;
+  border-bottom: 2px solid var(--line);
+  color: inherit;
+  cursor: pointer;
+  font: inherit;
+  line-height: 1.2;
+  padding: 0 0.05rem;
+}
+
+.part:hover {
+  background: var(--line-pale);
+}
+
+.doubtful {
+  background: var(--saffron-pale);
+  border-bottom: 2px dashed var(--saffron);
+}
+
+.doubtful::after {
+  color: var(--saffron-ink);
+  content: " ▲";
+  font-size: 0.6em;
+  vertical-align: 0.25em;
+}
+
+.remarks {
+  color: var(--soft-ink);
+  margin-top: 0.2rem;
+  padding-right: 19rem;
+}
+
+.panel {
+  display: grid;
+  gap: 0.7rem;
+  max-width: 24rem;
+  min-width: 19rem;
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import Popover from "primevue/popover";
+import { ref, shallowRef } from "vue";
+
+import { addresses, api, saveAs, type Preset } from "../api/client";
+import { useShot } from "../stores/shot";
+import { useAttempt } from "../parts/sentences";
+
+const shot = useShot();
+const { refusal, attempt } = useAttempt();
+const panel = ref<InstanceType<typeof Popover>>();
+const file = ref<HTMLInputElement>();
+const presets = shallowRef<Preset[]>([]);
+const name = ref("");
+
+function toggle(event: Event): void {
+  panel.value?.toggle(event);
+  void attempt(async () => void (presets.value = await api.presets()));
+}
+
+function apply(preset: Preset): void {
+  panel.value?.hide();
+  void shot.change((id, seen) => api.applyPreset(id, seen, preset.id));
+}
+
+const keep = () =>
+  attempt(async () => {
+    presets.value = await api.keepPreset(shot.shot!.id, name.value.trim());
+    name.value = "";
+  });
+const remove = (preset: Preset) => attempt(async () => void (presets.value = await api.deletePreset(preset.id)));
+const read = () =>
+  attempt(async () => {
+    const chosen = file.value?.files?.[0];
+    if (chosen) presets.value = await api.importPresets(await chosen.text());
+    if (file.value) file.value.value = "";
+  });
+
+function words({ preset }: Preset): string {
+  const hold = preset.hold === 1 ? "" : `, ${preset.hold} frames each`;
+  return `${preset.size.width} × ${preset.size.height}, ${preset.rate} fps${hold}`;
+}
+</script>
+
+<template>
+  <button type="button" class="plain-button" title="Size, rate, hold and format, kept under a name for other shots" @click="toggle">presets ▾</button>
+  <Popover ref="panel">
+    <div class="panel">
+      <h3>Presets</h3>
+      <p class="quiet">Size, rate, hold and format under a name, for any shot.</p>
+      <ul v-if="presets.length">
+        <li v-for="one in presets" :key="one.id">
+          <button type="button" class="plain-button name" @click="apply(one)">
+            {{ one.preset.name }} <span class="quiet number">{{ words(one) }}</span>
+          </button>
+          <button type="button" class="plain-button quiet" :aria-label="`Forget ${one.preset.name}`" @click="remove(one)">forget</button>
+        </li>
+      </ul>
+      <form @submit.prevent="keep">
+        <InputText v-model="name" placeholder="a name" aria-label="Name of the preset" maxlength="60" fluid />
+        <Button type="submit" label="Keep as it is now" severity="secondary" :disabled="!name.trim()" />
+      </form>
+      <p>
+        <button v-if="presets.length" type="button" class="plain-button act" @click="saveAs('presets.json', addresses.presets)">save all as a file</button>
+        <button type="button" class="plain-button act" @click="file?.click()">read a file</button>
+        <input ref="file" type="file" accept="application/json,.json" aria-label="File of presets" hidden @change="read" />
+      </p>
+      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+    </div>
+  </Popover>
+</template>
+
+<style scoped src="./menu.css"></style>

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, watch } from "vue";
+
+import { useClip } from "./clip";
+import { Player } from "./player";
+
+const clip = useClip();
+const video = ref<HTMLVideoElement>();
+let player: Player | undefined;
+
+onMounted(() => {
+  player = new Player(video.value!, {
+    shown(frame, plan) {
+      if (!clip.playing) return;
+      clip.look({ frame, plan });
+      clip.tally = { ...player!.tally };
+    },
+    began: () => (clip.moving = clip.playing),
+    waiting: (waits) => (clip.waiting = waits && clip.playing),
+    failed(sentence) {
+      clip.pause();
+      clip.refusal = sentence;
+    },
+    outdated() {
+      clip.plan = undefined;
+      void clip.planAnew();
+    },
+  });
+  if (clip.playing) begin();
+});
+onBeforeUnmount(() => player?.close());
+
+function begin(): void {
+  if (!clip.plan || !player) return;
+  player.tally.shown = player.tally.dropped = 0;
+  player.play(clip.plan, clip.frame);
+}
+
+watch(
+  () => clip.begun,
+  () => clip.playing && begin(),
+);
+watch(
+  () => clip.playing,
+  (plays) => !plays && video.value?.pause(),
+);
+</script>
+
+<template>
+  <video ref="video" muted playsinline aria-label="The clip, playing"></video>
+</template>
+
+<style scoped>
+video {
+  display: block;
+  height: 100%;
+  inset: 0;
+  object-fit: fill;
+  position: absolute;
+  width: 100%;
+}
+</style>

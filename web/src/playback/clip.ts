@@ -1,0 +1,149 @@
+import { useThrottleFn } from "@vueuse/core";
+import { defineStore } from "pinia";
+import { computed, ref, shallowRef, watch } from "vue";
+
+import { api, Problem, unreachable, type ClipPlan } from "../api/client";
+import type { Tally } from "./player";
+import { useShot } from "../stores/shot";
+
+/** A frame of a clip as it was planned. */
+export interface Place {
+  frame: number;
+  plan: ClipPlan;
+}
+
+/** The clip as it is decided now: how it is played, which frame is looked at, and whether it plays. */
+export const useClip = defineStore("clip", () => {
+  const shot = useShot();
+  const plan = shallowRef<ClipPlan>();
+  /** The frame looked at while the clip is gone through; nothing while the shot is gone through still by still. */
+  const at = shallowRef<Place>();
+  const wanted = ref(false);
+  const playing = ref(false);
+  /** Whether the first frame since playing began is there. */
+  const moving = ref(false);
+  /** Where playing stopped: until something else is looked at, the video shows it. */
+  const stopped = shallowRef<Place>();
+  const waiting = ref(false);
+  const refusal = ref("");
+  const tally = shallowRef<Tally>({ shown: 0, dropped: 0 });
+  let asked = 0;
+  let answered = 0;
+  /** Rises whenever playing has to begin at another place. */
+  const begun = ref(0);
+
+  /** The frame on the stage, or for a still that is looked at the frame that shows it first. */
+  const frame = computed(() => (at.value && shot.peeked === undefined ? at.value.frame : frameOf(shot.shown)));
+  const timecode = computed(() => (at.value?.plan ?? plan.value)?.timecodes[frame.value] ?? "");
+
+  /** Where a still is first shown, or one near it; of several times the one nearest to `near`. */
+  function frameOf(still: number, near = 0): number {
+    const stills = plan.value?.stills ?? [];
+    let best = 0;
+    let distance = Infinity;
+    for (let one = 0; one < stills.length; one += 1) {
+      const off = Math.abs(stills[one]! - still) * 1e6 + Math.abs(one - near);
+      if (off < distance) [best, distance] = [one, off];
+    }
+    return best;
+  }
+
+  const planAnew = useThrottleFn(
+    async () => {
+      const id = shot.shot?.id;
+      if (!id || !wanted.value || !shot.count) return;
+      const mine = (asked += 1);
+      try {
+        const found = await api.plan(id, shot.revision, shot.tried);
+        // One that was asked for later may be there already.
+        if (id !== shot.shot?.id || mine < answered) return;
+        answered = mine;
+        refusal.value = "";
+        take(found);
+      } catch (error) {
+        refusal.value = error instanceof Problem ? error.message : unreachable;
+        pause();
+      }
+    },
+    150,
+    true,
+  );
+
+  /** Take a new plan; the still that is looked at stays. */
+  function take(found: ClipPlan): void {
+    const before = plan.value;
+    const same = before && before.segments.length === found.segments.length && before.segments.every((one, index) => one.key === found.segments[index]!.key);
+    if (same && before.timecodes.length === found.timecodes.length && before.rate === found.rate) return;
+    plan.value = found;
+    if (!found.frames) pause();
+    else if (at.value && !playing.value) {
+      const share = at.value.frame / at.value.plan.frames;
+      at.value = { plan: found, frame: frameOf(shot.current, Math.round(share * found.frames)) };
+    }
+    if (playing.value) begun.value += 1;
+  }
+
+  watch([() => shot.shot?.id, () => shot.revision, () => shot.tried, () => shot.tailVersion, wanted], () => void planAnew(), { immediate: true });
+
+  watch(
+    () => shot.shot?.id,
+    () => {
+      pause();
+      plan.value = at.value = undefined;
+    },
+  );
+
+  // Whoever goes to another still lets go of the frame; playing goes on from there.
+  watch(
+    () => shot.current,
+    (still) => {
+      if (!at.value || at.value.plan.stills[at.value.frame] === still) return;
+      at.value = undefined;
+      if (playing.value) begun.value += 1;
+    },
+    { flush: "sync" },
+  );
+
+  /** Look at a frame of the clip. */
+  function goTo(wantedFrame: number): void {
+    const now = plan.value;
+    if (!now?.frames) return;
+    look({ plan: now, frame: Math.max(0, Math.min(now.frames - 1, wantedFrame)) });
+    if (playing.value) begun.value += 1;
+  }
+
+  /** Go some frames on or back and stay there. */
+  function step(by: number): void {
+    pause();
+    goTo(frame.value + by);
+  }
+
+  function look(place: Place): void {
+    at.value = place;
+    shot.peeked = undefined;
+    shot.current = place.plan.stills[place.frame]!;
+  }
+
+  function play(): void {
+    if (plan.value && !plan.value.frames) return;
+    shot.peeked = undefined;
+    shot.played = undefined;
+    refusal.value = "";
+    tally.value = { shown: 0, dropped: 0 };
+    moving.value = false;
+    playing.value = true;
+    begun.value += 1;
+  }
+
+  function pause(): void {
+    if (playing.value) stopped.value = moving.value ? at.value : undefined;
+    playing.value = moving.value = waiting.value = false;
+  }
+
+  const toggle = () => (playing.value ? pause() : play());
+
+  return {
+    ...{ plan, at, wanted, playing, moving, stopped, waiting, refusal, tally, begun, frame, timecode },
+    ...{ frameOf, planAnew, goTo, step, look, play, pause, toggle },
+  };
+});

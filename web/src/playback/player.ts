@@ -1,0 +1,226 @@
+import { addresses, problemOf, type ClipPlan, type Segment } from "../api/client";
+
+/** Seconds of clip that are asked for before they are due, and how many segments are asked for at once. */
+const AHEAD = 4;
+const AT_ONCE = 2;
+const KEPT_BEHIND = 3;
+/** Between what was played before an edit and what is played after it lies a gap, so that neither reaches into the other. */
+const APART = 1;
+
+/** What lies at one place of the endless timeline the browser plays: the frames of one segment, in seconds. */
+interface Part {
+  start: number;
+  end: number;
+  segment: Segment;
+  plan: ClipPlan;
+}
+
+export interface Listener {
+  /** A frame is on the screen. */
+  shown(frame: number, plan: ClipPlan): void;
+  /** The first frame after a start is on the screen. */
+  began(): void;
+  /** The clip does, or does not, wait for segments. */
+  waiting(waits: boolean): void;
+  failed(sentence: string): void;
+  /** A segment is not known to the program any more: the clip has to be planned again. */
+  outdated(): void;
+}
+
+export interface Tally {
+  /** Frames that were on the screen, and frames that were due but did not get there. */
+  shown: number;
+  dropped: number;
+}
+
+/**
+ * Plays a clip endlessly from short segments, through MediaSource.
+ *
+ * The browser's timeline only ever grows: each round of the clip, and what comes after an edit, is put behind the
+ * last segment. What was there before an edit goes on until the first new segment has arrived.
+ */
+export class Player {
+  readonly tally: Tally = { shown: 0, dropped: 0 };
+  private source = new MediaSource();
+  private buffer: SourceBuffer | undefined;
+  private readonly address = URL.createObjectURL(this.source);
+  private parts: Part[] = [];
+  private plan: ClipPlan | undefined;
+  private coming = new Map<string, Promise<ArrayBuffer>>();
+  private next = 0;
+  private end = APART;
+  private round = 0;
+  private from: number | undefined;
+  private last: { time: number; presented: number } | undefined;
+  private ended = false;
+  private wake: () => void = () => undefined;
+  private interrupt: () => void = () => undefined;
+
+  constructor(
+    private readonly video: HTMLVideoElement,
+    private readonly listener: Listener,
+  ) {
+    video.src = this.address;
+    video.addEventListener("waiting", this.waits);
+    video.addEventListener("playing", this.goesOn);
+    video.addEventListener("timeupdate", this.rouse);
+    video.requestVideoFrameCallback(this.frameIsShown);
+    this.source.addEventListener("sourceopen", this.rouse);
+    void this.feed();
+  }
+
+  /** Play a clip from a frame; what is on the screen stays until its first segment is there. */
+  play(plan: ClipPlan, frame: number): void {
+    this.plan = plan;
+    this.from = frame;
+    this.round += 1;
+    this.coming.clear();
+    this.next = Math.max(0, plan.segments.findLastIndex((segment) => segment.first <= frame));
+    this.interrupt();
+    this.rouse();
+  }
+
+  close(): void {
+    this.ended = true;
+    this.rouse();
+    this.video.removeEventListener("waiting", this.waits);
+    this.video.removeEventListener("playing", this.goesOn);
+    this.video.removeEventListener("timeupdate", this.rouse);
+    this.video.pause();
+    this.video.removeAttribute("src");
+    URL.revokeObjectURL(this.address);
+  }
+
+  private readonly rouse = (): void => this.wake();
+  private readonly waits = (): void => this.listener.waiting(true);
+  private readonly goesOn = (): void => this.listener.waiting(false);
+
+  /** Ask for segments ahead of the playhead and put them behind one another, as long as the player is there. */
+  private async feed(): Promise<void> {
+    while (!this.ended) {
+      if (!this.plan || this.source.readyState !== "open" || this.isFarEnough()) {
+        await new Promise<void>((resolve) => (this.wake = resolve));
+        continue;
+      }
+      const { plan, round } = this;
+      const segment = plan.segments[this.next % plan.segments.length]!;
+      this.askAhead(plan);
+      try {
+        const interrupted = new Promise<undefined>((resolve) => (this.interrupt = () => resolve(undefined)));
+        const data = await Promise.race([this.coming.get(segment.key)!, interrupted]);
+        if (data && round === this.round) await this.put(data, segment, plan);
+      } catch (error) {
+        if (round === this.round && !this.ended) this.refused(error);
+      }
+    }
+  }
+
+  private isFarEnough(): boolean {
+    return this.from === undefined && this.end - this.video.currentTime > AHEAD;
+  }
+
+  private askAhead(plan: ClipPlan): void {
+    const { segments } = plan;
+    for (let ahead = 0; ahead < Math.min(AT_ONCE, segments.length); ahead += 1) {
+      const { key } = segments[(this.next + ahead) % segments.length]!;
+      if (this.coming.has(key)) continue;
+      const answer = fetchPiece(key);
+      answer.catch(() => undefined);
+      this.coming.set(key, answer);
+    }
+  }
+
+  private async put(data: ArrayBuffer, segment: Segment, plan: ClipPlan): Promise<void> {
+    const seconds = segment.frames / plan.frames_per_second;
+    const start = this.from === undefined ? this.end : this.end + APART;
+    this.buffer ??= this.source.addSourceBuffer(`video/mp4; codecs="${plan.codec}"`);
+    this.buffer.timestampOffset = start;
+    await this.append(this.buffer, data);
+    const part = { start, end: start + seconds, segment, plan };
+    this.parts.push(part);
+    this.end = part.end;
+    this.next = (this.next + 1) % plan.segments.length;
+    this.coming.delete(segment.key);
+    if (this.from !== undefined) this.begin(part);
+    await this.forgetBehind(this.buffer);
+  }
+
+  private begin({ start, segment, plan }: Part): void {
+    const frame = Math.max(segment.first, Math.min(this.from!, segment.first + segment.frames - 1));
+    this.from = undefined;
+    this.last = undefined;
+    // The middle of a frame is that frame whichever way times are rounded.
+    this.video.addEventListener("seeked", () => this.listener.began(), { once: true });
+    this.video.currentTime = start + (frame - segment.first + 0.5) / plan.frames_per_second;
+    this.video.play().catch(() => undefined);
+  }
+
+  private async append(buffer: SourceBuffer, data: ArrayBuffer): Promise<void> {
+    try {
+      buffer.appendBuffer(data);
+    } catch (error) {
+      if (!(error instanceof DOMException && error.name === "QuotaExceededError")) throw error;
+      await this.remove(buffer, 0, this.video.currentTime - 0.5);
+      buffer.appendBuffer(data);
+    }
+    await updated(buffer);
+  }
+
+  private async forgetBehind(buffer: SourceBuffer): Promise<void> {
+    const before = this.video.currentTime - KEPT_BEHIND;
+    if (!this.parts[0] || this.parts[0].end > before) return;
+    this.parts = this.parts.filter((part) => part.end > before);
+    await this.remove(buffer, 0, before);
+  }
+
+  private async remove(buffer: SourceBuffer, start: number, end: number): Promise<void> {
+    if (end <= start) return;
+    buffer.remove(start, end);
+    await updated(buffer);
+  }
+
+  private readonly frameIsShown = (_: number, { mediaTime, presentedFrames }: VideoFrameCallbackMetadata): void => {
+    if (this.ended) return;
+    this.video.requestVideoFrameCallback(this.frameIsShown);
+    const part = this.parts.findLast((one) => mediaTime >= one.start - 1e-4 && mediaTime < one.end);
+    if (!part) return;
+    const { plan, segment } = part;
+    const frame = segment.first + Math.min(segment.frames - 1, Math.floor((mediaTime - part.start) * plan.frames_per_second + 0.1));
+    this.count(mediaTime, presentedFrames, plan.frames_per_second);
+    this.listener.shown(frame, plan);
+  };
+
+  /** Count what was presented against what was due since the last call; a jump begins anew. */
+  private count(time: number, presented: number, rate: number): void {
+    const { last } = this;
+    this.last = { time, presented };
+    const due = last ? Math.round((time - last.time) * rate) : 0;
+    if (!last || due < 1 || due > 10 * rate) return;
+    const shown = Math.min(due, presented - last.presented);
+    this.tally.shown += shown;
+    this.tally.dropped += due - shown;
+  }
+
+  private refused(error: unknown): void {
+    this.plan = undefined;
+    this.coming.clear();
+    if (error instanceof Error && "status" in error && error.status === 404) this.listener.outdated();
+    else this.listener.failed(error instanceof Error ? error.message : String(error));
+  }
+}
+
+async function fetchPiece(key: string): Promise<ArrayBuffer> {
+  const response = await fetch(addresses.segment(key));
+  if (!response.ok) throw await problemOf(response);
+  return response.arrayBuffer();
+}
+
+function updated(buffer: SourceBuffer): Promise<void> {
+  // Whichever comes, neither is listened for any more: there are thousands of segments in an hour of playing.
+  const heard = new AbortController();
+  const { signal } = heard;
+  return new Promise<void>((resolve, reject) => {
+    buffer.addEventListener("updateend", () => resolve(), { signal });
+    buffer.addEventListener("error", () => reject(new Error("The browser could not take in a part of the clip.")), { signal });
+  }).finally(() => heard.abort());
+}

@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from "vue";
+import { useRouter } from "vue-router";
+
+import { api, type Lost } from "../api/client";
+import { onTold } from "../api/events";
+import AskFirst from "../parts/AskFirst.vue";
+import JobLine from "../queue/JobLine.vue";
+import { useAttempt } from "../parts/sentences";
+import { countText } from "../parts/sizes";
+import { useJobs } from "../queue/jobs";
+import { useProject } from "../stores/project";
+import BringIn from "../steps/gather/BringIn.vue";
+import LostStills from "./LostStills.vue";
+
+const props = defineProps<{ projectId: number }>();
+
+const store = useProject();
+const jobs = useJobs();
+const { refusal, attempt } = useAttempt();
+const router = useRouter();
+const lost = shallowRef<Lost[]>([]);
+const asking = ref(false);
+const shots = computed(() => store.project?.shots ?? []);
+
+function load(): Promise<void> {
+  return attempt(async () => {
+    await store.load(props.projectId);
+    lost.value = await api.lost(props.projectId);
+  });
+}
+
+function remove(): Promise<void> {
+  return attempt(async () => {
+    await api.deleteProject(props.projectId);
+    await router.push({ name: "projects" });
+  });
+}
+
+function gathering(shot: number) {
+  return jobs.underWay.find((job) => job.shot_id === shot && job.kind !== "encode");
+}
+
+watch(() => props.projectId, load, { immediate: true });
+onTold("job", (job) => job.project_id === props.projectId && job.state === "finished" && void load());
+</script>
+
+<template>
+  <main class="project">
+    <div class="column">
+      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <template v-if="store.project">
+        <h1>{{ store.project.name }}</h1>
+        <LostStills v-if="lost.length" :project-id="projectId" :lost="lost" @found="load" />
+        <section v-if="shots.length" class="shots" aria-label="Shots">
+          <RouterLink
+            v-for="shot in shots"
+            :key="shot.id"
+            :to="{ name: 'shot', params: { shot: shot.id, step: shot.gathered ? 'fit' : 'gather' } }"
+          >
+            <span class="picture"
+              ><img v-if="shot.stills" :src="`/api/shots/${shot.id}/middle.jpg?width=480`" alt="" loading="lazy"
+            /></span>
+            <div>
+              <h2>{{ shot.name }}</h2>
+              <JobLine v-if="gathering(shot.id)" :job="gathering(shot.id)!" />
+              <p v-else>{{ shot.brief }}</p>
+            </div>
+          </RouterLink>
+        </section>
+        <BringIn :project-id="projectId" :first="!shots.length" />
+        <p class="delete"><button type="button" class="plain-button" @click="asking = true">delete this project …</button></p>
+        <AskFirst v-model="asking" :question="`Delete “${store.project.name}”?`" yes="Delete the project" @yes="remove">
+          <p>
+            {{ countText(shots.length, "shot") }} with all decisions, clips and copied stills go. You can take the project back for 30 days, under
+            Space. Stills in folders of their own stay where they are.
+          </p>
+        </AskFirst>
+      </template>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.project {
+  overflow: auto;
+  padding: 2rem 1.5rem;
+}
+
+.column {
+  display: grid;
+  gap: 1.5rem;
+  margin: 0 auto;
+  max-width: 68rem;
+}
+
+.shots {
+  display: grid;
+}
+
+.delete {
+  border-top: 1px solid var(--hair);
+  color: var(--line);
+  margin-left: -0.3rem;
+  padding-top: 0.9rem;
+}
+
+.shots a {
+  align-items: center;
+  border-top: 1px solid var(--hair);
+  color: inherit;
+  display: grid;
+  gap: 1.3rem;
+  grid-template-columns: 168px 1fr;
+  padding: 0.8rem 0;
+  text-decoration: none;
+}
+
+.shots a:hover h2 {
+  text-decoration: underline;
+}
+
+.shots h2 {
+  margin-bottom: 0.25rem;
+}
+
+.picture {
+  aspect-ratio: 3 / 2;
+  background: var(--shade);
+  overflow: hidden;
+}
+
+.picture img {
+  display: block;
+  height: 100%;
+  object-fit: cover;
+  width: 100%;
+}
+</style>

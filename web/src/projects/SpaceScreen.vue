@@ -1,0 +1,226 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import { computed, ref, shallowRef } from "vue";
+
+import { api, type Space } from "../api/client";
+import AskFirst from "../parts/AskFirst.vue";
+import { bytesText } from "../parts/sizes";
+import { useAttempt } from "../parts/sentences";
+
+type What = Parameters<typeof api.freeSpace>[0];
+
+interface Row {
+  what: What;
+  words: string;
+  bytes: number;
+  freed: number;
+  after: string;
+}
+
+const { refusal, attempt } = useAttempt();
+const space = shallowRef<Space>();
+const busy = ref(false);
+const asking = ref(false);
+
+const again = computed<Row[]>(() => {
+  const now = space.value;
+  if (!now) return [];
+  return [
+    { what: "chunks", words: "Rendered pieces of clips", bytes: now.chunks, freed: now.chunks, after: "The next encode of a shot renders all of it again." },
+    { what: "together", words: "Whole-shot pictures: mean, brightest, darkest, activity", bytes: now.together, freed: now.together, after: "They are put together again when they are looked at." },
+    { what: "proxies", words: "Reduced copies of stills, for looking and playing", bytes: now.proxies, freed: now.unneeded, after: now.unneeded ? `${bytesText(now.unneeded)} of it belong to no still any more.` : "All of them are in use." },
+    { what: "arriving", words: "Uploads that were broken off", bytes: now.arriving, freed: now.arriving, after: "What has arrived of them must be sent again." },
+  ];
+});
+const inProjects = computed(() => (space.value?.projects ?? []).filter((one) => one.stills + one.clips > 0));
+const deleted = computed(() => [
+  ...(space.value?.deleted_projects ?? []).map((one) => ({ ...one, kind: "project" as const, words: `The project “${one.name}”` })),
+  ...(space.value?.deleted_shots ?? []).map((one) => ({ ...one, kind: "shot" as const, words: `The shot “${one.name}” of “${one.inside}”` })),
+]);
+const most = computed(() => Math.max(1, ...inProjects.value.map((one) => one.stills + one.clips), ...again.value.map((row) => row.bytes)));
+
+/** What a project has on the disk, in words. */
+function holds(project: { stills: number; clips: number }): string {
+  const parts = [project.stills && `${bytesText(project.stills)} of copied stills`, project.clips && `${bytesText(project.clips)} of clips`];
+  return parts.filter(Boolean).join(" and ");
+}
+
+function load(): Promise<void> {
+  return attempt(async () => void (space.value = await api.space()));
+}
+
+async function free(what: What): Promise<void> {
+  busy.value = true;
+  await attempt(async () => void (space.value = await api.freeSpace(what)));
+  busy.value = false;
+}
+
+function takeBack(kind: "project" | "shot", id: number): Promise<void> {
+  return attempt(async () => {
+    await (kind === "project" ? api.takeProjectBack(id) : api.takeShotBack(id));
+    await load();
+  });
+}
+
+function day(text: string): string {
+  return new Date(text.endsWith("Z") ? text : `${text}Z`).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
+}
+
+function width(bytes: number): string {
+  return `${(100 * bytes) / most.value}%`;
+}
+
+void load();
+</script>
+
+<template>
+  <main class="space">
+    <div class="column">
+      <h1>Space</h1>
+      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <template v-if="space">
+        <p class="lead">
+          <span class="number">{{ bytesText(space.free) }}</span> are free on the disk. Stills that lie in folders of their own are not counted here and never touched.
+        </p>
+        <section v-if="inProjects.length" aria-labelledby="space-projects">
+          <h2 id="space-projects">Projects</h2>
+          <p class="quiet">Clips are deleted one by one at encode, a shot at gather, a project on its page.</p>
+          <ul>
+            <li v-for="project in inProjects" :key="project.id">
+              <RouterLink :to="{ name: 'project', params: { project: project.id } }">{{ project.name }}</RouterLink>
+              <span class="bar" aria-hidden="true">
+                <i class="stills" :style="{ width: width(project.stills) }"></i><i class="clips" :style="{ width: width(project.clips) }"></i>
+              </span>
+              <span class="number">{{ bytesText(project.stills + project.clips) }}</span>
+              <span class="quiet wide">{{ holds(project) }}</span>
+            </li>
+          </ul>
+        </section>
+        <section aria-labelledby="space-again">
+          <h2 id="space-again">Made again when needed</h2>
+          <ul>
+            <li v-for="row in again" :key="row.what">
+              <span>{{ row.words }}</span>
+              <span class="bar" aria-hidden="true"><i class="again" :style="{ width: width(row.bytes) }"></i></span>
+              <span class="number">{{ row.bytes ? bytesText(row.bytes) : "nothing" }}</span>
+              <span v-if="row.bytes" class="quiet wide">{{ row.after }}</span>
+              <Button
+                v-if="row.freed"
+                class="free"
+                severity="secondary"
+                :label="`Free ${bytesText(row.freed)}`"
+                :aria-label="`Free ${bytesText(row.freed)} of: ${row.words}`"
+                :disabled="busy"
+                @click="free(row.what)"
+              />
+            </li>
+          </ul>
+        </section>
+        <section aria-labelledby="space-deleted">
+          <h2 id="space-deleted">Deleted</h2>
+          <p v-if="!deleted.length" class="quiet">Nothing. What you delete is kept here for 30 days and can be taken back.</p>
+          <ul v-else>
+            <li v-for="one in deleted" :key="`${one.kind} ${one.id}`">
+              <span class="wide">{{ one.words }}, until {{ day(one.until) }}</span>
+              <Button
+                class="free"
+                severity="secondary"
+                label="Take back"
+                :aria-label="`Take back ${one.words}`"
+                @click="takeBack(one.kind, one.id)"
+              />
+            </li>
+          </ul>
+          <Button
+            v-if="deleted.length"
+            severity="secondary"
+            :label="`Free ${bytesText(space.deleted)} of what is deleted …`"
+            :disabled="busy"
+            @click="asking = true"
+          />
+        </section>
+      </template>
+    </div>
+    <AskFirst v-model="asking" question="Free it for good?" yes="Free it for good" @yes="free('deleted')">
+      <p>
+        What is deleted goes now, with its copied stills, clips and decisions, and cannot be taken back any more. Stills in folders of their own
+        stay where they are.
+      </p>
+    </AskFirst>
+  </main>
+</template>
+
+<style scoped>
+.space {
+  overflow: auto;
+  padding: 2rem 1.5rem;
+}
+
+.column {
+  display: grid;
+  gap: 1.6rem;
+  margin: 0 auto;
+  max-width: 60rem;
+}
+
+.lead {
+  font-family: var(--heading);
+  font-size: 1.1rem;
+  max-width: 44rem;
+}
+
+section {
+  display: grid;
+  gap: 0.5rem;
+  justify-items: start;
+}
+
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  width: 100%;
+}
+
+li {
+  align-items: center;
+  border-top: 1px solid var(--hair);
+  column-gap: 1.2rem;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 11rem 6rem 10rem;
+  padding: 0.6rem 0;
+}
+
+li > .number {
+  text-align: right;
+}
+
+.wide {
+  grid-column: 1 / 4;
+}
+
+.free {
+  grid-column: 4;
+  grid-row: 1 / 3;
+  justify-self: end;
+}
+
+.bar {
+  background: var(--shade);
+  display: flex;
+  height: 0.6rem;
+}
+
+.bar i {
+  background: var(--line);
+  display: block;
+}
+
+.bar .clips {
+  background: repeating-linear-gradient(135deg, var(--line) 0 2px, transparent 2px 4px);
+}
+
+.bar .again {
+  background: var(--soft-ink);
+}
+</style>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import ProgressBar from "primevue/progressbar";
+import { computed } from "vue";
+
+import type { Job } from "../api/client";
+import { isUnderWay } from "./jobs";
+import { waitText } from "../parts/sizes";
+
+const props = defineProps<{ job: Job }>();
+
+const units: Record<Job["kind"], string> = {
+  gather: "stills",
+  footage: "stills",
+  find: "lost stills",
+  export: "files",
+  check: "pairs of neighbours",
+  encode: "frames",
+  together: "stills",
+};
+const unit = computed(() => units[props.job.kind]);
+const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));
+const said = computed(() => {
+  const job = props.job;
+  const counted = `${job.done.toLocaleString("en")} of ${job.total.toLocaleString("en")} ${unit.value}`;
+  switch (job.state) {
+    case "waiting":
+      return "waits for its turn";
+    case "running":
+      if (!job.total) return "looking through the folder …";
+      if (job.done === job.total) return `${counted}, checking …`;
+      return job.seconds_to_go ? `${counted}, ${waitText(job.seconds_to_go)} to go` : counted;
+    case "finished":
+      return job.message || `${job.done.toLocaleString("en")} ${unit.value}, done`;
+    case "cancelled":
+      return `cancelled at ${counted}`;
+    default:
+      return `stopped: ${job.message}`;
+  }
+});
+</script>
+
+<template>
+  <div class="line" role="status">
+    <ProgressBar v-if="isUnderWay(job)" :value="share" :show-value="false" :aria-label="said" />
+    <span :class="{ warning: job.state === 'failed', number: isUnderWay(job) }">{{ said }}</span>
+  </div>
+</template>
+
+<style scoped>
+.line {
+  display: grid;
+  gap: 0.3rem;
+}
+</style>

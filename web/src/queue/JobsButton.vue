@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import Popover from "primevue/popover";
+import { ref } from "vue";
+
+import type { Job } from "../api/client";
+import type { Step } from "../steps/steps";
+import { useJobs } from "./jobs";
+import JobLine from "./JobLine.vue";
+
+const stepOf: Record<Job["kind"], Step> = {
+  gather: "gather",
+  footage: "gather",
+  find: "gather",
+  export: "order",
+  check: "check",
+  encode: "encode",
+  together: "check",
+};
+const titles: Record<Job["kind"], string> = {
+  gather: "gather",
+  footage: "take stills for",
+  find: "find the stills of",
+  export: "write files of",
+  check: "compare the neighbours in",
+  encode: "encode",
+  together: "put together stills of",
+};
+
+const jobs = useJobs();
+const panel = ref<InstanceType<typeof Popover>>();
+</script>
+
+<template>
+  <button class="plain-button jobs" type="button" aria-haspopup="dialog" @click="panel?.toggle($event)">
+    <span v-if="jobs.underWay.length" class="busy" aria-hidden="true"></span>
+    {{ jobs.underWay.length ? `${jobs.underWay.length} ${jobs.underWay.length === 1 ? "job" : "jobs"} running` : "jobs" }}
+  </button>
+  <Popover ref="panel">
+    <div class="list">
+      <p v-if="!jobs.all.length" class="quiet">Nothing has been done yet. Gathering and encoding show up here.</p>
+      <RouterLink
+        v-for="job in jobs.all.slice(0, 8)"
+        :key="job.id"
+        class="job"
+        :to="{ name: 'shot', params: { shot: job.shot_id, step: stepOf[job.kind] } }"
+        @click="panel?.hide()"
+      >
+        <strong>{{ titles[job.kind] }} {{ job.shot_name }}</strong>
+        <JobLine :job="job" />
+      </RouterLink>
+    </div>
+  </Popover>
+</template>
+
+<style scoped>
+.jobs {
+  align-items: center;
+  display: flex;
+  gap: 0.4rem;
+}
+
+.busy {
+  animation: turn 1.6s linear infinite;
+  border: 2px solid var(--line);
+  border-radius: 50%;
+  border-top-color: transparent;
+  height: 0.8rem;
+  width: 0.8rem;
+}
+
+@keyframes turn {
+  to {
+    transform: rotate(1turn);
+  }
+}
+
+.list {
+  display: grid;
+  gap: 0.2rem;
+  width: 24rem;
+}
+
+.job {
+  border-radius: 3px;
+  color: inherit;
+  display: block;
+  padding: 0.45rem 0.5rem;
+  text-decoration: none;
+}
+
+.job + .job {
+  border-top: 1px solid var(--hair);
+}
+
+.job:hover {
+  background: var(--shade);
+}
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { useElementSize } from "@vueuse/core";
+import { computed, ref } from "vue";
+
+import { addresses } from "../api/client";
+import { useViewModes } from "./viewModes";
+import { useShot } from "../stores/shot";
+import { usePicture } from "./picture";
+
+const widest = 2000;
+const shot = useShot();
+const modes = useViewModes();
+const area = ref<HTMLElement>();
+const { width, height } = useElementSize(area);
+const density = window.devicePixelRatio;
+const still = computed(() => shot.stills.stills[modes.position]);
+const size = computed(() => ({
+  width: Math.min(widest, Math.round(width.value * density)),
+  height: Math.min(widest, Math.round(height.value * density)),
+}));
+const address = computed(() => {
+  if (!still.value || !modes.spot || size.value.width < 16 || size.value.height < 16) return undefined;
+  return addresses.spot(shot.shot!.id, still.value, modes.spot.x, modes.spot.y, size.value.width, size.value.height);
+});
+const { shown, refusal } = usePicture(address);
+
+let held: { clientX: number; clientY: number; at: { x: number; y: number } } | undefined;
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0 || !modes.spot) return;
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  held = { clientX: event.clientX, clientY: event.clientY, at: { ...modes.spot } };
+}
+
+/** Keep the middle of what is seen within the still. */
+function inside(share: number, seen: number, whole: number): number {
+  const margin = Math.min(0.5, seen / whole / 2);
+  return Math.max(margin, Math.min(1 - margin, share));
+}
+
+function pull(event: PointerEvent): void {
+  if (!held || !still.value) return;
+  const { width, height } = still.value;
+  modes.spot = {
+    x: inside(held.at.x - ((event.clientX - held.clientX) * density) / width, size.value.width, width),
+    y: inside(held.at.y - ((event.clientY - held.clientY) * density) / height, size.value.height, height),
+  };
+}
+</script>
+
+<template>
+  <div ref="area" class="pixels" @pointerdown.prevent="press" @pointermove="pull" @pointerup="held = undefined">
+    <img
+      v-if="shown"
+      :src="shown.source"
+      :style="{ width: `${size.width / density}px` }"
+      :alt="`Real pixels of still ${modes.position + 1}`"
+      draggable="false"
+    />
+    <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+  </div>
+</template>
+
+<style scoped>
+.pixels {
+  cursor: grab;
+  height: 100%;
+  overflow: hidden;
+  touch-action: none;
+  user-select: none;
+  width: 100%;
+}
+
+.pixels:active {
+  cursor: grabbing;
+}
+
+img {
+  display: block;
+  image-rendering: pixelated;
+}
+</style>

@@ -1,0 +1,276 @@
+<script setup lang="ts">
+import { useElementSize, useLocalStorage } from "@vueuse/core";
+import { computed, ref } from "vue";
+
+import { addresses } from "../api/client";
+import { onKey } from "../keys/keys";
+import ClipBar from "../playback/ClipBar.vue";
+import FrameBar from "./framed/FrameBar.vue";
+import FramedStage from "./framed/FramedStage.vue";
+import { showsFrames, type Step } from "../steps/steps";
+import { isStack, useViewModes } from "./viewModes";
+import { useShot } from "../stores/shot";
+import { useTogether } from "./together";
+import ViewModeBar from "./ViewModeBar.vue";
+import { widthFor } from "./picture";
+import PutTogether from "./PutTogether.vue";
+import RealPixels from "./RealPixels.vue";
+import SeveralStills from "./SeveralStills.vue";
+import StagePicture from "./StagePicture.vue";
+
+const props = defineProps<{ step: Step }>();
+
+const shot = useShot();
+const modes = useViewModes();
+const putTogether = useTogether();
+const mats = ["white", "grey", "black"] as const;
+const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
+const stage = ref<HTMLElement>();
+const area = ref<HTMLElement>();
+const picture = ref<InstanceType<typeof StagePicture>>();
+const { width, height } = useElementSize(area);
+
+const wanted = computed(() => widthFor(width.value));
+const framed = computed(() => showsFrames(props.step));
+const still = computed(() => shot.stills.stills[framed.value ? shot.shown : modes.position]);
+const address = computed(() => {
+  const one = still.value;
+  const id = shot.shot?.id;
+  if (!one || !id) return undefined;
+  if (props.step !== "check") return addresses.still(id, one, wanted.value);
+  if (isStack(modes.mode)) return modes.stackAddress(modes.mode);
+  if (modes.mode === "difference") return addresses.difference(id, one, wanted.value);
+  if (modes.mode === "clipped") return addresses.clipped(id, one, wanted.value);
+  return modes.usedAddress(one, wanted.value);
+});
+/** Whether the stage shows what many stills have in common. */
+const together = computed(() => props.step === "check" && isStack(modes.mode));
+const isAside = computed(() => still.value !== undefined && shot.out.has(still.value.id) && !together.value);
+const treated = computed(() => (props.step === "check" || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
+const note = computed(() => still.value && shot.notes.get(still.value.id));
+const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
+const several = computed(() => props.step === "check" && (modes.mode === "beside" || modes.mode === "three"));
+const stretchWords = computed(() => {
+  const { first, last } = modes.stretch;
+  return `stills ${(first + 1).toLocaleString("en")} to ${(last + 1).toLocaleString("en")} together`;
+});
+
+function fullScreen(): void {
+  if (document.fullscreenElement) void document.exitFullscreen();
+  else void stage.value?.requestFullscreen();
+}
+
+onKey((event) => {
+  if (event.key.toLowerCase() === "f") {
+    fullScreen();
+    return true;
+  }
+  if (framed.value) return false;
+  switch (event.key.toLowerCase()) {
+    case "z":
+      modes.toggleSpot();
+      return true;
+    case "b":
+      modes.toggleBlink();
+      return true;
+    case "escape":
+      return modes.plain();
+    default:
+      return false;
+  }
+});
+</script>
+
+<template>
+  <section ref="stage" class="stage" :class="mat" aria-label="Stage">
+    <ViewModeBar v-if="step === 'check'" @full="fullScreen" />
+    <FrameBar v-else-if="framed && !clip && shot.count" :fitting="step === 'fit'" @full="fullScreen" />
+    <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
+      <video
+        v-if="clip"
+        :key="clip.id"
+        :src="addresses.clip(clip.id)"
+        :aria-label="`The clip ${clip.name}`"
+        controls
+        loop
+        playsinline
+      ></video>
+      <RealPixels v-else-if="modes.spot && !framed" />
+      <SeveralStills v-else-if="several" :width="width" />
+      <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
+      <FramedStage v-else-if="framed" :step="step" :width="width" :height="height" />
+      <PutTogether v-else-if="together && !putTogether.isReady" />
+      <StagePicture
+        v-else
+        :key="together ? modes.mode : 'still'"
+        ref="picture"
+        :address="address"
+        :aside="isAside"
+        :words="together ? `${modes.mode} of ${stretchWords}` : `Still ${modes.position + 1}`"
+        @over="(x, y) => (modes.under = together ? undefined : { x, y })"
+        @away="modes.under = undefined"
+      />
+    </div>
+    <div v-if="framed && !clip && shot.count" class="clip"><ClipBar /></div>
+    <footer>
+      <template v-if="clip">
+        <span>{{ clip.name }}</span>
+        <button class="plain-button back" type="button" @click="shot.played = undefined">back to the frames</button>
+      </template>
+      <span v-else-if="together" class="number">{{ modes.mode }}: {{ stretchWords }}</span>
+      <span v-else-if="still" class="number">
+        still {{ (still.position + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
+        <span class="name" :class="{ struck: isAside }">{{ still.name }}</span>
+        <span v-if="isAside" class="warning apart">{{ still.away ? "file away: not in the clip until it is back" : "set aside" }}</span>
+        <span v-else-if="treated" class="warning"> {{ treated }}</span>
+        <span v-if="modes.spot && !framed" class="quiet"> real pixels</span>
+      </span>
+      <span v-if="note && !clip" class="note" :title="note">“{{ note }}”</span>
+      <span v-if="picture?.waiting" class="quiet" aria-hidden="true">…</span>
+      <span class="mats" role="group" aria-label="Colour around the picture">
+        <button
+          v-for="name in mats"
+          :key="name"
+          type="button"
+          :class="['swatch', name, { chosen: mat === name }]"
+          :aria-label="`${name} around the picture`"
+          :aria-pressed="mat === name"
+          @click="mat = name"
+        ></button>
+      </span>
+    </footer>
+  </section>
+</template>
+
+<style scoped>
+.stage {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr) auto auto;
+  min-width: 0;
+}
+
+.stage:has(.view-modes) {
+  grid-template-rows: auto minmax(0, 1fr) auto auto;
+}
+
+.stage:fullscreen {
+  background: var(--paper);
+}
+
+.mat {
+  align-items: center;
+  display: flex;
+  justify-content: center;
+  min-height: 0;
+  min-width: 0;
+  overflow: hidden;
+  padding: 1.2rem;
+}
+
+.mat.close {
+  padding: 0;
+}
+
+.white .mat {
+  background: #fff;
+}
+
+.grey .mat {
+  background: #777;
+}
+
+.black .mat {
+  background: #000;
+}
+
+video {
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  display: block;
+  max-height: 100%;
+  max-width: 100%;
+}
+
+.sentence {
+  background: var(--paper);
+  border-radius: 3px;
+  max-width: 32rem;
+  padding: 0.7rem 1rem;
+}
+
+footer {
+  align-items: center;
+  border-top: 1px solid var(--hair);
+  display: flex;
+  gap: 1.2rem;
+  height: 34px;
+  padding: 0 1rem;
+  white-space: nowrap;
+}
+
+.back {
+  color: var(--line);
+}
+
+.struck {
+  text-decoration: line-through;
+}
+
+.name {
+  color: var(--soft-ink);
+  margin-left: 0.6rem;
+}
+
+.note {
+  font-style: italic;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.apart {
+  margin-left: 0.5rem;
+}
+
+.mats {
+  display: flex;
+  gap: 0.35rem;
+  margin-left: auto;
+}
+
+/* The dot is small, what can be hit around it is not. */
+.swatch {
+  background-clip: content-box;
+  border: 0;
+  border-radius: 50%;
+  cursor: pointer;
+  height: 24px;
+  padding: 4px;
+  position: relative;
+  width: 24px;
+}
+
+.swatch::after {
+  border: 1px solid var(--soft-ink);
+  border-radius: 50%;
+  content: "";
+  inset: 4px;
+  position: absolute;
+}
+
+.swatch.white {
+  background-color: #fff;
+}
+
+.swatch.grey {
+  background-color: #777;
+}
+
+.swatch.black {
+  background-color: #000;
+}
+
+.swatch.chosen {
+  outline: 2px solid var(--line);
+  outline-offset: -2px;
+}
+</style>

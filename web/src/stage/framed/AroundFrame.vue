@@ -1,0 +1,166 @@
+<script setup lang="ts">
+import { refDebounced } from "@vueuse/core";
+import { computed, ref } from "vue";
+
+import { addresses, api } from "../../api/client";
+import { useFrames } from "../frames";
+import { useViewModes } from "../viewModes";
+import { useShot } from "../../stores/shot";
+import { useTogether } from "../together";
+import { placeIn, usePicture } from "../picture";
+import PutTogether from "../PutTogether.vue";
+import { within } from "./framing";
+
+const shot = useShot();
+const frames = useFrames();
+const modes = useViewModes();
+const together = useTogether();
+const box = ref<HTMLElement>();
+const seen = computed(() => shot.brief?.seen);
+const fit = computed(() => shot.decisions!.fit);
+/** Of the fit, only what changes how a whole still looks; the frame moves without another picture. */
+const turned = computed(() => {
+  const { quarters, mirror, lens, size } = fit.value;
+  return { fit: { size, quarters, mirror, lens } };
+});
+const address = computed(() => {
+  const still = shot.shownStill;
+  if (!still || !shot.shot) return undefined;
+  if (frames.under === "still") return addresses.around(shot.shot.id, still, shot.revision, turned.value, 1280);
+  if (!together.isReady) return undefined;
+  const { first, last } = modes.stretch;
+  return addresses.wholeAround(shot.shot.id, frames.under, first, last, shot.revision, turned.value);
+});
+const steady = computed<string | undefined>((before) => (address.value?.replace(/revision=\d+&/, "") === before?.replace(/revision=\d+&/, "") ? before : address.value));
+const { shown, refusal, waiting } = usePicture(steady);
+const outline = computed(() => seen.value?.corners.map((corner) => corner.join(" ")).join("L") ?? "");
+const late = refDebounced(computed(() => shown.value !== undefined && shown.value.address !== steady.value), 400);
+const words = computed(() => (frames.under === "still" ? `Still ${shot.shown + 1} whole` : `${frames.under} of the whole shot`));
+
+let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
+
+async function press(event: PointerEvent): Promise<void> {
+  if (event.button !== 0) return;
+  const at = placeIn(box.value!, event);
+  if (frames.drawing === "colour") {
+    await pick(at);
+    return;
+  }
+  box.value!.setPointerCapture(event.pointerId);
+  dragged = { ...at, fit: fit.value };
+}
+
+async function pick(at: { x: number; y: number }): Promise<void> {
+  const { colour } = await api.colour(shot.shot!.id, shot.shown, at.x, at.y, shot.revision);
+  frames.show("frame");
+  await shot.decide({ fit: { surround: { kind: "colour", colour } } });
+}
+
+function move(event: PointerEvent): void {
+  if (!dragged || !seen.value) return;
+  const at = placeIn(box.value!, event);
+  const [across, down] = roomInShares();
+  const change: Partial<typeof fit.value> = {};
+  if (across > 1e-4) change.x = within(dragged.fit.x + (at.x - dragged.x) / across);
+  if (down > 1e-4) change.y = within(dragged.fit.y + (at.y - dragged.y) / down);
+  shot.tryOut({ fit: change });
+}
+
+/** How far the frame can be moved over the still, in shares of the still. */
+function roomInShares(): [number, number] {
+  const { corners, width, height, room, target } = seen.value!;
+  const [from, to] = corners as [[number, number], [number, number]];
+  const source = Math.hypot((to[0] - from[0]) * width, (to[1] - from[1]) * height);
+  const perPixel = source / (target[2]! * fit.value.size.width);
+  return [(room[0]! * perPixel) / width, (room[1]! * perPixel) / height];
+}
+
+async function release(): Promise<void> {
+  if (dragged && dragged.fit !== fit.value) await shot.decide({});
+  dragged = undefined;
+}
+</script>
+
+<template>
+  <p v-if="refusal" class="sentence" role="alert">{{ refusal }}</p>
+  <div
+    v-else
+    ref="box"
+    class="around"
+    :class="{ picking: frames.drawing === 'colour' }"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="release"
+    @pointercancel="release"
+  >
+    <img v-if="shown" :src="shown.source" :alt="words" draggable="false" />
+    <PutTogether v-else-if="frames.under !== 'still' && !together.isReady" />
+    <p v-else-if="waiting" class="sentence" role="status">Being made …</p>
+    <p v-if="late" class="sentence late" role="status">Being made …</p>
+    <svg v-if="outline && !frames.drawing" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
+      <path class="outside" :d="`M0 0H1V1H0Z M${outline}Z`" />
+      <path class="edge dark" :d="`M${outline}Z`" />
+      <path class="edge" :d="`M${outline}Z`" />
+    </svg>
+  </div>
+</template>
+
+<style scoped>
+.around {
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  cursor: move;
+  height: 100%;
+  position: relative;
+  touch-action: none;
+  width: 100%;
+}
+
+.picking {
+  cursor: crosshair;
+}
+
+img {
+  display: block;
+  height: 100%;
+  user-select: none;
+  width: 100%;
+}
+
+svg {
+  height: 100%;
+  inset: 0;
+  pointer-events: none;
+  position: absolute;
+  width: 100%;
+}
+
+.outside {
+  fill: rgb(20 22 25 / 0.5);
+  fill-rule: evenodd;
+}
+
+.edge {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.5;
+  vector-effect: non-scaling-stroke;
+}
+
+.edge.dark {
+  stroke: var(--line);
+  stroke-width: 4;
+}
+
+.late {
+  z-index: 1;
+  left: 0.6rem;
+  position: absolute;
+  top: 0.6rem;
+}
+
+.sentence {
+  background: var(--paper);
+  border-radius: 3px;
+  padding: 0.7rem 1rem;
+}
+</style>

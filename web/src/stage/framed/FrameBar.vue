@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import { frameLooks, guideNames, undersides, useFrames, type FrameMode, type Guide } from "../frames";
+import { useShot } from "../../stores/shot";
+
+const props = defineProps<{ fitting: boolean }>();
+const emit = defineEmits<{ full: [] }>();
+
+const shot = useShot();
+const frames = useFrames();
+const views = computed<FrameMode[]>(() => (props.fitting ? ["frame", "around", "three"] : ["frame", "three"]));
+const guides = Object.keys(guideNames) as Guide[];
+const earlier = computed(() => frames.revisions.filter((one) => one.number < shot.revision));
+
+function compare(mode: FrameMode): void {
+  frames.show(frames.mode === mode ? "frame" : mode);
+}
+
+function ago(made: string): string {
+  return new Date(`${made.replace(" ", "T")}`).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" });
+}
+</script>
+
+<template>
+  <div class="view-modes" role="toolbar" aria-label="How to look at the frame">
+    <span class="group">
+      <button v-for="name in views" :key="name" type="button" class="plain-button" :aria-pressed="frames.mode === name" @click="frames.show(name)">
+        {{ frameLooks[name] }}
+      </button>
+    </span>
+    <span v-if="fitting && frames.mode === 'around'" class="group">
+      <span class="quiet">under it:</span>
+      <button v-for="name in undersides" :key="name" type="button" class="plain-button" :aria-pressed="frames.under === name" @click="frames.under = name">
+        {{ name === "still" ? "this still" : name }}
+      </button>
+    </span>
+    <span v-else class="group">
+      <span class="quiet">guides:</span>
+      <button v-for="name in guides" :key="name" type="button" class="plain-button" :aria-pressed="frames.guides.includes(name)" @click="frames.toggleGuide(name)">
+        {{ guideNames[name] }}
+      </button>
+    </span>
+    <span class="group">
+      <span class="quiet">against</span>
+      <select
+        aria-label="The revision to compare with"
+        :value="frames.against ?? 'last'"
+        @focus="frames.list()"
+        @pointerenter="frames.list()"
+        @change="frames.against = Number(($event.target as HTMLSelectElement).value) || undefined"
+      >
+        <option value="last">the one before</option>
+        <option v-for="one in earlier" :key="one.number" :value="one.number">
+          {{ one.number }} · {{ ago(one.created_at) }} · {{ one.version ? `${one.version} · ` : "" }}{{ one.changed }}
+        </option>
+      </select>
+      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'split'" @click="compare('split')">split</button>
+      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'pair'" @click="compare('pair')">side by side</button>
+      <button type="button" class="plain-button" title="B" :aria-pressed="frames.flipped" @click="frames.flipped = !frames.flipped">flip</button>
+      <button type="button" class="plain-button act" title="F; Esc leaves it" @click="emit('full')">full screen</button>
+    </span>
+  </div>
+</template>
+
+<style scoped src="../bar.css"></style>
+<style scoped>
+select {
+  max-width: 9rem;
+}
+</style>

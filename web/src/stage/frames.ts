@@ -1,0 +1,81 @@
+import { useLocalStorage } from "@vueuse/core";
+import { defineStore } from "pinia";
+import { computed, ref, shallowRef, watch } from "vue";
+
+import { api, type Cutoffs, type Revision } from "../api/client";
+import { useShot } from "../stores/shot";
+
+/** The ways the stage can show frames of the clip. */
+export const frameLooks = {
+  frame: "the frame",
+  around: "around it",
+  three: "first, middle, last",
+  split: "split",
+  pair: "side by side",
+} as const;
+export type FrameMode = keyof typeof frameLooks;
+
+/** What lies under the frame where all around it is shown. */
+export const undersides = ["still", "brightest", "mean", "activity"] as const;
+export type Underside = (typeof undersides)[number];
+
+export const guideNames = { thirds: "thirds", centre: "centre", margins: "title-safe" } as const;
+export type Guide = keyof typeof guideNames;
+
+/** How the stage looks at frames: which view, which guides, what is being drawn, and what it compares with. */
+export const useFrames = defineStore("frames", () => {
+  const shot = useShot();
+  const mode = ref<FrameMode>("frame");
+  const under = ref<Underside>("still");
+  const guides = useLocalStorage<Guide[]>("guides", []);
+  /** What a stroke or click on the stage means now, other than moving the picture. */
+  const drawing = ref<"level" | "colour">();
+  /** Whether a grid helps with straightening. */
+  const grid = ref(false);
+  const revisions = shallowRef<Revision[]>([]);
+  const against = ref<number>();
+  const flipped = ref(false);
+  /** Where much of what moves lies outside the frame. */
+  const cutoffs = shallowRef<Cutoffs>();
+
+  /** The revision to compare with: the chosen one, else the one before the last change. */
+  const other = computed(() => {
+    const last = shot.revision - (Object.keys(shot.tried).length ? 0 : 1);
+    return Math.max(1, Math.min(against.value ?? last, shot.revision));
+  });
+
+  async function list(): Promise<void> {
+    const id = shot.shot?.id;
+    if (id) revisions.value = await api.revisions(id);
+  }
+
+  function show(wanted: FrameMode): void {
+    mode.value = wanted;
+    drawing.value = undefined;
+    flipped.value = false;
+  }
+
+  function toggleGuide(guide: Guide): void {
+    guides.value = guides.value.includes(guide) ? guides.value.filter((one) => one !== guide) : [...guides.value, guide];
+  }
+
+  /** Let go of all special modes; says whether there was one. */
+  function plain(): boolean {
+    const special = drawing.value !== undefined || mode.value !== "frame" || flipped.value;
+    show("frame");
+    return special;
+  }
+
+  watch(
+    () => shot.shot?.id,
+    () => {
+      show("frame");
+      against.value = undefined;
+      revisions.value = [];
+      cutoffs.value = undefined;
+    },
+  );
+
+  return { mode, under, guides, drawing, grid, revisions, against, other, flipped, cutoffs, list, show, toggleGuide, plain };
+});
+

@@ -1,0 +1,47 @@
+import type { Finding, Remedy } from "../../api/client";
+
+/** What each kind of finding is called: one of them, and several. */
+export const kindWords: Record<Finding["kind"], [one: string, several: string]> = {
+  misfire: ["misfire", "misfires"],
+  "blocked view": ["blocked view", "blocked views"],
+  damaged: ["damaged file", "damaged files"],
+  soft: ["soft still", "soft stills"],
+  knock: ["knock", "knocks"],
+  missing: ["gap", "gaps"],
+  "exposure step": ["exposure step", "exposure steps"],
+  "light step": ["light switched", "lights switched"],
+  "colour step": ["change of white balance", "changes of white balance"],
+  flicker: ["stretch that flickers", "stretches that flicker"],
+  shake: ["stretch that shakes", "stretches that shake"],
+  "other kind": ["still of another kind", "stills of another kind"],
+  extra: ["extra still", "extra stills"],
+  dirt: ["spot of dirt", "spots of dirt"],
+  "nothing happens": ["stretch without change", "stretches without change"],
+};
+
+/** What a button for a remedy says. */
+export const remedyWords: Record<Remedy, string> = {
+  "set aside": "set aside",
+  bridge: "bridge",
+  hold: "hold the last",
+  fill: "put in",
+  "begin here": "begin here",
+  "end here": "end here",
+  dismiss: "leave it",
+};
+
+/** What a remedy does, for who wants to know before. */
+export const remedyHints: Record<Remedy, string> = {
+  "set aside": "The clip leaves these stills out; the files stay.",
+  bridge: "The clip shows a picture made from the sound stills before and after.",
+  hold: "The clip shows the sound still before once more.",
+  fill: "Pictures made from the stills around the gap are put in.",
+  "begin here": "The clip begins here; what comes before is not used.",
+  "end here": "The clip ends here; what comes after is not used.",
+  dismiss: "Nothing is done, and this is not mentioned again.",
+};
+
+/** Remedies that can be seen on the stage before they are applied. */
+export function canBeTried(remedy: Remedy): remedy is "bridge" | "hold" | "fill" {
+  return remedy === "bridge" || remedy === "hold" || remedy === "fill";
+}

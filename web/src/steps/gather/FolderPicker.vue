@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { useLocalStorage } from "@vueuse/core";
+import Button from "primevue/button";
+import { ref } from "vue";
+import { useRouter } from "vue-router";
+
+import { api, type Folder } from "../../api/client";
+import PlaceBrowser from "./PlaceBrowser.vue";
+import { useAttempt } from "../../parts/sentences";
+import FootageTaker from "./FootageTaker.vue";
+
+const props = defineProps<{ projectId: number }>();
+
+const router = useRouter();
+const folder = ref<Folder>();
+const footage = ref<{ root: string; path: string }>();
+const copy = useLocalStorage("copy-files", false);
+const { refusal, attempt } = useAttempt();
+
+function gather(): Promise<void> {
+  return attempt(async () => {
+    const started = await api.gatherFolder(props.projectId, folder.value!.root, folder.value!.path, copy.value);
+    await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
+  });
+}
+</script>
+
+<template>
+  <div class="picker">
+    <h3>Or point at a folder on this machine</h3>
+    <PlaceBrowser v-model="folder" @update:model-value="footage = undefined">
+      <template #files="{ folder: shown, inside }">
+        <li v-for="name in shown.footage" :key="name">
+          <button type="button" class="plain-button" @click="footage = { root: shown.root, path: inside(name) }">
+            {{ name }} <span class="quiet">footage: take stills …</span>
+          </button>
+        </li>
+      </template>
+    </PlaceBrowser>
+    <FootageTaker v-if="footage" :key="footage.path" v-bind="footage" :project-id="projectId" @close="footage = undefined" />
+    <template v-else-if="folder">
+      <p>
+        <template v-if="folder.stills">
+          {{ folder.stills.toLocaleString("en") }} {{ folder.stills === 1 ? "file" : "files" }} from
+          <span class="number">{{ folder.first }}</span> to <span class="number">{{ folder.last }}</span>
+        </template>
+        <span v-else class="quiet">
+          {{
+            folder.folders.length
+              ? "No stills right in this folder. Used as it is, all in its folders are gathered."
+              : "No stills in this folder."
+          }}
+        </span>
+      </p>
+      <label class="copy">
+        <input v-model="copy" type="checkbox" />
+        <span>Copy the files into the project <small class="quiet">for a card that will be taken out</small></span>
+      </label>
+      <div class="use">
+        <Button label="Use this folder" class="main-action" :disabled="!folder.stills && !folder.folders.length" @click="gather" />
+        <span class="quiet">{{ copy ? "The originals stay as they are." : "The stills stay where they are." }}</span>
+      </div>
+    </template>
+    <div v-else class="use"><Button label="Use this folder" class="main-action" disabled /></div>
+    <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+  </div>
+</template>
+
+<style scoped>
+.picker {
+  align-content: start;
+  border: 1px solid var(--hair);
+  border-radius: 4px;
+  display: grid;
+  gap: 0.6rem;
+  padding: 1.3rem;
+}
+
+.copy {
+  cursor: pointer;
+  display: flex;
+  gap: 0.5rem;
+}
+
+.copy small {
+  font-size: 0.9em;
+}
+
+.use {
+  align-items: center;
+  display: flex;
+  gap: 1rem;
+}
+
+.use .main-action {
+  flex: none;
+}
+</style>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { useDebounceFn } from "@vueuse/core";
+import Button from "primevue/button";
+import InputNumber from "primevue/inputnumber";
+import { computed, ref, shallowRef, watch } from "vue";
+import { useRouter } from "vue-router";
+
+import { api, type Footage, type Taking } from "../../api/client";
+import { useAttempt } from "../../parts/sentences";
+import { countText } from "../../parts/sizes";
+
+const props = defineProps<{ projectId: number; root: string; path: string }>();
+defineEmits<{ close: [] }>();
+
+type Way = "every_s" | "every_frames" | "count";
+
+const ways: Record<Way, { before: string; after: string; least: number; digits: number }> = {
+  every_s: { before: "one every", after: "seconds", least: 0.01, digits: 2 },
+  every_frames: { before: "one every", after: "frames", least: 1, digits: 0 },
+  count: { before: "", after: "in all", least: 1, digits: 0 },
+};
+
+const router = useRouter();
+const way = ref<Way>("every_s");
+const values = ref<Record<Way, number>>({ every_s: 1, every_frames: 10, count: 300 });
+const footage = shallowRef<Footage>();
+const { refusal, attempt } = useAttempt();
+const taking = computed<Taking>(() => ({ [way.value]: values.value[way.value] }));
+
+const look = useDebounceFn(
+  () =>
+    attempt(async () => {
+      footage.value = await api.footage(props.root, props.path, taking.value);
+    }),
+  120,
+);
+
+function take(): Promise<void> {
+  return attempt(async () => {
+    const started = await api.gatherFootage(props.projectId, props.root, props.path, taking.value);
+    await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
+  });
+}
+
+watch(taking, look, { immediate: true });
+</script>
+
+<template>
+  <section class="footage" aria-label="Take stills from footage">
+    <h3>Take stills from {{ path.split("/").at(-1) }}</h3>
+    <p v-if="footage" class="quiet">
+      {{ footage.length }} at {{ footage.rate }} fps, {{ footage.width }} × {{ footage.height }}.
+      <template v-if="footage.sound">Its sound is left out.</template>
+    </p>
+    <label v-for="(one, name) in ways" :key="name" :class="{ chosen: way === name }">
+      <input v-model="way" type="radio" name="way" :value="name" />
+      {{ one.before }}
+      <InputNumber
+        v-model="values[name]"
+        :min="one.least"
+        :max="20000"
+        :max-fraction-digits="one.digits"
+        :use-grouping="false"
+        input-class="number short"
+        :aria-label="`${one.before} ${one.after}`"
+        @focus="way = name"
+        @input="values[name] = ($event.value as number) || values[name]"
+      />
+      {{ one.after }}
+    </label>
+    <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+    <div class="actions">
+      <Button
+        :label="footage ? `Take ${countText(footage.stills, 'still')}` : 'Take stills'"
+        class="main-action"
+        :disabled="!footage || refusal !== ''"
+        @click="take"
+      />
+      <Button label="Leave it" severity="secondary" @click="$emit('close')" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.footage {
+  display: grid;
+  gap: 0.5rem;
+}
+
+label {
+  align-items: center;
+  display: flex;
+  gap: 0.45rem;
+}
+
+label :deep(.short) {
+  padding: 0.15rem 0.4rem;
+  width: 5rem;
+}
+
+.actions {
+  display: flex;
+  gap: 0.7rem;
+  margin-top: 0.3rem;
+}
+</style>

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import Select from "primevue/select";
+import { computed, ref } from "vue";
+
+import { api, type Folder, type Place } from "../../api/client";
+import { useAttempt } from "../../parts/sentences";
+
+/** The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before. */
+const folder = defineModel<Folder>();
+
+const places = ref<Place[]>();
+const place = ref<string>();
+const shown = ref<Folder>();
+const { refusal, attempt } = useAttempt();
+const trail = computed(() => (shown.value?.path ? shown.value.path.split("/") : []));
+
+function look(path: string): Promise<void> {
+  folder.value = undefined;
+  return attempt(async () => {
+    folder.value = shown.value = await api.folder(place.value!, path);
+  });
+}
+
+function inside(name: string): string {
+  return [...trail.value, name].join("/");
+}
+
+void attempt(async () => {
+  places.value = await api.places();
+  place.value = places.value[0]?.name;
+  if (place.value) await look("");
+});
+</script>
+
+<template>
+  <div class="browser">
+    <template v-if="places?.length">
+      <Select
+        v-if="places.length > 1"
+        v-model="place"
+        :options="places"
+        option-label="folder"
+        option-value="name"
+        aria-label="Place"
+        fluid
+        @change="look('')"
+      />
+      <nav class="trail" aria-label="Folder">
+        <button type="button" class="plain-button" @click="look('')">{{ place }}</button>
+        <template v-for="(part, index) in trail" :key="index">
+          <span aria-hidden="true">/</span>
+          <button type="button" class="plain-button" @click="look(trail.slice(0, index + 1).join('/'))">{{ part }}</button>
+        </template>
+      </nav>
+      <ul v-if="shown" class="folders">
+        <li v-for="name in shown.folders" :key="name">
+          <button type="button" class="plain-button" @click="look(inside(name))">{{ name }} <span aria-hidden="true">›</span></button>
+        </li>
+        <slot name="files" :folder="shown" :inside="inside"></slot>
+        <li v-if="!shown.folders.length && !shown.footage.length" class="quiet none">No folders in here.</li>
+      </ul>
+    </template>
+    <p v-else-if="places">
+      No place is named yet. Start the program with <code>./run start --place FOLDER</code> and it is remembered.
+    </p>
+    <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+  </div>
+</template>
+
+<style scoped>
+.browser {
+  display: grid;
+  gap: 0.6rem;
+}
+
+.trail {
+  color: var(--line);
+  margin-left: -0.3rem;
+}
+
+.folders {
+  border-bottom: 1px solid var(--hair);
+  border-top: 1px solid var(--hair);
+  list-style: none;
+  margin: 0;
+  max-height: 11rem;
+  overflow: auto;
+  padding: 0.3rem 0;
+}
+
+.folders :deep(button) {
+  display: flex;
+  justify-content: space-between;
+  padding: 0.25rem 0.5rem;
+  text-align: left;
+  width: 100%;
+}
+
+.none {
+  padding: 0.25rem 0.5rem;
+}
+</style>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import ProgressBar from "primevue/progressbar";
+import { ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+
+import { bytesText, waitText } from "../../parts/sizes";
+import { useUpload } from "./upload";
+import { droppedFiles, pickedFiles } from "./files";
+
+const props = defineProps<{ projectId: number }>();
+
+const upload = useUpload();
+const route = useRoute();
+const router = useRouter();
+const picker = ref<HTMLInputElement>();
+const over = ref(false);
+
+async function drop(event: DragEvent): Promise<void> {
+  over.value = false;
+  if (event.dataTransfer) await upload.send(props.projectId, await droppedFiles(event.dataTransfer));
+}
+
+async function pick(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  await upload.send(props.projectId, pickedFiles(input.files));
+  input.value = "";
+}
+
+watch(
+  () => upload.madeShot,
+  (shot) => {
+    if (shot === undefined) return;
+    upload.madeShot = undefined;
+    if (route.name === "project") void router.push({ name: "shot", params: { shot, step: "gather" } });
+  },
+);
+</script>
+
+<template>
+  <div
+    class="area"
+    :class="{ over }"
+    @dragenter.prevent="over = true"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="drop"
+  >
+    <template v-if="upload.running">
+      <h3>Copying “{{ upload.name }}”</h3>
+      <ProgressBar :value="upload.share * 100" :show-value="false" aria-label="Share copied" />
+      <p class="number" role="status">
+        {{ upload.filesDone.toLocaleString("en") }} of {{ upload.filesTotal.toLocaleString("en") }} files,
+        {{ bytesText(upload.bytesDone) }} of {{ bytesText(upload.bytesTotal) }}<br />
+        <template v-if="upload.speed">
+          {{ bytesText(upload.speed) }} a second, {{ waitText(upload.secondsToGo) }} to go
+        </template>
+        <template v-else>starting …</template>
+      </p>
+      <p v-if="upload.trouble" class="warning" role="alert">{{ upload.trouble }}</p>
+      <div><Button label="Cancel" severity="secondary" @click="upload.cancel()" /></div>
+    </template>
+    <template v-else>
+      <h3>Drop a folder of stills here</h3>
+      <p class="quiet">
+        They are copied into this project and your own files stay as they are. JPEG, PNG, TIFF, WebP, HEIF, AVIF and raw files are read.
+      </p>
+      <div><Button label="Choose a folder …" severity="secondary" @click="picker?.click()" /></div>
+      <p v-if="upload.trouble" class="warning" role="alert">{{ upload.trouble }}</p>
+    </template>
+    <input ref="picker" type="file" webkitdirectory multiple hidden aria-label="A folder of stills" @change="pick" />
+  </div>
+</template>
+
+<style scoped>
+.area {
+  align-content: start;
+  border: 1.5px dashed var(--line);
+  border-radius: 4px;
+  display: grid;
+  gap: 0.7rem;
+  min-height: 15rem;
+  padding: 1.3rem;
+}
+
+.area.over {
+  background: var(--line-pale);
+  border-style: solid;
+}
+</style>

@@ -1,0 +1,20 @@
+<script setup lang="ts">
+import SelectButton from "primevue/selectbutton";
+
+import { useShot } from "../../stores/shot";
+import { directions } from "../choices";
+
+const shot = useShot();
+</script>
+
+<template>
+  <SelectButton
+    :model-value="shot.decisions!.pace.direction"
+    :options="[...directions]"
+    option-label="name"
+    option-value="turn"
+    :allow-empty="false"
+    aria-label="In which direction"
+    @update:model-value="shot.decide({ pace: { direction: $event } })"
+  />
+</template>

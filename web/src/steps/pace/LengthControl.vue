@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import InputText from "primevue/inputtext";
+import { ref, shallowRef, watch } from "vue";
+
+import { api, type Way } from "../../api/client";
+import { useAttempt } from "../../parts/sentences";
+import { useShot } from "../../stores/shot";
+
+const shot = useShot();
+const { refusal, attempt } = useAttempt();
+const text = ref("");
+const ways = shallowRef<Way[]>([]);
+const asked = ref(false);
+
+const find = () =>
+  attempt(async () => {
+    ways.value = await api.ways(shot.shot!.id, text.value, shot.revision, shot.tried);
+    asked.value = true;
+  });
+
+watch(
+  () => shot.shot?.id,
+  () => {
+    ways.value = [];
+    asked.value = false;
+  },
+);
+</script>
+
+<template>
+  <div class="length">
+    <form @submit.prevent="find">
+      <InputText v-model="text" class="number" placeholder="12 s" aria-label="Wanted length" maxlength="40" fluid />
+      <Button type="submit" label="Find ways" severity="secondary" :disabled="!text.trim()" />
+    </form>
+    <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+    <p v-else-if="asked && !ways.length" class="quiet">There is no honest way to that length with these stills.</p>
+    <ul v-if="ways.length" aria-label="Ways to this length">
+      <li v-for="way in ways" :key="way.sentence">
+        <p>
+          <strong>{{ way.name }}</strong> <span class="number">{{ way.length }}</span>
+        </p>
+        <p>{{ way.sentence }}</p>
+        <p v-if="way.clock" class="quiet">{{ way.clock }}</p>
+        <Button label="Use this" severity="secondary" size="small" :aria-label="`Use this: ${way.sentence}`" @click="shot.decide({ pace: way.pace })" />
+      </li>
+    </ul>
+  </div>
+</template>
+
+<style scoped>
+.length {
+  display: grid;
+  gap: 0.5rem;
+}
+
+form {
+  display: grid;
+  gap: 0.5rem;
+  grid-template-columns: minmax(0, 1fr) auto;
+}
+
+ul {
+  display: grid;
+  gap: 0.7rem;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+li {
+  border-left: 3px solid var(--hair);
+  display: grid;
+  gap: 0.15rem;
+  justify-items: start;
+  padding-left: 0.7rem;
+}
+</style>

@@ -1,0 +1,379 @@
+<script setup lang="ts">
+import { useElementSize, useLocalStorage } from "@vueuse/core";
+import { computed, ref, shallowRef, watch, watchEffect } from "vue";
+
+import { addresses } from "../api/client";
+import { useClip } from "../playback/clip";
+import { useFrames } from "../stage/frames";
+import { useShot } from "../stores/shot";
+import { showsFrames, type Step } from "../steps/steps";
+import { brightnessPath, intervalPath, measurePath, secondBands } from "./plots";
+
+const props = defineProps<{ step: Step }>();
+
+const shot = useShot();
+const clip = useClip();
+const frames = useFrames();
+const body = ref<HTMLElement>();
+const canvas = ref<HTMLCanvasElement>();
+const rows = shallowRef<HTMLImageElement>();
+const { width, height } = useElementSize(body);
+const plotWidth = 46;
+const inCheck = computed(() => props.step === "check");
+/** While pacing, a column beside the brightness shows which stills each second of the clip uses. */
+const inPace = computed(() => props.step === "pace");
+const columns = computed(() => (inCheck.value || inPace.value ? 2 : 1));
+const bands = computed(() => (inPace.value && clip.plan ? secondBands(clip.plan, shot.count, height.value, plotWidth) : []));
+const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * columns.value));
+const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
+
+const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
+const paths = computed(() => {
+  if (inCheck.value) return besidePlots.value.map((plot) => measurePath(plot?.values ?? [], plotWidth - 8, height.value));
+  const own = props.step === "order" ? intervalPath : brightnessPath;
+  return [own(shot.stills.stills, plotWidth - 8, height.value)];
+});
+const besidePlots = computed(() => beside.value.map((name) => shot.plots.find((plot) => plot.name === name)));
+const values = computed(() =>
+  besidePlots.value.map((plot) => {
+    const value = plot?.values[shot.shown];
+    if (!plot || value === undefined) return "";
+    return value === null ? "not known" : `${Number(value.toPrecision(3)).toLocaleString("en")} ${plot.unit}`;
+  }),
+);
+const marks = computed(() => {
+  if (props.step === "order") return shot.order?.breaks ?? [];
+  if (props.step === "fit") {
+    return (frames.cutoffs?.stretches ?? []).map((one) => ({ kind: "cut", position: one.first, sentence: `Cut off up to still ${one.last + 1}` }));
+  }
+  if (!inCheck.value) return [];
+  return shot.openFindings
+    .map((one) => ({ kind: one.key, position: one.kind === "dirt" ? -1 : one.first, sentence: one.sentence }))
+    .filter((one) => one.position >= 0);
+});
+
+watch(
+  () => [inCheck.value, shot.plots.length, shot.count] as const,
+  ([wanted, there, count]) => void (wanted && !there && count && shot.plot()),
+  { immediate: true },
+);
+
+watch(
+  () => [shot.shot?.id, shot.tailVersion, shot.count] as const,
+  async ([id, version, count]) => {
+    if (!id || !count) {
+      rows.value = undefined;
+      return;
+    }
+    const image = new Image();
+    image.src = addresses.tail(id, version);
+    await image.decode();
+    if (id === shot.shot?.id) rows.value = image;
+  },
+  { immediate: true },
+);
+
+watchEffect(() => {
+  const surface = canvas.value;
+  if (!surface || !height.value) return;
+  const density = window.devicePixelRatio;
+  surface.width = Math.round(pictureWidth.value * density);
+  surface.height = Math.round(height.value * density);
+  const context = surface.getContext("2d")!;
+  if (rows.value) {
+    context.imageSmoothingEnabled = rows.value.height > surface.height;
+    context.imageSmoothingQuality = "high";
+    context.drawImage(rows.value, 0, 0, surface.width, surface.height);
+  }
+});
+
+function positionAt(event: PointerEvent): number {
+  const box = body.value!.getBoundingClientRect();
+  const share = (event.clientY - box.top) / box.height;
+  return Math.max(0, Math.min(shot.count - 1, Math.floor(share * shot.count)));
+}
+
+let anchor: number | undefined;
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0 || !shot.count) return;
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  anchor = event.shiftKey ? positionAt(event) : undefined;
+  shot.stretch = undefined;
+  shot.goTo(positionAt(event));
+}
+
+function move(event: PointerEvent): void {
+  if (!shot.count) return;
+  const position = positionAt(event);
+  if (!(event.buttons & 1)) shot.peeked = position;
+  else {
+    if (anchor !== undefined) shot.choose(anchor, position);
+    shot.goTo(position);
+  }
+}
+
+/** The second of the clip that is looked at. */
+const second = computed(() => (clip.plan?.seconds.findLastIndex((frame) => frame <= clip.frame) ?? -1));
+
+/** Stills that follow each other and are not in the clip, as bands. */
+const asideBands = computed(() => {
+  const bands: { first: number; last: number }[] = [];
+  for (const still of shot.out.size ? shot.stills.stills : []) {
+    if (!shot.out.has(still.id)) continue;
+    const before = bands.at(-1);
+    if (before?.last === still.position - 1) before.last = still.position;
+    else bands.push({ first: still.position, last: still.position });
+  }
+  return bands;
+});
+
+/** What lies outside of the stretch that is used. */
+const unused = computed(() => {
+  const { first, last } = shot.usedStretch;
+  return [
+    ...(first > 0 ? [{ first: 0, last: first - 1 }] : []),
+    ...(last < shot.count - 1 ? [{ first: last + 1, last: shot.count - 1 }] : []),
+  ];
+});
+const mendedPlaces = computed(() => (shot.mended.size ? shot.stills.stills.filter((still) => shot.mended.has(still.id)) : []));
+
+function band(first: number, last: number) {
+  const row = height.value / shot.count;
+  return { top: `${first * row}px`, height: `${Math.max(2, (last - first + 1) * row)}px` };
+}
+
+function wheel(event: WheelEvent): void {
+  shot.goTo(shot.current + Math.sign(event.deltaY));
+}
+</script>
+
+<template>
+  <section class="tail" aria-label="Tail: the whole shot, first still at the top">
+    <header v-if="inCheck">
+      <select v-for="(_, index) in beside" :key="index" v-model="beside[index]" :aria-label="index ? 'Second plot' : 'First plot'">
+        <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
+      </select>
+    </header>
+    <header v-else aria-hidden="true">
+      <span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span
+      ><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
+    </header>
+    <div
+      ref="body"
+      class="tail-body"
+      role="slider"
+      tabindex="0"
+      aria-orientation="vertical"
+      aria-label="Still shown"
+      aria-valuemin="1"
+      :aria-valuemax="shot.count"
+      :aria-valuenow="shot.shown + 1"
+      @pointerdown="press"
+      @pointermove="move"
+      @pointerleave="shot.peeked = undefined"
+      @wheel.prevent="wheel"
+    >
+      <canvas ref="canvas" :style="{ width: `${pictureWidth}px` }"></canvas>
+      <svg
+        v-for="(path, index) in paths"
+        :key="index"
+        class="plot"
+        :style="{ right: `${(columns - 1 - index) * plotWidth}px` }"
+        :width="plotWidth"
+        :height="height"
+        aria-hidden="true"
+      >
+        <path :d="path" />
+      </svg>
+      <svg v-if="inPace" class="plot" :width="plotWidth" :height="height" aria-hidden="true">
+        <g v-for="one in bands" :key="one.second" :class="{ now: one.second === second, odd: one.second % 2 }">
+          <rect :x="one.left" :y="one.top" :width="one.width" :height="one.height" />
+          <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
+        </g>
+      </svg>
+      <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
+      <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
+      <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
+      <span v-if="shot.stretch" class="stretch" :style="band(shot.stretch.first, shot.stretch.last)"></span>
+      <span
+        v-for="mark in marks"
+        :key="`${mark.kind}${mark.position}`"
+        class="mark"
+        :title="mark.sentence"
+        :style="{ top: `${(mark.position / shot.count) * height}px` }"
+      ></span>
+      <div v-if="shot.count" class="pointer" :class="{ above: pointerY > height / 2 }" :style="{ top: `${pointerY}px` }">
+        <span class="number">{{ shot.shown + 1 }}<template v-if="showsFrames(step) && clip.timecode"> · {{ clip.timecode }}</template></span>
+      </div>
+    </div>
+    <footer v-if="inCheck" class="number values">
+      <span v-for="(value, index) in values" :key="index" :title="beside[index]">{{ value }}</span>
+    </footer>
+    <footer v-else class="number">
+      <span>{{ shot.count ? "1" : "" }}</span
+      ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
+    </footer>
+  </section>
+</template>
+
+<style scoped>
+.tail {
+  border-right: 1px solid var(--hair);
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr) 34px;
+  user-select: none;
+}
+
+header {
+  color: var(--soft-ink);
+  display: flex;
+  font-size: 0.78rem;
+  justify-content: space-between;
+  padding: 0.35rem 0.5rem 0.25rem 0.6rem;
+}
+
+.tail-body {
+  cursor: ns-resize;
+  min-height: 0;
+  position: relative;
+  touch-action: none;
+}
+
+canvas {
+  height: 100%;
+  left: 0;
+  position: absolute;
+  top: 0;
+}
+
+.plot {
+  border-left: 1px solid var(--hair);
+  position: absolute;
+  right: 0;
+  top: 0;
+}
+
+.plot path {
+  fill: none;
+  stroke: var(--soft-ink);
+  stroke-width: 1.2;
+}
+
+.plot rect {
+  fill: var(--line-pale);
+}
+
+.plot .odd rect {
+  fill: var(--hair);
+}
+
+.plot .now rect {
+  fill: var(--line);
+}
+
+.plot text {
+  fill: var(--soft-ink);
+  font-family: var(--mono);
+  font-size: 9.5px;
+}
+
+.plot .now text {
+  fill: #fff;
+}
+
+.aside-band {
+  background: repeating-linear-gradient(45deg, rgb(244 242 238 / 0.85) 0 3px, rgb(93 89 82 / 0.55) 3px 4px);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  right: v-bind("`${columns * 46}px`");
+}
+
+.unused {
+  background: rgb(244 242 238 / 0.8);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  right: 0;
+}
+
+.mended {
+  border-left: 4px double var(--moss);
+  left: 0;
+  margin-left: 10px;
+  min-height: 5px;
+  pointer-events: none;
+  position: absolute;
+}
+
+header select {
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair);
+  color: var(--line);
+  font: inherit;
+  max-width: 6.6rem;
+}
+
+.values {
+  font-size: 0.78rem;
+  white-space: nowrap;
+}
+
+.stretch {
+  background: rgb(31 95 122 / 0.16);
+  border-bottom: 2px solid var(--line);
+  border-top: 2px solid var(--line);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  right: 0;
+}
+
+.mark {
+  border-bottom: 5px solid transparent;
+  border-left: 9px solid var(--saffron);
+  border-top: 5px solid transparent;
+  left: 0;
+  margin-top: -5px;
+  position: absolute;
+}
+
+.pointer {
+  border-top: 2px solid var(--line);
+  left: 0;
+  margin-top: -1px;
+  pointer-events: none;
+  position: absolute;
+  right: 0;
+}
+
+.pointer span {
+  background: var(--line);
+  border-radius: 0 0 0 3px;
+  color: #fff;
+  font-size: 0.78rem;
+  line-height: 1.3;
+  padding: 0 0.35rem;
+  position: absolute;
+  right: 0;
+  top: 0;
+}
+
+.pointer.above span {
+  border-radius: 3px 0 0;
+  bottom: 0;
+  top: auto;
+}
+
+footer {
+  align-items: center;
+  border-top: 1px solid var(--hair);
+  color: var(--soft-ink);
+  display: flex;
+  font-size: 0.8rem;
+  justify-content: space-between;
+  padding: 0 0.6rem;
+}
+</style>
