@@ -3,7 +3,7 @@
 import sys
 
 from bench import check, encode, gather, order, play, screen, timecode
-from yarnkite.cli import DATA
+from yarnkite.cli.main import DATA
 
 MEASUREMENTS = {
     "encode": encode.run,

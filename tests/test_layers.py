@@ -1,6 +1,7 @@
 """The layers of the program: an inner one never imports an outer one."""
 
 import ast
+import re
 from pathlib import Path
 
 import pytest
@@ -84,11 +85,33 @@ def is_router(path: Path) -> bool:
     )
 
 
+def test_the_folders_are_those_the_documentation_lists():
+    root = SOURCE.parents[1]
+    listed = set(
+        re.findall(r"^((?:src/yarnkite|web/src)/\S+/) ", (root / "docs" / "architecture.md").read_text(), re.M)
+    )
+    there = {
+        f"{folder.relative_to(root)}/"
+        for top, depth in ((SOURCE, 2), (root / "web" / "src", 1))
+        for folder in top.rglob("*")
+        if folder.is_dir() and len(folder.relative_to(top).parts) <= depth and folder.name != "__pycache__"
+    }
+    assert listed == {folder for folder in there if not folder.startswith("src/yarnkite/store/")} | {
+        "src/yarnkite/store/"
+    }
+
+
+@pytest.mark.parametrize("page", sorted((SOURCE.parents[1] / "docs").glob("*.md")), ids=lambda page: page.name)
+def test_every_module_the_documentation_names_is_there(page):
+    named = re.findall(r"`((?:core|store|jobs|services|api|cli|demo)/[\w/]+\.py)`", page.read_text())
+    assert [name for name in named if not (SOURCE / name).exists()] == []
+
+
 def test_the_browsers_types_are_those_of_the_interface(tmp_path):
     import shutil
     import subprocess
 
-    from yarnkite.cli import main
+    from yarnkite.cli.main import main
 
     web = SOURCE.parents[1] / "web"
     main(["openapi", str(tmp_path / "openapi.json")])

@@ -2,6 +2,6 @@
 
 import sys
 
-from yarnkite.cli import main
+from yarnkite.cli.main import main
 
 sys.exit(main())
