@@ -196,8 +196,9 @@ def test_holds_in_seconds_curves_and_thinning(fitting: Page, program: Program):
     surface.click(position={"x": 60, "y": 120})
     surface.click(position={"x": 260, "y": 40})
     expect(brief(page)).to_contain_text("along a speed curve")
-    curve = decided(page, program)["decisions"]["pace"]["curve"]
-    assert [knot["speed"] < 1 for knot in curve] == [True, False]
+    wait_until(
+        lambda: [knot["speed"] < 1 for knot in decided(page, program)["decisions"]["pace"]["curve"]] == [True, False]
+    )
     surface.press("ArrowUp")
     surface.press("Delete")
     page.get_by_role("button", name="even again").click()

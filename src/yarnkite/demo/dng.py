@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 BLACK, WHITE = 512, 16383
 # From XYZ to the camera's own colours, times 10 000; near to sRGB's own primaries, so that the picture comes out alike.
 _COLOR_MATRIX = (32405, -15371, -4985, -9693, 18760, 416, 556, -2040, 10572)
+# What the camera takes for neutral: numerators and denominators of red, green and blue.
+_NEUTRAL = (1, 1, 1, 1, 1, 1)
 _SHORT, _LONG, _ASCII, _BYTE, _RATIONAL, _SRATIONAL = 3, 4, 2, 1, 5, 10
 
 
@@ -35,7 +37,7 @@ def write_dng(path: Path, image: NDArray[np.uint8], model: str, captured: dateti
         (50714, _SHORT, 1, BLACK, True),
         (50717, _LONG, 1, WHITE, True),
         (50721, _SRATIONAL, 9, tuple(value for number in _COLOR_MATRIX for value in (number, 10_000)), True),
-        (50728, _RATIONAL, 3, (1, 1) * 3, True),
+        (50728, _RATIONAL, 3, _NEUTRAL, True),
         (50778, _SHORT, 1, 21, True),
         (271, _ASCII, len(model.rpartition(" ")[0]) + 1, model.rpartition(" ")[0], True),
         (272, _ASCII, len(model) + 1, model, True),

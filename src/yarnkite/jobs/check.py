@@ -10,6 +10,7 @@ from yarnkite.core.check.dirt import Spot, spots
 from yarnkite.core.check.shift import Edges, Shift, shift_between
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.image.pixels import as_eight
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -74,7 +75,7 @@ def dirt_in(stills: list[Still], proxies: Proxies) -> list[Spot]:
     for still in stills:
         size = Size.as_wide(DIRT_WIDTH, (still.width, still.height))
         with suppress(UnreadableStill):
-            images.append(fitted(still, Fit(size=size), size, read=proxies.read))
+            images.append(as_eight(fitted(still, Fit(size=size), size, read=proxies.read)))
     return spots(images)
 
 

@@ -10,7 +10,7 @@ from yarnkite.core.fit.cutoff import Cutoff, cutoffs, worst
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import level_along
 from yarnkite.core.fit.sizes import SHAPES, Advice, AspectRatio, advice, as_shot
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, as_eight
 from yarnkite.core.render.picture import fitted, straightened
 from yarnkite.services import check, pictures
 from yarnkite.services.check import StackKind
@@ -83,7 +83,7 @@ def colour_at(services: Services, shot_id: int, position: int, at: tuple[float, 
     image = _around(services, shot_id, position, fit, _PICKED_FROM)
     height, width = image.shape[:2]
     x, y = min(width - 1, int(at[0] * width)), min(height - 1, int(at[1] * height))
-    spot = cv2.getRectSubPix(np.ascontiguousarray(image), (_SPOT, _SPOT), (x, y))
+    spot = cv2.getRectSubPix(np.ascontiguousarray(as_eight(image)), (_SPOT, _SPOT), (x, y))
     red, green, blue = (int(value) for value in np.median(spot.reshape(-1, 3), axis=0))
     return f"#{red:02x}{green:02x}{blue:02x}"
 

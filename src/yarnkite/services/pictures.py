@@ -17,7 +17,7 @@ from yarnkite.core.base.timecode import timecode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
-from yarnkite.core.image.pixels import ImageArray, Pixels
+from yarnkite.core.image.pixels import ImageArray, Pixels, as_eight
 from yarnkite.core.pace.schedule import FrameMix, only_still
 from yarnkite.core.render.picture import Pictures, fitted
 from yarnkite.core.render.recipe import Picture, Recipe, schedule_of
@@ -110,7 +110,7 @@ def frame_jpeg(
 
 def encoded(image: ImageArray) -> bytes:
     """Return an image, RGB, as a JPEG for the stage."""
-    return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=QUALITY, colorsubsampling="444"))
+    return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(as_eight(image)), quality=QUALITY, colorsubsampling="444"))
 
 
 def on_screen(size: Size, width: int) -> Size:

@@ -18,7 +18,7 @@ from yarnkite.workspace import Workspace
 
 Freeable = Literal["deleted", "chunks", "proxies", "together", "arriving"]
 
-_PROXY = re.compile(r"([0-9a-f]{32})(\.small)?\.jpg")
+_PROXY = re.compile(r"([0-9a-f]{32})(?:(?:\.small)?\.jpg|\.deep)")
 _freeing = threading.Lock()
 
 
@@ -138,8 +138,8 @@ def _remove_files(workspace: Workspace, left: Leftover) -> None:
     for job in left.clip_jobs:
         workspace.clip(job).unlink(missing_ok=True)
     for fingerprint in left.fingerprints:
-        workspace.proxies.path(fingerprint).unlink(missing_ok=True)
-        workspace.proxies.thumbnail(fingerprint).unlink(missing_ok=True)
+        for copy in workspace.proxies.copies(fingerprint):
+            copy.unlink(missing_ok=True)
     if left.folder is None:
         return
     if left.alone:

@@ -13,6 +13,7 @@ from pathlib import Path
 import av
 import numpy as np
 import pytest
+import tifffile
 from PIL import Image
 
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
@@ -55,7 +56,28 @@ def test_what_comes_out_is_what_was_planned_by_an_independent_probe(stills, tmp_
     assert (stream["width"], stream["height"], stream["pix_fmt"]) == (128, 72, "yuv420p")
     tags = [stream[name] for name in ("color_space", "color_transfer", "color_primaries", "color_range")]
     assert tags == ["bt709", "bt709", "bt709", "tv"]
+    assert stream["chroma_location"] == "left"
     assert verify(probe(clip), clip_plan(recipe)) == []
+
+
+def test_a_clip_of_ten_bits_is_verified_as_one_and_has_the_levels_of_a_deep_still(tmp_path):
+    slope = np.tile(np.linspace(0, 10_000, 640)[None, :, None], (360, 1, 3)).astype(np.uint16)
+    tifffile.imwrite(tmp_path / "a.tif", slope, photometric="rgb")
+    still = Still(path=str(tmp_path / "a.tif"), fingerprint="a", width=640, height=360)
+    encode = Encode(preset="ultrafast", crf=10, depth=10)
+    fit = Fit(size=Size(width=640, height=360))
+    recipe = Recipe(stills=(still,) * 30, decisions=Decisions(fit=fit, encode=encode))
+    clip = clip_of(recipe, tmp_path / "work")
+    facts = probe(clip)
+    assert verify(facts, clip_plan(recipe)) == []
+    assert facts.pixel_format == "yuv420p10le"
+    plain = recipe.model_copy(update={"decisions": Decisions(fit=fit)})
+    assert [one.what for one in verify(facts, clip_plan(plain))] == ["pixel format"]
+    with av.open(str(clip)) as container:
+        frame = next(container.decode(video=0))
+    luma = np.frombuffer(memoryview(frame.planes[0]), np.uint16).reshape(360, -1)[:, :640]
+    assert len(np.unique(luma)) > 100
+    assert np.abs(luma.mean(axis=0) - (64 + 876 * (slope[0, :, 0] / 65535))).max() < 2
 
 
 @pytest.mark.parametrize(

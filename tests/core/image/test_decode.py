@@ -9,7 +9,9 @@ import zlib
 from datetime import timedelta
 from fractions import Fraction
 
+import imagecodecs
 import numpy as np
+import pillow_heif
 import pytest
 import tifffile
 from PIL import Image, ImageOps
@@ -20,6 +22,8 @@ from yarnkite.core.base.opened import read_bytes
 from yarnkite.core.base.still import Still
 from yarnkite.core.image.decode import decode, read_still
 from yarnkite.core.image.header import read_header
+from yarnkite.core.image.icc import dcf_optional
+from yarnkite.core.image.srgb import to_codes
 
 
 def read(path, reduction=1):
@@ -72,17 +76,51 @@ def test_kinds_and_colour_modes(tmp_path, name, mode, tolerance):
     assert close(array, expected, tolerance)
 
 
-def test_sixteen_bits_are_rounded_to_eight(tmp_path):
+def test_sixteen_bits_are_kept(tmp_path):
     deep = (scene(90, 60).astype(np.uint16) << 8) + 77
-    expected = np.round(deep / 65535 * 255)
     tifffile.imwrite(tmp_path / "deep.tif", deep, photometric="rgb", compression="lzw")
     tifffile.imwrite(tmp_path / "planes.tif", np.moveaxis(deep, 2, 0), photometric="rgb", planarconfig="separate")
+    (tmp_path / "deep.png").write_bytes(imagecodecs.png_encode(deep))
+    for name in ("deep.tif", "planes.tif", "deep.png"):
+        assert (read(tmp_path / name).array == deep).all(), name
     tifffile.imwrite(tmp_path / "grey.tif", deep[:, :, 0], photometric="minisblack")
-    assert np.abs(read(tmp_path / "deep.tif").array - expected).max() == 0
-    assert np.abs(read(tmp_path / "planes.tif").array - expected).max() == 0
-    assert (read(tmp_path / "grey.tif").array[:, :, 1] == expected[:, :, 0]).all()
     Image.fromarray(deep[:, :, 0]).save(tmp_path / "grey.png")
-    assert (read(tmp_path / "grey.png").array[:, :, 2] == expected[:, :, 0]).all()
+    for name in ("grey.tif", "grey.png"):
+        assert (read(tmp_path / name).array == deep[:, :, :1]).all(), name
+
+
+@pytest.mark.parametrize(("bits", "most"), [(10, 130), (12, 40)])
+def test_high_efficiency_pictures_keep_what_is_beyond_eight_bits(tmp_path, bits, most):
+    # A slope of four steps of 8 bits over 256 columns has 16 or 64 levels here, and would have 5 there.
+    slope = np.tile(np.linspace(20_000, 21_028, 256)[None, :, None], (64, 1, 3)).astype(np.uint16)
+    step = 1 << (16 - bits)
+    image = pillow_heif.from_bytes(mode="RGB;16", size=(256, 64), data=slope.tobytes())
+    pillow_heif.options.SAVE_HDR_TO_12_BIT = bits == 12
+    try:
+        image.save(tmp_path / "deep.heif", quality=-1, chroma=444)
+    finally:
+        pillow_heif.options.SAVE_HDR_TO_12_BIT = False
+    data = imagecodecs.avif_encode((slope >> (16 - bits)).copy(), level=100, bitspersample=bits, pixelformat="444")
+    (tmp_path / "deep.avif").write_bytes(data)
+    for name in ("deep.heif", "deep.avif"):
+        header = read_header((tmp_path / name).read_bytes(), name)
+        assert header.bits == bits, name
+        array = read(tmp_path / name).array
+        assert array.dtype == np.uint16
+        assert np.abs(array.astype(int) - slope).max() <= most + step, name
+        assert len(np.unique(array[:, :, 1])) > 8, name
+
+
+def test_a_profile_is_applied_with_the_bits_there_are(tmp_path):
+    """Against the formulas of the profile: its gamma and primaries, then the sRGB curve; far finer than 8 bits."""
+    slope = np.tile(np.linspace(9_000, 10_300, 400)[None, :, None], (32, 1, 3)).astype(np.uint16)
+    tifffile.imwrite(tmp_path / "wide.tif", slope, photometric="rgb", iccprofile=dcf_optional())
+    array = read(tmp_path / "wide.tif").array
+    assert array.dtype == np.uint16
+    # A grey stays a grey: only the curve matters.
+    expected = to_codes((slope / 65535.0) ** (563 / 256)) * 65535
+    assert np.abs(array - expected).max() < 40
+    assert len(np.unique(array[0, :, 1])) > 300
 
 
 def test_what_is_see_through_becomes_black(tmp_path):

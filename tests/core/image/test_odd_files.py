@@ -14,12 +14,12 @@ from tests.conftest import exif, scene
 from tests.odd_files import mutations, odd_files, png, whole_files
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.export import deep
 from yarnkite.core.gather.gathering import Gathered, gather_still
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import decode, read_still
 from yarnkite.core.image.header import read_header
 from yarnkite.core.image.memory import held_to
+from yarnkite.core.image.pixels import as_eight
 
 
 def gathered(folder, name, data):
@@ -61,7 +61,7 @@ EXPECTED = {
     "year-9999.jpg": None,
     "strange-offset.jpg": None,
     "bomb.png": "needs_too_much_memory",
-    "grey-bomb.png": "truncated",
+    "grey-bomb.png": "needs_too_much_memory",
     "text-bomb.png": "damaged",
     "profile-bomb.png": "damaged",
     "empty.jpg": "empty",
@@ -135,12 +135,10 @@ def test_deep_tiffs_of_every_layout_come_out_right_and_whole(tmp_path, layout, k
     path = tmp_path / "deep.tif"
     data = np.moveaxis(samples, 2, 0) if layout == "planes" else samples
     tifffile.imwrite(path, data, photometric="rgb", **options)
-    assert np.abs(read(path).astype(int) - np.rint(truth / 65535 * 255)).max() <= 1
-    still = Still(path=str(path), fingerprint="x", width=96, height=64)
-    exported = deep(still)
-    assert exported.dtype == np.uint16
-    assert exported.flags["C_CONTIGUOUS"]
-    assert np.abs(exported.astype(int) - truth).max() <= 2
+    array = read(path)
+    assert array.dtype == np.uint16
+    assert array.flags["C_CONTIGUOUS"]
+    assert np.abs(array.astype(int) - truth).max() <= 2
 
 
 def test_light_beyond_white_and_what_is_no_number_is_clipped(tmp_path):
@@ -150,8 +148,8 @@ def test_light_beyond_white_and_what_is_no_number_is_clipped(tmp_path):
     tifffile.imwrite(tmp_path / "light.tif", light, photometric="rgb")
     array = read(tmp_path / "light.tif")
     assert (array[0, 0] == 0).all()
-    assert (array[0, 1] == 255).all()
-    assert (array[1] == np.clip(np.rint(light[1] * 255), 0, 255)).all()
+    assert (array[0, 1] == 65535).all()
+    assert (array[1] == np.clip(np.rint(light[1] * 65535), 0, 65535)).all()
 
 
 def test_a_tiff_in_colours_of_print_with_sixteen_bits_says_what_to_do(tmp_path):
@@ -170,7 +168,7 @@ def test_a_turned_tiff_comes_out_upright_once(tmp_path, orientation, bits):
     upright = np.asarray(ImageOps.exif_transpose(_with(picture, orientation)))
     header = read_header(path.read_bytes(), path.name)
     assert (header.height, header.width) == upright.shape[:2]
-    assert np.abs(read(path).astype(int) - upright).max() <= 1
+    assert np.abs(as_eight(read(path)).astype(int) - upright).max() <= 1
 
 
 def _with(picture, orientation):
@@ -206,13 +204,13 @@ def taken(path):
     return said, int(count)
 
 
-def test_a_deep_tiff_takes_less_memory_than_its_file_has_bytes(tmp_path):
+def test_a_deep_tiff_takes_little_more_memory_than_its_pixels_have_bytes(tmp_path):
     path = tmp_path / "large.tif"
     # One strip of 40 megapixels, as many programs write it: 240 MB.
     tifffile.imwrite(path, shape=(5000, 8000, 3), dtype=np.uint16, photometric="rgb", rowsperstrip=5000)
     said, count = taken(path)
     assert said == "TIFF"
-    assert count < 230_000_000
+    assert count < 360_000_000
     path.unlink()
 
 
@@ -230,7 +228,7 @@ def test_a_tiny_file_of_a_huge_picture_takes_no_more_than_any_other(tmp_path):
     path.write_bytes(png(10_000, 5_000, depth=16, colour=0, data=bytes(5_000 * (1 + 2 * 10_000))))
     said, count = taken(path)
     assert said == "PNG"
-    assert count < 7 * 50_000_000
+    assert count < 10 * 50_000_000
 
 
 def test_what_asks_for_more_memory_than_it_may_have_fails_by_itself():

@@ -2099,6 +2099,7 @@ export interface components {
             /**
              * @default {
              *       "crf": 18,
+             *       "depth": 8,
              *       "preset": "medium"
              *     }
              */
@@ -2190,7 +2191,9 @@ export interface components {
         };
         /**
          * Encode
-         * @description How frames become a file: constant rate factor of H.264, smaller is better and larger on disk.
+         * @description How frames become a file.
+         *
+         *     ``crf`` is the constant rate factor of H.264, smaller is better and larger on disk; ``depth`` are its bits a sample.
          */
         Encode: {
             /**
@@ -2198,6 +2201,12 @@ export interface components {
              * @default 18
              */
             crf: number;
+            /**
+             * Depth
+             * @default 8
+             * @enum {integer}
+             */
+            depth: 8 | 10;
             /**
              * Preset
              * @default medium
@@ -2959,6 +2968,7 @@ export interface components {
             /**
              * @default {
              *       "crf": 18,
+             *       "depth": 8,
              *       "preset": "medium"
              *     }
              */

@@ -34,7 +34,7 @@ const controls: Record<string, Control> = {
   surround: { title: "What is around the picture", component: SurroundControl },
   level: { title: "Level, turn and mirror", component: LevelControl },
   thin: { title: "Which of the stills", component: ThinControl },
-  turn: { title: "In which direction", component: DirectionControl },
+  direction: { title: "In which direction", component: DirectionControl },
   speed: { title: "Speed over the shot", component: SpeedControl },
   blend: { title: "Between stills", component: BlendControl },
   length: { title: "A wanted length", component: LengthControl },

@@ -8,6 +8,7 @@ from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import counting, duration_text, timecode
 from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, size_text
 from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
+from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of
@@ -102,7 +103,7 @@ def brief(
         Part(str(decisions.fit.size), "size", warned.size),
         *_kept(loss, decisions.fit, warned),
         Part(", and write an H.264 file of "),
-        Part(_quality_text(decisions.encode.crf), "quality"),
+        Part(_quality_text(decisions.encode), "quality"),
         Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
         Part(length, "length", warned.length),
         Part(" ("),
@@ -243,7 +244,7 @@ def _colour_text(colour: str) -> str:
     return {"#000000": "black edges", "#ffffff": "white edges"}.get(colour, f"edges in {colour}")
 
 
-def _quality_text(crf: int) -> str:
+def _quality_text(encode: Encode) -> str:
     names = {16: "very high", 18: "high", 21: "good", 24: "small-file"}
-    nearest = min(names, key=lambda step: abs(step - crf))
-    return f"{names[nearest]} quality"
+    nearest = min(names, key=lambda step: abs(step - encode.crf))
+    return f"{names[nearest]} quality" + (" and 10 bits" if encode.depth == 10 else "")

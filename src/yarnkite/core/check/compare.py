@@ -6,7 +6,7 @@ import numpy as np
 
 from yarnkite.core.base.still import Still
 from yarnkite.core.image.decode import Read, read_still
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, as_eight
 
 _AMPLIFIED = 4
 _HATCH = 8
@@ -21,7 +21,7 @@ def spot(still: Still, across: float, down: float, width: int, height: int, *, r
     left = _start(across, width, image.shape[1])
     top = _start(down, height, image.shape[0])
     shown = image[top : top + height, left : left + width]
-    result = np.zeros((height, width, 3), np.uint8)
+    result = np.zeros((height, width, 3), image.dtype)
     result[: shown.shape[0], : shown.shape[1]] = shown
     return result
 
@@ -32,12 +32,13 @@ def _start(share: float, wanted: int, there: int) -> int:
 
 def difference(image: ImageArray, before: ImageArray) -> ImageArray:
     """Return an image less the one before, four times as strong, around middle grey."""
-    off = image.astype(np.int16) - before.astype(np.int16)
+    off = as_eight(image).astype(np.int16) - as_eight(before).astype(np.int16)
     return np.clip(off * _AMPLIFIED + 128, 0, 255).astype(np.uint8)
 
 
 def with_clipping(image: ImageArray) -> ImageArray:
     """Mark what is clipped: blown-out areas by dark stripes, black ones by bright dots, so that no colour is needed."""
+    image = as_eight(image)
     rows, columns = np.indices(image.shape[:2])
     bright = image.max(axis=2) >= 254
     dark = image.max(axis=2) <= 1

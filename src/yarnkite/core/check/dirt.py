@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import EightBit
 
 Floats = NDArray[np.float32]
 # A spot is at least this much darker than what is around it, in stops, and this many times what that varies by.
@@ -29,7 +29,7 @@ class Spot:
     stops: float
 
 
-def spots(images: Iterable[ImageArray]) -> list[Spot]:
+def spots(images: Iterable[EightBit]) -> list[Spot]:
     """Return the spots of dirt seen in stills of one shape, RGB, taken from all over a shot; darkest first.
 
     What is told apart: scenery stands still together with what is around it, dirt alone does.
@@ -51,7 +51,7 @@ def spots(images: Iterable[ImageArray]) -> list[Spot]:
     return sorted(found, key=lambda one: one.stops)
 
 
-def _contrast(image: ImageArray) -> Floats:
+def _contrast(image: EightBit) -> Floats:
     """Return how much each place is brighter than what is around it, in stops of the encoded values' light."""
     light = np.log2(np.maximum(cv2.cvtColor(image, cv2.COLOR_RGB2GRAY).astype(np.float32), 1.0)) * np.float32(2.2)
     fine = cv2.GaussianBlur(light, (0, 0), 1.0)

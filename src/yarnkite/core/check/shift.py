@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import EightBit
 
 Floats = NDArray[np.float32]
 _PAIR_SIZE = (256, 192)
@@ -30,7 +30,7 @@ class Shift:
 class Edges:
     """A still as the search for shifts sees it: its edges, whatever the light, in parts with soft borders."""
 
-    def __init__(self, thumbnail: ImageArray) -> None:
+    def __init__(self, thumbnail: EightBit) -> None:
         grey = cv2.cvtColor(thumbnail, cv2.COLOR_RGB2GRAY)
         self.stretch = (thumbnail.shape[1] / _PAIR_SIZE[0], thumbnail.shape[0] / _PAIR_SIZE[1])
         self.width = thumbnail.shape[1]

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
 
 
 class StackStatistics:
@@ -17,7 +17,10 @@ class StackStatistics:
         self._before: ImageArray | None = None
 
     def add(self, image: ImageArray) -> None:
-        """Take one more still, RGB, all of one shape."""
+        """Take one more still, RGB, all of one shape; once one has 16 bits a sample, all have."""
+        if self._before is not None and is_deep(image) != is_deep(self._before):
+            image = as_sixteen(image)
+            self._deepen()
         if self._before is None:
             self._sum = image.astype(np.uint32)
             self._brightest, self._darkest = image.copy(), image.copy()
@@ -38,12 +41,22 @@ class StackStatistics:
         if self._before is None:
             self.__dict__.update(other.__dict__)
             return
+        if is_deep(self._brightest) != is_deep(other._brightest):
+            self._deepen()
+            other._deepen()
         self._sum += other._sum
         np.maximum(self._brightest, other._brightest, out=self._brightest)
         np.minimum(self._darkest, other._darkest, out=self._darkest)
         self._moved += other._moved
         self._count += other._count
         self._steps += other._steps
+
+    def _deepen(self) -> None:
+        if self._before is None or is_deep(self._before):
+            return
+        self._before = as_sixteen(self._before)
+        self._brightest, self._darkest = as_sixteen(self._brightest), as_sixteen(self._darkest)
+        self._sum, self._moved = self._sum * np.uint32(257), self._moved * np.uint32(257)
 
     @property
     def count(self) -> int:
@@ -74,7 +87,7 @@ class StackStatistics:
 
     @property
     def mean(self) -> ImageArray:
-        return np.asarray((self._sum + self._count // 2) // self._count, np.uint8)
+        return np.asarray((self._sum + self._count // 2) // self._count, self._brightest.dtype)
 
     @property
     def brightest(self) -> ImageArray:
@@ -90,5 +103,5 @@ class StackStatistics:
         change = self._moved / max(1, self._steps)
         most = float(np.percentile(change, 99.5)) or 1.0
         share = np.clip(change / most, 0, 1)[..., None]
-        grey = np.repeat(cv2.cvtColor(self.mean, cv2.COLOR_RGB2GRAY)[..., None], 3, axis=2) * 0.35
+        grey = np.repeat(cv2.cvtColor(as_eight(self.mean), cv2.COLOR_RGB2GRAY)[..., None], 3, axis=2) * 0.35
         return np.asarray(np.clip(grey * (1 - share) + share * np.array([255, 214, 120]), 0, 255), np.uint8)

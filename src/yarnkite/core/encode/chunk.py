@@ -64,7 +64,7 @@ def encode_images(
     rate = decisions.pace.written_rate
     stream = clip_stream(container, decisions.fit.size, rate, decisions.encode)
     for position, image in enumerate(images):
-        frame = to_video_frame(image)
+        frame = to_video_frame(image, decisions.encode.depth)
         frame.pts, frame.time_base = position, 1 / rate
         container.mux(stream.encode(frame))
         on_frame(position + 1)

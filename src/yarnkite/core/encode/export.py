@@ -1,29 +1,27 @@
 """Numbered export: pictures written as files of a sequence, with their time and a colour profile."""
 
 import io
+import struct
+import zlib
 from datetime import datetime
-from fractions import Fraction
 from pathlib import Path
 from typing import Annotated, Literal
 
+import imagecodecs
 import numpy as np
 import simplejpeg
 import tifffile
-from numpy.typing import NDArray
 from PIL import Image
 from pydantic import Field
 
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.capture_time import local_time
 from yarnkite.core.base.frozen import Frozen
-from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.image.decode import check_same, decode, developed, header_and_data, read_still
+from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.icc import srgb
-from yarnkite.core.image.memory import check_room
-from yarnkite.core.image.pixels import upright
-from yarnkite.core.image.tiff import read_sixteen
+from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
 from yarnkite.core.render.picture import fitted
 
 Format = Literal["JPEG", "PNG", "TIFF"]
@@ -43,35 +41,13 @@ class Writing(Frozen):
 def export_still(still: Still, writing: Writing, captured: datetime | None, path: Path) -> int:
     """Write one still into a new file; returns its bytes.
 
-    A TIFF has 16 bits a channel, and keeps what a raw file or a 16-bit still holds if it is not fitted. Raises
-    ``UnreadableStill`` or ``NoRoom``.
+    A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or ``NoRoom``.
     """
-    if writing.fit is not None:
-        image: NDArray[np.generic] = fitted(still, writing.fit, writing.fit.size)
-    elif writing.format == "TIFF":
-        image = deep(still)
-    else:
-        image = read_still(still).array
+    image = read_still(still).array if writing.fit is None else fitted(still, writing.fit, writing.fit.size)
     data = _encoded(image, writing, captured)
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
     write_completed(path, data, exclusive=True, modified_ns=modified_ns)
     return len(data)
-
-
-def deep(still: Still) -> NDArray[np.generic]:
-    """Return a still with all the depth it has, upright: 16 bits from raw files and 16-bit TIFFs, else 8."""
-    path = Path(still.path)
-    with opened(path) as file:
-        check_same(still, file)
-        header, data = header_and_data(file)
-        check_room(header, file.size, Fraction(1), path.name)
-        if header.kind == "RAW" and isinstance(data, bytes):
-            return developed(data, bits=16)
-        if header.kind == "TIFF" and header.bits > 8 and header.profile is None:
-            stream = io.BytesIO(data) if isinstance(data, bytes) else data
-            stream.seek(0)
-            return upright(read_sixteen(stream, path.name), header.orientation)
-        return decode(data, header, path.name).array
 
 
 def with_time(jpeg: bytes, captured: datetime | None) -> bytes:
@@ -81,20 +57,22 @@ def with_time(jpeg: bytes, captured: datetime | None) -> bytes:
     return jpeg[:2] + written + jpeg[2:]
 
 
-def _encoded(image: NDArray[np.generic], writing: Writing, captured: datetime | None) -> bytes:
+def _encoded(image: ImageArray, writing: Writing, captured: datetime | None) -> bytes:
     exif = _exif(captured)
     file = io.BytesIO()
     if writing.format == "JPEG":
         jpeg = simplejpeg.encode_jpeg(
-            np.ascontiguousarray(image),
+            np.ascontiguousarray(as_eight(image)),
             quality=writing.quality,
             colorsubsampling="444" if writing.quality > 90 else "420",
         )
         return with_time(jpeg, captured)
     if writing.format == "PNG":
-        Image.fromarray(np.asarray(image, np.uint8)).save(file, "PNG", exif=exif, icc_profile=srgb(), compress_level=2)
+        if is_deep(image):
+            return with_chunks(bytes(imagecodecs.png_encode(np.ascontiguousarray(image), level=2)), exif, srgb())
+        Image.fromarray(as_eight(image)).save(file, "PNG", exif=exif, icc_profile=srgb(), compress_level=2)
         return file.getvalue()
-    sixteen = image.astype(np.uint16) * 257 if image.dtype == np.uint8 else image.astype(np.uint16)
+    sixteen = as_sixteen(image)
     when = exif.get(0x0132)
     tags = [(36867, 2, 20, when, True)] if when else []
     tifffile.imwrite(
@@ -111,6 +89,18 @@ def _encoded(image: NDArray[np.generic], writing: Writing, captured: datetime | 
         extratags=tags,
     )
     return file.getvalue()
+
+
+def with_chunks(png: bytes, exif: Image.Exif, profile: bytes) -> bytes:
+    """Put Exif data and a colour profile into a bare PNG, ahead of its pixels (ISO/IEC 15948, 11.3.3.3 and 11.3.2)."""
+    header_end = 8 + 25
+
+    def chunk(name: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
+
+    written = chunk(b"iCCP", b"sRGB\0\0" + zlib.compress(profile))
+    written += chunk(b"eXIf", exif.tobytes().removeprefix(b"Exif\0\0"))
+    return png[:header_end] + written + png[header_end:]
 
 
 def _exif(captured: datetime | None) -> Image.Exif:

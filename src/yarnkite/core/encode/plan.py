@@ -8,11 +8,12 @@ import av
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.base.rate import nominal
+from yarnkite.core.encode.video_frame import Depth
 from yarnkite.core.render.marks import frame_marks
 from yarnkite.core.render.recipe import Recipe, schedule_of
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
-RENDERING = 3
+RENDERING = 4
 CHUNK_SECONDS = 2
 
 
@@ -23,6 +24,7 @@ class ClipPlan:
     frames: int
     rate: Fraction
     size: Size
+    depth: Depth = 8
 
     @property
     def seconds(self) -> Fraction:
@@ -48,7 +50,7 @@ def clip_plan(recipe: Recipe) -> ClipPlan:
     if not recipe.stills:
         raise Refusal("no_stills", "This shot has no stills. Bring some in first.")
     decisions = recipe.decisions
-    return ClipPlan(len(schedule_of(recipe)), decisions.pace.written_rate, decisions.fit.size)
+    return ClipPlan(len(schedule_of(recipe)), decisions.pace.written_rate, decisions.fit.size, decisions.encode.depth)
 
 
 def chunks(recipe: Recipe) -> list[Chunk]:

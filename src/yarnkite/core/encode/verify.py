@@ -8,6 +8,7 @@ from pathlib import Path
 import av.error
 
 from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.video_frame import PIXEL_FORMATS
 from yarnkite.core.encode.x264 import BT709, LIMITED_RANGE
 
 
@@ -79,7 +80,7 @@ def verify(facts: Facts, plan: ClipPlan) -> list[Difference]:
         ("height", plan.size.height, facts.height),
         ("length in seconds", plan.seconds, facts.seconds),
         ("codec", "h264", facts.codec),
-        ("pixel format", "yuv420p", facts.pixel_format),
+        ("pixel format", PIXEL_FORMATS[plan.depth], facts.pixel_format),
         ("colour tags (BT.709, limited range)", (BT709, BT709, BT709, LIMITED_RANGE), facts.colour),
         ("index before the pictures (fast start)", True, facts.fast_start),
     ]

@@ -12,6 +12,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.plan import CHUNK_SECONDS
+from yarnkite.core.encode.video_frame import PIXEL_FORMATS, Depth
 
 LOOK_AHEAD = 10
 # Code points of ITU-T H.273: primaries, transfer and matrix of BT.709; MPEG's limited range.
@@ -27,22 +28,29 @@ def clip_stream(container: OutputContainer, size: Size, rate: Fraction, encode: 
         *("stitchable=1", "open-gop=0", f"rc-lookahead={LOOK_AHEAD}", "sync-lookahead=0"),
         *_steady_code(size.width),
     ]
-    return _stream(container, size, rate, length, parameters, preset=encode.preset, crf=str(encode.crf))
+    options = {"preset": encode.preset, "crf": str(encode.crf)}
+    return _stream(container, size, rate, length, parameters, encode.depth, **options)
 
 
 def preview_stream(container: OutputContainer, size: Size, rate: Fraction, length: int) -> av.VideoStream:
     """Open the stream of a segment of ``length`` frames that is made to be played at once."""
     options = {"preset": "ultrafast", "tune": "zerolatency", "crf": "20"}
-    return _stream(container, size, rate, length, ["level=4.0"], **options)
+    return _stream(container, size, rate, length, ["level=4.0"], 8, **options)
 
 
 def _stream(
-    container: OutputContainer, size: Size, rate: Fraction, length: int, parameters: Sequence[str], **options: str
+    container: OutputContainer,
+    size: Size,
+    rate: Fraction,
+    length: int,
+    parameters: Sequence[str],
+    depth: Depth,
+    **options: str,
 ) -> av.VideoStream:
-    """Open an H.264 stream in BT.709, limited range, whose intra frames are ``length`` frames apart."""
+    """Open an H.264 stream in BT.709, limited range, chroma sited left, its intra frames ``length`` frames apart."""
     stream = container.add_stream("libx264", rate=rate)
     stream.width, stream.height = size.width, size.height
-    stream.pix_fmt = "yuv420p"
+    stream.pix_fmt = PIXEL_FORMATS[depth]
     stream.time_base = 1 / rate
     context = stream.codec_context
     context.color_primaries = context.color_trc = context.colorspace = BT709
@@ -50,7 +58,7 @@ def _stream(
     context.sample_aspect_ratio = Fraction(1)
     # One thread each: x264's output depends on how many it has, and the chunks already keep every core busy.
     context.thread_count = 1
-    always = [f"keyint={length}", f"min-keyint={length}", "scenecut=0", "threads=1"]
+    always = [f"keyint={length}", f"min-keyint={length}", "scenecut=0", "threads=1", "chromaloc=0"]
     stream.options = {**options, "x264-params": ":".join([*always, *parameters])}
     return stream
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.fit.decisions import Surround
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, peak
 
 # The blurred still is made on a small grid of its own, so that it is the same at every size of the picture.
 _GRID_WIDTH = 96
@@ -16,18 +16,18 @@ _DIMMED = 0.72
 
 
 def background(array: ImageArray, chosen: Surround, size: Size, shape: Fraction) -> ImageArray:
-    """Return a frame of ``size`` filled with the surround, RGB, shape (height, width, 3).
+    """Return a frame of ``size`` filled with the surround, RGB, shape (height, width, 3), as deep as ``array``.
 
     ``array`` are the still's pixels at any scale, ``shape`` is width ÷ height of the clip.
     """
     if chosen.kind == "colour":
         colour = [int(chosen.colour[at : at + 2], 16) for at in (1, 3, 5)]
-        return np.full((size.height, size.width, 3), colour, np.uint8)
+        return np.full((size.height, size.width, 3), np.array(colour) * (peak(array) // 255), array.dtype)
     grid = (_GRID_WIDTH, max(4, round(_GRID_WIDTH / shape)))
     small = cv2.resize(_covering(array, shape), grid, interpolation=cv2.INTER_AREA)
     soft = cv2.GaussianBlur(small.astype(np.float32), (0, 0), _SOFTNESS, borderType=cv2.BORDER_REPLICATE) * _DIMMED
     large = cv2.resize(soft, (size.width, size.height), interpolation=cv2.INTER_CUBIC)
-    return np.asarray(np.clip(np.rint(large), 0, 255), np.uint8)
+    return np.asarray(np.clip(np.rint(large), 0, peak(array)), array.dtype)
 
 
 def _covering(array: ImageArray, shape: Fraction) -> ImageArray:

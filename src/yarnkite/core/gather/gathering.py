@@ -12,13 +12,15 @@ import simplejpeg
 from yarnkite.core.base.atomic import completed, write_completed
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.opened import OpenedFile, fingerprint_of, opened
+from yarnkite.core.gather.deep_copy import packed
 from yarnkite.core.gather.measures import Measures, measured
 from yarnkite.core.gather.proxies import THUMBNAIL_LONG_SIDE, Proxies, proxy_reduction
 from yarnkite.core.image import memory
 from yarnkite.core.image.decode import decode, header_and_data
 from yarnkite.core.image.header import Header
 from yarnkite.core.image.memory import held_to
-from yarnkite.core.image.pixels import ImageArray, Pixels
+from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_eight, is_deep
+from yarnkite.core.image.raw import developed
 from yarnkite.core.image.resample import resample, taps
 
 TAIL_WIDTH = 160
@@ -54,12 +56,16 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
         divisor = proxy_reduction(header.width, header.height)
         memory.check_room(header, file.size, Fraction(divisor), path.name)
         pixels = decode(data, header, path.name, Fraction(divisor))
-        reduced = _reduced(pixels, header, divisor)
+        copied = Pixels(_reduced(pixels, header, divisor), divisor, pixels.camera)
+        del pixels
         fingerprint = file.fingerprint(data if isinstance(data, bytes) else None)
         file.check_unchanged()
         if copy_to is not None:
             _copy(file, header, copy_to / name)
-    if divisor > 1 or header.kind != "JPEG":
+    reduced = as_eight(developed(copied).array)
+    if is_deep(copied.array):
+        _write(proxies.deep(fingerprint), packed(copied))
+    elif divisor > 1 or header.kind != "JPEG":
         _write(proxies.path(fingerprint), _jpeg(reduced))
     _write(proxies.thumbnail(fingerprint), _jpeg(_thumbnail(reduced, header, divisor)))
     small = np.asarray(cv2.resize(reduced, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
@@ -103,16 +109,16 @@ def _reduced(pixels: Pixels, header: Header, divisor: int) -> ImageArray:
     return resample(pixels.array, rows, columns)
 
 
-def _thumbnail(reduced: ImageArray, header: Header, divisor: int) -> ImageArray:
+def _thumbnail(reduced: EightBit, header: Header, divisor: int) -> EightBit:
     wanted = proxy_reduction(header.width, header.height, THUMBNAIL_LONG_SIDE)
-    return _reduced(Pixels(reduced, divisor), header, wanted)
+    return as_eight(_reduced(Pixels(reduced, divisor), header, wanted))
 
 
-def _jpeg(image: ImageArray) -> bytes:
+def _jpeg(image: EightBit) -> bytes:
     return bytes(simplejpeg.encode_jpeg(np.ascontiguousarray(image), quality=PROXY_QUALITY, colorsubsampling="420"))
 
 
-def _tail_row(small: ImageArray) -> bytes:
+def _tail_row(small: EightBit) -> bytes:
     middle = small[:, TAIL_WIDTH * 3 // 8 : TAIL_WIDTH * 5 // 8]
     return bytes(np.rint(middle.mean(axis=1)).astype(np.uint8).tobytes())
 

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.image.srgb import SRGB_TO_LINEAR
 
 Floats = NDArray[np.float32]
@@ -44,7 +44,7 @@ class Measures:
     blocks: Floats
 
 
-def measured(image: ImageArray, small: ImageArray) -> Measures:
+def measured(image: EightBit, small: EightBit) -> Measures:
     """Measure a still, RGB, shape (height, width, 3).
 
     ``image`` is a copy of about 1280 pixels on its longer side, for fine detail; ``small`` one of about 160 × 160,
@@ -82,7 +82,7 @@ def measured(image: ImageArray, small: ImageArray) -> Measures:
     )
 
 
-def _bands(image: ImageArray) -> ImageArray:
+def _bands(image: EightBit) -> EightBit:
     """Return three level bands of a picture, a quarter of it, as grey: enough to judge detail by."""
     height = image.shape[0]
     tall = max(1, height // 12)
@@ -92,17 +92,17 @@ def _bands(image: ImageArray) -> ImageArray:
     return np.asarray(cv2.cvtColor(np.concatenate(rows), cv2.COLOR_RGB2GRAY), np.uint8)
 
 
-def _detail(grey: ImageArray) -> float:
+def _detail(grey: EightBit) -> float:
     """Return the mean amount of detail between neighbouring pixels; a gain in exposure changes it alike at any scale."""
     return float(cv2.norm(cv2.Laplacian(grey, cv2.CV_16S), cv2.NORM_L1)) / grey.size
 
 
-def _noise(grey: ImageArray) -> float:
+def _noise(grey: EightBit) -> float:
     """Estimate noise by a mask that answers neither to edges nor to slopes (Immerkær 1996), by the median."""
     answer = cv2.filter2D(grey, cv2.CV_16S, np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32))
     return float(np.median(np.abs(answer[::2, ::4]))) / 0.6745 / 6
 
 
-def _dhash(grey: ImageArray) -> int:
+def _dhash(grey: EightBit) -> int:
     small = cv2.resize(grey, (9, 8), interpolation=cv2.INTER_AREA)
     return int.from_bytes(np.packbits(small[:, 1:] > small[:, :-1]).tobytes())

@@ -9,8 +9,10 @@ import numpy as np
 import simplejpeg
 
 from yarnkite.core.base.still import Still
+from yarnkite.core.gather.deep_copy import unpacked
 from yarnkite.core.image.decode import read_still
-from yarnkite.core.image.pixels import ImageArray, Pixels
+from yarnkite.core.image.pixels import EightBit, Pixels, as_eight
+from yarnkite.core.image.raw import developed
 
 PROXY_LONG_SIDE = 1280
 THUMBNAIL_LONG_SIDE = 320
@@ -26,8 +28,16 @@ class Proxies:
     def path(self, fingerprint: str) -> Path:
         return self.folder / fingerprint[:2] / f"{fingerprint}.jpg"
 
+    def deep(self, fingerprint: str) -> Path:
+        """Return where the copy of a still of 16 bits lies, which has those bits."""
+        return self.folder / fingerprint[:2] / f"{fingerprint}.deep"
+
     def thumbnail(self, fingerprint: str) -> Path:
         return self.folder / fingerprint[:2] / f"{fingerprint}.small.jpg"
+
+    def copies(self, fingerprint: str) -> tuple[Path, ...]:
+        """Return where all copies of a still lie, if there are any."""
+        return self.path(fingerprint), self.deep(fingerprint), self.thumbnail(fingerprint)
 
     def read(self, still: Still, reduction: Fraction) -> Pixels:
         """Read a still from the smallest copy that has the wanted reduction or finer, else from the original."""
@@ -41,11 +51,20 @@ class Proxies:
         ):
             divisor = proxy_reduction(still.width, still.height, long_side)
             if divisor <= reduction:
+                copy = self._deep_copy(still) if path == self.path(still.fingerprint) else None
+                if copy is not None:
+                    return developed(copy)
                 try:
                     return Pixels(simplejpeg.decode_jpeg(path.read_bytes(), colorspace="RGB"), divisor)
                 except (OSError, ValueError):
                     continue
         return None
+
+    def _deep_copy(self, still: Still) -> Pixels | None:
+        try:
+            return unpacked(self.deep(still.fingerprint).read_bytes())
+        except (OSError, ValueError, KeyError):
+            return None
 
     def read_quickly(self, still: Still, reduction: Fraction) -> Pixels:
         """Read a still as ``read`` does, but from the larger copy where none is fine enough: softer, never late."""
@@ -55,15 +74,15 @@ class Proxies:
         """Return the reduction at which the larger copy does."""
         return max(reduction, Fraction(proxy_reduction(still.width, still.height)))
 
-    def thumbnail_of(self, still: Still) -> ImageArray:
+    def thumbnail_of(self, still: Still) -> EightBit:
         """Return a still at about 320 pixels on its longer side."""
         divisor = proxy_reduction(still.width, still.height, THUMBNAIL_LONG_SIDE)
         pixels = self.read(still, Fraction(divisor))
         step = divisor // pixels.reduction
         if step == 1:
-            return pixels.array
+            return as_eight(pixels.array)
         size = (max(1, pixels.array.shape[1] // step), max(1, pixels.array.shape[0] // step))
-        return np.asarray(cv2.resize(pixels.array, size, interpolation=cv2.INTER_AREA), np.uint8)
+        return as_eight(np.asarray(cv2.resize(pixels.array, size, interpolation=cv2.INTER_AREA), pixels.array.dtype))
 
 
 def proxy_reduction(width: int, height: int, long_side: int = PROXY_LONG_SIDE) -> int:

@@ -6,8 +6,9 @@ from fractions import Fraction
 from pathlib import Path
 from typing import BinaryIO
 
+import imagecodecs
 import numpy as np
-import rawpy
+import pillow_heif
 import simplejpeg
 from numpy.typing import NDArray
 from PIL import Image
@@ -15,11 +16,13 @@ from PIL import Image
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.opened import OpenedFile, opened
 from yarnkite.core.base.still import Still
+from yarnkite.core.image.camera_colour import CameraColour
 from yarnkite.core.image.header import Header, damaged, read_header
 from yarnkite.core.image.icc import cmyk_to_srgb, to_srgb
 from yarnkite.core.image.memory import check_room
-from yarnkite.core.image.pixels import ImageArray, Pixels, upright
-from yarnkite.core.image.tiff import read_eight
+from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, SixteenBit, upright
+from yarnkite.core.image.raw import developed, read_camera
+from yarnkite.core.image.tiff import read_sixteen
 
 _SCALES = (8, 4, 2)
 _BAND = 256
@@ -28,7 +31,7 @@ _TIFF_BEGINS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
 
 def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
-    """Read a still of a recipe; see ``decode``. Raises ``UnreadableStill`` if the file is not what was gathered."""
+    """Read a still of a recipe as sRGB; see ``decode``. Raises ``UnreadableStill`` if it is not what was gathered."""
     path = Path(still.path)
     with opened(path) as file:
         check_same(still, file)
@@ -42,7 +45,7 @@ def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
         check_room(header, file.size, reduction, path.name)
         pixels = decode(data, header, path.name, reduction)
         file.check_unchanged()
-    return pixels
+    return developed(pixels)
 
 
 def check_same(still: Still, file: OpenedFile) -> None:
@@ -69,18 +72,32 @@ def header_and_data(file: OpenedFile) -> tuple[Header, bytes | BinaryIO]:
 
 
 def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fraction = Fraction(1)) -> Pixels:
-    """Decode upright RGB pixels in sRGB.
+    """Decode upright RGB pixels, with all the depth the file has.
 
-    ``reduction`` is how many still pixels one wanted pixel covers: a JPEG is decoded at 1/2, 1/4 or 1/8 where that
-    is still at least as fine as wanted, a raw file at 1/2. Raises ``UnreadableStill`` for damaged data.
+    Parameters
+    ----------
+    data : the bytes of the file, or the file itself
+    reduction : how many still pixels one wanted pixel covers; a JPEG is decoded at 1/2, 1/4 or 1/8 where that is still
+        at least as fine as wanted, a raw file at 1/2
+
+    Returns
+    -------
+    Pixels, uint8 or, of files with more bits, uint16; sRGB, those of a raw file linear camera colour (``developed``)
+
+    Raises
+    ------
+    UnreadableStill for damaged data
     """
+    camera: CameraColour | None = None
+    array: ImageArray
     try:
         if header.kind == "JPEG" and header.mode in ("RGB", "L") and isinstance(data, bytes):
             array, divisor = _decode_jpeg(data, header, name, reduction)
         elif header.kind == "RAW" and isinstance(data, bytes):
-            array, divisor = _decode_raw(data, reduction)
-        elif header.kind == "TIFF" and header.bits > 8:
-            array, divisor = read_eight(_file(data), name), 1
+            raw = read_camera(data, half=reduction >= 2)
+            array, divisor, camera = raw.array, raw.reduction, raw.camera
+        elif header.bits > 8:
+            array, divisor = _decode_deep(data, header, name), 1
         else:
             array, divisor = _decode_with_pillow(_file(data), header), 1
     except UnreadableStill:
@@ -93,7 +110,7 @@ def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fractio
         raise damaged(name, header.kind, error) from None
     if header.profile is not None and header.mode != "CMYK":
         array = to_srgb(array, header.profile)
-    return Pixels(upright(array, header.orientation), divisor)
+    return Pixels(upright(array, header.orientation), divisor, camera)
 
 
 def _file(data: bytes | BinaryIO) -> BinaryIO:
@@ -102,7 +119,7 @@ def _file(data: bytes | BinaryIO) -> BinaryIO:
     return file
 
 
-def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) -> tuple[ImageArray, int]:
+def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) -> tuple[EightBit, int]:
     divisor = next((scale for scale in _SCALES if scale <= reduction), 1)
     stored = (header.height, header.width) if header.orientation < 5 else (header.width, header.height)
     least = {"min_height": -(-stored[0] // divisor), "min_width": -(-stored[1] // divisor)} if divisor > 1 else {}
@@ -118,24 +135,36 @@ def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) ->
     return array, divisor
 
 
-def _decode_raw(data: bytes, reduction: Fraction) -> tuple[ImageArray, int]:
-    """Develop a raw file with the camera's own white balance and no brightening, so that stills stay comparable."""
-    half = reduction >= 2
-    return np.asarray(developed(data, bits=8, half=half), dtype=np.uint8), 2 if half else 1
+def _decode_deep(data: bytes | BinaryIO, header: Header, name: str) -> ImageArray:
+    """Decode a file with more than eight bits a sample; 16 bits a sample, whatever it has."""
+    if header.kind == "TIFF":
+        return read_sixteen(_file(data), name)
+    whole = data if isinstance(data, bytes) else _file(data).read()
+    if header.kind == "HEIF":
+        image = pillow_heif.open_heif(whole, convert_hdr_to_8bit=False)
+        return _opaque_rgb(np.asarray(image), 16)
+    if header.kind == "AVIF":
+        return _opaque_rgb(imagecodecs.avif_decode(whole), header.bits)
+    return _opaque_rgb(imagecodecs.png_decode(whole), 16)
 
 
-def developed(data: bytes, *, bits: int, half: bool = False) -> NDArray[np.generic]:
-    """Return a raw file developed, upright, RGB, shape (height, width, 3); a sensor without colours gives equal ones."""
-    with rawpy.imread(io.BytesIO(data)) as raw:
-        array = raw.postprocess(
-            half_size=half, use_camera_wb=True, no_auto_bright=True, output_bps=bits, gamma=(2.4, 12.92)
-        )
-    if array.ndim == 2 or array.shape[2] == 1:
-        return np.repeat(array.reshape(*array.shape[:2], 1), 3, axis=2)
-    return np.asarray(array)
+def _opaque_rgb(samples: NDArray[np.generic], bits: int) -> SixteenBit:
+    """Return samples of so many bits, grey or RGB, with or without opacity, as RGB of 16 bits, over black."""
+    array = np.asarray(samples, np.uint16).reshape(*samples.shape[:2], -1)
+    colours = 3 if array.shape[2] >= 3 else 1
+    if bits < 16:
+        array = ((array.astype(np.uint32) * 65535 + (1 << (bits - 1))) // ((1 << bits) - 1)).astype(np.uint16)
+    result = np.empty((*array.shape[:2], 3), np.uint16)
+    result[:] = array[:, :, :colours]
+    if array.shape[2] > colours:
+        for top in range(0, array.shape[0], _BAND):
+            rows = slice(top, top + _BAND)
+            opacity = array[rows, :, colours:].astype(np.uint32)
+            result[rows] = (result[rows] * opacity + 32767) // 65535
+    return result
 
 
-def _decode_with_pillow(file: BinaryIO, header: Header) -> ImageArray:
+def _decode_with_pillow(file: BinaryIO, header: Header) -> EightBit:
     with Image.open(file, formats=[header.kind]) as image:
         image.load()
         if image.mode == "CMYK" and header.profile is not None:
@@ -147,7 +176,7 @@ def _decode_with_pillow(file: BinaryIO, header: Header) -> ImageArray:
         return result
 
 
-def _eight_bit_rgb(image: Image.Image) -> ImageArray:
+def _eight_bit_rgb(image: Image.Image) -> EightBit:
     if image.mode.startswith("I"):
         samples = np.clip(np.asarray(image), 0, 65535).astype(np.uint32)
         return np.asarray(((samples * 255 + 32767) // 65535).astype(np.uint8)[:, :, None])

@@ -22,6 +22,7 @@ _MAKE, _MODEL, _ORIENTATION, _SOFTWARE = 0x010F, 0x0110, 0x0112, 0x0131
 _DATE_TIME, _SUB_SECONDS, _OFFSET, _SERIAL, _LENS = 0x9003, 0x9291, 0x9011, 0xA431, 0xA434
 _EXPOSURE, _APERTURE, _SENSITIVITY, _FOCAL_LENGTH = 0x829A, 0x829D, 0x8827, 0x920A
 _TURNED_RAW = (5, 6)
+_AVIF_HEAD = 8192
 # Pillow's own limit would refuse large but honest stills; sizes are checked here before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 pillow_heif.register_heif_opener()
@@ -95,7 +96,7 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
     with image:
         width, height, mode = image.width, image.height, image.mode
         _check_size(width, height, name)
-        bits = _bits(image, kind)
+        bits = _bits(image, kind, file)
         # A PNG without Exif ahead of its pixels would be decoded whole in search of it.
         exif = Image.Exif() if kind == "PNG" and "exif" not in image.info else image.getexif()
         profile = image.info.get("icc_profile")
@@ -173,11 +174,36 @@ def _check_size(width: int, height: int, name: str) -> None:
         )
 
 
-def _bits(image: Image.Image, kind: Kind) -> int:
+def _bits(image: Image.Image, kind: Kind, file: BinaryIO) -> int:
     if kind == "TIFF":
         samples = getattr(image, "tag_v2", {}).get(258, (8,))
         return int(max(samples) if isinstance(samples, tuple) else samples)
-    return 16 if image.mode.startswith("I") else 8
+    if kind == "PNG":
+        return _png_bits(file)
+    if kind == "AVIF":
+        return _avif_bits(file)
+    return int(image.info.get("bit_depth", 8)) if kind == "HEIF" else 8
+
+
+def _png_bits(file: BinaryIO) -> int:
+    """Return the bit depth of IHDR (ISO/IEC 15948, 11.2.2); Pillow reads colours of 16 bits as 8."""
+    return 16 if _first_bytes(file, 25)[24:25] == b"\x10" else 8
+
+
+def _avif_bits(file: BinaryIO) -> int:
+    """Return the bit depth of the AV1 configuration box (AV1-ISOBMFF, 2.3.3)."""
+    begin = _first_bytes(file, _AVIF_HEAD)
+    at = begin.find(b"av1C")
+    flags = begin[at + 6] if 0 <= at < len(begin) - 6 else 0
+    return 8 if not flags & 0x40 else 12 if flags & 0x20 else 10
+
+
+def _first_bytes(file: BinaryIO, count: int) -> bytes:
+    at = file.tell()
+    file.seek(0)
+    begin = file.read(count)
+    file.seek(at)
+    return begin
 
 
 def _said(detail: dict[int, Any]) -> dict[str, Any]:

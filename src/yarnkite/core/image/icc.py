@@ -4,10 +4,11 @@ import io
 import struct
 from functools import lru_cache
 
+import imagecodecs
 import numpy as np
 from PIL import Image, ImageCms
 
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, is_deep
 
 # The second colour space of DCF 2.0 (CIPA DC-009): primaries adapted to D50, and a gamma of 563/256.
 _DCF_PRIMARIES = ((0.60974, 0.31111, 0.01947), (0.20528, 0.62567, 0.06087), (0.14919, 0.06322, 0.74457))
@@ -19,14 +20,42 @@ _SAME_COLOUR = 4
 
 
 def to_srgb(array: ImageArray, profile: bytes) -> ImageArray:
-    """Turn RGB pixels of the colour space ``profile`` (ICC) describes into sRGB; shape and depth stay."""
-    transform = _transform(profile, "RGB")
+    """Turn RGB pixels of the colour space an ICC profile describes into sRGB, relative to white, black to black.
+
+    Parameters
+    ----------
+    array : RGB, shape (height, width, 3), uint8 or uint16
+
+    Returns
+    -------
+    the same shape and depth; uint16 is computed with 16 bits
+
+    Raises
+    ------
+    PyCMSError, CmsError for a profile that is broken
+    """
     result = np.empty_like(array)
     # The library holds four bytes a pixel, twice: a band at a time takes next to nothing.
     for top in range(0, array.shape[0], _BAND):
-        band = Image.fromarray(np.ascontiguousarray(array[top : top + _BAND]))
-        result[top : top + _BAND] = np.asarray(ImageCms.applyTransform(band, transform), np.uint8)
+        result[top : top + _BAND] = _band_to_srgb(np.ascontiguousarray(array[top : top + _BAND]), profile)
     return result
+
+
+def _band_to_srgb(band: ImageArray, profile: bytes) -> ImageArray:
+    if is_deep(band):
+        converted = imagecodecs.cms_transform(
+            band,
+            profile,
+            srgb(),
+            colorspace="rgb",
+            outcolorspace="rgb",
+            outdtype="uint16",
+            intent=imagecodecs.CMS.INTENT.RELATIVE_COLORIMETRIC,
+            flags=imagecodecs.CMS.FLAGS.BLACKPOINTCOMPENSATION,
+        )
+        return np.asarray(converted, np.uint16)
+    image = ImageCms.applyTransform(Image.fromarray(band), _transform(profile, "RGB"))
+    return np.asarray(image, np.uint8)
 
 
 def cmyk_to_srgb(image: Image.Image, profile: bytes) -> Image.Image:

@@ -11,7 +11,7 @@ from yarnkite.core.image.header import Header
 
 MOST_BYTES = 1_400_000_000
 # Bytes a pixel of the still that decoders take at their highest, the result included; measured.
-_PILLOW, _HEIF, _TIFF = 8, 14, 3
+_PILLOW, _HEIF, _TIFF, _PNG_DEEP = 8, 14, 6, 10
 _RAW, _RAW_HALF = 17, 6
 _PROGRESSIVE = 6
 
@@ -19,7 +19,8 @@ _PROGRESSIVE = 6
 def needed_bytes(header: Header, file_bytes: int, reduction: Fraction) -> int:
     """Return about how many bytes it takes to read a still whose file has ``file_bytes``, at a reduction."""
     pixels = header.width * header.height
-    turned = 3 * pixels if header.orientation >= 5 or header.orientation in (2, 3, 4) else 0
+    a_pixel = 6 if header.bits > 8 else 3
+    turned = a_pixel * pixels if header.orientation in range(2, 9) else 0
     match header.kind:
         case "JPEG" if header.mode in ("RGB", "L"):
             divisor = max((scale for scale in (1, 2, 4, 8) if scale <= reduction), default=1)
@@ -29,6 +30,8 @@ def needed_bytes(header: Header, file_bytes: int, reduction: Fraction) -> int:
             return file_bytes + pixels * (_RAW_HALF if reduction >= 2 else _RAW)
         case "TIFF" if header.bits > 8:
             return _TIFF * pixels + header.segment_bytes + min(file_bytes, header.segment_bytes) + turned
+        case "PNG" if header.bits > 8:
+            return file_bytes + _PNG_DEEP * pixels + turned
         case "HEIF" | "AVIF":
             return file_bytes + _HEIF * pixels + turned
         case _:

@@ -1,6 +1,6 @@
 """TIFF files with more than eight bits a sample: what they say, and their samples, read strip by strip or tile by tile."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, BinaryIO
 
@@ -9,13 +9,12 @@ import tifffile
 from numpy.typing import NDArray
 
 from yarnkite.core.base.errors import UnreadableStill
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import SixteenBit
 
 _GREY_WHITE, _GREY_BLACK, _RGB = 0, 1, 2
 _ICC, _ORIENTATION = 34675, 274
 _BAND = 256
 _BUFFER = 2**24
-_EIGHT = ((np.arange(65536, dtype=np.uint32) * 255 + 32767) // 65535).astype(np.uint8)
 Samples = NDArray[np.generic]
 
 
@@ -55,21 +54,17 @@ def tiff_says(file: BinaryIO) -> TiffSays:
         )
 
 
-def read_eight(file: BinaryIO, name: str) -> ImageArray:
-    """Return the first picture as stored, RGB, shape (height, width, 3), uint8, rounded to the nearest step."""
-    result = _read(file, name, np.uint8, lambda samples, bits: _EIGHT[_sixteen(samples, bits)])
-    return result.view(np.uint8)
+def read_sixteen(file: BinaryIO, name: str) -> SixteenBit:
+    """Return the first picture of a TIFF as stored, its samples of whatever depth as 16 bits.
 
+    Returns
+    -------
+    uint16, RGB, shape (height, width, 3); light in floating point is 0 … 1 and clipped
 
-def read_sixteen(file: BinaryIO, name: str) -> NDArray[np.uint16]:
-    """Return the first picture as stored, RGB, shape (height, width, 3), uint16."""
-    result = _read(file, name, np.uint16, _sixteen)
-    return result.view(np.uint16)
-
-
-def _read(
-    file: BinaryIO, name: str, depth: type[np.generic], converted: Callable[[Samples, int], Samples]
-) -> NDArray[Any]:
+    Raises
+    ------
+    UnreadableStill for a picture that is neither RGB nor grey
+    """
     with tifffile.TiffFile(file) as tiff:
         page: Any = tiff.pages[0]
         bits = page.bitspersample if isinstance(page.bitspersample, int) else max(page.bitspersample)
@@ -79,16 +74,16 @@ def _read(
                 f"“{name}” is a {bits}-bit TIFF of a kind that is not read: neither RGB nor grey. Save it as RGB.",
             )
         colours = 3 if page.photometric == _RGB and page.samplesperpixel >= 3 else 1
-        result = np.zeros((page.imagelength, page.imagewidth, 3), depth)
+        result = np.zeros((page.imagelength, page.imagewidth, 3), np.uint16)
         apart = page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and colours == 3
         for plane, top, left, part in _parts(tiff, page):
             if plane >= colours:
                 continue
             where = result[top : top + part.shape[0], left : left + part.shape[1]]
             if apart:
-                where[:, :, plane] = converted(part[:, :, 0], bits)
+                where[:, :, plane] = _sixteen(part[:, :, 0], bits)
             else:
-                where[:] = converted(part[:, :, :colours], bits)
+                where[:] = _sixteen(part[:, :, :colours], bits)
         if page.photometric == _GREY_WHITE:
             np.invert(result, out=result)
         return result

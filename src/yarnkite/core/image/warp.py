@@ -41,7 +41,7 @@ class View:
 def warped(
     array: ImageArray, view: View, columns: range, rows: range, *, linear: bool = False, preview: bool = False
 ) -> ImageArray:
-    """Return the pixels of the grid in some columns and rows, RGB, uint8.
+    """Return the pixels of the grid in some columns and rows, RGB, as deep as ``array`` (uint8 or uint16).
 
     What is reduced is first averaged by area to the density of the grid, then every pixel is interpolated by a cubic.
     ``linear`` averages light instead of code values. A ``preview`` shows the same from pixels up to twice as dense,
@@ -61,7 +61,7 @@ def warped(
         part = resample(array, vertical, horizontal, linear=linear)
     to_part = np.array([left, top, across / (right - left), down / (bottom - top)])
     interpolation = cv2.INTER_LINEAR if preview else cv2.INTER_CUBIC
-    result = np.empty((len(rows), len(columns), 3), np.uint8)
+    result = np.empty((len(rows), len(columns), 3), array.dtype)
     for begin in range(rows.start, rows.stop, _ROWS_AT_ONCE):
         some = range(begin, min(begin + _ROWS_AT_ONCE, rows.stop))
         across_points, down_points = _kept_points(

@@ -7,14 +7,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.check.decisions import How
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
 from yarnkite.core.image.srgb import mean_of_light
 
 _FLOW_WIDTH = 480
 
 
 def bridged(before: ImageArray, after: ImageArray, share: float, how: How) -> ImageArray:
-    """Return the picture at ``share`` (0 … 1) of the way between two pictures of the same shape, RGB, uint8.
+    """Return the picture at ``share`` (0 … 1) of the way between two pictures of the same shape, RGB, uint8 or uint16.
 
     ``motion`` moves both along the optical flow between them (Kroeger et al. 2016) before they are blended.
     """
@@ -24,9 +24,11 @@ def bridged(before: ImageArray, after: ImageArray, share: float, how: How) -> Im
 
 
 class Motion:
-    """How things move from one picture to the next, both RGB, uint8, of the same shape."""
+    """How things move from one picture to the next, both RGB, of the same shape."""
 
     def __init__(self, before: ImageArray, after: ImageArray) -> None:
+        if is_deep(before) != is_deep(after):
+            before, after = as_sixteen(before), as_sixteen(after)
         self._before, self._after = before, after
         self._there, self._back = _flow(before, after), _flow(after, before)
 
@@ -35,8 +37,10 @@ class Motion:
         before, after = _along(self._before, self._there, -share), _along(self._after, self._back, share - 1)
         # Both show the same by now, so that code values and light mix to the same but where the movement was misjudged.
         weight = round(share * 256)
-        mixed = before.astype(np.uint16) * (256 - weight) + after.astype(np.uint16) * weight + 128
-        return np.asarray(mixed >> 8, np.uint8)
+        wider: type[np.unsignedinteger] = np.uint32 if is_deep(before) else np.uint16
+        mixed = before.astype(wider) * wider(256 - weight)
+        mixed += after.astype(wider) * wider(weight) + wider(128)
+        return np.asarray(mixed >> wider(8), before.dtype)
 
 
 def _mixed(before: ImageArray, after: ImageArray, share: float) -> ImageArray:
@@ -50,7 +54,10 @@ def _flow(start: ImageArray, end: ImageArray) -> NDArray[np.float32]:
     scale = min(1.0, _FLOW_WIDTH / width)
     size = (max(16, round(width * scale)), max(16, round(height * scale)))
     small = [
-        cv2.cvtColor(cv2.resize(one, size, interpolation=cv2.INTER_AREA), cv2.COLOR_RGB2GRAY) for one in (start, end)
+        cv2.cvtColor(
+            as_eight(np.asarray(cv2.resize(one, size, interpolation=cv2.INTER_AREA), one.dtype)), cv2.COLOR_RGB2GRAY
+        )
+        for one in (start, end)
     ]
     search = cv2.DISOpticalFlow.create(cv2.DISOPTICAL_FLOW_PRESET_MEDIUM)
     flow = search.calc(small[0], small[1], np.zeros((size[1], size[0], 2), np.float32))
@@ -68,4 +75,4 @@ def _along(image: ImageArray, flow: NDArray[np.float32], share: float) -> ImageA
         interpolation=cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_REPLICATE,
     )
-    return np.asarray(moved, np.uint8)
+    return np.asarray(moved, image.dtype)

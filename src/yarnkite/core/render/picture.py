@@ -29,7 +29,7 @@ _SHARPENING = {"screen": (0.45, 0.7), "strong": (1.0, 0.9)}
 
 
 def picture(recipe: Recipe, frame: int, size: Size | None = None, *, read: Read = read_still) -> ImageArray:
-    """Return frame ``frame`` (from 0) as RGB, shape (height, width, 3), uint8.
+    """Return frame ``frame`` (from 0) as RGB, shape (height, width, 3), uint8, or uint16 if one of its stills is.
 
     ``size`` is the wanted size, by default the recipe's own; another size shows the same picture on another grid.
     ``read`` fetches a still's pixels at a given reduction or finer. Raises ``UnreadableStill`` if the still cannot
@@ -55,7 +55,7 @@ class Pictures:
         return cls(recipe.stills, recipe.usual, fit, size or fit.size, read)
 
     def shown(self, what: FrameMix) -> ImageArray:
-        """Return what a frame shows, RGB, shape (height, width, 3), uint8."""
+        """Return what a frame shows, RGB, shape (height, width, 3), uint8 or uint16."""
         if self._last is None or self._last[0] != what:
             self._last = what, self._make(what)
         return self._last[1]
@@ -120,12 +120,12 @@ def _turned(array: ImageArray, width: Fraction, height: Fraction, reduction: int
     beyond_right, beyond_bottom = array.shape[1] - width, array.shape[0] - height
     left, top = Fraction(0), Fraction(0)
     if fit.quarters:
-        array = np.asarray(cv2.rotate(array, _QUARTERS[fit.quarters]), np.uint8)
+        array = np.asarray(cv2.rotate(array, _QUARTERS[fit.quarters]), array.dtype)
         left = beyond_bottom if fit.quarters == 1 else beyond_right if fit.quarters == 2 else left
         top = beyond_right if fit.quarters == 3 else beyond_bottom if fit.quarters == 2 else top
         width, height = (height, width) if fit.quarters % 2 else (width, height)
     if fit.mirror:
-        array = np.asarray(cv2.flip(array, 1), np.uint8)
+        array = np.asarray(cv2.flip(array, 1), array.dtype)
         left = array.shape[1] - width - left
     return array, Rect(left, top, width, height)
 
@@ -143,7 +143,7 @@ def _drawn(array: ImageArray, view: View, size: Size, fit: Fit) -> ImageArray:
         share_across = np.ones(right - left) if across is None else across
         share = share_down[:, None, None] * share_across[None, :, None]
         behind = frame[top:bottom, left:right]
-        inner = np.rint(inner * share + behind * (1 - share)).astype(np.uint8)
+        inner = np.rint(inner * share + behind * (1 - share)).astype(inner.dtype)
     frame[top:bottom, left:right] = inner
     return frame
 
@@ -164,7 +164,7 @@ def _sharpened(image: ImageArray, size: Size, fit: Fit) -> ImageArray:
         return image
     amount, radius = _SHARPENING[fit.sharpen]
     soft = cv2.GaussianBlur(image, (0, 0), radius * size.width / fit.size.width, borderType=cv2.BORDER_REPLICATE)
-    return np.asarray(cv2.addWeighted(image, 1 + amount, soft, -amount, 0), np.uint8)
+    return np.asarray(cv2.addWeighted(image, 1 + amount, soft, -amount, 0), image.dtype)
 
 
 def _grid(low: Fraction, high: Fraction) -> tuple[int, int, NDArray[np.float64] | None]:

@@ -1,0 +1,30 @@
+"""Camera colour: how the linear colours a sensor saw become sRGB, apart from reading them, so that it can be changed."""
+
+from dataclasses import dataclass
+
+from yarnkite.core.base.arrays import Floats
+
+Matrix = tuple[tuple[float, float, float], tuple[float, float, float], tuple[float, float, float]]
+
+IDENTITY: Matrix = ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+
+
+@dataclass(frozen=True)
+class CameraColour:
+    """What linear camera colour needs to become linear sRGB.
+
+    ``balance`` are the factors for red, green and blue by which the samples were multiplied already, 1 the largest, so
+    that none is clipped; ``matrix`` leads from balanced camera colour to linear sRGB, its rows sum to 1.
+    """
+
+    balance: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    matrix: Matrix = IDENTITY
+
+
+def camera_colour(balance: Floats, matrix: Floats) -> CameraColour:
+    """Return camera colour of three factors and a matrix of 3 × 3; raises ``ValueError`` for other shapes."""
+    red, green, blue = (float(factor) for factor in balance)
+    rows = [(float(row[0]), float(row[1]), float(row[2])) for row in matrix]
+    if len(rows) != 3:
+        raise ValueError("a matrix of camera colour has three rows")
+    return CameraColour((red, green, blue), (rows[0], rows[1], rows[2]))

@@ -1,0 +1,78 @@
+"""Raw files: linear camera colour made into sRGB by our own rules, held against the reader's own development."""
+
+import io
+
+import numpy as np
+import pytest
+import rawpy
+
+from tests.conftest import BEGINS, scene
+from yarnkite.core.image.camera_colour import CameraColour, camera_colour
+from yarnkite.core.image.pixels import Pixels
+from yarnkite.core.image.raw import developed, read_camera
+from yarnkite.core.image.srgb import LINEAR_TO_SRGB_DEEP
+from yarnkite.demo import dng
+
+# A camera whose colours are far from sRGB, and a light that is not white: what it divides red and blue by.
+MATRIX = (7000, -2000, -800, -4500, 12500, 2200, -900, 1800, 6500)
+NEUTRAL = (1, 2, 1, 1, 7, 10)
+
+
+@pytest.fixture
+def raw_file(tmp_path, monkeypatch):
+    """A raw file of such a camera."""
+
+    def raw_file(picture):
+        monkeypatch.setattr(dng, "_COLOR_MATRIX", MATRIX)
+        monkeypatch.setattr(dng, "_NEUTRAL", NEUTRAL)
+        dng.write_dng(tmp_path / "a.dng", picture, "Marrow Lantern", BEGINS)
+        return (tmp_path / "a.dng").read_bytes()
+
+    return raw_file
+
+
+def test_developing_agrees_with_the_readers_own_development(raw_file):
+    data = raw_file(np.clip(scene(480, 320), 20, 200))
+    with rawpy.imread(io.BytesIO(data)) as raw:
+        expected = raw.postprocess(
+            half_size=True, use_camera_wb=True, no_auto_bright=True, output_bps=16, gamma=(2.4, 12.92)
+        )
+    pixels = read_camera(data, half=True)
+    assert pixels.camera is not None
+    assert pixels.camera.balance == pytest.approx((1, 0.5, 10 / 14), abs=1e-4)
+    # The reader's curve has steps of its own: a tenth of a step of 8 bits.
+    assert np.abs(developed(pixels).array.astype(int) - expected).max() <= 60
+
+
+def test_nothing_is_clipped_before_it_is_developed(raw_file):
+    slope = np.tile(np.linspace(0, 255, 256).astype(np.uint8)[None, :, None], (64, 1, 3))
+    camera = read_camera(raw_file(slope), half=True)
+    # Of red, which is doubled, the brighter half is beyond white once it is developed, but still told apart before.
+    reds = camera.array[16, :, 0].astype(int)
+    assert (np.diff(reds) >= 0).all()
+    assert len(np.unique(reds[-20:])) > 15
+    assert (developed(camera).array[16, -5:, 0] == 65535).all()
+
+
+def test_another_balance_needs_no_other_reading():
+    """Twice the gain on linear light is one stop, wherever the picture is not clipped."""
+    linear = np.tile(np.linspace(0, 20_000, 500)[None, :, None], (8, 1, 3)).astype(np.uint16)
+    once = developed(Pixels(linear, 1, CameraColour(balance=(1.0, 1.0, 1.0)))).array
+    twice = developed(Pixels(linear, 1, CameraColour(balance=(1.0, 0.5, 1.0)))).array
+    assert (once[0, :, 0] == LINEAR_TO_SRGB_DEEP[linear[0, :, 0]]).all()
+    assert (twice[0, :, 0] == LINEAR_TO_SRGB_DEEP[2 * linear[0, :, 0].astype(int)]).all()
+
+
+def test_colours_a_matrix_leads_out_of_range_are_clipped_and_greys_stay_grey():
+    matrix = np.array([[1.6, -0.4, -0.2], [-0.3, 1.5, -0.2], [0.1, -0.7, 1.6]])
+    colour = camera_colour(np.ones(3), matrix)
+    samples = np.array([[[60_000, 0, 0], [0, 60_000, 0], [30_000, 30_000, 30_000]]], np.uint16)
+    shown = developed(Pixels(samples, 1, colour)).array
+    assert shown[0, 0, 0] == 65535
+    assert shown[0, 0, 1] == 0
+    assert np.ptp(shown[0, 2].astype(int)) <= 1
+
+
+def test_a_camera_colour_has_three_rows():
+    with pytest.raises(ValueError, match="three rows"):
+        camera_colour(np.ones(3), np.eye(3)[:2])
