@@ -8,11 +8,11 @@ from pathlib import Path
 from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs import encode
 
-# A test's own folder reaches the workers by the folder of the recipe's stills, which is all they are given.
+# A test's own folder reaches the workers by the folder of its stills, which is all they are given.
 _REAL = encode.render
 
 
-def render_until_cancelled(recipe, chunk, folder, note):
+def render_until_cancelled(task, folder, note):
     """Stand at the first frame of a chunk until the note is taken away, which is how a worker learns of a cancel."""
     note.write_text("1")
     deadline = time.monotonic() + 60
@@ -21,12 +21,12 @@ def render_until_cancelled(recipe, chunk, folder, note):
     raise Refusal("cancelled", "This encode was cancelled.")
 
 
-def render_and_die_once(recipe, chunk, folder, note):
+def render_and_die_once(task, folder, note):
     """Render a chunk, but end the worker in the middle the first time; each try is noted beside the stills."""
-    tries = Path(recipe.stills[0].path).parent / f".tries-{chunk.number}"
+    tries = Path(task.specs[0].layers[0][0].picture.path).parent / f".tries-{task.chunk.number}"
     with tries.open("a") as file:
         file.write("x")
-    if chunk.number == 0 and len(tries.read_text()) == 1:
+    if task.chunk.number == 0 and len(tries.read_text()) == 1:
         note.write_text("3")
         os.kill(os.getpid(), signal.SIGKILL)
-    return _REAL(recipe, chunk, folder, note)
+    return _REAL(task, folder, note)

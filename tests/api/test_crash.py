@@ -6,12 +6,11 @@ from pathlib import Path
 
 import pytest
 
+from tests.clips import chunks_of, rendered
 from tests.conftest import write_jpeg
 from tests.program import Program, wait_until
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.chunk import render_chunk
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import chunks
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Recipe
 
@@ -38,7 +37,11 @@ def undisturbed(program: Program, shot: int, folder: Path) -> bytes:
     )
     recipe = Recipe(stills=taken, decisions=Decisions.model_validate(shown["decisions"]))
     folder.mkdir()
-    return join(recipe, [render_chunk(recipe, one, folder) for one in chunks(recipe)], folder / "clip.mp4").read_bytes()
+    return join(
+        recipe.decisions.pace.written_rate,
+        [rendered(recipe, one, folder) for one in chunks_of(recipe)],
+        folder / "clip.mp4",
+    ).read_bytes()
 
 
 def test_a_killed_server_goes_on_with_gathering_and_encoding_and_ends_in_the_same_bytes(program, tmp_path):

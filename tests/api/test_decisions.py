@@ -7,10 +7,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from tests.clips import frame_of
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.picture import picture
 from yarnkite.core.render.recipe import Recipe
 
 
@@ -82,7 +82,7 @@ def test_the_picture_on_the_stage_is_the_frame_of_the_clip(client, gathered, car
     answer = client.get(f"/api/shots/{shot}/frames/5.jpg", params=asked)
     assert answer.headers["Yarnkite-Timecode"] == "00:00:00:05"
     shown = np.asarray(Image.open(io.BytesIO(answer.content)), float)
-    expected = picture(Recipe(stills=taken, decisions=decisions), 5, Size(width=320, height=180))
+    expected = frame_of(Recipe(stills=taken, decisions=decisions), 5, Size(width=320, height=180))
     assert shown.shape == expected.shape
     assert np.abs(shown - expected).mean() < 2
     of_still = client.get(f"/api/shots/{shot}/stills/2/frame.jpg", params=asked)

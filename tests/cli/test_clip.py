@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from tests.clips import chunks_of, rendered
 from tests.conftest import BEGINS, exif, write_jpeg
 from yarnkite.core.encode.verify import probe
 from yarnkite.services import clip as resolved
@@ -75,8 +76,6 @@ def test_what_a_broken_off_clip_of_one_folder_left_is_not_used_for_another(tmp_p
 
 def making_of_one(folder, chunks_folder):
     from yarnkite.core.base.frozen import Size
-    from yarnkite.core.encode.chunk import render_chunk
-    from yarnkite.core.encode.plan import chunks
     from yarnkite.core.fit.decisions import Fit
     from yarnkite.core.render.decisions import Decisions
     from yarnkite.core.render.recipe import Recipe
@@ -86,8 +85,8 @@ def making_of_one(folder, chunks_folder):
         stills = resolved.stills_of(folder, decisions, workers).stills
     chunks_folder.mkdir()
     recipe = Recipe(stills=stills, decisions=decisions.for_recipe())
-    for chunk in chunks(recipe):
-        render_chunk(recipe, chunk, chunks_folder)
+    for chunk in chunks_of(recipe):
+        rendered(recipe, chunk, chunks_folder)
 
 
 def test_a_broken_off_clip_goes_on_with_its_own_chunks(tmp_path):

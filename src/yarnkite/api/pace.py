@@ -88,7 +88,7 @@ def play(services: ServicesDep, shot_id: int, revision: int, change: ChangeText 
         frames_per_second=float(plan.rate),
         width=plan.size.width,
         height=plan.size.height,
-        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.shown)) for one in plan.segments],
+        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in plan.segments],
     )
 
 

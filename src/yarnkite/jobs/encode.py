@@ -11,10 +11,12 @@ from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import Chunk, chunks, clip_plan
+from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
 from yarnkite.core.encode.verify import Facts, probe, verify
 from yarnkite.core.image.decode import check_same
+from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -27,17 +29,18 @@ LEAST_FREE_BYTES = 200_000_000
 def run(context: Context) -> None:
     """Encode the recipe a job was started with; chunks that exist are used as they are."""
     recipe = jobs.recipe_of(context.database, context.job["id"])
-    plan = clip_plan(recipe)
+    frames, encode = ClipFrames(recipe), recipe.decisions.encode
+    plan = clip_plan(frames, encode)
     folder = context.workspace.chunks
     _check_room(folder)
-    parts = chunks(recipe)
+    parts = chunks(frames, encode)
     _check_stills(context, recipe)
     progress = _Progress(context, folder, parts, plan.frames)
     try:
-        _render(context, recipe, parts, folder, progress)
+        _render(context, frames, encode, parts, progress)
     finally:
         progress.clear()
-    clip = join(recipe, [folder / part.file_name for part in parts], context.workspace.clip(context.job["id"]))
+    clip = join(plan.rate, [folder / part.file_name for part in parts], context.workspace.clip(context.job["id"]))
     facts = probe(clip)
     differences = [str(difference) for difference in verify(facts, plan)]
     version = (jobs.wanted_of(context.database, context.job["id"]) or {}).get("version", "")
@@ -105,7 +108,7 @@ def forget_oldest(folder: Path, pattern: str, most_bytes: int) -> None:
             file.unlink(missing_ok=True)
 
 
-def render(recipe: Recipe, chunk: Chunk, folder: Path, note: Path) -> Path:
+def render(task: ChunkTask, folder: Path, note: Path) -> Path:
     """Render a chunk in a worker and write the count of its finished frames into ``note`` as it goes.
 
     A file lets the count cross to another process or machine with nothing but the folder the chunk goes to anyway.
@@ -119,10 +122,11 @@ def render(recipe: Recipe, chunk: Chunk, folder: Path, note: Path) -> Path:
         except FileNotFoundError:
             raise Refusal("cancelled", "This encode was cancelled.") from None
 
-    return render_chunk(recipe, chunk, folder, on_frame=on_frame)
+    return render_chunk(task, folder, on_frame=on_frame)
 
 
-def _render(context: Context, recipe: Recipe, parts: list[Chunk], folder: Path, progress: "_Progress") -> None:
+def _render(context: Context, frames: FrameSource, encode: Encode, parts: list[Chunk], progress: "_Progress") -> None:
+    folder = context.workspace.chunks
     todo = [part for part in parts if not progress.take(part)]
 
     def watch() -> None:
@@ -137,7 +141,7 @@ def _render(context: Context, recipe: Recipe, parts: list[Chunk], folder: Path, 
         context.workers,
         render,
         todo,
-        lambda part: (recipe, part, folder, progress.begin(part)),
+        lambda part: (task_of(frames, encode, part), folder, progress.begin(part)),
         while_waiting=watch,
     ):
         future.result()

@@ -68,10 +68,10 @@ class Segments:
             for segment in segments:
                 before = self._known.pop(segment.key, None)
                 self._known[segment.key] = segment, self._plans
-                self._known_frames += len(segment.shown) - (len(before[0].shown) if before else 0)
+                self._known_frames += len(segment.specs) - (len(before[0].specs) if before else 0)
             while self._known_frames > _KNOWN_FRAMES:
                 _, (old, _) = self._known.popitem(last=False)
-                self._known_frames -= len(old.shown)
+                self._known_frames -= len(old.specs)
 
     def get(self, key: str) -> bytes:
         """Return a segment; raises ``NotFound`` if it was never offered, or too long ago, and ``UnreadableStill``."""

@@ -16,7 +16,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.chunk import render_chunk
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import Chunk, chunks, clip_plan
+from yarnkite.core.encode.plan import Chunk, chunks, clip_plan, task_of
 from yarnkite.core.encode.verify import Difference, probe, verify
 from yarnkite.core.gather.roots import clock_of, files_below
 from yarnkite.core.gather.sorting import sort_out
@@ -24,6 +24,7 @@ from yarnkite.core.image.decode import header_and_data
 from yarnkite.core.order.analysis import analyse
 from yarnkite.core.order.breaks import Taken
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.workers import Workers, in_turn
 
@@ -87,18 +88,21 @@ def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) 
         for sentence in source.left_out:
             warn(sentence)
         recipe = Recipe(stills=source.stills, decisions=decisions.for_recipe())
-        plan = clip_plan(recipe)
+        frames = ClipFrames(recipe)
+        plan = clip_plan(frames, decisions.encode)
         say(source.reason)
         say(str(brief(count_shapes(source.stills), decisions)))
         pieces = target.with_name(f"{target.stem}.chunks")
         pieces.mkdir(parents=True, exist_ok=True)
-        parts = chunks(recipe)
+        parts = chunks(frames, decisions.encode)
         done = 0
-        for chunk, future in in_turn(workers, render_chunk, parts, lambda chunk: (recipe, chunk, pieces)):
+        for chunk, future in in_turn(
+            workers, render_chunk, parts, lambda chunk: (task_of(frames, decisions.encode, chunk), pieces)
+        ):
             future.result()
             done += chunk.frames
             say(f"{done} of {plan.frames} frames")
-    join(recipe, [pieces / part.file_name for part in parts], target)
+    join(plan.rate, [pieces / part.file_name for part in parts], target)
     differences = verify(probe(target), plan)
     _clear(pieces, parts if differences else [])
     return differences

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.encode.plan import clip_plan
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, removal, revisions, shots, slots, versions
 from yarnkite.store.database import Row
@@ -32,7 +33,9 @@ def encode(services: Services, shot_id: int, seen: int) -> Row:
         raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
     version = versions.current(services.database, shot_id)
     wanted = {"version": version["name"] if version else ""}
-    job_id = services.runner.start("encode", shot_id, clip_plan(recipe).frames, recipe, wanted)
+    job_id = services.runner.start(
+        "encode", shot_id, clip_plan(ClipFrames(recipe), decisions.encode).frames, recipe, wanted
+    )
     return jobs.one(services.database, job_id)
 
 

@@ -12,6 +12,7 @@ from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.pace.length import Way, frames_of, length_text, parse_length, ways
 from yarnkite.core.pace.schedule import Schedule
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import schedule_of
 from yarnkite.services.decisions import Change, resolved_with
 from yarnkite.services.running import Services
@@ -75,7 +76,7 @@ def play_plan(services: Services, shot_id: int, revision: int, change: Change) -
             "too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has {frames:,}."
         )
     rate = recipe.decisions.pace.written_rate
-    cut = segments(recipe)
+    cut = segments(ClipFrames(recipe))
     services.segments.offer(cut)
     positions = _positions(services, shot_id, made)
     return PlayPlan(

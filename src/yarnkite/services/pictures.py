@@ -11,16 +11,16 @@ import simplejpeg
 from yarnkite.core.base.cache import Cache
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.frozen import LARGEST_SIDE, SMALLEST_SIDE, Size, even_side
-from yarnkite.core.base.geometry import Shape
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import timecode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_eight
-from yarnkite.core.pace.schedule import FrameMix, only_still
-from yarnkite.core.render.picture import Pictures, fitted
-from yarnkite.core.render.recipe import Picture, Recipe, schedule_of
+from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.core.render.frame_spec import FrameSpec, mark
+from yarnkite.core.render.picture import fitted, picture
+from yarnkite.core.render.recipe import Picture
 from yarnkite.services.decisions import Change, resolved_with
 from yarnkite.services.running import Services
 from yarnkite.store import shots, slots, stills
@@ -96,16 +96,14 @@ def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
     return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies))))
 
 
-def frame_jpeg(
-    stills: tuple[Picture, ...], what: FrameMix, usual: Shape, fit: Fit, size: Size, proxies: Proxies, quickly: bool
-) -> bytes:
-    """Return what a frame shows as JPEG; the places it names are those in ``stills``.
+def frame_jpeg(spec: FrameSpec, size: Size, proxies: Proxies, *, quickly: bool) -> bytes:
+    """Return the picture of a frame as JPEG; an edit that leaves the frame as it was finds it made already.
 
     ``quickly`` makes do with reduced stills, which shows the same a little softer where they are enlarged.
     """
-    key: Hashable = (stills, what, usual, fit, size, proxies, quickly)
+    key: Hashable = (mark(spec), size, proxies, quickly)
     read = read_from(proxies, quickly=quickly)
-    return _pictures.get(key, lambda: encoded(Pictures(stills, usual, fit, size, read).shown(what)))
+    return _pictures.get(key, lambda: encoded(picture(spec, size, read=read)))
 
 
 def encoded(image: ImageArray) -> bytes:
@@ -139,11 +137,10 @@ def frame(
     services: Services, shot_id: int, number: int, revision: int, change: Change, width: int, *, quickly: bool
 ) -> Callable[[], FramePicture]:
     """Return what makes a frame of the clip as a revision, with a change on top, shows it; raises ``NotFound``."""
-    recipe = resolved_with(services, shot_id, revision, change).recipe
-    schedule = schedule_of(recipe)
-    if not 0 <= number < len(schedule):
-        raise NotFound("no_such_frame", f"The clip has {len(schedule)} frames; there is no frame {number}.")
-    return _framed(services, recipe, schedule.shown(number), width, number, quickly=quickly)
+    frames = ClipFrames(resolved_with(services, shot_id, revision, change).recipe)
+    if not 0 <= number < len(frames):
+        raise NotFound("no_such_frame", f"The clip has {len(frames)} frames; there is no frame {number}.")
+    return _framed(services, frames, frames.spec(number), width, number, quickly=quickly)
 
 
 def still_as_frame(
@@ -151,29 +148,21 @@ def still_as_frame(
 ) -> Callable[[], FramePicture]:
     """Return what makes a picture of a still as the clip shows it, also of one that is set aside."""
     made = resolved_with(services, shot_id, revision, change)
+    frames = ClipFrames(made.recipe)
     number, still = slots.original(services.database, shots.one(services.database, shot_id), position)
     slot = next((slot for slot, one in enumerate(made.slots) if one.still == number), None)
     if slot is None:
-        alone = made.recipe.model_copy(update={"stills": (still,)})
-        return _framed(services, alone, only_still(0), width, None, quickly=quickly)
-    first = schedule_of(made.recipe).frame_of(slot)
-    return _framed(services, made.recipe, only_still(slot), width, first, quickly=quickly)
+        return _framed(services, frames, frames.spec_of_other(still), width, None, quickly=quickly)
+    return _framed(services, frames, frames.spec_of_slot(slot), width, frames.frame_of(slot), quickly=quickly)
 
 
 def _framed(
-    services: Services, recipe: Recipe, what: FrameMix, width: int, number: int | None, *, quickly: bool
+    services: Services, frames: ClipFrames, spec: FrameSpec, width: int, number: int | None, *, quickly: bool
 ) -> Callable[[], FramePicture]:
-    stills = tuple(recipe.stills[slot] for slot, _ in what.parts)
-    among = FrameMix(tuple((index, weight) for index, (_, weight) in enumerate(what.parts)), what.moving)
-    fit = recipe.decisions.fit
-    size = on_screen(fit.size, width)
-    code = None if number is None else timecode(number, recipe.decisions.pace.written_rate)
-
-    def picture() -> FramePicture:
-        proxies = services.workspace.proxies
-        return FramePicture(frame_jpeg(stills, among, recipe.usual, fit, size, proxies, quickly), code)
-
-    return picture
+    size = on_screen(frames.size, width)
+    code = None if number is None else timecode(number, frames.rate)
+    proxies = services.workspace.proxies
+    return lambda: FramePicture(frame_jpeg(spec, size, proxies, quickly=quickly), code)
 
 
 def as_it_was_shot(services: Services, shot_id: int, position: int, width: int) -> bytes:

@@ -7,14 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from tests.clips import chunks_of, plan_of, rendered
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import OFFERED
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
-from yarnkite.core.encode.chunk import render_chunk
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import chunks, clip_plan
 from yarnkite.core.encode.size_model import estimated_bytes, measured_size_model
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.pace.decisions import Pace
@@ -39,7 +38,7 @@ def test_the_sentence_reads_as_one():
 def test_its_numbers_are_those_of_the_plan(count, hold, rate):
     decisions = Decisions(pace=Pace(rate=rate, hold=hold))
     taken = tuple(Still(path="x", fingerprint=str(n), width=6000, height=4000) for n in range(count))
-    said, plan = brief(some(count), decisions), clip_plan(Recipe(stills=taken, decisions=decisions))
+    said, plan = brief(some(count), decisions), plan_of(Recipe(stills=taken, decisions=decisions))
     assert (said.stills, said.frames) == (count, plan.frames)
     assert Fraction(said.seconds).limit_denominator(10**9) == plan.seconds.limit_denominator(10**9)
 
@@ -89,5 +88,9 @@ def test_the_estimate_is_within_a_factor_of_two(stills, tmp_path, size):
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])), encode=Encode(crf=21))
     estimate = estimated_bytes(decisions, 60, 60, measured_size_model(taken))
     recipe = Recipe(stills=taken, decisions=decisions)
-    clip = join(recipe, [render_chunk(recipe, one, tmp_path) for one in chunks(recipe)], tmp_path / "clip.mp4")
+    clip = join(
+        recipe.decisions.pace.written_rate,
+        [rendered(recipe, one, tmp_path) for one in chunks_of(recipe)],
+        tmp_path / "clip.mp4",
+    )
     assert 0.5 < estimate / clip.stat().st_size < 2

@@ -16,19 +16,17 @@ import pytest
 import tifffile
 from PIL import Image
 
+from tests.clips import chunks_of, clip_of, frame_of, plan_of, rendered
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import OFFERED, rate_label
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.chunk import render_chunk
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import chunks, clip_plan
 from yarnkite.core.encode.verify import probe, verify
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.picture import picture
 from yarnkite.core.render.recipe import Recipe
 
 SMALL = Fit(size=Size(width=128, height=72))
@@ -37,11 +35,6 @@ QUICK = Encode(preset="ultrafast", crf=18)
 
 def recipe_of(stills, fit=SMALL, **pace):
     return Recipe(stills=stills, decisions=Decisions(fit=fit, pace=Pace(**pace), encode=QUICK))
-
-
-def clip_of(recipe, folder):
-    folder.mkdir(exist_ok=True)
-    return join(recipe, [render_chunk(recipe, chunk, folder) for chunk in chunks(recipe)], folder / "clip.mp4")
 
 
 @pytest.mark.parametrize("rate", OFFERED, ids=rate_label)
@@ -57,7 +50,7 @@ def test_what_comes_out_is_what_was_planned_by_an_independent_probe(stills, tmp_
     tags = [stream[name] for name in ("color_space", "color_transfer", "color_primaries", "color_range")]
     assert tags == ["bt709", "bt709", "bt709", "tv"]
     assert stream["chroma_location"] == "left"
-    assert verify(probe(clip), clip_plan(recipe)) == []
+    assert verify(probe(clip), plan_of(recipe)) == []
 
 
 def test_a_clip_of_ten_bits_is_verified_as_one_and_has_the_levels_of_a_deep_still(tmp_path):
@@ -69,10 +62,10 @@ def test_a_clip_of_ten_bits_is_verified_as_one_and_has_the_levels_of_a_deep_stil
     recipe = Recipe(stills=(still,) * 30, decisions=Decisions(fit=fit, encode=encode))
     clip = clip_of(recipe, tmp_path / "work")
     facts = probe(clip)
-    assert verify(facts, clip_plan(recipe)) == []
+    assert verify(facts, plan_of(recipe)) == []
     assert facts.pixel_format == "yuv420p10le"
     plain = recipe.model_copy(update={"decisions": Decisions(fit=fit)})
-    assert [one.what for one in verify(facts, clip_plan(plain))] == ["pixel format"]
+    assert [one.what for one in verify(facts, plan_of(plain))] == ["pixel format"]
     with av.open(str(clip)) as container:
         frame = next(container.decode(video=0))
     luma = np.frombuffer(memoryview(frame.planes[0]), np.uint16).reshape(360, -1)[:, :640]
@@ -94,50 +87,50 @@ def test_a_clip_of_ten_bits_is_verified_as_one_and_has_the_levels_of_a_deep_stil
 def test_every_pace_is_written_with_exactly_the_frames_that_were_planned(stills, tmp_path, pace):
     recipe = recipe_of(stills(21), **pace)
     clip = clip_of(recipe, tmp_path / "work")
-    plan = clip_plan(recipe)
+    plan = plan_of(recipe)
     assert verify(probe(clip), plan) == []
     with av.open(str(clip)) as container:
         shown = [frame.to_ndarray(format="rgb24").astype(int) for frame in container.decode(video=0)]
     assert len(shown) == plan.frames
     for frame in (0, plan.frames // 2, plan.frames - 1):
-        assert np.abs(shown[frame] - picture(recipe, frame)).mean() < 6
+        assert np.abs(shown[frame] - frame_of(recipe, frame)).mean() < 6
 
 
 def test_chunks_of_a_blended_clip_are_the_same_rendered_alone_or_after_others(stills, tmp_path):
     recipe = recipe_of(stills(30), hold=4, blend="motion")
-    parts = chunks(recipe)
+    parts = chunks_of(recipe)
     whole, alone = tmp_path / "whole", tmp_path / "alone"
     for folder in (whole, alone):
         folder.mkdir()
     for part in parts:
-        render_chunk(recipe, part, whole)
-    last = render_chunk(recipe, parts[-1], alone)
+        rendered(recipe, part, whole)
+    last = rendered(recipe, parts[-1], alone)
     assert last.read_bytes() == (whole / parts[-1].file_name).read_bytes()
 
 
 def test_the_same_recipe_gives_the_same_bytes_from_one_process_or_several_in_any_order(stills, tmp_path):
     recipe = recipe_of(stills(20), hold=8)
-    parts = chunks(recipe)
+    parts = chunks_of(recipe)
     assert len(parts) == 4
     alone = clip_of(recipe, tmp_path / "alone")
     many = tmp_path / "many"
     many.mkdir()
     context = multiprocessing.get_context("spawn")
     with ProcessPoolExecutor(2, mp_context=context) as pool:
-        list(pool.map(render_chunk, [recipe] * 4, parts[::-1], [many] * 4))
-    together = join(recipe, [many / part.file_name for part in parts], many / "clip.mp4")
+        list(pool.map(rendered, [recipe] * 4, parts[::-1], [many] * 4))
+    together = join(recipe.decisions.pace.written_rate, [many / part.file_name for part in parts], many / "clip.mp4")
     assert together.read_bytes() == alone.read_bytes()
 
 
 def test_a_change_costs_only_the_chunks_it_touches(stills):
     taken = stills(20)
-    before = chunks(recipe_of(taken, hold=8))
+    before = chunks_of(recipe_of(taken, hold=8))
     other = taken[0].model_copy(update={"fingerprint": "another picture"})
-    after = chunks(recipe_of((other, *taken[1:]), hold=8))
+    after = chunks_of(recipe_of((other, *taken[1:]), hold=8))
     assert [one.key == two.key for one, two in zip(before, after, strict=True)] == [False, True, True, True]
     moved = taken[3].model_copy(update={"path": "/elsewhere/MRW_4.jpg"})
-    assert chunks(recipe_of((*taken[:3], moved, *taken[4:]), hold=8)) == before
-    assert not {one.key for one in before} & {one.key for one in chunks(recipe_of(taken, hold=8, rate="24"))}
+    assert chunks_of(recipe_of((*taken[:3], moved, *taken[4:]), hold=8)) == before
+    assert not {one.key for one in before} & {one.key for one in chunks_of(recipe_of(taken, hold=8, rate="24"))}
 
 
 def test_the_frames_of_the_clip_are_the_pictures_of_the_recipe_in_order_and_colour(stills, tmp_path):
@@ -150,7 +143,7 @@ def test_the_frames_of_the_clip_are_the_pictures_of_the_recipe_in_order_and_colo
     assert len(frames) == 60
     for number in (0, 49, 50, 59):
         away = [
-            np.abs(frames[number].astype(float) - picture(recipe, other)).mean()
+            np.abs(frames[number].astype(float) - frame_of(recipe, other)).mean()
             for other in (number, (number + 7) % 60)
         ]
         assert away[0] < 3
@@ -173,20 +166,20 @@ def test_flat_colours_survive_within_two_levels(tmp_path, colour):
 
 def test_verifying_says_what_differs(stills, tmp_path):
     recipe = recipe_of(stills(20), hold=8)
-    parts = [render_chunk(recipe, chunk, tmp_path) for chunk in chunks(recipe)]
-    short = join(recipe, parts[:-1], tmp_path / "short.mp4")
-    said = [str(difference) for difference in verify(probe(short), clip_plan(recipe))]
+    parts = [rendered(recipe, chunk, tmp_path) for chunk in chunks_of(recipe)]
+    short = join(recipe.decisions.pace.written_rate, parts[:-1], tmp_path / "short.mp4")
+    said = [str(difference) for difference in verify(probe(short), plan_of(recipe))]
     assert said == ["frames: planned 160, found 150", "length in seconds: planned 32/5, found 6"]
-    other = clip_plan(recipe_of(stills(20), fit=Fit(size=Size(width=130, height=72)), hold=8, rate="24"))
+    other = plan_of(recipe_of(stills(20), fit=Fit(size=Size(width=130, height=72)), hold=8, rate="24"))
     assert {difference.what for difference in verify(probe(short), other)} >= {"width", "frames per second", "frames"}
 
 
 def test_chunks_of_different_recipes_are_not_joined(stills, tmp_path):
     taken = stills(4)
     one, two = recipe_of(taken), recipe_of(taken, fit=Fit(size=Size(width=64, height=64)))
-    parts = [render_chunk(recipe, chunks(recipe)[0], tmp_path) for recipe in (one, two)]
+    parts = [rendered(recipe, chunks_of(recipe)[0], tmp_path) for recipe in (one, two)]
     with pytest.raises(Refusal, match="do not belong together"):
-        join(one, parts, tmp_path / "mixed.mp4")
+        join(one.decisions.pace.written_rate, parts, tmp_path / "mixed.mp4")
     assert not list(tmp_path.glob("mixed*"))
 
 
@@ -195,14 +188,19 @@ def test_a_lost_still_leaves_nothing_half_written(stills, tmp_path):
     Path(taken[4].path).unlink()
     recipe = recipe_of(taken)
     with pytest.raises(UnreadableStill, match=r"MRW_5\.jpg"):
-        render_chunk(recipe, chunks(recipe)[0], tmp_path)
+        rendered(recipe, chunks_of(recipe)[0], tmp_path)
     assert not list(tmp_path.glob("*.mp4*"))
 
 
 def test_a_full_disk_is_said_and_leaves_nothing_half_written(stills, tmp_path):
     recipe = recipe_of(stills(40), fit=Fit(size=Size(width=640, height=360)), hold=1)
     (tmp_path / "recipe.json").write_text(recipe.model_dump_json())
-    said = subprocess.run([sys.executable, __file__, str(tmp_path)], capture_output=True, text=True, check=True).stdout
+    said = subprocess.run(
+        [sys.executable, "-m", "tests.core.encode.test_chunk", str(tmp_path)],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
     assert "cannot_write" in said
     assert "Free some space" in said
     assert not list(tmp_path.glob("*.mp4*"))
@@ -213,14 +211,14 @@ def _with_little_room(folder: Path) -> None:
     recipe = Recipe.model_validate_json((folder / "recipe.json").read_text())
     resource.setrlimit(resource.RLIMIT_FSIZE, (20_000, 20_000))
     try:
-        render_chunk(recipe, chunks(recipe)[0], folder)
+        rendered(recipe, chunks_of(recipe)[0], folder)
     except NoRoom as refusal:
         print(refusal.code, refusal.sentence)
 
 
 def test_a_shot_without_stills_makes_no_clip():
     with pytest.raises(Refusal, match="has no stills"):
-        chunks(recipe_of(()))
+        chunks_of(recipe_of(()))
 
 
 if __name__ == "__main__":
@@ -230,14 +228,13 @@ if __name__ == "__main__":
 ENCODED = """
 import hashlib, sys
 from pathlib import Path
-from yarnkite.core.encode.chunk import render_chunk
-from yarnkite.core.encode.plan import chunks
+from tests.clips import chunks_of, rendered
 from yarnkite.core.render.recipe import Recipe
 recipe = Recipe.model_validate_json(Path(sys.argv[1]).read_text())
 folder = Path(sys.argv[2])
 folder.mkdir()
-for chunk in chunks(recipe):
-    print(hashlib.md5(render_chunk(recipe, chunk, folder).read_bytes()).hexdigest())
+for chunk in chunks_of(recipe):
+    print(hashlib.md5(rendered(recipe, chunk, folder).read_bytes()).hexdigest())
 """
 
 

@@ -6,6 +6,7 @@ import pytest
 from PIL import Image
 from skimage.metrics import structural_similarity
 
+from tests.clips import frame_of
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit, Surround
@@ -15,7 +16,7 @@ from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.pace.decisions import Pace, Thin
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.picture import fitted, picture
+from yarnkite.core.render.picture import fitted
 from yarnkite.core.render.recipe import Recipe
 
 
@@ -32,8 +33,8 @@ def test_the_preview_is_the_render_on_a_coarser_grid(stills):
     taken = stills(3, (1800, 1200))
     for how in ("cover", "contain"):
         recipe = recipe_of(taken, size=Size(width=1280, height=720), how=how, x=0.2, y=0.8)
-        render = reduced(picture(recipe, 3), 2)
-        preview = picture(recipe, 3, Size(width=640, height=360))
+        render = reduced(frame_of(recipe, 3), 2)
+        preview = frame_of(recipe, 3, Size(width=640, height=360))
         assert np.abs(render - preview).mean() < 1.5
         assert structural_similarity(render, preview.astype(float), channel_axis=2, data_range=255) >= 0.98
 
@@ -55,8 +56,8 @@ EVERY_WAY = {
 def test_whatever_is_done_to_the_picture_the_preview_shows_the_same(stills, way):
     taken = stills(2, (1800, 1200))
     recipe = recipe_of(taken, size=Size(width=1280, height=720), **EVERY_WAY[way])
-    render = reduced(picture(recipe, 1), 2)
-    preview = picture(recipe, 1, Size(width=640, height=360))
+    render = reduced(frame_of(recipe, 1), 2)
+    preview = frame_of(recipe, 1, Size(width=640, height=360))
     assert structural_similarity(render, preview.astype(float), channel_axis=2, data_range=255) >= 0.98
     assert offset(render, preview) < 0.1
 
@@ -67,8 +68,8 @@ def test_blended_previews_show_what_the_render_blends(stills, blend):
     pace = Pace(hold=1 if blend == "shutter" else 3, blend=blend, thin=thin, shutter=360)
     fit = Fit(size=Size(width=1280, height=720))
     recipe = Recipe(stills=stills(9, (1800, 1200)), decisions=Decisions(fit=fit, pace=pace))
-    render = reduced(picture(recipe, 1), 2)
-    preview = picture(recipe, 1, Size(width=640, height=360))
+    render = reduced(frame_of(recipe, 1), 2)
+    preview = frame_of(recipe, 1, Size(width=640, height=360))
     assert structural_similarity(render, preview.astype(float), channel_axis=2, data_range=255) >= 0.98
     assert offset(render, preview) < 0.1
 
@@ -111,7 +112,7 @@ def test_a_blend_in_light_lies_between_its_stills_and_above_the_mean_of_codes(st
     taken = stills(2)
     recipe = Recipe(stills=taken, decisions=Decisions(fit=fit, pace=Pace(hold=2, blend="neighbours")))
     one, other = (fitted(still, fit, fit.size).astype(float) for still in taken)
-    blend = picture(recipe, 1).astype(float)
+    blend = frame_of(recipe, 1).astype(float)
     assert (blend >= np.minimum(one, other) - 1).all()
     assert (blend <= np.maximum(one, other) + 1).all()
     differs = np.abs(one - other).max(axis=2) > 60
@@ -150,7 +151,7 @@ def test_the_preview_from_the_proxy_is_the_render(stills, tmp_path):
 
 def test_black_edges_are_black_and_whole_and_the_picture_is_not(stills):
     recipe = recipe_of(stills(1, (800, 600)), size=Size(width=1280, height=720), how="contain")
-    image = picture(recipe, 0)
+    image = frame_of(recipe, 0)
     assert image.shape == (720, 1280, 3)
     assert (image[:, :160] == 0).all()
     assert (image[:, 1120:] == 0).all()
@@ -179,5 +180,5 @@ def test_cover_keeps_the_part_that_was_asked_for(stills):
 
 def test_held_frames_show_the_same_still(stills):
     recipe = recipe_of(stills(3), size=Size(width=320, height=180))
-    assert (picture(recipe, 2) == picture(recipe, 3)).all()
-    assert (picture(recipe, 3) != picture(recipe, 4)).any()
+    assert (frame_of(recipe, 2) == frame_of(recipe, 3)).all()
+    assert (frame_of(recipe, 3) != frame_of(recipe, 4)).any()

@@ -1,21 +1,20 @@
 """Joining rendered chunks into one file without re-encoding."""
 
 from collections.abc import Sequence
+from fractions import Fraction
 from pathlib import Path
 
 import av
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.render.recipe import Recipe
 
 
-def join(recipe: Recipe, parts: Sequence[Path], target: Path) -> Path:
-    """Join rendered chunks in order into one MP4 with its index first, by copying packets.
+def join(rate: Fraction, parts: Sequence[Path], target: Path) -> Path:
+    """Join rendered chunks of a rate, in order, into one MP4 with its index first, by copying packets.
 
     Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, ``NoRoom`` if the disk is full.
     """
-    rate = recipe.decisions.pace.written_rate
     first_frame = 0
     with (
         completed(target, durable=True) as unfinished,

@@ -8,9 +8,10 @@ import av
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.base.rate import nominal
+from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.video_frame import Depth
-from yarnkite.core.render.marks import frame_marks
-from yarnkite.core.render.recipe import Recipe, schedule_of
+from yarnkite.core.render.frame_source import FrameSource
+from yarnkite.core.render.frame_spec import FrameSpec, mark
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
 RENDERING = 4
@@ -45,32 +46,41 @@ class Chunk:
         return f"{self.key}.mp4"
 
 
-def clip_plan(recipe: Recipe) -> ClipPlan:
-    """Return what the clip of a recipe must be; raises ``Refusal`` for a shot without stills."""
-    if not recipe.stills:
+@dataclass(frozen=True)
+class ChunkTask:
+    """All that rendering a chunk needs, and nothing of the rest of the clip."""
+
+    chunk: Chunk
+    specs: tuple[FrameSpec, ...]
+    size: Size
+    rate: Fraction
+    encode: Encode
+
+
+def clip_plan(source: FrameSource, encode: Encode) -> ClipPlan:
+    """Return what a clip must be; raises ``Refusal`` for one without frames."""
+    if not len(source):
         raise Refusal("no_stills", "This shot has no stills. Bring some in first.")
-    decisions = recipe.decisions
-    return ClipPlan(len(schedule_of(recipe)), decisions.pace.written_rate, decisions.fit.size, decisions.encode.depth)
+    return ClipPlan(len(source), source.rate, source.size, encode.depth)
 
 
-def chunks(recipe: Recipe) -> list[Chunk]:
+def chunks(source: FrameSource, encode: Encode) -> list[Chunk]:
     """Cut a clip into chunks of two seconds; their borders depend on nothing but the rate and the frame count."""
-    plan = clip_plan(recipe)
+    plan = clip_plan(source, encode)
     length = nominal(plan.rate) * CHUNK_SECONDS
     return [
-        _chunk(recipe, number, first, min(length, plan.frames - first))
+        _chunk(source, encode, number, range(first, min(first + length, plan.frames)))
         for number, first in enumerate(range(0, plan.frames, length))
     ]
 
 
-def _chunk(recipe: Recipe, number: int, first: int, frames: int) -> Chunk:
-    decisions = recipe.decisions
-    key = digest(
-        RENDERING,
-        av.__version__,
-        decisions.fit.model_dump_json(),
-        decisions.encode.model_dump_json(),
-        decisions.pace.written_rate,
-        *frame_marks(recipe, range(first, first + frames)),
-    )
-    return Chunk(number, first, frames, key)
+def task_of(source: FrameSource, encode: Encode, chunk: Chunk) -> ChunkTask:
+    """Return what a worker needs to render a chunk."""
+    specs = tuple(source.spec(frame) for frame in range(chunk.first, chunk.first + chunk.frames))
+    return ChunkTask(chunk, specs, source.size, source.rate, encode)
+
+
+def _chunk(source: FrameSource, encode: Encode, number: int, frames: range) -> Chunk:
+    marks = (mark(source.spec(frame)) for frame in frames)
+    key = digest(RENDERING, av.__version__, encode.model_dump_json(), source.size, source.rate, *marks)
+    return Chunk(number, frames.start, len(frames), key)

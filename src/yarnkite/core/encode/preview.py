@@ -9,17 +9,14 @@ from math import sqrt
 import av
 
 from yarnkite.core.base.frozen import Size, digest, even_side
-from yarnkite.core.base.geometry import Shape
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.encode.plan import RENDERING
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.encode.x264 import preview_stream
-from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import Read
-from yarnkite.core.pace.schedule import FrameMix
-from yarnkite.core.render.marks import frame_marks
-from yarnkite.core.render.picture import Pictures
-from yarnkite.core.render.recipe import Picture, Recipe, schedule_of
+from yarnkite.core.render.frame_source import FrameSource
+from yarnkite.core.render.frame_spec import FrameSpec, mark
+from yarnkite.core.render.picture import Painter
 
 # As many pixels as 960 × 540 has, in any shape.
 _PIXELS = 960 * 540
@@ -35,10 +32,7 @@ class Segment:
 
     key: str
     first: int
-    shown: tuple[FrameMix, ...]
-    stills: dict[int, Picture]
-    usual: Shape
-    fit: Fit
+    specs: tuple[FrameSpec, ...]
     size: Size
     rate: Fraction
 
@@ -49,21 +43,15 @@ def playing_size(size: Size) -> Size:
     return Size(width=even_side(size.width * scale), height=even_side(size.height * scale))
 
 
-def segments(recipe: Recipe) -> list[Segment]:
+def segments(source: FrameSource) -> list[Segment]:
     """Cut a clip into segments of a third of a second, each named by all that determines how it looks."""
-    schedule, decisions = schedule_of(recipe), recipe.decisions
-    rate, fit = decisions.pace.written_rate, decisions.fit
-    size = playing_size(fit.size)
-    length = max(_FEWEST_FRAMES, nominal(rate) // _SEGMENTS_A_SECOND)
-    fitting = fit.model_dump_json()
+    size = playing_size(source.size)
+    length = max(_FEWEST_FRAMES, nominal(source.rate) // _SEGMENTS_A_SECOND)
     found = []
-    for first in range(0, len(schedule), length):
-        frames = range(first, min(first + length, len(schedule)))
-        shown = tuple(schedule.shown(frame) for frame in frames)
-        slots = {slot for what in shown for slot, _ in what.parts}
-        key = digest(RENDERING, _PLAYING, fitting, size, rate, *frame_marks(recipe, frames))
-        stills = {slot: recipe.stills[slot] for slot in slots}
-        found.append(Segment(key, first, shown, stills, recipe.usual, fit, size, rate))
+    for first in range(0, len(source), length):
+        specs = tuple(source.spec(frame) for frame in range(first, min(first + length, len(source))))
+        key = digest(RENDERING, _PLAYING, size, source.rate, *(mark(spec) for spec in specs))
+        found.append(Segment(key, first, specs, size, source.rate))
     return found
 
 
@@ -73,13 +61,13 @@ def render_segment(segment: Segment, read: Read, before_frame: Callable[[], None
     ``before_frame`` is called before each frame is made, and may wait. Raises ``UnreadableStill``.
     """
     memory = io.BytesIO()
-    pictures = Pictures(segment.stills, segment.usual, segment.fit, segment.size, read)
+    painter = Painter(segment.size, read)
     options = {"movflags": "empty_moov+default_base_moof+frag_keyframe"}
     with av.open(memory, "w", format="mp4", options=options) as container:
-        stream = preview_stream(container, segment.size, segment.rate, len(segment.shown))
-        for position, what in enumerate(segment.shown):
+        stream = preview_stream(container, segment.size, segment.rate, len(segment.specs))
+        for position, spec in enumerate(segment.specs):
             before_frame()
-            frame = to_video_frame(pictures.shown(what))
+            frame = to_video_frame(painter.picture(spec))
             frame.pts, frame.time_base = position, 1 / segment.rate
             for packet in stream.encode(frame):
                 packet.duration = 1

@@ -15,6 +15,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
 
 FINE, COARSE = 1920, 640
@@ -80,7 +81,7 @@ def _weighed(stills: Sequence[Still], width: int, read: Read) -> tuple[float, fl
     )
     whole, change = [], []
     for sample in _stretches(stills):
-        first, *others = packets(Recipe(stills=sample, decisions=decisions), read=read)
+        first, *others = packets(ClipFrames(Recipe(stills=sample, decisions=decisions)), decisions.encode, read=read)
         whole.append(first)
         change += others
     pixels = width * height

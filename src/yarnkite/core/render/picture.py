@@ -1,7 +1,6 @@
 """The picture of a frame: the one way pixels of a clip are made, at any size."""
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
 from fractions import Fraction
 
 import cv2
@@ -9,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.base.geometry import Rect, Shape
+from yarnkite.core.base.geometry import Rect
 from yarnkite.core.fit.background import background
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
@@ -17,89 +16,112 @@ from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.resample import resample, taps
-from yarnkite.core.image.srgb import mean_of_light
+from yarnkite.core.image.srgb import brightened, mean_of_light
 from yarnkite.core.image.warp import View, warped
-from yarnkite.core.pace.schedule import FrameMix
 from yarnkite.core.render.bridge import Motion, bridged
-from yarnkite.core.render.recipe import Bridge, Picture, Recipe, schedule_of
+from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
+from yarnkite.core.render.recipe import Bridge, Correction, Picture
 
 _KEPT = 2
 # Amount and radius (standard deviation, in pixels of the clip) of the unsharp mask.
 _SHARPENING = {"screen": (0.45, 0.7), "strong": (1.0, 0.9)}
 
 
-def picture(recipe: Recipe, frame: int, size: Size | None = None, *, read: Read = read_still) -> ImageArray:
-    """Return frame ``frame`` (from 0) as RGB, shape (height, width, 3), uint8, or uint16 if one of its stills is.
+def picture(spec: FrameSpec, size: Size | None = None, *, read: Read = read_still) -> ImageArray:
+    """Return the picture of a frame; the one way pixels of a clip are made.
 
-    ``size`` is the wanted size, by default the recipe's own; another size shows the same picture on another grid.
-    ``read`` fetches a still's pixels at a given reduction or finer. Raises ``UnreadableStill`` if the still cannot
-    be read, ``IndexError`` outside the clip.
+    Parameters
+    ----------
+    spec : what the frame is
+    size : the wanted size, by default the frame's own; another size shows the same picture on another grid
+    read : fetches a still's pixels at a given reduction or finer
+
+    Returns
+    -------
+    RGB, sRGB, shape (height, width, 3), uint8, or uint16 if one of its stills has that depth
+
+    Raises
+    ------
+    UnreadableStill if a still cannot be read
     """
-    return Pictures.of(recipe, size, read).shown(schedule_of(recipe).shown(frame))
+    return Painter(size or spec.finish.size, read).picture(spec)
 
 
-class Pictures:
-    """Makes frames one after another; what the next one needs of the last ones is kept."""
+class Painter:
+    """Makes frames one after another at a size; what the next one needs of the last ones is kept."""
 
-    def __init__(
-        self, stills: Mapping[int, Picture] | Sequence[Picture], usual: Shape, fit: Fit, size: Size, read: Read
-    ) -> None:
-        self._stills, self._usual, self._fit, self._size, self._read = stills, usual, fit, size, read
-        self._made: OrderedDict[int, ImageArray] = OrderedDict()
-        self._moving: tuple[tuple[int, int], Motion] | None = None
-        self._last: tuple[FrameMix, ImageArray] | None = None
+    def __init__(self, size: Size, read: Read = read_still) -> None:
+        self._size, self._read = size, read
+        self._drawn: OrderedDict[str, ImageArray] = OrderedDict()
+        self._moving: tuple[tuple[str, str], Motion] | None = None
+        self._last: tuple[FrameSpec, ImageArray] | None = None
 
-    @classmethod
-    def of(cls, recipe: Recipe, size: Size | None = None, read: Read = read_still) -> "Pictures":
-        fit = recipe.decisions.fit
-        return cls(recipe.stills, recipe.usual, fit, size or fit.size, read)
-
-    def shown(self, what: FrameMix) -> ImageArray:
-        """Return what a frame shows, RGB, shape (height, width, 3), uint8 or uint16."""
-        if self._last is None or self._last[0] != what:
-            self._last = what, self._make(what)
+    def picture(self, spec: FrameSpec) -> ImageArray:
+        """Return the picture of a frame; see ``picture``."""
+        if self._last is None or self._last[0] != spec:
+            self._last = spec, self._mixed(spec)
         return self._last[1]
 
-    def _make(self, what: FrameMix) -> ImageArray:
-        if what.moving:
-            before, after = (slot for slot, _ in what.parts)
-            return self._motion(before, after).at(float(what.parts[1][1]))
-        return mean_of_light((self._one(slot) for slot, _ in what.parts), [weight for _, weight in what.parts])
+    def _mixed(self, spec: FrameSpec) -> ImageArray:
+        finish = spec.finish
+        if spec.moving:
+            (before, _), (after, share) = spec.layers
+            return self._motion(before, after, finish).at(float(share))
+        pictures = (self._layer(layer, finish) for layer, _ in spec.layers)
+        return mean_of_light(pictures, [weight for _, weight in spec.layers])
 
-    def _one(self, slot: int) -> ImageArray:
-        if slot not in self._made:
-            self._made[slot] = fitted(self._stills[slot], self._fit, self._size, read=self._read, usual=self._usual)
-            while len(self._made) > _KEPT:
-                self._made.popitem(last=False)
-        return self._made[slot]
+    def _layer(self, layer: Layer, finish: Finish) -> ImageArray:
+        if layer.mark not in self._drawn:
+            self._drawn[layer.mark] = draw(layer, finish, self._size, read=self._read)
+            while len(self._drawn) > _KEPT:
+                self._drawn.popitem(last=False)
+        return self._drawn[layer.mark]
 
-    def _motion(self, before: int, after: int) -> Motion:
-        if self._moving is None or self._moving[0] != (before, after):
-            self._moving = (before, after), Motion(self._one(before), self._one(after))
+    def _motion(self, before: Layer, after: Layer, finish: Finish) -> Motion:
+        between = before.mark, after.mark
+        if self._moving is None or self._moving[0] != between:
+            self._moving = between, Motion(self._layer(before, finish), self._layer(after, finish))
         return self._moving[1]
 
 
-def fitted(still: Picture, fit: Fit, size: Size, *, read: Read = read_still, usual: Shape | None = None) -> ImageArray:
-    """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``.
+def fitted(still: Picture, fit: Fit, size: Size, *, read: Read = read_still) -> ImageArray:
+    """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``."""
+    sides = (still.before, still.after) if isinstance(still, Bridge) else (still,)
+    placement, *after = (placement_of(side.width, side.height, fit) for side in sides)
+    return draw(Layer(still, placement, placement_after=after[0] if after else None), Finish.of(fit), size, read=read)
 
-    ``usual`` is the upright size that most stills of the shot have.
-    """
-    if isinstance(still, Bridge):
-        before, after = (fitted(one, fit, size, read=read, usual=usual) for one in (still.before, still.after))
-        return bridged(before, after, float(still.share), still.how)
-    placement = placement_of(still.width, still.height, fit, usual)
-    across, down = Fraction(size.width, fit.size.width), Fraction(size.height, fit.size.height)
+
+def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -> ImageArray:
+    """Return one layer of a frame on a grid of ``size`` pixels; see ``picture``."""
+    if isinstance(layer.picture, Bridge):
+        bridge = layer.picture
+        first = Layer(bridge.before, layer.placement, layer.correction)
+        second = Layer(bridge.after, layer.placement_after or layer.placement, layer.correction)
+        before, after = (draw(side, finish, size, read=read) for side in (first, second))
+        return bridged(before, after, float(bridge.share), bridge.how)
+    still, placement = layer.picture, layer.placement
+    across, down = Fraction(size.width, finish.size.width), Fraction(size.height, finish.size.height)
     target = placement.target.scaled(across, down)
     wanted = min(placement.source.width / target.width, placement.source.height / target.height)
-    in_full = fit.linear and size == fit.size
+    in_full = finish.linear and size == finish.size
     pixels = read(still, Fraction(1) if in_full else wanted)
-    array, whole = _turned(pixels.array, Fraction(still.width), Fraction(still.height), pixels.reduction, fit)
-    part = placement.source.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
+    array, whole = _turned(pixels.array, Fraction(still.width), Fraction(still.height), pixels.reduction, finish)
+    part = _moved(placement.source, layer.correction, still.width).scaled(
+        Fraction(1, pixels.reduction), Fraction(1, pixels.reduction)
+    )
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
-    return _drawn(array, View(source, target, whole, placement.angle, fit.lens), size, fit)
+    return _drawn(array, View(source, target, whole, placement.angle, finish.lens), size, finish, layer.correction)
 
 
-def straightened(array: ImageArray, fit: Fit) -> ImageArray:
+def _moved(source: Rect, correction: Correction, width: int) -> Rect:
+    """Return the part that is shown once the picture is moved: the part lies as far the other way."""
+    if not correction.x and not correction.y:
+        return source
+    right, down = (Fraction(str(share)) * width for share in (correction.x, correction.y))
+    return Rect(source.left - right, source.top - down, source.width, source.height)
+
+
+def straightened(array: ImageArray, fit: Fit | Finish) -> ImageArray:
     """Return a whole upright still, at any scale, turned, mirrored and straightened as a fit says, but not cropped."""
     height, width = array.shape[:2]
     array, whole = _turned(array, Fraction(width), Fraction(height), 1, fit)
@@ -111,7 +133,9 @@ def straightened(array: ImageArray, fit: Fit) -> ImageArray:
 _QUARTERS = {1: cv2.ROTATE_90_CLOCKWISE, 2: cv2.ROTATE_180, 3: cv2.ROTATE_90_COUNTERCLOCKWISE}
 
 
-def _turned(array: ImageArray, width: Fraction, height: Fraction, reduction: int, fit: Fit) -> tuple[ImageArray, Rect]:
+def _turned(
+    array: ImageArray, width: Fraction, height: Fraction, reduction: int, fit: Fit | Finish
+) -> tuple[ImageArray, Rect]:
     """Turn and mirror a still's pixels; return them and where among them the still lies.
 
     A reduced copy's last row and column may reach beyond the still; once turned they are not the last any more.
@@ -130,14 +154,14 @@ def _turned(array: ImageArray, width: Fraction, height: Fraction, reduction: int
     return array, Rect(left, top, width, height)
 
 
-def _drawn(array: ImageArray, view: View, size: Size, fit: Fit) -> ImageArray:
+def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction: Correction) -> ImageArray:
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
-    drawn = _inner(array, view, range(left, right), range(top, bottom), fit, preview=size != fit.size)
-    inner = _sharpened(drawn, size, fit)
+    drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=size != finish.size)
+    inner = _sharpened(brightened(drawn, correction.gain_ev), size, finish)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
-    frame = background(array, fit.surround, size, Fraction(fit.size.width, fit.size.height))
+    frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
     if across is not None or down is not None:
         share_down = np.ones(bottom - top) if down is None else down
         share_across = np.ones(right - left) if across is None else across
@@ -148,22 +172,22 @@ def _drawn(array: ImageArray, view: View, size: Size, fit: Fit) -> ImageArray:
     return frame
 
 
-def _inner(array: ImageArray, view: View, columns: range, rows: range, fit: Fit, *, preview: bool) -> ImageArray:
+def _inner(array: ImageArray, view: View, columns: range, rows: range, finish: Finish, *, preview: bool) -> ImageArray:
     """Return the pixels of the grid that the still covers: without levelling or straightening, in one exact pass."""
     if view.angle or view.lens != Lens():
-        return warped(array, view, columns, rows, linear=fit.linear, preview=preview)
+        return warped(array, view, columns, rows, linear=finish.linear, preview=preview)
     source, target = view.source, view.target
     row_taps = _axis(source.top, source.height, target.top, target.height, rows, array.shape[0])
     column_taps = _axis(source.left, source.width, target.left, target.width, columns, array.shape[1])
-    return resample(array, taps(*row_taps), taps(*column_taps), linear=fit.linear)
+    return resample(array, taps(*row_taps), taps(*column_taps), linear=finish.linear)
 
 
-def _sharpened(image: ImageArray, size: Size, fit: Fit) -> ImageArray:
+def _sharpened(image: ImageArray, size: Size, finish: Finish) -> ImageArray:
     """Sharpen by an unsharp mask whose radius is in pixels of the clip, so that a smaller preview shows the same."""
-    if fit.sharpen == "none":
+    if finish.sharpen == "none":
         return image
-    amount, radius = _SHARPENING[fit.sharpen]
-    soft = cv2.GaussianBlur(image, (0, 0), radius * size.width / fit.size.width, borderType=cv2.BORDER_REPLICATE)
+    amount, radius = _SHARPENING[finish.sharpen]
+    soft = cv2.GaussianBlur(image, (0, 0), radius * size.width / finish.size.width, borderType=cv2.BORDER_REPLICATE)
     return np.asarray(cv2.addWeighted(image, 1 + amount, soft, -amount, 0), image.dtype)
 
 

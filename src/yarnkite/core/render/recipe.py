@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.base.frozen import Frozen, digest
+from yarnkite.core.base.frozen import Frozen, digest, rounded
 from yarnkite.core.base.geometry import count_shapes, usual_shape
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import How
@@ -38,16 +38,36 @@ class Bridge(Frozen):
 
 Picture = Still | Bridge
 
+Gain = Annotated[float, Field(ge=-10, le=10, allow_inf_nan=False), rounded(4)]
+ShiftShare = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False), rounded(6)]
+
+
+class Correction(Frozen):
+    """What an analysis of the whole shot found that one still needs, alone.
+
+    ``gain_ev`` are the stops by which its light is raised; ``x`` and ``y`` by how much the picture is moved right and
+    down, in shares of the still's width.
+    """
+
+    gain_ev: Gain = 0.0
+    x: ShiftShare = 0.0
+    y: ShiftShare = 0.0
+
+
+NO_CORRECTION = Correction()
+
 
 class Recipe(Frozen):
     """The pictures of the clip in order, and the decisions about them; what chose and ordered them is done by then.
 
     ``times`` says when each picture was taken, in milliseconds after the first; it is empty unless the pace asks.
+    ``corrections`` has what each picture needs, as whole-shot analyses found; it is empty where none needs anything.
     """
 
     stills: tuple[Picture, ...]
     decisions: Decisions = Decisions()
     times: tuple[int, ...] = ()
+    corrections: tuple[Correction, ...] = ()
 
     @cached_property
     def usual(self) -> tuple[int, int]:
@@ -56,7 +76,9 @@ class Recipe(Frozen):
 
     def digest(self) -> str:
         """Return 32 hex digits that depend on everything that determines the clip, but not on where files lie."""
-        return digest(*(still.fingerprint for still in self.stills), *self.times, self.decisions.model_dump_json())
+        corrections = (correction.model_dump_json() for correction in self.corrections)
+        parts = (*self.times, self.decisions.model_dump_json(), *corrections)
+        return digest(*(still.fingerprint for still in self.stills), *parts)
 
 
 def stills_in(recipe: Recipe) -> list[Still]:

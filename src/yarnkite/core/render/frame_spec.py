@@ -1,0 +1,90 @@
+"""One description of a frame: which stills with which weights, where each lies, what corrections it gets."""
+
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property, lru_cache
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yarnkite.core.base.frozen import Frozen, Size, digest
+from yarnkite.core.fit.decisions import Fit, Surround
+from yarnkite.core.fit.placement import Placement
+from yarnkite.core.image.lens import Lens
+from yarnkite.core.render.recipe import NO_CORRECTION, Correction, Picture
+
+
+class Finish(Frozen):
+    """What is done alike to all stills of a frame: of a fit, all that its placement does not say already."""
+
+    size: Size
+    surround: Surround = Surround()
+    lens: Lens = Lens()
+    quarters: Annotated[int, Field(ge=0, le=3)] = 0
+    mirror: bool = False
+    sharpen: Literal["none", "screen", "strong"] = "none"
+    linear: bool = False
+
+    @classmethod
+    def of(cls, fit: Fit) -> "Finish":
+        """Return the finish of a fit."""
+        return cls(**{name: getattr(fit, name) for name in cls.model_fields})
+
+
+@dataclass(frozen=True)
+class Layer:
+    """A still, or the picture between two, where it lies in the frame, and what it alone gets.
+
+    ``placement_after`` is where the second still of a bridge lies, ``placement`` the first.
+    """
+
+    picture: Picture
+    placement: Placement
+    correction: Correction = NO_CORRECTION
+    placement_after: Placement | None = None
+
+    @cached_property
+    def mark(self) -> str:
+        """A hash of all that determines how the layer looks."""
+        picture, correction = self.picture, self.correction
+        return digest(
+            *(picture.fingerprint, picture.width, picture.height, *_numbers(self.placement)),
+            *(_numbers(self.placement_after) if self.placement_after else ()),
+            correction.model_dump_json() if correction != NO_CORRECTION else "",
+        )
+
+
+@dataclass(frozen=True)
+class FrameSpec:
+    """A frame: its layers with weights that sum to 1, and its finish.
+
+    ``moving`` is for two layers: what lies between them along what moves, as far as the second one's weight.
+    """
+
+    layers: tuple[tuple[Layer, Fraction], ...]
+    finish: Finish
+    moving: bool = False
+
+
+def mark(spec: FrameSpec) -> str:
+    """Return a hash, 32 hex digits, of all that determines a frame's picture, and of nothing else.
+
+    It names chunks, segments of the preview and pictures on the stage: an edit that leaves it as it was makes nothing
+    anew.
+    """
+    parts = (part for layer, weight in spec.layers for part in (layer.mark, weight))
+    return digest(_finish_text(spec.finish), spec.moving, *parts)
+
+
+@lru_cache(maxsize=64)
+def _finish_text(finish: Finish) -> str:
+    return finish.model_dump_json()
+
+
+def _numbers(placement: Placement) -> tuple[Fraction | float, ...]:
+    source, target = placement.source, placement.target
+    return (
+        *(source.left, source.top, source.width, source.height),
+        *(target.left, target.top, target.width, target.height),
+        round(placement.angle, 6),
+    )

@@ -1,0 +1,42 @@
+"""Clips of recipes, as the program makes them: chunks on their own, then joined."""
+
+from pathlib import Path
+from typing import Any
+
+from yarnkite.core.base.frozen import Size
+from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.join import join
+from yarnkite.core.encode.plan import Chunk, ClipPlan, chunks, clip_plan, task_of
+from yarnkite.core.encode.preview import Segment, segments
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.core.render.picture import picture
+from yarnkite.core.render.recipe import Recipe
+
+
+def plan_of(recipe: Recipe) -> ClipPlan:
+    return clip_plan(ClipFrames(recipe), recipe.decisions.encode)
+
+
+def chunks_of(recipe: Recipe) -> list[Chunk]:
+    return chunks(ClipFrames(recipe), recipe.decisions.encode)
+
+
+def rendered(recipe: Recipe, chunk: Chunk, folder: Path, **options: Any) -> Path:
+    return render_chunk(task_of(ClipFrames(recipe), recipe.decisions.encode, chunk), folder, **options)
+
+
+def clip_of(recipe: Recipe, folder: Path) -> Path:
+    """Render all of a recipe into a folder and join it."""
+    folder.mkdir(parents=True, exist_ok=True)
+    rate = recipe.decisions.pace.written_rate
+    return join(rate, [rendered(recipe, chunk, folder) for chunk in chunks_of(recipe)], folder / "clip.mp4")
+
+
+def segments_of(recipe: Recipe) -> list[Segment]:
+    return segments(ClipFrames(recipe))
+
+
+def frame_of(recipe: Recipe, frame: int, size: Size | None = None, **options: Any) -> ImageArray:
+    """Return the picture of a frame of a recipe's clip."""
+    return picture(ClipFrames(recipe).spec(frame), size, **options)
