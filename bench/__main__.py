@@ -1,12 +1,13 @@
-"""``./run bench [encode] [gather] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [kinds] [gather] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, encode, gather, order, play, screen, timecode
+from bench import check, encode, gather, kinds, order, play, screen, timecode
 from yarnkite.cli.main import DATA
 
 MEASUREMENTS = {
     "encode": encode.run,
+    "kinds": kinds.run,
     "gather": gather.run,
     "order": order.run,
     "screen": screen.run,

@@ -14,26 +14,29 @@ POLL_S = 0.1
 
 @dataclass(frozen=True)
 class Measured:
-    """``wall_s`` and ``cpu_s`` in seconds; ``peak_mb`` is the proportional memory of all its processes together."""
+    """``wall_s`` and ``cpu_s`` in seconds; ``peak_mb`` is the proportional memory of all its processes together.
+
+    Memory is watched in runs of its own: to ask for it ten times a second takes time from what is measured.
+    """
 
     wall_s: float
     cpu_s: float
     peak_mb: float
 
 
-def measure(work: Callable[..., None], *arguments: object) -> Measured:
-    """Run ``work`` in a fresh process and measure it with all the processes it starts."""
+def measure(work: Callable[..., None], *arguments: object, memory: bool = False) -> Measured:
+    """Run ``work`` in a fresh process and measure it with all the processes it starts; ``memory`` watches that too."""
     context = multiprocessing.get_context("spawn")
     receiver, sender = context.Pipe(duplex=False)
     process = context.Process(target=_report, args=(sender, work, arguments))
     process.start()
-    peak = _Peak(process.pid or 0)
+    peak = _Peak(process.pid or 0) if memory else None
     while not receiver.poll(POLL_S):
         if not process.is_alive():
             raise RuntimeError(f"{work.__name__} ended early")
     wall, cpu = receiver.recv()
     process.join()
-    return Measured(wall, cpu, peak.stop())
+    return Measured(wall, cpu, peak.stop() if peak else 0.0)
 
 
 _started = [0.0, 0.0]

@@ -26,7 +26,7 @@ def test_a_second_start_names_the_first_and_does_not_cancel_its_encode(program, 
     started = program.client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "reach"}).json()
     assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
     decisions = program.client.get(f"/api/shots/{started['shot_id']}").json()["decisions"]
-    decisions["fit"]["size"] = {"width": 960, "height": 540}
+    decisions["fit"]["size"] = {"width": 1600, "height": 900}
     body = {"seen": 1, "decisions": decisions}
     assert program.client.put(f"/api/shots/{started['shot_id']}/decisions", json=body).status_code == 200
     job = program.client.post(f"/api/shots/{started['shot_id']}/encode", json={"seen": 2}).json()["id"]

@@ -68,7 +68,9 @@ def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fr
         copy = proxies.read_copy(still, reduction)
         if copy is not None:
             return copy
-        taken = _reading.take(round(6 * still.width * still.height / max(Fraction(1), reduction) ** 2))
+        taken = _reading.take(
+            round(_bytes_a_pixel(still) * still.width * still.height / max(Fraction(1), reduction) ** 2)
+        )
         try:
             return read_still(still, reduction)
         finally:
@@ -77,11 +79,16 @@ def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fr
     return read
 
 
+def _bytes_a_pixel(still: Still) -> int:
+    """Return what a pixel takes while it is read and drawn: twice its samples, of 8 bits in a JPEG, perhaps 16 in others."""
+    return 6 if still.path.lower().endswith((".jpg", ".jpeg")) else 12
+
+
 def read_original(still: Still, reduction: Fraction) -> Pixels:
     """Read a still in full, or return it as it was read last: a person pans over one, and steps to and fro."""
 
     def read() -> Pixels:
-        taken = _reading.take(6 * still.width * still.height)
+        taken = _reading.take(_bytes_a_pixel(still) * still.width * still.height)
         try:
             return read_still(still, Fraction(1))
         finally:

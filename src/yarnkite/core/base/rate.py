@@ -26,7 +26,18 @@ def parse_rate(value: object) -> Fraction:
     """Read ``"24000/1001"``, ``"25"`` or a number as an exact rate in frames per second.
 
     The decimals people write for the 1001 rates (23.976, 29.97, 59.94) become the exact fraction they stand for.
-    Raises ``Refusal`` (``rate_not_usable``) unless 1 ≤ rate ≤ 240.
+
+    Parameters
+    ----------
+    value : text or number
+
+    Returns
+    -------
+    frames per second, 1 … 240
+
+    Raises
+    ------
+    Refusal (``rate_not_usable``) for anything else
     """
     text = str(value).strip()
     try:

@@ -14,7 +14,21 @@ def timecode(frame: int, rate: Fraction) -> str:
 
     At 30000/1001 and 60000/1001 drop-frame counting is used: the first 2 (or 4) frame *numbers* of each minute
     are skipped, except in every tenth minute, so that the count stays with the clock.
-    Raises ``ValueError`` for a negative frame.
+
+    Parameters
+    ----------
+    frame : from 0
+    rate : frames per second
+
+    Returns
+    -------
+    ``hh:mm:ss:ff``, ``;`` before the frames when drop-frame
+
+    Raises
+    ------
+    ValueError for a negative frame
+
+    Source: SMPTE ST 12-1.
     """
     if frame < 0:
         raise ValueError("frames are counted from 0")

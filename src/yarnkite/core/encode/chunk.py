@@ -1,7 +1,7 @@
 """Chunks: rendered alone, each a closed group of pictures."""
 
 import io
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
 import av
@@ -10,11 +10,12 @@ from av.container import OutputContainer
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.plan import Chunk, ChunkTask, task_of
+from yarnkite.core.encode.planes import frame_by_planes
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.encode.x264 import clip_stream
 from yarnkite.core.image.decode import Read, read_still
-from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.render.frame_source import FrameSource
+from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.picture import Painter
 
 
@@ -45,20 +46,30 @@ def packets(source: FrameSource, encode: Encode, *, read: Read = read_still) -> 
 
 
 def _encode(container: OutputContainer, task: ChunkTask, read: Read, on_frame: Callable[[int], None]) -> None:
+    encode_frames(container, task, _frames(task, read), on_frame)
+
+
+def _frames(task: ChunkTask, read: Read) -> Iterator[av.VideoFrame]:
+    """Yield the frames of a task; one that shows what the last one did is the last one again."""
     painter = Painter(task.size, read)
-    encode_images(container, task, (painter.picture(spec) for spec in task.specs), on_frame)
+    last: tuple[FrameSpec, av.VideoFrame] | None = None
+    for spec in task.specs:
+        if last is None or last[0] != spec:
+            # Only originals have planes to read; copies and what needs RGB go the other way, which shows the same.
+            by_planes = frame_by_planes(spec) if read is read_still and task.encode.depth == 8 else None
+            last = spec, by_planes or to_video_frame(painter.picture(spec), task.encode.depth)
+        yield last[1]
 
 
-def encode_images(
+def encode_frames(
     container: OutputContainer,
     task: ChunkTask,
-    images: Iterable[ImageArray],
+    frames: Iterable[av.VideoFrame],
     on_frame: Callable[[int], None] = lambda done: None,
 ) -> None:
-    """Encode ready frames, each (height, width, 3) RGB, into a container as a task says."""
+    """Encode ready frames into a container as a task says."""
     stream = clip_stream(container, task.size, task.rate, task.encode)
-    for position, image in enumerate(images):
-        frame = to_video_frame(image, task.encode.depth)
+    for position, frame in enumerate(frames):
         frame.pts, frame.time_base = position, 1 / task.rate
         container.mux(stream.encode(frame))
         on_frame(position + 1)

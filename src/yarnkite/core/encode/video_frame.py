@@ -44,7 +44,7 @@ def to_video_frame(image: ImageArray, depth: Depth = 8) -> av.VideoFrame:
     """
     height, width = image.shape[:2]
     frame = av.VideoFrame(width, height, PIXEL_FORMATS[depth])
-    luma, blue, red = (_plane(frame, index, depth) for index in range(3))
+    luma, blue, red = (plane_of(frame, index, depth) for index in range(3))
     picture = np.ascontiguousarray(image)
     if depth == 8 and not is_deep(image):
         _write_eight(picture, _whole(219, _LUMA), _whole(224, _CHROMA), luma, blue, red)
@@ -60,7 +60,8 @@ def to_video_frame(image: ImageArray, depth: Depth = 8) -> av.VideoFrame:
     return frame
 
 
-def _plane(frame: av.VideoFrame, index: int, depth: Depth) -> NDArray[np.unsignedinteger]:
+def plane_of(frame: av.VideoFrame, index: int, depth: Depth) -> NDArray[np.unsignedinteger]:
+    """Return the samples of a plane of a frame, to be read or written."""
     plane = frame.planes[index]
     samples: NDArray[np.unsignedinteger] = np.frombuffer(memoryview(plane), np.dtype("u1" if depth == 8 else "<u2"))
     return samples.reshape(plane.height, -1)[:, : plane.width]

@@ -28,6 +28,10 @@ def clip_stream(container: OutputContainer, size: Size, rate: Fraction, encode: 
         *("stitchable=1", "open-gop=0", f"rc-lookahead={LOOK_AHEAD}", "sync-lookahead=0"),
         *_steady_code(size.width),
     ]
+    # Searching each reference for each part of a block, and parts of 8 × 8 in frames between others, cost more than a
+    # quarter of the time and gain nothing that can be measured or seen on time-lapses; the file is 1 % larger.
+    if encode.preset == "medium":
+        parameters += ["mixed-refs=0", "partitions=i4x4,i8x8,p8x8"]
     options = {"preset": encode.preset, "crf": str(encode.crf)}
     return _stream(container, size, rate, length, parameters, encode.depth, **options)
 

@@ -1,7 +1,8 @@
 """Reading a still's pixels, upright and in sRGB, at the smallest sufficient scale."""
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from fractions import Fraction
 from pathlib import Path
 from typing import BinaryIO
@@ -24,7 +25,7 @@ from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, SixteenBit,
 from yarnkite.core.image.raw import developed, read_camera
 from yarnkite.core.image.tiff import read_sixteen
 
-_SCALES = (8, 4, 2)
+SCALES = (8, 4, 2)
 _BAND = 256
 _STREAMED_BYTES = 64_000_000
 _TIFF_BEGINS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
@@ -32,6 +33,17 @@ _TIFF_BEGINS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
 def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
     """Read a still of a recipe as sRGB; see ``decode``. Raises ``UnreadableStill`` if it is not what was gathered."""
+    with checked_data(still, reduction) as (header, data):
+        pixels = decode(data, header, Path(still.path).name, reduction)
+    return developed(pixels)
+
+
+@contextmanager
+def checked_data(still: Still, reduction: Fraction) -> Iterator[tuple[Header, bytes | BinaryIO]]:
+    """Give what a still's file says and its bytes (``header_and_data``), if it is what was gathered.
+
+    Raises ``UnreadableStill`` also if the file is written to until the block ends, or would take too much memory.
+    """
     path = Path(still.path)
     with opened(path) as file:
         check_same(still, file)
@@ -43,9 +55,8 @@ def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
                 "was gathered. Put the first file back, or gather the folder again.",
             )
         check_room(header, file.size, reduction, path.name)
-        pixels = decode(data, header, path.name, reduction)
+        yield header, data
         file.check_unchanged()
-    return developed(pixels)
 
 
 def check_same(still: Still, file: OpenedFile) -> None:
@@ -120,7 +131,7 @@ def _file(data: bytes | BinaryIO) -> BinaryIO:
 
 
 def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) -> tuple[EightBit, int]:
-    divisor = next((scale for scale in _SCALES if scale <= reduction), 1)
+    divisor = next((scale for scale in SCALES if scale <= reduction), 1)
     stored = (header.height, header.width) if header.orientation < 5 else (header.width, header.height)
     least = {"min_height": -(-stored[0] // divisor), "min_width": -(-stored[1] // divisor)} if divisor > 1 else {}
     try:

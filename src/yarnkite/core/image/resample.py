@@ -31,9 +31,16 @@ class Taps:
 
 @lru_cache(maxsize=64)
 def taps(start: Fraction, length: Fraction, source_count: int, target_count: int) -> Taps:
-    """Return the taps that map source pixels ``start … start + length`` onto ``target_count`` pixels.
+    """Return the taps that map a range of source pixels onto target pixels.
 
-    The range is in source pixels, edges between pixels, inside 0 … ``source_count``.
+    Parameters
+    ----------
+    start, length : in source pixels, edges between pixels; what lies outside 0 … ``source_count`` is its edge
+    source_count, target_count : how many pixels there are, and are made
+
+    Returns
+    -------
+    taps by area where pixels are averaged, by the cubic of Keys (1981), a = -1/2, where they are enlarged
     """
     step = float(length / target_count)
     edges = float(start) + step * np.arange(target_count + 1, dtype=np.float64)

@@ -44,8 +44,18 @@ def warped(
     """Return the pixels of the grid in some columns and rows, RGB, as deep as ``array`` (uint8 or uint16).
 
     What is reduced is first averaged by area to the density of the grid, then every pixel is interpolated by a cubic.
-    ``linear`` averages light instead of code values. A ``preview`` shows the same from pixels up to twice as dense,
-    interpolated between the nearest four, in half the time.
+
+    Parameters
+    ----------
+    array : RGB, shape (height, width, 3), uint8 or uint16
+    view : which part of it is shown where
+    columns, rows : of the grid
+    linear : whether light is averaged instead of code values
+    preview : shows the same from pixels up to twice as dense, interpolated between the nearest four, in half the time
+
+    Returns
+    -------
+    shape (rows, columns, 3), as deep as ``array``
     """
     place, lens = _numbers(view)
     left, top, right, bottom = _box(place, lens, columns, rows, array.shape[1], array.shape[0])

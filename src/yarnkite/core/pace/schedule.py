@@ -79,7 +79,16 @@ class Schedule:
         return self.shown(frame).main
 
     def shown(self, frame: int) -> FrameMix:
-        """Return what a frame shows; raises ``IndexError`` outside the clip."""
+        """Return what a frame shows.
+
+        Parameters
+        ----------
+        frame : from 0, in frames of the file
+
+        Raises
+        ------
+        IndexError outside the clip
+        """
         if not 0 <= frame < len(self):
             raise IndexError(f"frame {frame} of a clip with {len(self)} frames")
         tick = frame // self.pace.repeat * TICKS

@@ -1,0 +1,164 @@
+"""From the planes of a JPEG straight to a frame of video: each plane averaged by area onto its own grid.
+
+Colour of BT.709 depends on colour of BT.601 alone, and luma on luma and a little colour, so that both can be computed at
+the size of the frame: a third of the work of a way through RGB, and nothing is rounded in between.
+"""
+
+from fractions import Fraction
+
+import av
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from yarnkite.core.base.geometry import Rect
+from yarnkite.core.encode.video_frame import PIXEL_FORMATS, plane_of
+from yarnkite.core.image.jpeg_planes import JpegPlanes, read_planes
+from yarnkite.core.image.lens import Lens
+from yarnkite.core.image.resample import GROUP, WEIGHT_BITS, Taps, taps
+from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
+from yarnkite.core.render.recipe import NO_CORRECTION, Bridge
+
+_HALF_WAY_BITS = 7
+# Samples keep so many bits below a whole step until the end.
+_FRACTION_BITS = 6
+_BITS = 14
+# From centred colours of BT.601 to those of BT.709, and what colour adds to luma (from both matrices, ITU-R).
+_BLUE = (1.018640, 0.114618)
+_RED = (0.075049, 1.025327)
+_LUMA = (-0.118188, -0.212685)
+
+
+def frame_by_planes(spec: FrameSpec) -> av.VideoFrame | None:
+    """Return a frame of 8 bits made from the planes of its one still, or ``None`` where that is not possible.
+
+    It is for a still that is only cut and reduced; what is turned, bent, blended, brightened or sharpened needs RGB.
+
+    Raises
+    ------
+    UnreadableStill if the still is not what was gathered
+    """
+    layer = _only_layer(spec)
+    if layer is None or isinstance(layer.picture, Bridge):
+        return None
+    source, size = layer.placement.source, spec.finish.size
+    step = min(source.width / size.width, source.height / size.height)
+    if step < 1:
+        return None
+    planes = read_planes(layer.picture, step)
+    return None if planes is None else _frame(planes, source, size.width, size.height)
+
+
+def _only_layer(spec: FrameSpec) -> Layer | None:
+    finish = spec.finish
+    plain = Finish(size=finish.size, surround=finish.surround, quarters=0, lens=Lens())
+    if spec.moving or len(spec.layers) != 1 or finish != plain:
+        return None
+    layer, _ = spec.layers[0]
+    placement = layer.placement
+    covers = placement.target == Rect(
+        Fraction(0), Fraction(0), Fraction(finish.size.width), Fraction(finish.size.height)
+    )
+    return layer if covers and not placement.angle and layer.correction == NO_CORRECTION else None
+
+
+def _frame(planes: JpegPlanes, source: Rect, width: int, height: int) -> av.VideoFrame:
+    part = source.scaled(Fraction(1, planes.reduction), Fraction(1, planes.reduction))
+    luma = _averaged(planes.luma, part, width, height)
+    # How many luma samples one sample of colour stands for, and the part in samples of colour.
+    across = _ratio(planes.luma.shape[1], planes.blue.shape[1])
+    down = _ratio(planes.luma.shape[0], planes.blue.shape[0])
+    # Sited left: in line with every second sample of luma, half a sample before the middle of the two.
+    sited = Rect(part.left - part.width / width / 2, part.top, part.width, part.height)
+    coloured = sited.scaled(Fraction(1, across), Fraction(1, down))
+    blue, red = (_averaged(plane, coloured, width // 2, height // 2) for plane in (planes.blue, planes.red))
+    frame = av.VideoFrame(width, height, PIXEL_FORMATS[8])
+    _write(luma, blue, red, _weights(), *(plane_of(frame, index, 8) for index in range(3)))
+    return frame
+
+
+def _ratio(luma: int, colour: int) -> int:
+    return max(1, round(luma / colour))
+
+
+def _averaged(plane: NDArray[np.uint8], part: Rect, width: int, height: int) -> NDArray[np.int16]:
+    rows = taps(part.top, part.height, plane.shape[0], height)
+    columns = taps(part.left, part.width, plane.shape[1], width)
+    result: NDArray[np.int16] = _resample(plane, *_arguments(rows), *_arguments(columns))
+    return result
+
+
+def _arguments(one: Taps) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    return one.first, one.weights
+
+
+def _weights() -> NDArray[np.int32]:
+    """Return what each centred sample counts, in 2^-14 of a step of the frame: luma's three, blue's two, red's two."""
+    luma, colour = 219 / 255, 224 / 255
+    exact = (luma, luma * _LUMA[0], luma * _LUMA[1], *(colour * one for one in (*_BLUE, *_RED)))
+    return np.asarray(np.rint(np.array(exact) * (1 << _BITS)), np.int32)
+
+
+@njit(nogil=True, cache=True)
+def _resample(plane, row_first, row_weights, column_first, column_weights):  # type: ignore[no-untyped-def]
+    height, width = row_first.shape[0], column_first.shape[0]
+    result = np.empty((height, width), np.int16)
+    low = column_first[0]
+    high = column_first[-1] + column_weights.shape[1]
+    total = np.empty(high - low, np.int32)
+    line = np.empty(high - low, np.int16)
+    shift = 2 * WEIGHT_BITS - _HALF_WAY_BITS - _FRACTION_BITS
+    half = np.int32(1 << (shift - 1))
+    for y in range(height):
+        for group in range(0, row_weights.shape[1], GROUP):
+            first = row_first[y] + group
+            row0, row1 = plane[first, low:high], plane[first + 1, low:high]
+            row2, row3 = plane[first + 2, low:high], plane[first + 3, low:high]
+            weight0, weight1 = row_weights[y, group], row_weights[y, group + 1]
+            weight2, weight3 = row_weights[y, group + 2], row_weights[y, group + 3]
+            if group == 0:
+                for i in range(total.shape[0]):
+                    total[i] = weight0 * row0[i] + weight1 * row1[i] + weight2 * row2[i] + weight3 * row3[i]
+            else:
+                for i in range(total.shape[0]):
+                    total[i] += weight0 * row0[i] + weight1 * row1[i] + weight2 * row2[i] + weight3 * row3[i]
+        for i in range(total.shape[0]):
+            line[i] = (total[i] + (1 << (_HALF_WAY_BITS - 1))) >> _HALF_WAY_BITS
+        for x in range(width):
+            # Unsigned indices spare the compiler a test for negative ones.
+            base = np.uintp(column_first[x] - low)
+            value = half
+            for k in range(column_weights.shape[1]):
+                value += column_weights[x, k] * np.int32(line[base + np.uintp(k)])
+            result[y, x] = value >> shift
+    return result
+
+
+@njit(nogil=True, cache=True)
+def _write(luma, blue, red, weights, luma_plane, blue_plane, red_plane):  # type: ignore[no-untyped-def]
+    height = luma.shape[0]
+    middle = np.int32(128 << _FRACTION_BITS)
+    shift = _BITS + _FRACTION_BITS
+    black = np.int32((16 << shift) + (1 << (shift - 1)))
+    grey = np.int32((128 << shift) + (1 << (shift - 1)))
+    columns = blue.shape[1]
+    # What colour adds to the luma of a row of colour; between two rows it is shared three to one.
+    added = np.empty((blue.shape[0], columns), np.int32)
+    for y in range(blue.shape[0]):
+        for x in range(columns):
+            b, r = np.int32(blue[y, x]) - middle, np.int32(red[y, x]) - middle
+            blue_plane[y, x] = min(max((weights[3] * b + weights[4] * r + grey) >> shift, 16), 240)
+            red_plane[y, x] = min(max((weights[5] * b + weights[6] * r + grey) >> shift, 16), 240)
+            added[y, x] = weights[1] * b + weights[2] * r
+    mixed = np.empty(columns + 1, np.int32)
+    for y in range(height):
+        near = y // 2
+        far = min(max(near + (1 if y % 2 else -1), 0), blue.shape[0] - 1)
+        for x in range(columns):
+            mixed[x] = (added[near, x] >> 2) * 3 + (added[far, x] >> 2)
+        mixed[columns] = mixed[columns - 1]
+        for x in range(columns):
+            even = weights[0] * np.int32(luma[y, 2 * x]) + mixed[x] + black
+            odd = weights[0] * np.int32(luma[y, 2 * x + 1]) + ((mixed[x] + mixed[x + 1]) >> 1) + black
+            luma_plane[y, 2 * x] = min(max(even >> shift, 16), 235)
+            luma_plane[y, 2 * x + 1] = min(max(odd >> shift, 16), 235)

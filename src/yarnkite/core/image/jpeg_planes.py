@@ -1,0 +1,83 @@
+"""Planes of a JPEG: luma and the two colours as they are stored, reduced by the decoder, without a way through RGB."""
+
+import warnings
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from turbojpeg import TJFLAG_STOPONWARNING, TJSAMP_420, TJSAMP_422, TJSAMP_444, TJCS_YCbCr, TurboJPEG
+
+from yarnkite.core.base.still import Still
+from yarnkite.core.image.decode import SCALES, checked_data
+from yarnkite.core.image.header import Header
+
+_SUBSAMPLINGS = (TJSAMP_420, TJSAMP_422, TJSAMP_444)
+_END = b"\xff\xd9"
+_END_WITHIN = 4096
+
+
+@dataclass(frozen=True)
+class JpegPlanes:
+    """Full-range BT.601 samples (JFIF): ``luma`` and, as large or smaller, ``blue`` and ``red``, 128 in the middle.
+
+    Each luma sample stands for ``reduction``² pixels of the still; colours lie amid the luma samples they belong to.
+    """
+
+    luma: NDArray[np.uint8]
+    blue: NDArray[np.uint8]
+    red: NDArray[np.uint8]
+    reduction: int
+
+
+def read_planes(still: Still, reduction: Fraction) -> JpegPlanes | None:
+    """Read the planes of an upright JPEG in sRGB at the smallest scale that is as fine as wanted.
+
+    Returns
+    -------
+    the planes, or ``None`` for whatever is to be read by way of RGB: another kind, turned, another profile, or a file
+    about which the decoder has anything to say
+
+    Raises
+    ------
+    UnreadableStill if the file is not what was gathered, or cannot be read
+    """
+    if not still.path.lower().endswith((".jpg", ".jpeg")):
+        return None
+    with checked_data(still, reduction) as (header, data):
+        if not isinstance(data, bytes) or not _is_plain(header, data):
+            return None
+        divisor = next((scale for scale in SCALES if scale <= reduction), 1)
+        return _decoded(data, divisor)
+
+
+def _is_plain(header: Header, data: bytes) -> bool:
+    whole = _END in data[-_END_WITHIN:]
+    return header.kind == "JPEG" and header.mode == "RGB" and header.orientation == 1 and not header.profile and whole
+
+
+def _decoded(data: bytes, divisor: int) -> JpegPlanes | None:
+    codec = _codec()
+    if codec is None:
+        return None
+    try:
+        # The library warns where a strict reader refuses: what it says then is for the way through RGB to judge.
+        with warnings.catch_warnings():
+            warnings.simplefilter("error")
+            _, _, subsampling, colours = codec.decode_header(data)
+            if subsampling not in _SUBSAMPLINGS or colours != TJCS_YCbCr:
+                return None
+            luma, blue, red = codec.decode_to_yuv_planes(data, (1, divisor), flags=TJFLAG_STOPONWARNING)
+    except (OSError, ValueError, Warning):
+        return None
+    return JpegPlanes(luma, blue, red, divisor)
+
+
+@lru_cache(maxsize=1)
+def _codec() -> TurboJPEG | None:
+    """Return the library, or ``None`` on a machine that lacks it: all is read by way of RGB then."""
+    try:
+        return TurboJPEG()
+    except (OSError, RuntimeError):
+        return None
