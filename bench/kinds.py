@@ -1,5 +1,6 @@
 """Encoding what several kinds of cameras write to 1920 × 1080, in pairs with the plain pipeline, and how like it is."""
 
+import re
 import shutil
 import statistics
 import subprocess
@@ -19,10 +20,10 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
 
-STILLS = 60
+STILLS = 100
 PAIRS = 3
 WIDTH, HEIGHT = 1920, 1080
-COMPARED = (0, 1, 24, 49, 50, 59)
+COMPARED = (0, 1, 49, 50, 99)
 
 Planes = list[NDArray[np.float64]]
 
@@ -32,7 +33,7 @@ def run(folder: Path) -> None:
     print(f"\nKinds: {STILLS} stills each to {WIDTH} × {HEIGHT}, {PAIRS} pairs; ffmpeg with the whole of x264's medium")
     print(f"{'':40}{'speed':>7}{'from':>7}{'to':>6}{'bytes':>7}   dB: ours Y, U, V     plain Y, U, V")
     for camera in CAMERAS:
-        stills = make_stills(folder / camera.name.replace(" ", "-").replace(",", ""), STILLS, camera)
+        stills = make_stills(folder / re.sub(r"\W+", "-", camera.name), STILLS, camera)
         work = Path(tempfile.mkdtemp(prefix="yarnkite-bench-"))
         try:
             _print(camera, *_pairs(stills, camera, work))

@@ -95,6 +95,11 @@ def test_a_correction_costs_only_the_chunks_it_touches():
     assert [one.key == two.key for one, two in zip(before, after, strict=True)] == [True, True, False, True]
 
 
+def test_a_still_can_be_shown_as_the_clip_would_when_all_are_set_aside():
+    spec = ClipFrames(recipe_of([])).spec_of_other(still(0))
+    assert spec == ClipFrames(recipe_of([still(0)])).spec(0)
+
+
 def test_a_gain_raises_light_by_so_many_stops(stills):
     taken = stills(2)
     plain = frame_of(recipe_of(taken), 0)

@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.geometry import Rect, Shape
@@ -26,6 +27,17 @@ class Placement:
     def scale(self) -> Fraction:
         """Frame pixels per still pixel along the side that is enlarged more: above 1 the still is enlarged."""
         return max(self.target.width / self.source.width, self.target.height / self.source.height)
+
+    @cached_property
+    def text(self) -> str:
+        """All numbers of the placement that a picture depends on, exact, to be hashed."""
+        source, target = self.source, self.target
+        numbers = (
+            *(source.left, source.top, source.width, source.height),
+            *(target.left, target.top, target.width, target.height),
+            round(self.angle, 6),
+        )
+        return " ".join(map(str, numbers))
 
     @property
     def stretched(self) -> Fraction:

@@ -105,8 +105,8 @@ def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fractio
         if header.kind == "JPEG" and header.mode in ("RGB", "L") and isinstance(data, bytes):
             array, divisor = _decode_jpeg(data, header, name, reduction)
         elif header.kind == "RAW" and isinstance(data, bytes):
-            raw = read_camera(data, half=reduction >= 2)
-            array, divisor, camera = raw.array, raw.reduction, raw.camera
+            seen = read_camera(data, half=reduction >= 2)
+            array, divisor, camera = seen.array, seen.reduction, seen.camera
         elif header.bits > 8:
             array, divisor = _decode_deep(data, header, name), 1
         else:

@@ -4,8 +4,9 @@ from fractions import Fraction
 from typing import Protocol
 
 from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.geometry import Shape
 from yarnkite.core.base.still import Still
-from yarnkite.core.fit.placement import placement_of
+from yarnkite.core.fit.placement import Placement, placement_of
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture, Recipe, schedule_of
 
@@ -35,6 +36,7 @@ class ClipFrames:
         self._schedule = schedule_of(recipe)
         self._finish = Finish.of(recipe.decisions.fit)
         self._layers: dict[int, Layer] = {}
+        self._placements: dict[Shape, Placement] = {}
 
     @property
     def size(self) -> Size:
@@ -60,7 +62,7 @@ class ClipFrames:
 
     def spec_of_other(self, still: Still) -> FrameSpec:
         """Return what a frame is that shows a still the clip does not have, as it would be shown."""
-        return FrameSpec(((layer_of(still, self._recipe, NO_CORRECTION), Fraction(1)),), self._finish)
+        return FrameSpec(((self._layer_of(still, NO_CORRECTION), Fraction(1)),), self._finish)
 
     def frame_of(self, slot: int) -> int:
         """Return the first frame that shows a slot, or, for one that is skipped, one that shows its neighbour."""
@@ -71,16 +73,20 @@ class ClipFrames:
         if slot not in self._layers:
             recipe = self._recipe
             correction = recipe.corrections[slot] if recipe.corrections else NO_CORRECTION
-            self._layers[slot] = layer_of(recipe.stills[slot], recipe, correction)
+            self._layers[slot] = self._layer_of(recipe.stills[slot], correction)
         return self._layers[slot]
 
+    def _layer_of(self, picture: Picture, correction: Correction) -> Layer:
+        if isinstance(picture, Bridge):
+            before, after = (self._placement(still) for still in (picture.before, picture.after))
+            return Layer(picture, before, correction, after)
+        return Layer(picture, self._placement(picture), correction)
 
-def layer_of(picture: Picture, recipe: Recipe, correction: Correction) -> Layer:
-    """Return a picture as a layer of a clip."""
-    fit, usual = recipe.decisions.fit, recipe.usual
-    if isinstance(picture, Bridge):
-        before, after = (
-            placement_of(still.width, still.height, fit, usual) for still in (picture.before, picture.after)
-        )
-        return Layer(picture, before, correction, after)
-    return Layer(picture, placement_of(picture.width, picture.height, fit, usual), correction)
+    def _placement(self, still: Still) -> Placement:
+        """Return where a still lies; all of one shape lie alike."""
+        shape = still.width, still.height
+        if shape not in self._placements:
+            # A clip all of whose stills are set aside has no usual shape.
+            usual = self._recipe.usual if self._recipe.stills else None
+            self._placements[shape] = placement_of(*shape, self._recipe.decisions.fit, usual)
+        return self._placements[shape]

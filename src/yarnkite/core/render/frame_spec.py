@@ -48,8 +48,8 @@ class Layer:
         """A hash of all that determines how the layer looks."""
         picture, correction = self.picture, self.correction
         return digest(
-            *(picture.fingerprint, picture.width, picture.height, *_numbers(self.placement)),
-            *(_numbers(self.placement_after) if self.placement_after else ()),
+            *(picture.fingerprint, picture.width, picture.height, self.placement.text),
+            self.placement_after.text if self.placement_after else "",
             correction.model_dump_json() if correction != NO_CORRECTION else "",
         )
 
@@ -79,12 +79,3 @@ def mark(spec: FrameSpec) -> str:
 @lru_cache(maxsize=64)
 def _finish_text(finish: Finish) -> str:
     return finish.model_dump_json()
-
-
-def _numbers(placement: Placement) -> tuple[Fraction | float, ...]:
-    source, target = placement.source, placement.target
-    return (
-        *(source.left, source.top, source.width, source.height),
-        *(target.left, target.top, target.width, target.height),
-        round(placement.angle, 6),
-    )
