@@ -46,7 +46,8 @@ def test_developing_agrees_with_the_readers_own_development(raw_file):
 
 def test_nothing_is_clipped_before_it_is_developed(raw_file):
     slope = np.tile(np.linspace(0, 255, 256).astype(np.uint8)[None, :, None], (64, 1, 3))
-    pixels = read_camera(raw_file(slope), half=True)
+    data = raw_file(slope)
+    pixels = read_camera(data, half=True)
     # Of red, which is doubled, the brighter half is beyond white once it is developed, but still told apart before.
     reds = pixels.array[16, :, 0].astype(int)
     assert (np.diff(reds) >= 0).all()
