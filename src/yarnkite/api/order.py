@@ -14,6 +14,7 @@ from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import ASK_AGAIN, State, answer
 from yarnkite.api.views import OrderView, RevisedView, StillsView, StillView, revised_view
 from yarnkite.core.gather.gathering import TAIL_WIDTH
+from yarnkite.core.image.png import png_chunk
 from yarnkite.services import order, pictures
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["order"])
@@ -77,10 +78,6 @@ def middle(services: ServicesDep, shot_id: int, width: int = 480) -> Response:
 
 def _png(rows: list[bytes]) -> bytes:
     """Write rows of 160 RGB pixels as a PNG (ISO/IEC 15948); plain zlib is much faster here than an image library."""
-
-    def box(name: bytes, data: bytes) -> bytes:
-        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
-
     header = struct.pack(">IIBBBBB", TAIL_WIDTH, len(rows), 8, 2, 0, 0, 0)
     data = zlib.compress(b"".join(b"\0" + row for row in rows), 1)
-    return b"\x89PNG\r\n\x1a\n" + box(b"IHDR", header) + box(b"IDAT", data) + box(b"IEND", b"")
+    return b"\x89PNG\r\n\x1a\n" + png_chunk(b"IHDR", header) + png_chunk(b"IDAT", data) + png_chunk(b"IEND", b"")

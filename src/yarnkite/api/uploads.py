@@ -86,7 +86,8 @@ async def _take(request: Request, part: uploads.PartFile, arrived: int) -> int:
     with await run_in_threadpool(part.path.open, "ab") as target:
         async for piece in request.stream():
             arrived += len(piece)
-            await run_in_threadpool(part.check_length, arrived)
+            if arrived > part.file.bytes:
+                await run_in_threadpool(part.refuse_excess)
             await run_in_threadpool(target.write, piece)
         await run_in_threadpool(target.flush)
     return arrived

@@ -20,7 +20,7 @@ from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import together
 from yarnkite.services.decisions import Decided, decide, latest
-from yarnkite.services.pictures import as_shot, jpeg, read_from, read_original
+from yarnkite.services.pictures import as_shot, jpeg, original, read_from, read_original
 from yarnkite.services.running import Services
 from yarnkite.store import check as checks
 from yarnkite.store import jobs, revisions, shots, slots
@@ -137,19 +137,19 @@ def real_pixels(
     services: Services, shot_id: int, position: int, at: tuple[float, float], size: tuple[int, int]
 ) -> ImageArray:
     """Return the real pixels of an original around a spot (x, y in shares), one for one, of a width and height."""
-    return spot(_original(services, shot_id, position), *at, *size, read=read_original)
+    return spot(original(services, shot_id, position)[1], *at, *size, read=read_original)
 
 
 def difference_picture(services: Services, shot_id: int, position: int, width: int) -> ImageArray:
     """Return a still less the one before it, amplified around middle grey."""
-    still, before = (_original(services, shot_id, one) for one in (position, max(0, position - 1)))
+    still, before = (original(services, shot_id, one)[1] for one in (position, max(0, position - 1)))
     fit, read = as_shot(still, width), read_from(services.workspace.proxies)
     return difference(*(fitted(one, fit, fit.size, read=read) for one in (still, before)))
 
 
 def clipped_picture(services: Services, shot_id: int, position: int, width: int) -> ImageArray:
     """Return a still with its blown-out areas striped and its black ones dotted."""
-    still = _original(services, shot_id, position)
+    _, still = original(services, shot_id, position)
     fit = as_shot(still, width)
     return with_clipping(fitted(still, fit, fit.size, read=read_from(services.workspace.proxies)))
 
@@ -215,10 +215,6 @@ _stacks: Cache[StackStatistics] = Cache(_STACKS_MOST_BYTES, lambda stack: stack.
 def _decide(services: Services, shot_id: int, seen: int, changed: Callable[[Check], Check]) -> Decided:
     decisions = latest(services, shot_id)
     return decide(services, shot_id, seen, decisions.model_copy(update={"check": changed(decisions.check)}))
-
-
-def _original(services: Services, shot_id: int, position: int) -> Still:
-    return slots.original(services.database, shots.one(services.database, shot_id), position)[1]
 
 
 def _mended(

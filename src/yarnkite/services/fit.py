@@ -89,7 +89,7 @@ def colour_at(services: Services, shot_id: int, position: int, at: tuple[float, 
 
 
 def _around(services: Services, shot_id: int, position: int, fit: Fit, width: int) -> ImageArray:
-    _, still = slots.original(services.database, shots.one(services.database, shot_id), position)
+    _, still = pictures.original(services, shot_id, position)
     unfitted = pictures.as_shot(still, width)
     read = pictures.read_from(services.workspace.proxies)
     return straightened(fitted(still, unfitted, unfitted.size, read=read), fit)

@@ -156,7 +156,7 @@ def still_as_frame(
     """Return what makes a picture of a still as the clip shows it, also of one that is set aside."""
     made = resolved_with(services, shot_id, revision, change)
     frames = ClipFrames(made.recipe)
-    number, still = slots.original(services.database, shots.one(services.database, shot_id), position)
+    number, still = original(services, shot_id, position)
     slot = next((slot for slot, one in enumerate(made.slots) if one.still == number), None)
     if slot is None:
         return _framed(services, frames, frames.spec_of_other(still), width, None, quickly=quickly)
@@ -172,9 +172,14 @@ def _framed(
     return lambda: FramePicture(frame_jpeg(spec, size, proxies, quickly=quickly), code)
 
 
+def original(services: Services, shot_id: int, position: int) -> tuple[int, Still]:
+    """Return the id of the still at a position (from 0), and the still as it was shot; raises ``NotFound``."""
+    return slots.original(services.database, shots.one(services.database, shot_id), position)
+
+
 def as_it_was_shot(services: Services, shot_id: int, position: int, width: int) -> bytes:
     """Return a still as it was shot, upright, as JPEG at most ``width`` pixels across; raises ``NotFound``."""
-    _, still = slots.original(services.database, shots.one(services.database, shot_id), position)
+    _, still = original(services, shot_id, position)
     fit = as_shot(still, width)
     return jpeg(still, fit, fit.size, services.workspace.proxies)
 

@@ -50,12 +50,11 @@ class PartFile:
         """How many bytes have arrived; what is longer than it can be begins again."""
         return _arrived(self.path, self.file)
 
-    def check_length(self, arrived: int) -> None:
-        """Raise ``Refusal`` if there are more bytes than were announced, and forget them."""
-        if arrived > self.file.bytes:
-            # By its name: the file that is open may be in its place, complete, by now.
-            self.path.unlink(missing_ok=True)
-            raise Refusal("too_many_bytes", f"“{self.file.name}” grew while it was sent. Choose the folder again.")
+    def refuse_excess(self) -> None:
+        """Forget what arrived of a file that sent more bytes than were announced; raises ``Refusal``."""
+        # By its name: the file that is open may be in its place, complete, by now.
+        self.path.unlink(missing_ok=True)
+        raise Refusal("too_many_bytes", f"“{self.file.name}” grew while it was sent. Choose the folder again.")
 
     def cannot_be_kept(self, error: OSError) -> NoRoom:
         return NoRoom(

@@ -31,22 +31,19 @@ def render_chunk(
     if target.exists():
         return target
     with completed(target, durable=True) as unfinished, av.open(str(unfinished), "w", format="mp4") as container:
-        _encode(container, task, read, on_frame)
+        encode_frames(container, task, _frames(task, read), on_frame)
     return target
 
 
 def packets(source: FrameSource, encode: Encode, *, read: Read = read_still) -> list[int]:
     """Encode all of a (short) source in memory and return how many bytes each frame takes."""
     memory = io.BytesIO()
+    task = task_of(source, encode, Chunk(0, 0, len(source), ""))
     with av.open(memory, "w", format="mp4") as container:
-        _encode(container, task_of(source, encode, Chunk(0, 0, len(source), "")), read, lambda done: None)
+        encode_frames(container, task, _frames(task, read))
     memory.seek(0)
     with av.open(memory, "r") as container:
         return [packet.size for packet in container.demux(video=0) if packet.size]
-
-
-def _encode(container: OutputContainer, task: ChunkTask, read: Read, on_frame: Callable[[int], None]) -> None:
-    encode_frames(container, task, _frames(task, read), on_frame)
 
 
 def _frames(task: ChunkTask, read: Read) -> Iterator[av.VideoFrame]:

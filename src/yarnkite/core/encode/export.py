@@ -1,7 +1,6 @@
 """Numbered export: pictures written as files of a sequence, with their time and a colour profile."""
 
 import io
-import struct
 import zlib
 from datetime import datetime
 from pathlib import Path
@@ -22,6 +21,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.icc import srgb
 from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
+from yarnkite.core.image.png import png_chunk
 from yarnkite.core.render.picture import fitted
 
 Format = Literal["JPEG", "PNG", "TIFF"]
@@ -94,12 +94,8 @@ def _encoded(image: ImageArray, writing: Writing, captured: datetime | None) -> 
 def with_chunks(png: bytes, exif: Image.Exif, profile: bytes) -> bytes:
     """Put Exif data and a colour profile into a bare PNG, ahead of its pixels (ISO/IEC 15948, 11.3.3.3 and 11.3.2)."""
     header_end = 8 + 25
-
-    def chunk(name: bytes, data: bytes) -> bytes:
-        return struct.pack(">I", len(data)) + name + data + struct.pack(">I", zlib.crc32(name + data))
-
-    written = chunk(b"iCCP", b"sRGB\0\0" + zlib.compress(profile))
-    written += chunk(b"eXIf", exif.tobytes().removeprefix(b"Exif\0\0"))
+    written = png_chunk(b"iCCP", b"sRGB\0\0" + zlib.compress(profile))
+    written += png_chunk(b"eXIf", exif.tobytes().removeprefix(b"Exif\0\0"))
     return png[:header_end] + written + png[header_end:]
 
 

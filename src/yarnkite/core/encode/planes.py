@@ -14,8 +14,7 @@ from numpy.typing import NDArray
 from yarnkite.core.base.geometry import Rect
 from yarnkite.core.encode.video_frame import PIXEL_FORMATS, plane_of
 from yarnkite.core.image.jpeg_planes import JpegPlanes, read_planes
-from yarnkite.core.image.lens import Lens
-from yarnkite.core.image.resample import GROUP, WEIGHT_BITS, Taps, taps
+from yarnkite.core.image.resample import GROUP, WEIGHT_BITS, add_rows, taps
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge
 
@@ -51,8 +50,8 @@ def frame_by_planes(spec: FrameSpec) -> av.VideoFrame | None:
 
 def _only_layer(spec: FrameSpec) -> Layer | None:
     finish = spec.finish
-    plain = Finish(size=finish.size, surround=finish.surround, quarters=0, lens=Lens())
-    if spec.moving or len(spec.layers) != 1 or finish != plain:
+    is_plain = finish == Finish(size=finish.size, surround=finish.surround)
+    if spec.moving or len(spec.layers) != 1 or not is_plain:
         return None
     layer, _ = spec.layers[0]
     placement = layer.placement
@@ -73,7 +72,7 @@ def _frame(planes: JpegPlanes, source: Rect, width: int, height: int) -> av.Vide
     coloured = sited.scaled(Fraction(1, across), Fraction(1, down))
     blue, red = (_averaged(plane, coloured, width // 2, height // 2) for plane in (planes.blue, planes.red))
     frame = av.VideoFrame(width, height, PIXEL_FORMATS[8])
-    _write(luma, blue, red, _weights(), *(plane_of(frame, index, 8) for index in range(3)))
+    _write(luma, blue, red, _WEIGHTS, *(plane_of(frame, index, 8) for index in range(3)))
     return frame
 
 
@@ -84,12 +83,8 @@ def _ratio(luma: int, colour: int) -> int:
 def _averaged(plane: NDArray[np.uint8], part: Rect, width: int, height: int) -> NDArray[np.int16]:
     rows = taps(part.top, part.height, plane.shape[0], height)
     columns = taps(part.left, part.width, plane.shape[1], width)
-    result: NDArray[np.int16] = _resample(plane, *_arguments(rows), *_arguments(columns))
+    result: NDArray[np.int16] = _resample(plane, rows.first, rows.weights, columns.first, columns.weights)
     return result
-
-
-def _arguments(one: Taps) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    return one.first, one.weights
 
 
 def _weights() -> NDArray[np.int32]:
@@ -99,29 +94,23 @@ def _weights() -> NDArray[np.int32]:
     return np.asarray(np.rint(np.array(exact) * (1 << _BITS)), np.int32)
 
 
+_WEIGHTS = _weights()
+
+
 @njit(nogil=True, cache=True)
 def _resample(plane, row_first, row_weights, column_first, column_weights):  # type: ignore[no-untyped-def]
     height, width = row_first.shape[0], column_first.shape[0]
     result = np.empty((height, width), np.int16)
     low = column_first[0]
     high = column_first[-1] + column_weights.shape[1]
+    source = plane[:, low:high]
     total = np.empty(high - low, np.int32)
     line = np.empty(high - low, np.int16)
     shift = 2 * WEIGHT_BITS - _HALF_WAY_BITS - _FRACTION_BITS
     half = np.int32(1 << (shift - 1))
     for y in range(height):
         for group in range(0, row_weights.shape[1], GROUP):
-            first = row_first[y] + group
-            row0, row1 = plane[first, low:high], plane[first + 1, low:high]
-            row2, row3 = plane[first + 2, low:high], plane[first + 3, low:high]
-            weight0, weight1 = row_weights[y, group], row_weights[y, group + 1]
-            weight2, weight3 = row_weights[y, group + 2], row_weights[y, group + 3]
-            if group == 0:
-                for i in range(total.shape[0]):
-                    total[i] = weight0 * row0[i] + weight1 * row1[i] + weight2 * row2[i] + weight3 * row3[i]
-            else:
-                for i in range(total.shape[0]):
-                    total[i] += weight0 * row0[i] + weight1 * row1[i] + weight2 * row2[i] + weight3 * row3[i]
+            add_rows(total, source, row_first[y] + group, row_weights[y, group : group + GROUP], group == 0)
         for i in range(total.shape[0]):
             line[i] = (total[i] + (1 << (_HALF_WAY_BITS - 1))) >> _HALF_WAY_BITS
         for x in range(width):

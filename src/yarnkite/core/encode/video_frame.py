@@ -47,7 +47,7 @@ def to_video_frame(image: ImageArray, depth: Depth = 8) -> av.VideoFrame:
     luma, blue, red = (plane_of(frame, index, depth) for index in range(3))
     picture = np.ascontiguousarray(image)
     if depth == 8 and not is_deep(image):
-        _write_eight(picture, _whole(219, _LUMA), _whole(224, _CHROMA), luma, blue, red)
+        _write_eight(picture, _WHOLE_LUMA, _WHOLE_CHROMA, luma, blue, red)
         return frame
     steps = 1 << (depth - 8)
     scale = np.float32(steps / peak(image))
@@ -73,6 +73,9 @@ def _whole(span: int, weights: NDArray[np.float64]) -> NDArray[np.int32]:
     whole = np.rint(exact).astype(np.int32)
     whole[..., 1] += np.rint(exact.sum(axis=-1)).astype(np.int32) - whole.sum(axis=-1, dtype=np.int32)
     return whole
+
+
+_WHOLE_LUMA, _WHOLE_CHROMA = _whole(219, _LUMA), _whole(224, _CHROMA)
 
 
 def _bayer(size: int) -> NDArray[np.float32]:

@@ -7,12 +7,11 @@ JPEG XL (ISO/IEC 18181).
 import json
 import struct
 from dataclasses import asdict
-from typing import Any
 
 import imagecodecs
 import numpy as np
 
-from yarnkite.core.image.camera_colour import CameraColour, camera_colour
+from yarnkite.core.image.camera_colour import camera_colour
 from yarnkite.core.image.pixels import Pixels, SixteenBit, as_sixteen
 from yarnkite.core.image.srgb import LINEAR_TO_SRGB_DEEP, SRGB_TO_LINEAR_SIXTEEN
 
@@ -41,19 +40,15 @@ def unpacked(data: bytes) -> Pixels:
     """Return what ``packed`` was given; raises ``ValueError`` for other bytes."""
     if data[:4] != _BEGINS:
         raise ValueError("these are not the bytes of a deep copy")
-    (length,) = struct.unpack_from("<I", data, 4)
-    said = json.loads(data[8 : 8 + length])
     try:
+        (length,) = struct.unpack_from("<I", data, 4)
+        said = json.loads(data[8 : 8 + length])
         codes = np.asarray(imagecodecs.jpegxl_decode(data[8 + length :], numthreads=1))
-    except imagecodecs.JpegxlError as error:
-        raise ValueError(str(error)) from error
+        reduction, camera = int(said["reduction"]), said["camera"]
+        colour = camera_colour(np.asarray(camera["balance"]), np.asarray(camera["matrix"])) if camera else None
+    except (ValueError, struct.error, KeyError, TypeError, IndexError, imagecodecs.JpegxlError) as error:
+        raise ValueError(f"this deep copy is damaged: {error}") from error
     if codes.dtype != np.uint16 or codes.ndim != 3:
-        raise ValueError("this is not a picture of 16 bits")
-    camera = said["camera"]
-    array: SixteenBit = SRGB_TO_LINEAR_SIXTEEN[codes] if camera else codes
-    return Pixels(array, int(said["reduction"]), _camera(camera) if camera else None)
-
-
-def _camera(said: dict[str, list[Any]]) -> CameraColour:
-    balance, matrix = np.asarray(said["balance"], float), np.asarray(said["matrix"], float)
-    return camera_colour(balance, matrix)
+        raise ValueError("this deep copy is no picture of 16 bits")
+    array: SixteenBit = SRGB_TO_LINEAR_SIXTEEN[codes] if colour else codes
+    return Pixels(array, reduction, colour)

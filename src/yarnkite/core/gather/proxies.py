@@ -45,26 +45,12 @@ class Proxies:
 
     def read_copy(self, still: Still, reduction: Fraction) -> Pixels | None:
         """Read a still from the smallest copy that has the wanted reduction or finer, if there is one."""
-        for path, long_side in (
-            (self.thumbnail(still.fingerprint), THUMBNAIL_LONG_SIDE),
-            (self.path(still.fingerprint), PROXY_LONG_SIDE),
-        ):
-            divisor = proxy_reduction(still.width, still.height, long_side)
-            if divisor <= reduction:
-                copy = self._deep_copy(still) if path == self.path(still.fingerprint) else None
-                if copy is not None:
-                    return developed(copy)
-                try:
-                    return Pixels(simplejpeg.decode_jpeg(path.read_bytes(), colorspace="RGB"), divisor)
-                except (OSError, ValueError):
-                    continue
-        return None
-
-    def _deep_copy(self, still: Still) -> Pixels | None:
-        try:
-            return unpacked(self.deep(still.fingerprint).read_bytes())
-        except (OSError, ValueError, KeyError):
-            return None
+        small = proxy_reduction(still.width, still.height, THUMBNAIL_LONG_SIDE)
+        large = proxy_reduction(still.width, still.height)
+        found = _jpeg_copy(self.thumbnail(still.fingerprint), small) if small <= reduction else None
+        if found is None and large <= reduction:
+            found = _deep_copy(self.deep(still.fingerprint)) or _jpeg_copy(self.path(still.fingerprint), large)
+        return found
 
     def read_quickly(self, still: Still, reduction: Fraction) -> Pixels:
         """Read a still as ``read`` does, but from the larger copy where none is fine enough: softer, never late."""
@@ -83,6 +69,20 @@ class Proxies:
             return as_eight(pixels.array)
         size = (max(1, pixels.array.shape[1] // step), max(1, pixels.array.shape[0] // step))
         return as_eight(np.asarray(cv2.resize(pixels.array, size, interpolation=cv2.INTER_AREA), pixels.array.dtype))
+
+
+def _jpeg_copy(path: Path, reduction: int) -> Pixels | None:
+    try:
+        return Pixels(simplejpeg.decode_jpeg(path.read_bytes(), colorspace="RGB"), reduction)
+    except (OSError, ValueError):
+        return None
+
+
+def _deep_copy(path: Path) -> Pixels | None:
+    try:
+        return developed(unpacked(path.read_bytes()))
+    except (OSError, ValueError):
+        return None
 
 
 def proxy_reduction(width: int, height: int, long_side: int = PROXY_LONG_SIDE) -> int:

@@ -1,8 +1,7 @@
 """Resampling: a fractional part of an image onto a grid of whole pixels, in one fused pass of integer arithmetic.
 
 Reducing averages the exact area each target pixel covers; enlarging interpolates with the cubic of Keys (1981),
-a = -1/2. Integers make the result of 8-bit pictures the same on every
-processor.
+a = -1/2. Integers make the result of 8-bit pictures the same on every processor.
 """
 
 from dataclasses import dataclass
@@ -119,7 +118,7 @@ def _resample(image, row_first, row_weights, column_first, column_weights):  # t
     shift = 2 * WEIGHT_BITS - _HALF_WAY_BITS
     for y in range(height):
         for group in range(0, row_weights.shape[1], GROUP):
-            _add_rows(row_total, source, row_first[y] + group, row_weights[y, group : group + GROUP], group == 0)
+            add_rows(row_total, source, row_first[y] + group, row_weights[y, group : group + GROUP], group == 0)
         for i in range(line.shape[0]):
             # Clamping here keeps the cubic's overshoot inside the 15 bits the second pass has room for.
             half_way = (row_total[i] + (1 << (_HALF_WAY_BITS - 1))) >> _HALF_WAY_BITS
@@ -194,7 +193,8 @@ def _resample_light(image, row_first, row_weights, column_first, column_weights,
 
 
 @njit(nogil=True, cache=True)
-def _add_rows(total, source, first, weights, begin):  # type: ignore[no-untyped-def]
+def add_rows(total, source, first, weights, begin):  # type: ignore[no-untyped-def]
+    """Add four weighted rows from ``first`` on to a total, or begin it with them."""
     row0, row1, row2, row3 = source[first], source[first + 1], source[first + 2], source[first + 3]
     weight0, weight1, weight2, weight3 = weights[0], weights[1], weights[2], weights[3]
     if begin:

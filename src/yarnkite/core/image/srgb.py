@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 from fractions import Fraction
+from itertools import chain
 
 import numpy as np
 from numba import njit
@@ -65,7 +66,7 @@ def mean_of_light(images: Iterable[ImageArray], weights: Sequence[Fraction]) -> 
         return first
     total = np.zeros(first.size, np.float32)
     deep = False
-    for image, weight in zip(_chained(first, coming), weights, strict=True):
+    for image, weight in zip(chain([first], coming), weights, strict=True):
         _add(total, np.ascontiguousarray(image).reshape(-1), light_table(image), np.float32(weight))
         deep = deep or is_deep(image)
     return codes_of(total, deep=deep).reshape(first.shape)
@@ -111,11 +112,6 @@ def codes_of(light: Light, *, deep: bool = False) -> ImageArray:
     eight = np.empty(light.size, np.uint8)
     _encode(light, LINEAR_TO_SRGB, eight)
     return eight
-
-
-def _chained(first: ImageArray, rest: Iterable[ImageArray]) -> Iterable[ImageArray]:
-    yield first
-    yield from rest
 
 
 def _segments() -> tuple[Light, Light]:
