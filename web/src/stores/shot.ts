@@ -90,6 +90,10 @@ export const useShot = defineStore("shot", () => {
   });
 
   /** Open a shot, or look at it anew; what is being decided meanwhile is not lost by that. */
+  // Answers may come in another order than they were asked for: an older one never replaces a newer one.
+  let asked = 0;
+  let answered = 0;
+
   async function open(id: number): Promise<void> {
     if (shot.value?.id === id) await keeping;
     await load(id);
@@ -104,7 +108,10 @@ export const useShot = defineStore("shot", () => {
       played.value = undefined;
       stretch.value = undefined;
     }
+    const question = ++asked;
     const [opened, found, made] = await Promise.all([api.shot(id), api.stills(id), api.clips(id)]);
+    if (question < answered) return;
+    answered = question;
     if (anew || (!waiting && decisions.value === kept.value)) take(opened);
     stills.value = found;
     stillsState.value = found.state;
@@ -272,8 +279,9 @@ export const useShot = defineStore("shot", () => {
       const id = shot.value?.id;
       if (!id) return;
       const known = stills.value.stills;
+      const question = ++asked;
       const found = await api.stills(id, known.reduce((most, still) => Math.max(most, still.id), 0));
-      if (shot.value?.id !== id || !(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
+      if (question < answered || shot.value?.id !== id || !(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
       const all = merged(known, found.stills);
       stills.value = { ...found, stills: all, found: `${all.length.toLocaleString("en")} stills so far.` };
       stillsState.value = found.state;
