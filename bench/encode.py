@@ -13,10 +13,11 @@ from bench.measure import Measured, begin_again, cores, measure
 from bench.stills import make_stills
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.chunk import encode_frames, render_chunk
+from yarnkite.core.encode.chunk import encode_frames, render_chunks
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
 from yarnkite.core.encode.planes import frame_by_planes
+from yarnkite.core.encode.runs import runs, share_of
 from yarnkite.core.encode.verify import probe, verify
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.image.decode import read_still
@@ -24,7 +25,8 @@ from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.picture import picture
 from yarnkite.core.render.recipe import Recipe
-from yarnkite.jobs.workers import compute_alone
+from yarnkite.jobs.ahead import Ahead
+from yarnkite.jobs.workers import compute_alone, free_memory_bytes
 
 STILLS = 200
 FEW = 50
@@ -57,20 +59,26 @@ def run(folder: Path) -> None:
 
 
 def ours(stills: list[Still], folder: Path) -> None:
-    """Render and join as the program does: chunks on as many processes as there are cores."""
+    """Render and join as the program does."""
     folder.mkdir()
     recipe = Recipe(stills=tuple(stills))
     frames, encode = ClipFrames(recipe), recipe.decisions.encode
-    tasks = [task_of(frames, encode, chunk) for chunk in chunks(frames, encode)]
-    with ProcessPoolExecutor(cores(), initializer=compute_alone) as pool:
+    parts = chunks(frames, encode)
+    share = share_of(cores(), free_memory_bytes(), frames.size)
+    work = [[task_of(frames, encode, chunk) for chunk in run] for run in runs(parts, share.at_once)]
+    with ProcessPoolExecutor(share.at_once, initializer=compute_alone) as pool:
         # The program's workers run when an encode begins, with the code they need.
-        list(pool.map(_made_ready, [tasks[0].specs[0]] * 4 * cores()))
+        list(pool.map(_made_ready, [work[0][0].specs[0]] * 4 * share.at_once))
         begin_again()
-        parts = list(pool.map(render_chunk, tasks, [folder] * len(tasks)))
-    clip = join(frames.rate, parts, folder / "clip.mp4")
+        list(pool.map(_render, work, [folder] * len(work), [share.threads] * len(work)))
+    clip = join(frames.rate, [folder / part.file_name for part in parts], folder / "clip.mp4")
     differences = verify(probe(clip), clip_plan(frames, encode))
     if differences:
         raise RuntimeError(f"not as planned: {differences}")
+
+
+def _render(tasks: list[ChunkTask], folder: Path, threads: int) -> None:
+    render_chunks(tasks, folder, making=Ahead(threads))
 
 
 def _made_ready(spec: FrameSpec) -> None:

@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Any
 
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import Chunk, ClipPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.preview import Segment, segments
@@ -23,7 +23,8 @@ def chunks_of(recipe: Recipe) -> list[Chunk]:
 
 
 def rendered(recipe: Recipe, chunk: Chunk, folder: Path, **options: Any) -> Path:
-    return render_chunk(task_of(ClipFrames(recipe), recipe.decisions.encode, chunk), folder, **options)
+    render_chunks([task_of(ClipFrames(recipe), recipe.decisions.encode, chunk)], folder, **options)
+    return folder / chunk.file_name
 
 
 def clip_of(recipe: Recipe, folder: Path) -> Path:

@@ -12,8 +12,9 @@ from yarnkite.jobs import encode
 _REAL = encode.render
 
 
-def render_until_cancelled(task, folder, note):
+def render_until_cancelled(tasks, folder, notes, threads):
     """Stand at the first frame of a chunk until the note is taken away, which is how a worker learns of a cancel."""
+    note = notes[0]
     note.write_text("1")
     deadline = time.monotonic() + 60
     while note.exists() and time.monotonic() < deadline:
@@ -21,12 +22,11 @@ def render_until_cancelled(task, folder, note):
     raise Refusal("cancelled", "This encode was cancelled.")
 
 
-def render_and_die_once(task, folder, note):
-    """Render a chunk, but end the worker in the middle the first time; each try is noted beside the stills."""
-    tries = Path(task.specs[0].layers[0][0].picture.path).parent / f".tries-{task.chunk.number}"
-    with tries.open("a") as file:
-        file.write("x")
-    if task.chunk.number == 0 and len(tries.read_text()) == 1:
-        note.write_text("3")
+def render_and_die_once(tasks, folder, notes, threads):
+    """End the worker once the first chunk of a run is there, the first time; which file that is is noted at the stills."""
+    noted = Path(tasks[0].specs[0].layers[0][0].picture.path).parent / ".first-chunk"
+    if not noted.exists():
+        _REAL(tasks[:1], folder, notes[:1], threads)
+        noted.write_text(str((folder / tasks[0].chunk.file_name).stat().st_ino))
         os.kill(os.getpid(), signal.SIGKILL)
-    return _REAL(task, folder, note)
+    return _REAL(tasks, folder, notes, threads)

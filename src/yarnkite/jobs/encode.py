@@ -10,16 +10,18 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
-from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
+from yarnkite.core.encode.runs import runs, share_of
 from yarnkite.core.encode.verify import Facts, probe, verify
 from yarnkite.core.image.decode import check_same
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
+from yarnkite.jobs.ahead import Ahead
 from yarnkite.jobs.runner import Context
-from yarnkite.jobs.workers import in_turn
+from yarnkite.jobs.workers import free_memory_bytes, in_turn
 from yarnkite.store import jobs
 
 KEPT_CHUNK_BYTES = 8_000_000_000
@@ -108,26 +110,28 @@ def forget_oldest(folder: Path, pattern: str, most_bytes: int) -> None:
             file.unlink(missing_ok=True)
 
 
-def render(task: ChunkTask, folder: Path, note: Path) -> Path:
-    """Render a chunk in a worker and write the count of its finished frames into ``note`` as it goes.
+def render(tasks: list[ChunkTask], folder: Path, notes: list[Path], threads: int) -> None:
+    """Render chunks in a worker and write the count of each one's finished frames into its note as it goes.
 
     A file lets the count cross to another process or machine with nothing but the folder the chunk goes to anyway.
-    Removing the note asks the worker to stop.
+    Removing the notes asks the worker to stop.
     """
+    note_of = {task.chunk: note for task, note in zip(tasks, notes, strict=True)}
 
-    def on_frame(done: int) -> None:
+    def on_frame(chunk: Chunk, done: int) -> None:
         try:
-            with note.open("r+") as file:
+            with note_of[chunk].open("r+") as file:
                 file.write(str(done))
         except FileNotFoundError:
             raise Refusal("cancelled", "This encode was cancelled.") from None
 
-    return render_chunk(task, folder, on_frame=on_frame)
+    render_chunks(tasks, folder, making=Ahead(threads), on_frame=on_frame)
 
 
 def _render(context: Context, frames: FrameSource, encode: Encode, parts: list[Chunk], progress: "_Progress") -> None:
     folder = context.workspace.chunks
     todo = [part for part in parts if not progress.take(part)]
+    share = share_of(context.workers.count, free_memory_bytes(), frames.size)
 
     def watch() -> None:
         try:
@@ -137,15 +141,15 @@ def _render(context: Context, frames: FrameSource, encode: Encode, parts: list[C
             raise
         progress.tell()
 
-    for part, future in in_turn(
-        context.workers,
-        render,
-        todo,
-        lambda part: (task_of(frames, encode, part), folder, progress.begin(part)),
-        while_waiting=watch,
+    def arguments(run: list[Chunk]) -> tuple[object, ...]:
+        tasks = [task_of(frames, encode, part) for part in run]
+        return tasks, folder, [progress.begin(part) for part in run], share.threads
+
+    for run, future in in_turn(
+        context.workers, render, runs(todo, share.at_once), arguments, while_waiting=watch, at_once=share.at_once
     ):
         future.result()
-        progress.finish(part)
+        progress.finish(run)
 
 
 class _Progress:
@@ -172,9 +176,10 @@ class _Progress:
         self._notes[part.key] = note
         return note
 
-    def finish(self, part: Chunk) -> None:
-        self._notes.pop(part.key).unlink(missing_ok=True)
-        self._whole += part.frames
+    def finish(self, run: list[Chunk]) -> None:
+        for part in run:
+            self._notes.pop(part.key).unlink(missing_ok=True)
+            self._whole += part.frames
         self.tell()
 
     def tell(self) -> None:

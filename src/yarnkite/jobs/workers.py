@@ -12,6 +12,7 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
+from pathlib import Path
 from typing import Generic, TypeVar
 
 Task = TypeVar("Task")
@@ -78,16 +79,19 @@ def in_turn(
     *,
     while_waiting: Callable[[], None] = lambda: None,
     spare: bool = False,
+    at_once: int | None = None,
 ) -> Iterator[tuple[Task, Future[Result]]]:
     """Run ``function`` on each task and yield tasks with their finished futures, in the order they finish.
 
-    Only a few are under way at a time, so that other jobs get their share of the workers. A task whose worker was
+    Only a few are under way at a time (``at_once``, or one more than there are workers), so that other jobs get their
+    share of the workers. A task whose worker was
     killed is tried again, three times at most, alone and apart, so that it cannot take others with it. One that never
     survives ends the work with ``WorkerDied``; with ``spare`` it is yielded with that as its exception, and the others
     go on. ``while_waiting`` is called several times a second; what it raises ends the work: nothing new begins, and
     what is under way is waited for, for a few seconds.
     """
     left = iter(tasks)
+    most = at_once or workers.count + 1
     running: dict[Future[Result], tuple[Task, int]] = {}
     suspects: deque[tuple[Task, int]] = deque()
 
@@ -100,7 +104,7 @@ def in_turn(
             if not running:
                 begin(*suspects.popleft())
             return
-        while len(running) <= workers.count and (task := next(left, None)) is not None:
+        while len(running) < most and (task := next(left, None)) is not None:
             begin(task, 1)
 
     try:
@@ -125,6 +129,15 @@ def in_turn(
         for future in running:
             future.cancel()
         wait(running, timeout=PATIENCE_S)
+
+
+def free_memory_bytes() -> int:
+    """Return how many bytes of memory can be had without others losing theirs; where that is not told, plenty."""
+    try:
+        lines = Path("/proc/meminfo").read_text().splitlines()
+    except OSError:
+        return 1 << 62
+    return next((int(line.split()[1]) * 1024 for line in lines if line.startswith("MemAvailable:")), 1 << 62)
 
 
 def _ended(error: Exception) -> "Future[Result]":

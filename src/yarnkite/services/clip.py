@@ -14,9 +14,10 @@ from yarnkite.core.base.geometry import count_shapes
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
-from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import Chunk, chunks, clip_plan, task_of
+from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
+from yarnkite.core.encode.runs import runs, share_of
 from yarnkite.core.encode.verify import Difference, probe, verify
 from yarnkite.core.gather.roots import clock_of, files_below
 from yarnkite.core.gather.sorting import sort_out
@@ -26,7 +27,8 @@ from yarnkite.core.order.breaks import Taken
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
-from yarnkite.jobs.workers import Workers, in_turn
+from yarnkite.jobs.ahead import Ahead
+from yarnkite.jobs.workers import Workers, free_memory_bytes, in_turn
 
 Say = Callable[[str], None]
 
@@ -95,17 +97,26 @@ def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) 
         pieces = target.with_name(f"{target.stem}.chunks")
         pieces.mkdir(parents=True, exist_ok=True)
         parts = chunks(frames, decisions.encode)
+        share = share_of(workers.count, free_memory_bytes(), plan.size)
         done = 0
-        for chunk, future in in_turn(
-            workers, render_chunk, parts, lambda chunk: (task_of(frames, decisions.encode, chunk), pieces)
+        for run, future in in_turn(
+            workers,
+            _render,
+            runs(parts, share.at_once),
+            lambda run: ([task_of(frames, decisions.encode, chunk) for chunk in run], pieces, share.threads),
+            at_once=share.at_once,
         ):
             future.result()
-            done += chunk.frames
+            done += sum(chunk.frames for chunk in run)
             say(f"{done} of {plan.frames} frames")
     join(plan.rate, [pieces / part.file_name for part in parts], target)
     differences = verify(probe(target), plan)
     _clear(pieces, parts if differences else [])
     return differences
+
+
+def _render(tasks: list[ChunkTask], folder: Path, threads: int) -> None:
+    render_chunks(tasks, folder, making=Ahead(threads))
 
 
 @contextmanager

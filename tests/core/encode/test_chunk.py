@@ -19,15 +19,20 @@ from PIL import Image
 from tests.clips import chunks_of, clip_of, frame_of, plan_of, rendered
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.making import OneByOne
 from yarnkite.core.base.rate import OFFERED, rate_label
 from yarnkite.core.base.still import Still
+from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
+from yarnkite.core.encode.plan import task_of
 from yarnkite.core.encode.verify import probe, verify
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
+from yarnkite.jobs.ahead import Ahead
 
 SMALL = Fit(size=Size(width=128, height=72))
 QUICK = Encode(preset="ultrafast", crf=18)
@@ -106,6 +111,43 @@ def test_chunks_of_a_blended_clip_are_the_same_rendered_alone_or_after_others(st
         rendered(recipe, part, whole)
     last = rendered(recipe, parts[-1], alone)
     assert last.read_bytes() == (whole / parts[-1].file_name).read_bytes()
+
+
+@pytest.mark.parametrize(
+    "pace", [{"hold": 8}, {"hold": 3, "blend": "motion"}, {"blend": "shutter", "thin": 3}], ids=str
+)
+def test_the_bytes_do_not_depend_on_how_many_threads_make_pictures_or_where_a_run_begins(stills, tmp_path, pace):
+    thinned = {"thin": {"way": "every", "every": pace["thin"]}} if "thin" in pace else {}
+    recipe = recipe_of(stills(24), **{**pace, **thinned})
+    source, parts = ClipFrames(recipe), chunks_of(recipe)
+    tasks = [task_of(source, QUICK, part) for part in parts]
+    made = {}
+    for name, making in (("one", OneByOne()), ("two", Ahead(2)), ("five", Ahead(5))):
+        (tmp_path / name).mkdir()
+        render_chunks(tasks, tmp_path / name, making=making)
+        made[name] = [(tmp_path / name / part.file_name).read_bytes() for part in parts]
+    (tmp_path / "alone").mkdir()
+    for task in tasks[::-1]:
+        render_chunks([task], tmp_path / "alone", making=Ahead(3))
+    alone = [(tmp_path / "alone" / part.file_name).read_bytes() for part in parts]
+    assert made["one"] == made["two"] == made["five"] == alone
+
+
+def test_a_still_that_cannot_be_read_ends_a_run_at_its_frame_and_leaves_the_chunks_before(stills, tmp_path):
+    taken = stills(20)
+    Path(taken[12].path).unlink()
+    recipe = recipe_of(taken, hold=8)
+    parts = chunks_of(recipe)
+    told = []
+    with pytest.raises(UnreadableStill, match=r"MRW_13\.jpg"):
+        render_chunks(
+            [task_of(ClipFrames(recipe), QUICK, part) for part in parts],
+            tmp_path,
+            making=Ahead(3),
+            on_frame=lambda chunk, done: told.append((chunk.number, done)),
+        )
+    assert told[-1] == (1, 12 * 8 - 50)
+    assert [path.name for path in tmp_path.glob("*.mp4*")] == [parts[0].file_name]
 
 
 def test_the_same_recipe_gives_the_same_bytes_from_one_process_or_several_in_any_order(stills, tmp_path):

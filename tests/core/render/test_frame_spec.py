@@ -12,7 +12,7 @@ from tests.clips import chunks_of, frame_of
 from tests.conftest import scene
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.chunk import render_chunk
+from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import chunks, clip_plan, task_of
@@ -164,7 +164,8 @@ def test_any_frame_source_can_be_rendered(stills, tmp_path):
     taken = stills(20, (480, 320))
     one, other = ClipFrames(recipe_of(taken[:10], pace=Pace(hold=4))), ClipFrames(recipe_of(taken[10:], mirror=True))
     both, encode = TwoInARow(one, other), Encode(preset="ultrafast")
-    parts = [render_chunk(task_of(both, encode, chunk), tmp_path) for chunk in chunks(both, encode)]
+    render_chunks([task_of(both, encode, chunk) for chunk in chunks(both, encode)], tmp_path)
+    parts = [tmp_path / chunk.file_name for chunk in chunks(both, encode)]
     clip = join(both.rate, parts, tmp_path / "both.mp4")
     assert verify(probe(clip), clip_plan(both, encode)) == []
     assert len(both) == 50

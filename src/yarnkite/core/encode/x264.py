@@ -15,6 +15,8 @@ from yarnkite.core.encode.plan import CHUNK_SECONDS
 from yarnkite.core.encode.video_frame import PIXEL_FORMATS, Depth
 
 LOOK_AHEAD = 10
+# x264's output depends on how many threads it has: a clip's are as many on every machine.
+THREADS = 4
 # Code points of ITU-T H.273: primaries, transfer and matrix of BT.709; MPEG's limited range.
 BT709 = 1
 LIMITED_RANGE = 1
@@ -33,13 +35,13 @@ def clip_stream(container: OutputContainer, size: Size, rate: Fraction, encode: 
     if encode.preset == "medium":
         parameters += ["mixed-refs=0", "partitions=i4x4,i8x8,p8x8"]
     options = {"preset": encode.preset, "crf": str(encode.crf)}
-    return _stream(container, size, rate, length, parameters, encode.depth, **options)
+    return _stream(container, size, rate, length, parameters, encode.depth, THREADS, **options)
 
 
 def preview_stream(container: OutputContainer, size: Size, rate: Fraction, length: int) -> av.VideoStream:
     """Open the stream of a segment of ``length`` frames that is made to be played at once."""
     options = {"preset": "ultrafast", "tune": "zerolatency", "crf": "20"}
-    return _stream(container, size, rate, length, ["level=4.0"], 8, **options)
+    return _stream(container, size, rate, length, ["level=4.0"], 8, 1, **options)
 
 
 def _stream(
@@ -49,6 +51,7 @@ def _stream(
     length: int,
     parameters: Sequence[str],
     depth: Depth,
+    threads: int,
     **options: str,
 ) -> av.VideoStream:
     """Open an H.264 stream in BT.709, limited range, chroma sited left, its intra frames ``length`` frames apart."""
@@ -60,9 +63,8 @@ def _stream(
     context.color_primaries = context.color_trc = context.colorspace = BT709
     context.color_range = LIMITED_RANGE
     context.sample_aspect_ratio = Fraction(1)
-    # One thread each: x264's output depends on how many it has, and the chunks already keep every core busy.
-    context.thread_count = 1
-    always = [f"keyint={length}", f"min-keyint={length}", "scenecut=0", "threads=1", "chromaloc=0"]
+    context.thread_count = threads
+    always = [f"keyint={length}", f"min-keyint={length}", "scenecut=0", f"threads={threads}", "chromaloc=0"]
     stream.options = {**options, "x264-params": ":".join([*always, *parameters])}
     return stream
 

@@ -1,6 +1,5 @@
 """Planes of a JPEG: luma and the two colours as they are stored, reduced by the decoder, without a way through RGB."""
 
-import warnings
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
@@ -62,22 +61,29 @@ def _decoded(data: bytes, divisor: int) -> JpegPlanes | None:
     if codec is None:
         return None
     try:
-        # The library warns where a strict reader refuses: what it says then is for the way through RGB to judge.
-        with warnings.catch_warnings():
-            warnings.simplefilter("error")
-            _, _, subsampling, colours = codec.decode_header(data)
-            if subsampling not in _SUBSAMPLINGS or colours != TJCS_YCbCr:
-                return None
-            luma, blue, red = codec.decode_to_yuv_planes(data, (1, divisor), flags=TJFLAG_STOPONWARNING)
-    except (OSError, ValueError, Warning):
+        _, _, subsampling, colours = codec.decode_header(data)
+        if subsampling not in _SUBSAMPLINGS or colours != TJCS_YCbCr:
+            return None
+        luma, blue, red = codec.decode_to_yuv_planes(data, (1, divisor), flags=TJFLAG_STOPONWARNING)
+    except (OSError, ValueError):
         return None
     return JpegPlanes(luma, blue, red, divisor)
+
+
+class _Strict(TurboJPEG):  # type: ignore[misc]
+    """The library where it would only warn: what it says then is for the way through RGB to judge.
+
+    Turning warnings into errors around a call would not do: the filters of warnings belong to all threads at once.
+    """
+
+    def _TurboJPEG__report_error(self, handle: object) -> None:
+        raise OSError("The decoder has something to say about this file.")
 
 
 @lru_cache(maxsize=1)
 def _codec() -> TurboJPEG | None:
     """Return the library, or ``None`` on a machine that lacks it: all is read by way of RGB then."""
     try:
-        return TurboJPEG()
+        return _Strict()
     except (OSError, RuntimeError):
         return None

@@ -1,6 +1,5 @@
 """The picture of a frame: the one way pixels of a clip are made, at any size."""
 
-from collections import OrderedDict
 from fractions import Fraction
 
 import cv2
@@ -9,6 +8,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.geometry import Rect
+from yarnkite.core.base.kept import Kept
 from yarnkite.core.fit.background import background
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
@@ -22,7 +22,6 @@ from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import Bridge, Correction, Picture
 
-_KEPT = 2
 # Amount and radius (standard deviation, in pixels of the clip) of the unsharp mask.
 _SHARPENING = {"screen": (0.45, 0.7), "strong": (1.0, 0.9)}
 
@@ -48,19 +47,20 @@ def picture(spec: FrameSpec, size: Size | None = None, *, read: Read = read_stil
 
 
 class Painter:
-    """Makes frames one after another at a size; what the next one needs of the last ones is kept."""
+    """Makes frames one after another at a size, on one thread or several; what the next ones need is kept."""
 
-    def __init__(self, size: Size, read: Read = read_still) -> None:
+    def __init__(self, size: Size, read: Read = read_still, threads: int = 1) -> None:
         self._size, self._read = size, read
-        self._drawn: OrderedDict[str, ImageArray] = OrderedDict()
-        self._moving: tuple[tuple[str, str], Motion] | None = None
+        self._drawn: Kept[str, ImageArray] = Kept(1 + threads)
+        self._moving: Kept[tuple[str, str], Motion] = Kept(threads)
         self._last: tuple[FrameSpec, ImageArray] | None = None
 
     def picture(self, spec: FrameSpec) -> ImageArray:
         """Return the picture of a frame; see ``picture``."""
-        if self._last is None or self._last[0] != spec:
-            self._last = spec, self._mixed(spec)
-        return self._last[1]
+        last = self._last
+        if last is None or last[0] != spec:
+            last = self._last = spec, self._mixed(spec)
+        return last[1]
 
     def _mixed(self, spec: FrameSpec) -> ImageArray:
         finish = spec.finish
@@ -71,17 +71,12 @@ class Painter:
         return mean_of_light(pictures, [weight for _, weight in spec.layers])
 
     def _layer(self, layer: Layer, finish: Finish) -> ImageArray:
-        if layer.mark not in self._drawn:
-            self._drawn[layer.mark] = draw(layer, finish, self._size, read=self._read)
-            while len(self._drawn) > _KEPT:
-                self._drawn.popitem(last=False)
-        return self._drawn[layer.mark]
+        return self._drawn.take(layer.mark, lambda: draw(layer, finish, self._size, read=self._read))
 
     def _motion(self, before: Layer, after: Layer, finish: Finish) -> Motion:
-        between = before.mark, after.mark
-        if self._moving is None or self._moving[0] != between:
-            self._moving = between, Motion(self._layer(before, finish), self._layer(after, finish))
-        return self._moving[1]
+        return self._moving.take(
+            (before.mark, after.mark), lambda: Motion(self._layer(before, finish), self._layer(after, finish))
+        )
 
 
 def fitted(still: Picture, fit: Fit, size: Size, *, read: Read = read_still) -> ImageArray:
