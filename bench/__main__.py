@@ -1,13 +1,14 @@
-"""``./run bench [encode] [kinds] [gather] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [kinds] [cores] [gather] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, encode, gather, kinds, order, play, screen, timecode
+from bench import check, cores, encode, gather, kinds, order, play, screen, timecode
 from yarnkite.cli.main import DATA
 
 MEASUREMENTS = {
     "encode": encode.run,
     "kinds": kinds.run,
+    "cores": cores.run,
     "gather": gather.run,
     "order": order.run,
     "screen": screen.run,

@@ -20,7 +20,9 @@ from yarnkite.core.encode.planes import frame_by_planes
 from yarnkite.core.encode.runs import runs, share_of
 from yarnkite.core.encode.verify import probe, verify
 from yarnkite.core.encode.video_frame import to_video_frame
+from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import read_still
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.picture import picture
@@ -32,6 +34,7 @@ STILLS = 200
 FEW = 50
 LONG = 1000
 READY = 25
+HD = Size(width=1920, height=1080)
 
 
 def run(folder: Path) -> None:
@@ -58,10 +61,10 @@ def run(folder: Path) -> None:
     _print(few, many, long, plain, decode, encode, clip)
 
 
-def ours(stills: list[Still], folder: Path) -> None:
+def ours(stills: list[Still], folder: Path, size: Size = HD) -> None:
     """Render and join as the program does."""
     folder.mkdir()
-    recipe = Recipe(stills=tuple(stills))
+    recipe = Recipe(stills=tuple(stills), decisions=Decisions(fit=Fit(size=size)))
     frames, encode = ClipFrames(recipe), recipe.decisions.encode
     parts = chunks(frames, encode)
     share = share_of(cores(), free_memory_bytes(), frames.size)
