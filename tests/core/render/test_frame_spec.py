@@ -123,6 +123,8 @@ def test_a_shift_moves_the_picture_by_so_much():
     plain = frame_of(recipe_of([taken]), 0, read=read).astype(int)
     shifted = frame_of(moved, 0, read=read).astype(int)
     assert np.abs(shifted[:-8, 16:] - plain[8:, :-16]).max() <= 1
+    # What the still does not reach is its edge, drawn out.
+    assert (shifted[:, :15] == shifted[:, 15:16]).all()
 
 
 def test_a_bridge_takes_each_side_where_it_belongs(stills):

@@ -97,6 +97,9 @@ def _within(first: NDArray[np.int32], weights: NDArray[np.float64], source_count
     for k in range(weights.shape[1]):
         pixel = np.clip(first + k, 0, source_count - 1)
         np.add.at(folded, (np.arange(len(first)), pixel - start), weights[:, k])
+    # A target pixel that lies wholly outside covers nothing: it is the edge pixel beside it.
+    beside = np.clip(first, 0, source_count - 1) - start
+    folded[np.arange(len(first)), beside] += folded.sum(axis=1) == 0
     scaled = folded / folded.sum(axis=1, keepdims=True) * (1 << WEIGHT_BITS)
     whole = np.round(scaled).astype(np.int32)
     largest = np.argmax(whole, axis=1)
