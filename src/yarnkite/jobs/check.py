@@ -30,9 +30,10 @@ def run(context: Context) -> None:
 
 
 def measure(context: Context) -> None:
-    """Do within a job all that the check of a shot needs beyond the measures of each still."""
-    _measure_pairs(context)
-    _find_dirt(context)
+    """Do within a job all that the check of a shot needs beyond the measures of each still; once, if several jobs do."""
+    with context.analyses.alone(f"check of shot {context.job['shot_id']}", context.check):
+        _measure_pairs(context)
+        _find_dirt(context)
 
 
 def _measure_pairs(context: Context) -> None:

@@ -11,6 +11,7 @@ from typing import Any
 
 from yarnkite.core.base.errors import Refusal, Unavailable
 from yarnkite.core.render.recipe import Recipe
+from yarnkite.jobs.analyses import Analyses
 from yarnkite.jobs.workers import PATIENCE_S, WorkerDied, Workers
 from yarnkite.store import jobs
 from yarnkite.store.database import Database, Row
@@ -40,6 +41,7 @@ class Context:
     database: Database
     workspace: Workspace
     workers: Workers[Any]
+    analyses: Analyses
     publish: Publish
     cancelled: threading.Event
     stopping: threading.Event
@@ -79,6 +81,7 @@ class Runner:
     ) -> None:
         self._database, self._workspace, self._workers = database, workspace, workers
         self._publish, self._work = publish, work
+        self._analyses = Analyses()
         self._stopping = threading.Event()
         self._cancelled: dict[int, threading.Event] = {}
         self._threads: set[threading.Thread] = set()
@@ -136,7 +139,7 @@ class Runner:
 
     def _run(self, job: Row) -> None:
         context = Context(
-            *(job, self._database, self._workspace, self._workers, self._publish),
+            *(job, self._database, self._workspace, self._workers, self._analyses, self._publish),
             cancelled=self._cancelled[job["id"]],
             stopping=self._stopping,
         )
