@@ -1,8 +1,10 @@
 """A still is the same still as long as its exposure is: files that change, go away, come back, or are stood in for."""
 
+import hashlib
 import os
 import shutil
 from datetime import timedelta
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -188,6 +190,47 @@ def test_files_renamed_outside_are_the_stills_they_were(client, gathered, card, 
     assert {still["fingerprint"]: still["id"] for still in after} == before
     assert after[0]["name"] == "reach_0001.jpg"
     assert not any(still["away"] for still in after)
+
+
+def as_gathered_before(services, client, shot, every=1):
+    """Give stills the fingerprints, and their copies the names, that an earlier edition gave them."""
+    folder, proxies = Path(opened(client, shot)["folder"]), services.workspace.proxies
+    for still in stills_of(client, shot)[::every]:
+        old = hashlib.blake2b((folder / still["name"]).read_bytes(), digest_size=16).hexdigest()
+        with services.database.transaction() as cursor:
+            cursor.execute("SELECT fingerprint FROM still WHERE id = %s", (still["id"],))
+            new = cursor.fetchone()["fingerprint"]
+            cursor.execute("UPDATE still SET fingerprint = %s WHERE id = %s", (old, still["id"]))
+        for one, other in zip(proxies.copies(new), proxies.copies(old), strict=True):
+            if one.exists():
+                other.parent.mkdir(exist_ok=True)
+                shutil.copyfile(one, other)
+
+
+@pytest.mark.parametrize("every", [1, 2], ids=["all of one edition", "joined of two editions"])
+def test_stills_gathered_by_an_earlier_edition_are_known_again(client, services, gathered, card, finished, every):
+    shot = gathered(10)
+    folder = folder_of(client, shot, card)
+    as_gathered_before(services, client, shot, every)
+    decided = decide_much(client, shot)
+    before = by_name(client, shot)
+    # Another time with the same bytes, other names, and a file that is there twice by now.
+    os.utime(folder / "MRW_3.jpg", ns=(1, 1))
+    for number in (5, 6):
+        (folder / f"MRW_{number}.jpg").rename(folder / f"tide-{number}.jpg")
+    shutil.copy2(folder / "MRW_7.jpg", folder / "MRW_11.jpg")
+    again(client, finished, shot)
+    after = by_name(client, shot)
+    assert opened(client, shot)["decisions"] == decided
+    for name, still in before.items():
+        now = name.replace("MRW_", "tide-") if name in ("MRW_5.jpg", "MRW_6.jpg") else name
+        assert after[now]["id"] == still["id"]
+    assert len(after) == 11
+    small(client, shot)
+    assert encoded(client, finished, shot)["state"] == "finished"
+    if every == 1:
+        said = [proposal["kind"] for proposal in client.get(f"/api/shots/{shot}/sorting").json()["proposals"]]
+        assert "same picture" in said
 
 
 def test_files_renamed_outside_stay_with_the_part_of_a_split_they_belong_to(client, gathered, card, finished):

@@ -7,7 +7,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from yarnkite.core.base.errors import Refusal, UnreadableStill
-from yarnkite.core.base.opened import fingerprint_of
+from yarnkite.core.base.opened import has_fingerprint
 from yarnkite.core.gather.roots import FoundFile, files_below
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -75,7 +75,7 @@ def first_match(root: Path, names: list[str], fingerprint: str) -> str | None:
     """Return the first of the files that has a fingerprint, in a worker; one that cannot be read is passed over."""
     for name in names:
         with suppress(UnreadableStill):
-            if fingerprint_of(root / name) == fingerprint:
+            if has_fingerprint(root / name, fingerprint):
                 return name
     return None
 

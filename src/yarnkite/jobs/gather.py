@@ -11,6 +11,7 @@ from pathlib import Path
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.base.fingerprint import kinds_of
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.wording import printable
@@ -59,12 +60,13 @@ def gather(context: Context) -> str:
         _check_room(copy_to, [file for file in ordered if file.name in wanted])
     done = len(ordered) - len(found.readings)
     context.progress(done, len(ordered), now=True)
+    kinds = kinds_of([*stills.fingerprints(context.database, shot_id), *listed.elsewhere])
     gathering = _Gathering(context, shot_id, left_out, listed.elsewhere)
     finished = in_turn(
         context.workers,
         gather_still,
         found.readings,
-        lambda reading: (origin, reading.name, context.workspace.proxies, copy_to),
+        lambda reading: (origin, reading.name, context.workspace.proxies, copy_to, kinds),
         while_waiting=context.check,
         spare=True,
     )

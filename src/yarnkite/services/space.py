@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Literal
 
 from yarnkite.core.base.errors import Conflict
+from yarnkite.core.base.fingerprint import PATTERN
 from yarnkite.store import jobs, removal
 from yarnkite.store.database import Database
 from yarnkite.store.removal import Leftover
@@ -18,7 +19,7 @@ from yarnkite.workspace import Workspace
 
 Freeable = Literal["deleted", "chunks", "proxies", "together", "arriving"]
 
-_PROXY = re.compile(r"([0-9a-f]{32})(?:(?:\.small)?\.jpg|\.deep)")
+_PROXY = re.compile(rf"({PATTERN})(?:(?:\.small)?\.jpg|\.deep)")
 _freeing = threading.Lock()
 
 

@@ -116,7 +116,7 @@ def add(
         returning, away = _returning(cursor, shot_id), _away_prints(cursor, shot_id)
         for reading, still in gathered:
             values = _row(shot_id, reading.number, still)
-            known = reading.still or away.pop(still.fingerprint, None) or elsewhere.get(still.fingerprint)
+            known = reading.still or _lost(still, away, elsewhere)
             if known is not None:
                 cursor.execute(
                     f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE WHERE id = %s",
@@ -168,6 +168,13 @@ def seen(database: Database, shot_id: int, since: int = 0) -> tuple[list[Row], l
     """
     with database.transaction() as cursor:
         return rows(cursor, shot_id, _COLUMNS, since), left_out_of(cursor, shot_id), content_version(cursor, shot_id)
+
+
+def fingerprints(database: Database, shot_id: int) -> list[str]:
+    """Return the fingerprints of a shot's stills."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT fingerprint FROM still WHERE shot_id = %s", (shot_id,))
+        return [row["fingerprint"] for row in cursor.fetchall()]
 
 
 def ids(database: Database, shot_id: int) -> list[int]:
@@ -289,6 +296,13 @@ def _away_prints(cursor: DictCursor, shot_id: int) -> dict[str, int]:
     """Return the stills of a shot that are away, by fingerprint."""
     cursor.execute("SELECT id, fingerprint FROM still WHERE shot_id = %s AND away ORDER BY id DESC", (shot_id,))
     return {row["fingerprint"]: int(row["id"]) for row in cursor.fetchall()}
+
+
+def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -> int | None:
+    """Return the lost still that a file is, which then is not lost any more."""
+    prints = (still.fingerprint, *still.other_fingerprints)
+    own = next((away.pop(one) for one in prints if one in away), None)
+    return own or next((elsewhere[one] for one in prints if one in elsewhere), None)
 
 
 _ALL = (

@@ -1,6 +1,5 @@
 """Opening files that may be anything: only regular ones are opened, and a file that changes meanwhile is noticed."""
 
-import hashlib
 import io
 import os
 import stat
@@ -11,6 +10,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.base.fingerprint import NEWEST, Kind, fingerprint, kind_of
 
 MOST_BYTES = 2_000_000_000
 _PIECE = 8_000_000
@@ -36,18 +36,21 @@ class OpenedFile:
             raise self._changing()
         return data
 
-    def fingerprint(self, data: bytes | None = None) -> str:
-        """Return 32 hex digits (BLAKE2b, 128 bit) of the bytes: of ``data`` if they were read, else a piece at a time."""
-        state = hashlib.blake2b(data or b"", digest_size=16)
-        if data is not None:
-            return state.hexdigest()
+    def fingerprint(self, data: bytes | None = None, kind: Kind = NEWEST) -> str:
+        """Return the fingerprint of the bytes: of ``data`` if they were read, else of the file, a piece at a time."""
+        return fingerprint((data,) if data is not None else self._pieces(), kind)
+
+    def has(self, wanted: str) -> bool:
+        """Tell whether the bytes have a fingerprint, however that was made."""
+        return self.fingerprint(kind=kind_of(wanted)) == wanted
+
+    def _pieces(self) -> Iterator[bytes]:
         try:
             self.handle.seek(0)
             while piece := self.handle.read(_PIECE):
-                state.update(piece)
+                yield piece
         except OSError as error:
             raise _unreadable(self.path.name, error) from None
-        return state.hexdigest()
 
     def check_unchanged(self) -> None:
         """Raise ``UnreadableStill`` (``changing``) if the file was written to since it was opened."""
@@ -112,10 +115,10 @@ def read_bytes(path: Path) -> bytes:
         return file.read()
 
 
-def fingerprint_of(path: Path) -> str:
-    """Return the fingerprint of a file's bytes; raises ``UnreadableStill`` as ``opened`` does."""
+def has_fingerprint(path: Path, wanted: str) -> bool:
+    """Tell whether a file's bytes have a fingerprint; raises ``UnreadableStill`` as ``opened`` does."""
     with opened(path) as file:
-        return file.fingerprint()
+        return file.has(wanted)
 
 
 def first_bytes(path: Path, count: int) -> bytes:

@@ -1,6 +1,7 @@
 """Gather: all that is learned about each still in one reading and one decode."""
 
 import shutil
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
@@ -11,7 +12,8 @@ import simplejpeg
 
 from yarnkite.core.base.atomic import completed, write_completed
 from yarnkite.core.base.errors import UnreadableStill
-from yarnkite.core.base.opened import OpenedFile, fingerprint_of, opened
+from yarnkite.core.base.fingerprint import NEWEST, Kind
+from yarnkite.core.base.opened import OpenedFile, has_fingerprint, opened
 from yarnkite.core.gather.deep_copy import packed
 from yarnkite.core.gather.measures import Measures, measured
 from yarnkite.core.gather.proxies import THUMBNAIL_LONG_SIDE, Proxies, proxy_reduction
@@ -33,6 +35,7 @@ class Gathered:
     """One still as gathering found it.
 
     ``tail_row`` is 160 RGB pixels: the middle of the still from its top (first) to its bottom (last).
+    ``other_fingerprints`` are those under which earlier editions of the program may know the file.
     """
 
     name: str
@@ -42,13 +45,16 @@ class Gathered:
     fingerprint: str
     tail_row: bytes
     measures: Measures
+    other_fingerprints: tuple[str, ...] = ()
 
 
-def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None = None) -> Gathered:
+def gather_still(
+    folder: Path, name: str, proxies: Proxies, copy_to: Path | None = None, kinds: Sequence[Kind] = (NEWEST,)
+) -> Gathered:
     """Read one file once and decode it once: header, fingerprint, proxy, thumbnail, tail row and measures.
 
-    ``copy_to`` is a folder that gets a copy of the file as it was read. Raises ``UnreadableStill`` for a file that
-    cannot be used, ``NoRoom`` if a copy cannot be written.
+    ``copy_to`` is a folder that gets a copy of the file as it was read; the fingerprint is of the first of ``kinds``.
+    Raises ``UnreadableStill`` for a file that cannot be used, ``NoRoom`` if a copy cannot be written.
     """
     path = folder / name
     with held_to(memory.MOST_BYTES), opened(path) as file:
@@ -58,7 +64,8 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
         pixels = decode(data, header, path.name, Fraction(divisor))
         copied = Pixels(_reduced(pixels, header, divisor), divisor, pixels.camera)
         del pixels
-        fingerprint = file.fingerprint(data if isinstance(data, bytes) else None)
+        read = data if isinstance(data, bytes) else None
+        fingerprint, *others = (file.fingerprint(read, kind) for kind in kinds)
         file.check_unchanged()
         if copy_to is not None:
             _copy(file, header, copy_to / name)
@@ -67,8 +74,9 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
         _write(proxies.deep(fingerprint), packed(copied))
     elif divisor > 1 or header.kind != "JPEG":
         _write(proxies.path(fingerprint), _jpeg(reduced))
-    _write(proxies.thumbnail(fingerprint), _jpeg(_thumbnail(reduced, header, divisor)))
-    small = np.asarray(cv2.resize(reduced, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
+    thumbnail = _thumbnail(reduced, header, divisor)
+    _write(proxies.thumbnail(fingerprint), _jpeg(thumbnail))
+    small = np.asarray(cv2.resize(thumbnail, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
     return Gathered(
         name=name,
         header=replace(header, profile=None),
@@ -77,13 +85,14 @@ def gather_still(folder: Path, name: str, proxies: Proxies, copy_to: Path | None
         fingerprint=fingerprint,
         tail_row=_tail_row(small),
         measures=measured(reduced, small),
+        other_fingerprints=tuple(others),
     )
 
 
 def _copy(file: OpenedFile, header: Header, target: Path) -> None:
     """Copy a file that was read; a copy of another picture, which may be the only one left, is never replaced."""
     if target.exists():
-        if fingerprint_of(target) == file.fingerprint():
+        if has_fingerprint(target, file.fingerprint()):
             return
         with opened(target) as copied:
             before, _ = header_and_data(copied)

@@ -66,7 +66,7 @@ def check_same(still: Still, file: OpenedFile) -> None:
     """
     if still.bytes is None or (still.bytes, still.modified_ns) == (file.size, file.modified_ns):
         return
-    if still.bytes != file.size or file.fingerprint() != still.fingerprint:
+    if still.bytes != file.size or not file.has(still.fingerprint):
         raise UnreadableStill(
             "still_changed",
             f"“{file.path.name}” was changed since it was gathered. Gather the folder again, then go on.",
