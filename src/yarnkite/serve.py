@@ -6,22 +6,17 @@ import socket
 import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from importlib import import_module
 from pathlib import Path
 from types import FrameType
 from typing import Any
 
-import numpy as np
 import uvicorn
 
 from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.core.base.errors import NotFound
-from yarnkite.core.base.frozen import Size
-from yarnkite.core.base.still import Still
-from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.image.pixels import Pixels
-from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import check, encode, export, find, footage, gather, rename, together
 from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
@@ -89,7 +84,7 @@ def serve(services: Services, pages: Path | None, port: int | None, announce: Ca
         create_app(services, pages), log_level="warning", timeout_graceful_shutdown=2, server_header=False
     )
     server = _Server(config)
-    threading.Thread(target=_warm_up, daemon=True).start()
+    threading.Thread(target=import_module, args=("yarnkite.jobs.warm",), daemon=True).start()
     announce(f"http://127.0.0.1:{listening.getsockname()[1]}/")
     server.run(sockets=[listening])
 
@@ -141,10 +136,3 @@ def _tidy(database: Database, workspace: Workspace, stopping: threading.Event) -
             log.warning("what was deleted could not be removed; it will be tried again", exc_info=True)
         if stopping.wait(TIDY_EVERY_S):
             return
-
-
-def _warm_up() -> None:
-    """Have the resampler compiled before the first picture is asked for."""
-    still = Still(path="", fingerprint="", width=64, height=64)
-    fit = Fit(size=Size(width=32, height=32))
-    fitted(still, fit, fit.size, read=lambda *_: Pixels(np.zeros((64, 64, 3), np.uint8), 1))

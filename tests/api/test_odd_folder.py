@@ -108,7 +108,7 @@ def test_each_file_that_is_left_out_is_written_down_once(client, project, card, 
     assert sorted(one["name"] for one in left_out) == [f"MRW_{number:03}.nef" for number in range(150)]
 
 
-def gather_or_die(folder, name, proxies, copy_to=None):
+def gather_or_die(folder, name, *given):
     from yarnkite.core.gather.gathering import gather_still
 
     if name == "MRW_07.jpg":
@@ -117,7 +117,7 @@ def gather_or_die(folder, name, proxies, copy_to=None):
         raise RuntimeError("an error nobody foresaw")
     if name == "MRW_13.jpg":
         os.kill(os.getpid(), signal.SIGKILL)
-    return gather_still(folder, name, proxies, copy_to)
+    return gather_still(folder, name, *given)
 
 
 def counted(folder, number):

@@ -13,7 +13,7 @@ expect.set_options(timeout=20_000)
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def program(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Program]:
     place = tmp_path_factory.mktemp("places") / "Card"
     for number in range(40):
@@ -24,7 +24,7 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Program]:
     program.stop()
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)

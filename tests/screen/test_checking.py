@@ -13,13 +13,13 @@ from tests.screen.test_whole_way import new_project
 
 @pytest.fixture(scope="module")
 def folder(program: Program) -> Path:
-    return write_planted(program.place / "fen")
+    return write_planted(program.place / "fenland")
 
 
 @pytest.fixture
 def checking(page: Page, folder: Path, request: pytest.FixtureRequest) -> Page:
     new_project(page, request.node.name[5:60])
-    page.get_by_role("button", name="fen", exact=True).click()
+    page.get_by_role("button", name="fenland", exact=True).click()
     page.get_by_role("button", name="Use this folder").click()
     expect(page.get_by_text(f"{STILLS} stills, JPEG")).to_be_visible(timeout=60_000)
     page.get_by_role("link", name=re.compile("^check")).click()

@@ -167,7 +167,9 @@ def _is_alive(process: int) -> bool:
 def _process_pool(count: int) -> ProcessPoolExecutor:
     # The fork server is single-threaded, so its children start clean; it ends when the last of them has.
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(["yarnkite.core.encode.chunk", "yarnkite.core.gather.gathering"])
+    context.set_forkserver_preload(
+        ["yarnkite.jobs.warm", "yarnkite.core.encode.chunk", "yarnkite.core.gather.gathering"]
+    )
     return ProcessPoolExecutor(count, mp_context=context, initializer=_prepare_worker, initargs=(os.getpid(),))
 
 

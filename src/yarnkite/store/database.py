@@ -45,6 +45,8 @@ class Database:
             port=address.port,
             user=USER,
             password=address.password,
+            # It listens on loopback only; preparing for encryption would cost each connection 60 ms.
+            ssl_disabled=True,
             database=SCHEMA,
             charset="utf8mb4",
             cursorclass=DictCursor,
@@ -55,7 +57,8 @@ class Database:
     def migrate(self, last: str | None = None) -> None:
         """Bring the schema up to date with the numbered files in ``migrations``, or up to the one named ``last``."""
         address = self._address
-        backend = yoyo.get_backend(f"mysql://{USER}:{address.password}@{address.host}:{address.port}/{SCHEMA}")
+        place = f"{address.host}:{address.port}/{SCHEMA}?ssl_disabled=yes"
+        backend = yoyo.get_backend(f"mysql://{USER}:{address.password}@{place}")
         with as_file(files("yarnkite.store") / "migrations") as folder, backend.lock():
             every = yoyo.read_migrations(str(folder))
             wanted = every if last is None else every.filter(lambda migration: migration.id <= last)

@@ -151,6 +151,7 @@ class DatabaseServer:
                     password=self.address.password,
                     database=SCHEMA,
                     connect_timeout=2,
+                    ssl_disabled=True,
                 ).close()
                 return
             time.sleep(0.05)

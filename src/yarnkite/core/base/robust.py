@@ -42,8 +42,16 @@ def second_difference(values: Floats) -> Floats:
 def change_points(values: Floats, *, least: float, side: int = 6, factor: float = 7.0) -> list[tuple[int, float]]:
     """Return where values change at once and for good, with the height of the step beyond the slope around it.
 
-    A step is at least ``least`` high and ``factor`` times what values usually change by from one to the next; the
-    median of ``side`` values on each side must confirm it. The position is the first after the step.
+    Parameters
+    ----------
+    values : shape (n,), in any unit
+    least : how high a step must be at least, in that unit
+    side : how many values on each side must confirm it, by their median
+    factor : how many times as high as values usually change from one to the next it must be
+
+    Returns
+    -------
+    position of the first value after each step, and its height in the unit of ``values``
     """
     count = len(values)
     if count < 2 * side:

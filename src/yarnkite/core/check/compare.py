@@ -13,9 +13,21 @@ _HATCH = 8
 
 
 def spot(still: Still, across: float, down: float, width: int, height: int, *, read: Read = read_still) -> ImageArray:
-    """Return the real pixels around a spot (shares 0…1 of the upright still), one for one, RGB.
+    """Return the real pixels around a spot of a still, one for one.
 
-    At an edge the spot moves inside; what a still is too small for stays black.
+    Parameters
+    ----------
+    across, down : where the spot is, shares 0 … 1 of the upright still; at an edge it moves inside
+    width, height : of the result, in pixels of the still
+    read : fetches the still's pixels
+
+    Returns
+    -------
+    RGB, sRGB, shape (height, width, 3), as deep as the still; black where it is too small
+
+    Raises
+    ------
+    UnreadableStill if the still cannot be read
     """
     image = read(still, Fraction(1)).array
     left = _start(across, width, image.shape[1])
@@ -31,13 +43,31 @@ def _start(share: float, wanted: int, there: int) -> int:
 
 
 def difference(image: ImageArray, before: ImageArray) -> ImageArray:
-    """Return an image less the one before, four times as strong, around middle grey."""
+    """Return an image less the one before, four times as strong, around middle grey.
+
+    Parameters
+    ----------
+    image, before : RGB, sRGB, shape (height, width, 3), both uint8 or both uint16
+
+    Returns
+    -------
+    as ``image``
+    """
     off = as_eight(image).astype(np.int16) - as_eight(before).astype(np.int16)
     return np.clip(off * _AMPLIFIED + 128, 0, 255).astype(np.uint8)
 
 
 def with_clipping(image: ImageArray) -> ImageArray:
-    """Mark what is clipped: blown-out areas by dark stripes, black ones by bright dots, so that no colour is needed."""
+    """Mark what is clipped: blown-out areas by dark stripes, black ones by bright dots, so that no colour is needed.
+
+    Parameters
+    ----------
+    image : RGB, sRGB, shape (height, width, 3), uint8 or uint16
+
+    Returns
+    -------
+    a copy, as ``image``
+    """
     image = as_eight(image)
     rows, columns = np.indices(image.shape[:2])
     bright = image.max(axis=2) >= 254

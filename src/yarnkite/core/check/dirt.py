@@ -30,9 +30,17 @@ class Spot:
 
 
 def spots(images: Iterable[EightBit]) -> list[Spot]:
-    """Return the spots of dirt seen in stills of one shape, RGB, taken from all over a shot; darkest first.
+    """Return the spots of dirt seen in stills taken from all over a shot.
 
     What is told apart: scenery stands still together with what is around it, dirt alone does.
+
+    Parameters
+    ----------
+    images : RGB, sRGB, uint8, all of one shape (height, width, 3)
+
+    Returns
+    -------
+    the spots in shares of the picture, darkest first
     """
     seen = [_contrast(image) for image in images]
     if len(seen) < _FEWEST:

@@ -61,7 +61,17 @@ def to_video_frame(image: ImageArray, depth: Depth = 8) -> av.VideoFrame:
 
 
 def plane_of(frame: av.VideoFrame, index: int, depth: Depth) -> NDArray[np.unsignedinteger]:
-    """Return the samples of a plane of a frame, to be read or written."""
+    """Return the samples of a plane of a frame, to be read or written.
+
+    Parameters
+    ----------
+    index : 0 luma, 1 blue, 2 red
+    depth : bits a sample of the frame
+
+    Returns
+    -------
+    a view, shape (height, width) of the plane, uint8 or uint16
+    """
     plane = frame.planes[index]
     samples: NDArray[np.unsignedinteger] = np.frombuffer(memoryview(plane), np.dtype("u1" if depth == 8 else "<u2"))
     return samples.reshape(plane.height, -1)[:, : plane.width]

@@ -16,9 +16,18 @@ _DIMMED = 0.72
 
 
 def background(array: ImageArray, chosen: Surround, size: Size, shape: Fraction) -> ImageArray:
-    """Return a frame of ``size`` filled with the surround, RGB, shape (height, width, 3), as deep as ``array``.
+    """Return a frame filled with the surround of a still.
 
-    ``array`` are the still's pixels at any scale, ``shape`` is width ÷ height of the clip.
+    Parameters
+    ----------
+    array : the still's pixels at any scale, RGB, sRGB, uint8 or uint16
+    chosen : what surrounds it
+    size : of the frame in pixels
+    shape : width ÷ height of the clip
+
+    Returns
+    -------
+    RGB, shape (height, width, 3), as deep as ``array``
     """
     if chosen.kind == "colour":
         colour = [int(chosen.colour[at : at + 2], 16) for at in (1, 3, 5)]

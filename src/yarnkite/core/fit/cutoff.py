@@ -34,9 +34,17 @@ class Cutoff:
 
 
 def cutoffs(blocks: Floats, still: Shape, fit: Fit) -> list[Cutoff]:
-    """Return where activity is cut off, the worst first.
+    """Return where activity is cut off.
 
-    ``blocks`` is light in stops of each still, shape (stills, rows, columns); ``still`` their upright size in pixels.
+    Parameters
+    ----------
+    blocks : light of each still in stops, shape (stills, rows, columns)
+    still : their upright size in pixels
+    fit : what of them is shown
+
+    Returns
+    -------
+    the worst first
     """
     if fit.how != "cover" and fit.zoom <= 1 and not fit.level:
         return []
@@ -62,9 +70,17 @@ def cutoffs(blocks: Floats, still: Shape, fit: Fit) -> list[Cutoff]:
 
 
 def activity(blocks: Floats) -> Floats:
-    """Return how much each block changes from the still before beyond what light does everywhere, in stops.
+    """Return how much each block changes from the still before beyond what light does everywhere.
 
-    The result has the shape of ``blocks``; what a block does all the time, as waves and leaves do, counts little.
+    What a block does all the time, as waves and leaves do, counts little.
+
+    Parameters
+    ----------
+    blocks : light of each still in stops, shape (stills, rows, columns)
+
+    Returns
+    -------
+    stops, 0 or more, shape as ``blocks``
     """
     change_points = np.diff(blocks, axis=0, prepend=blocks[:1])
     change_points = np.abs(change_points - np.median(change_points, axis=(1, 2))[:, None, None])

@@ -112,9 +112,17 @@ def cost(still_width: int, still_height: int, fit: Fit) -> Cost:
 
 
 def frame_points(across: Floats, down: Floats, still: Shape, fit: Fit) -> tuple[Floats, Floats]:
-    """Return where points of an upright still (shares 0 … 1) lie in the part that is shown, -1/2 … 1/2 each way.
+    """Return where points of an upright still lie in the part that is shown; what the lens bent is left as it is.
 
-    What the lens bent is left as it is.
+    Parameters
+    ----------
+    across, down : shares 0 … 1 of the still, of one shape
+    still : its upright size in pixels
+    fit : what of it is shown
+
+    Returns
+    -------
+    shares of the part, -1/2 … 1/2 each way, across and down, shape as ``across``; beyond that they lie outside
     """
     for _ in range(fit.quarters):
         across, down = 1 - down, across

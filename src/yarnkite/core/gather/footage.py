@@ -94,9 +94,20 @@ def moments(footage: Footage, taking: Taking) -> list[Fraction]:
 
 
 def stills_of(path: Path, footage: Footage, at: list[Fraction]) -> Iterator[ImageArray]:
-    """Yield the frame shown at each of the times, upright, as RGB, shape (height, width, 3).
+    """Yield the frame shown at each of some times; a file that ends earlier than it said yields fewer.
 
-    A file that ends earlier than it said yields fewer. Raises ``Refusal`` (``not_footage``) if it cannot be decoded.
+    Parameters
+    ----------
+    path, footage : the file, and what was learned of it
+    at : seconds from its beginning, rising
+
+    Yields
+    ------
+    upright, RGB, shape (height, width, 3), uint8
+
+    Raises
+    ------
+    Refusal (``not_footage``) if it cannot be decoded
     """
     jump = len(at) > 1 and at[1] - at[0] >= _JUMP_S
     try:

@@ -45,10 +45,12 @@ class Measures:
 
 
 def measured(image: EightBit, small: EightBit) -> Measures:
-    """Measure a still, RGB, shape (height, width, 3).
+    """Measure a still.
 
-    ``image`` is a copy of about 1280 pixels on its longer side, for fine detail; ``small`` one of about 160 × 160,
-    for light and colour.
+    Parameters
+    ----------
+    image : a copy of about 1280 pixels on its longer side, for fine detail; RGB, sRGB, uint8, shape (height, width, 3)
+    small : one of about 160 × 160, for light and colour, the same way
     """
     linear = cv2.LUT(small, SRGB_TO_LINEAR)
     light = cv2.transform(linear, _LUMINANCE[None, :]).reshape(small.shape[:2])

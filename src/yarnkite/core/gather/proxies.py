@@ -40,7 +40,20 @@ class Proxies:
         return self.path(fingerprint), self.deep(fingerprint), self.thumbnail(fingerprint)
 
     def read(self, still: Still, reduction: Fraction) -> Pixels:
-        """Read a still from the smallest copy that has the wanted reduction or finer, else from the original."""
+        """Read a still from the smallest copy that has the wanted reduction or finer, else from the original.
+
+        Parameters
+        ----------
+        reduction : how many pixels of the still one wanted pixel covers, 1 or more
+
+        Returns
+        -------
+        RGB, uint8 or uint16, at the wanted reduction or finer
+
+        Raises
+        ------
+        UnreadableStill if the original is needed and cannot be read
+        """
         return self.read_copy(still, reduction) or read_still(still, reduction)
 
     def read_copy(self, still: Still, reduction: Fraction) -> Pixels | None:

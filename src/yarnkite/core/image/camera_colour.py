@@ -22,7 +22,17 @@ class CameraColour:
 
 
 def camera_colour(balance: Floats, matrix: Floats) -> CameraColour:
-    """Return camera colour of three factors and a matrix of 3 × 3; raises ``ValueError`` for other shapes."""
+    """Return the colour of a camera.
+
+    Parameters
+    ----------
+    balance : factors by which red, green and blue were multiplied, shape (3,)
+    matrix : from balanced camera colour to linear sRGB, shape (3, 3)
+
+    Raises
+    ------
+    ValueError for other shapes
+    """
     red, green, blue = (float(factor) for factor in balance)
     rows = [(float(row[0]), float(row[1]), float(row[2])) for row in matrix]
     if len(rows) != 3:

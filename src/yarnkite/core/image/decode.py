@@ -32,7 +32,20 @@ _TIFF_BEGINS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 
 
 def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
-    """Read a still of a recipe as sRGB; see ``decode``. Raises ``UnreadableStill`` if it is not what was gathered."""
+    """Read a still of a recipe; see ``decode``.
+
+    Parameters
+    ----------
+    reduction : how many pixels of the still one wanted pixel covers, 1 or more
+
+    Returns
+    -------
+    upright, RGB, sRGB, uint8 or uint16, at the wanted reduction or finer
+
+    Raises
+    ------
+    UnreadableStill if it cannot be read or is not what was gathered
+    """
     with checked_data(still, reduction) as (header, data):
         pixels = decode(data, header, Path(still.path).name, reduction)
     return developed(pixels)

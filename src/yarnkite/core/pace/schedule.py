@@ -219,7 +219,17 @@ def thinned(stills: int, thin: Thin) -> tuple[int, ...]:
 
 
 def speeds(curve: Sequence[Knot], shares: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return how many times as fast the curve is at shares 0 … 1 of the way: between knots by equal factors."""
+    """Return how many times as fast a curve is: between knots by equal factors.
+
+    Parameters
+    ----------
+    curve : knots by share of the way and speed, rising
+    shares : 0 … 1 of the way, any shape
+
+    Returns
+    -------
+    factors above 0, shape as ``shares``
+    """
     at = [knot.at for knot in curve]
     return np.asarray(np.exp(np.interp(shares, at, [math.log(knot.speed) for knot in curve])), np.float64)
 

@@ -14,9 +14,17 @@ _FLOW_WIDTH = 480
 
 
 def bridged(before: ImageArray, after: ImageArray, share: float, how: How) -> ImageArray:
-    """Return the picture at ``share`` (0 … 1) of the way between two pictures of the same shape, RGB, uint8 or uint16.
+    """Return the picture between two pictures.
 
-    ``motion`` moves both along the optical flow between them (Kroeger et al. 2016) before they are blended.
+    Parameters
+    ----------
+    before, after : RGB, sRGB, uint8 or uint16, both of one shape (height, width, 3)
+    share : 0 … 1 of the way
+    how : ``blend`` mixes their light; ``motion`` moves both along the optical flow between them (Kroeger et al. 2016) first
+
+    Returns
+    -------
+    as ``before``
     """
     if how == "motion":
         return Motion(before, after).at(share)

@@ -117,7 +117,16 @@ def _moved(source: Rect, correction: Correction, width: int) -> Rect:
 
 
 def straightened(array: ImageArray, fit: Fit | Finish) -> ImageArray:
-    """Return a whole upright still, at any scale, turned, mirrored and straightened as a fit says, but not cropped."""
+    """Return a whole upright still turned, mirrored and straightened as a fit says, but not cropped.
+
+    Parameters
+    ----------
+    array : RGB, sRGB, at any scale, shape (height, width, 3), uint8 or uint16
+
+    Returns
+    -------
+    as ``array``, its sides exchanged by a quarter turn
+    """
     height, width = array.shape[:2]
     array, whole = _turned(array, Fraction(width), Fraction(height), 1, fit)
     if fit.lens == Lens():
