@@ -13,8 +13,7 @@ from yarnkite.core.base.errors import Conflict
 
 @pytest.fixture
 def program(tmp_path):
-    for number in range(150):
-        write_jpeg(tmp_path / "card" / "reach" / f"MRW_{number}.jpg", number, (900, 600))
+    (tmp_path / "card").mkdir()
     program = Program(tmp_path / "data", tmp_path / "card")
     program.start()
     yield program
@@ -22,6 +21,8 @@ def program(tmp_path):
 
 
 def test_a_second_start_names_the_first_and_does_not_cancel_its_encode(program, tmp_path):
+    for number in range(120):
+        write_jpeg(tmp_path / "card" / "reach" / f"MRW_{number}.jpg", number, (900, 600))
     project = program.client.post("/api/projects", json={"name": "Reach"}).json()["id"]
     started = program.client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "reach"}).json()
     assert program.wait_for_job(started["job"]["id"])["state"] == "finished"

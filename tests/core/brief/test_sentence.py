@@ -82,7 +82,7 @@ def test_decisions_that_cannot_be_are_refused(wrong, sentence):
         Decisions.model_validate(wrong)
 
 
-@pytest.mark.parametrize("size", [(640, 360), (1280, 720)])
+@pytest.mark.parametrize("size", [(480, 270), (960, 540)])
 def test_the_estimate_is_within_a_factor_of_two(stills, tmp_path, size):
     taken = stills(60, (1200, 800))
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])), encode=Encode(crf=21))
