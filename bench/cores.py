@@ -4,7 +4,8 @@ import heapq
 import shutil
 import statistics
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import count
@@ -35,8 +36,8 @@ PLENTY = 1 << 40
 # x264 decides the kinds of frames beside encoding them, on one thread for each six, which is this share of a frame's time;
 # a frame waits until the part of the one before that it may refer to is there, which it makes smaller with more threads.
 DECIDES, LOOKING = 0.15, 6
-# ffmpeg's own choices: threads of x264 a core, and at most so many of its JPEG decoder.
-THREADS_A_CORE, MOST_DECODERS = 1.5, 16
+# ffmpeg's own choice: threads of x264 a core. Its JPEG decoder has one thread; its scaler shares a frame among the cores.
+THREADS_A_CORE = 1.5
 
 
 @dataclass(frozen=True)
@@ -82,27 +83,24 @@ def run(folder: Path) -> None:
 
 def _parts(stills: list[Still], work: Path) -> Parts:
     """Measure each part several times in turn, since the machine's speed changes; medians."""
-    rounds = [
-        [
-            measure(_decoded_alone, stills),
-            measure(_scaled_alone, stills),
-            measure(_encoded_plainly, stills, work / "one.mp4"),
-            measure(_pictures_alone, stills),
-            measure(_encode_alone, stills),
-        ]
-        for _ in range(ROUNDS)
-    ]
-    decoded, scaled, encoded, pictures, ours_encoded = (
-        statistics.median(one.cpu_s / len(stills) for one in part) for part in zip(*rounds, strict=True)
-    )
+    parts = (_decoded_alone, _scaled_alone, _encoded_plainly, _pictures_alone, _encode_alone)
+    rounds = [[_busy(part, stills, work) for part in parts] for _ in range(ROUNDS)]
+    decoded, scaled, encoded, pictures, ours_encoded = (statistics.median(times) for times in zip(*rounds, strict=True))
     return Parts(pictures, ours_encoded, decoded, scaled - decoded, encoded - scaled)
 
 
-def _decoded_alone(stills: list[Still]) -> None:
+def _busy(work: Callable[..., None], stills: list[Still], folder: Path) -> float:
+    """Return the seconds of processor a frame takes while all cores do the same: a core alone is faster than that."""
+    with ThreadPoolExecutor(cores()) as pool:
+        done = list(pool.map(lambda number: measure(work, stills, folder / f"{number}.mp4"), range(cores())))
+    return sum(one.cpu_s for one in done) / len(stills) / len(done)
+
+
+def _decoded_alone(stills: list[Still], target: Path) -> None:
     ffmpeg(stills, USUAL, None, "-f", "null", "-", threads=1)
 
 
-def _scaled_alone(stills: list[Still]) -> None:
+def _scaled_alone(stills: list[Still], target: Path) -> None:
     ffmpeg(stills, USUAL, SIZE, "-f", "null", "-", threads=1)
 
 
@@ -120,13 +118,13 @@ def _frames(stills: list[Still]) -> Iterator[av.VideoFrame]:
         yield frame
 
 
-def _pictures_alone(stills: list[Still]) -> None:
+def _pictures_alone(stills: list[Still], target: Path) -> None:
     for number, _ in enumerate(_frames(stills)):
         if number == 0:
             begin_again()
 
 
-def _encode_alone(stills: list[Still]) -> None:
+def _encode_alone(stills: list[Still], target: Path) -> None:
     recipe = Recipe(stills=tuple(stills))
     ready = list(_frames(stills))
     task = ChunkTask(Chunk(0, 0, len(ready), ""), (), SIZE, Fraction(25), recipe.decisions.encode)
@@ -195,18 +193,13 @@ def our_seconds(parts: Parts, frames: int, number: int) -> float:
 
 
 def plain_seconds(parts: Parts, frames: int, number: int) -> float:
-    """Return how long the plain pipeline takes: a decoder of many threads, one that scales, one encoder of many."""
-    pieces: list[_Piece] = []
-    decoded: list[_Piece] = []
-    scaled: list[_Piece] = []
+    """Return how long the plain pipeline takes: one thread that decodes and scales, an encoder of many."""
+    pictures: list[_Piece] = []
     encoded: list[_Piece] = []
-    threads = min(number + 1, MOST_DECODERS)
-    for frame in range(frames):
-        decoded.append(_Piece(parts.plain_decode, decoded[-threads] if frame >= threads else None))
-        scaled.append(_Piece(parts.plain_scale, decoded[-1], scaled[-1] if scaled else None))
-        pieces += [decoded[-1], scaled[-1]]
-        encoded += _encoded(parts.plain_encode, encoded, round(number * THREADS_A_CORE), scaled[-1], None)
-    return _Machine(number).seconds([*pieces, *encoded])
+    for _ in range(frames):
+        pictures.append(_Piece(parts.plain_decode + parts.plain_scale / number, pictures[-1] if pictures else None))
+        encoded += _encoded(parts.plain_encode, encoded, round(number * THREADS_A_CORE), pictures[-1], None)
+    return _Machine(number).seconds([*pictures, *encoded])
 
 
 def _encoded(

@@ -1,18 +1,20 @@
-"""A folder of real files of a shot in which one still misfired, one is soft, and two are missing."""
+"""Folders of real files with faults planted at known places: spoiled and missing stills, and light that is not even."""
 
 import contextlib
 import hashlib
 import shutil
 import tempfile
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import cv2
+import numpy as np
 from bench import planted as painted_by
 from bench.planted import Fault, clean
 from PIL import Image
 
-from tests.conftest import exif
+from tests.conftest import BEGINS, exif, scene
+from yarnkite.core.image.srgb import to_codes, to_light
 
 STILLS = 36
 MISFIRE, SOFT, GAP = 9, 20, 28
@@ -30,6 +32,22 @@ def write_planted(folder: Path) -> Path:
             unfinished.rename(painted)
     folder.parent.mkdir(parents=True, exist_ok=True)
     shutil.copytree(painted, folder, copy_function=shutil.copy2)
+    return folder
+
+
+def write_lamps(folder: Path, count: int, brighter_from: int) -> Path:
+    """Write a still scene under lamps that are never the same, by a camera that exposes half a stop more from a still on."""
+    folder.mkdir(parents=True)
+    random = np.random.default_rng(12)
+    light = to_light(scene(480, 320) / 255) * 0.3
+    for number in range(count):
+        is_brighter = number >= brighter_from
+        stops = random.uniform(-0.2, 0.2) + (0.5 if is_brighter else 0)
+        codes = np.rint(to_codes(np.clip(light * 2**stops, 0, 1)) * 255).astype(np.uint8)
+        tags = exif(BEGINS + timedelta(seconds=5 * number))
+        exposed = {0x829A: 1 / 60 * (2**0.5 if is_brighter else 1), 0x829D: 8.0, 0x8827: 100}
+        tags.get_ifd(0x8769).update(exposed)
+        Image.fromarray(codes).save(folder / f"LMP_{number:03}.jpg", quality=95, exif=tags)
     return folder
 
 

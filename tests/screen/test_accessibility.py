@@ -49,6 +49,7 @@ VIEWS = {
     "gather": ("/shots/{shot}/gather", "heading", "What was gathered"),
     "order": ("/shots/{shot}/order", "heading", "Order"),
     "check": ("/shots/{shot}/check", "toolbar", "How to look"),
+    "light": ("/shots/{shot}/light", "heading", "Even light"),
     "fit": ("/shots/{shot}/fit", "heading", "Fit"),
     "pace": ("/shots/{shot}/pace", "heading", "Pace"),
     "encode": ("/shots/{shot}/encode", "heading", "Encode"),

@@ -21,6 +21,7 @@ from yarnkite.api import (
     footage,
     gather,
     jobs,
+    light,
     order,
     pace,
     presets,
@@ -62,7 +63,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (roots, gather, uploads, footage, sorting)
-    deciding = (decisions, versions, presets, fit, pace)
+    deciding = (decisions, versions, presets, light, fit, pace)
     for step in (
         projects,
         space,

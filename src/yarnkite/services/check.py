@@ -17,6 +17,8 @@ from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements
 from yarnkite.core.check.remedy import is_settled, remedied, restored
 from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.light.remedy import evened, is_evened
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import together
 from yarnkite.services.decisions import Decided, decide, latest
@@ -72,12 +74,17 @@ def found(services: Services, shot_id: int) -> CheckResult:
     measurements, found, is_complete = checks.of_shot(services.database, shot_id, decisions.order)
     if not is_complete and shot["gathered"] and not jobs.checking(services.database, shot_id):
         services.runner.start("check", shot_id, 0)
-    return CheckResult([_located(finding, measurements, decisions.check) for finding in found], not is_complete)
+    return CheckResult([_located(finding, measurements, decisions) for finding in found], not is_complete)
+
+
+def of_shot_measured(services: Services, shot_id: int) -> ShotMeasurements:
+    """Return what was measured of a shot's stills, in order; raises ``NotFound``."""
+    return checks.of_shot(services.database, shot_id, latest(services, shot_id).order)[0]
 
 
 def plots(services: Services, shot_id: int) -> list[Plot]:
     """Return what can run beside the tail."""
-    measured, _, _ = checks.of_shot(services.database, shot_id, latest(services, shot_id).order)
+    measured = of_shot_measured(services, shot_id)
     every = (
         Plot("brightness", "stops", measured.light),
         Plot("sharpness", "stops", measured.sharpness),
@@ -99,7 +106,9 @@ def remedy(services: Services, shot_id: int, seen: int, keys: list[str], wanted:
     if len(chosen) < len(set(keys)):
         raise Conflict("finding_gone", "The shot was changed since this list was made. Look at it again.")
     check = restored(decisions.check, chosen) if wanted == "none" else remedied(decisions.check, chosen, wanted)
-    return decide(services, shot_id, seen, decisions.model_copy(update={"check": check}))
+    even = evened(decisions.light.even, [one.kind for one in chosen], wanted)
+    light = decisions.light.model_copy(update={"even": even})
+    return decide(services, shot_id, seen, decisions.model_copy(update={"check": check, "light": light}))
 
 
 def set_aside(services: Services, shot_id: int, seen: int, stills: list[int], *, aside: bool) -> Decided:
@@ -229,6 +238,7 @@ def _mended(
     return jpeg(shown, fit, fit.size, services.workspace.proxies)
 
 
-def _located(finding: Finding, measurements: ShotMeasurements, decided: Check) -> LocatedFinding:
+def _located(finding: Finding, measurements: ShotMeasurements, decided: Decisions) -> LocatedFinding:
     first, last = measurements.ends_of(finding)
-    return LocatedFinding(finding, first, last, is_settled(decided, finding))
+    settled = is_settled(decided.check, finding) or is_evened(decided.light.even, finding.kind)
+    return LocatedFinding(finding, first, last, settled)

@@ -7,6 +7,7 @@ from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.brief.sentence import Brief
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.light.decisions import Light
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.services.running import Services
@@ -20,6 +21,7 @@ _LISTED = 60
 class Change(Frozen):
     """Decisions that are being tried, over those of a revision; which stills there are is not among them."""
 
+    light: Light | None = None
     fit: Fit | None = None
     pace: Pace | None = None
     encode: Encode | None = None

@@ -24,6 +24,7 @@ from yarnkite.core.render.recipe import Picture
 from yarnkite.services.decisions import Change, resolved_with
 from yarnkite.services.running import Services
 from yarnkite.store import shots, slots, stills
+from yarnkite.store.slots import ResolvedShot
 
 WIDEST = 3840
 QUALITY = 90
@@ -156,11 +157,17 @@ def still_as_frame(
     """Return what makes a picture of a still as the clip shows it, also of one that is set aside."""
     made = resolved_with(services, shot_id, revision, change)
     frames = ClipFrames(made.recipe)
+    spec, number = spec_of_still(services, shot_id, frames, made, position)
+    return _framed(services, frames, spec, width, number, quickly=quickly)
+
+
+def spec_of_still(
+    services: Services, shot_id: int, frames: ClipFrames, made: ResolvedShot, position: int
+) -> tuple[FrameSpec, int | None]:
+    """Return what a frame is that shows a still, and its number; a still that is not in the clip has none."""
     number, still = original(services, shot_id, position)
     slot = next((slot for slot, one in enumerate(made.slots) if one.still == number), None)
-    if slot is None:
-        return _framed(services, frames, frames.spec_of_other(still), width, None, quickly=quickly)
-    return _framed(services, frames, frames.spec_of_slot(slot), width, frames.frame_of(slot), quickly=quickly)
+    return (frames.spec_of_other(still), None) if slot is None else (frames.spec_of_slot(slot), frames.frame_of(slot))
 
 
 def _framed(

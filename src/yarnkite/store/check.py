@@ -4,7 +4,6 @@ import itertools
 import json
 from collections.abc import Sequence
 from dataclasses import asdict
-from math import log2
 from typing import Any
 
 import numpy as np
@@ -18,6 +17,7 @@ from yarnkite.core.check.finding import Finding, ShotMeasurements, worst_first
 from yarnkite.core.check.findings import findings, from_breaks, from_dirt, from_left_out
 from yarnkite.core.check.shift import Shift
 from yarnkite.core.gather.measures import GRID
+from yarnkite.core.light.exposure import exposure_value
 from yarnkite.core.order.decisions import Order
 from yarnkite.core.render.slots import alike
 from yarnkite.store import order, shots, stills
@@ -152,7 +152,7 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[ShotMeasurements, bool]:
         **{name: np.array([one[name] for one in measures]) for name in _MEASURES},
         shifts=moves[:, :3],
         trust=moves[:, 3],
-        exposure=np.array([_exposure_value(row) for row in found]),
+        exposure=np.array([exposure_value(row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found]),
         dhashes=[int(one["dhash"], 16) for one in measures],
         shapes=[(row["width"], row["height"], row["camera"]) for row in found],
     )
@@ -162,11 +162,3 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[ShotMeasurements, bool]:
 
 def _numbers(measures: Any) -> dict[str, Any]:
     return dict(json.loads(measures) if isinstance(measures, str) else measures)
-
-
-def _exposure_value(row: Row) -> float:
-    """Return the exposure value at ISO 100, or not a number: log2(N² / t) − log2(S / 100)."""
-    aperture, exposure, sensitivity = row["aperture"], row["exposure_s"], row["sensitivity"]
-    if not aperture or not exposure or not sensitivity:
-        return float("nan")
-    return log2(aperture**2 / exposure) - log2(sensitivity / 100)

@@ -1,6 +1,7 @@
 """What a clip uses of a shot, cached as long as neither the stills nor the decisions about them change."""
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -16,9 +17,11 @@ from yarnkite.core.brief.sentence import Brief, brief
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.recipe import Recipe
+from yarnkite.core.render.lighting import corrections_of
+from yarnkite.core.render.recipe import Correction, Recipe
 from yarnkite.core.render.slots import Slot, recipe_of, slots_of, taken_at
 from yarnkite.store.database import Database, Row
+from yarnkite.store.light import ShotEvening, evening_of
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
 
@@ -85,10 +88,27 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
         def make() -> ResolvedShot:
             slots = _places(database, cursor, shot, decided.check)
             times = taken_at(slots, _captured(database, cursor, shot["id"]))
-            return ResolvedShot(slots, times, recipe_of(slots, decided, times), mark)
+            lit = _corrections(database, cursor, shot, mark, decided, slots)
+            return ResolvedShot(slots, times, recipe_of(slots, decided, times, lit), mark)
 
         key = ("making", mark, folder_of(shot), decided)
         return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + 2 * len(made.slots)))
+
+
+def _corrections(
+    database: Database, cursor: DictCursor, shot: Row, version: str, decided: Decisions, slots: Sequence[Slot]
+) -> tuple[Correction, ...]:
+    gains: dict[int, float] = {}
+    if decided.light.even.is_wished:
+        gains = evening_of(database, cursor, shot["id"], version, decided.check, decided.light.even).gains
+    return corrections_of(slots, decided.light, _stills(database, cursor, shot), gains)
+
+
+def evening(database: Database, shot: Row, decisions: Decisions) -> ShotEvening:
+    """Return how decisions make a shot's light even."""
+    with database.transaction() as cursor:
+        version = content_version(cursor, shot["id"])
+        return evening_of(database, cursor, shot["id"], version, decisions.check, decisions.light.even)
 
 
 def away(database: Database, shot_id: int) -> set[int]:

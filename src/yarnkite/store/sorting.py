@@ -89,9 +89,12 @@ def join(database: Database, shot_id: int, other_id: int, folder: Path) -> None:
         ordered = _ids(cursor, shot_id)
         now = joined(before, ids, of_other[-1][1], others, ordered)
         beside = [
-            (f"{other['name'][:30]}: {name}" if name else f"as in {other['name']}", _over(now, version))
+            (
+                f"{other['name'][:30]}: {name}" if name else f"as in {other['name']}",
+                _over(joined(before, ids, version, others, ordered), version),
+            )
             for name, version in of_other
-            if _own(version) != _own(before)
+            if _own(version) != _own(before) or version.light != of_other[-1][1].light
         ]
         versions.add_beside(cursor, shot_id, beside, now)
 
@@ -168,11 +171,18 @@ def _split(cursor: DictCursor, shot: Row, parts: Sequence[Part]) -> list[int]:
     if not left:
         raise Conflict("nothing_left", "All stills would leave this shot. Leave at least one.")
     order.arrange(cursor, shot["id"], newest["decided"].order)
-    rest = part_of(newest["decided"], ids, left)
-    if (rest.check.begin, rest.check.end) != (newest["decided"].check.begin, newest["decided"].check.end):
-        # The stretch began or ended with a still that is in another shot now; there is no way back to that.
-        revisions.append(*(cursor, shot["id"], newest, rest), undo_to=None, redo_to=None, version=newest["version_id"])
+    # What began, ended or changed with a still that is in another shot now is held here; there is no way back to that.
+    every = [*versions.not_open(cursor, shot["id"]), (newest["version_id"], newest["decided"])]
+    held = [(version, decided, part_of(decided, ids, left)) for version, decided in every]
+    if any(_held(decided) != _held(rest) for _, decided, rest in held):
+        for version, _, rest in held:
+            row = revisions.newest(cursor, shot["id"])
+            revisions.append(*(cursor, shot["id"], row, rest), undo_to=None, redo_to=None, version=version)
     return made
+
+
+def _held(decided: Decisions) -> tuple[object, ...]:
+    return decided.check.begin, decided.check.end, decided.light
 
 
 def _own_shot(cursor: DictCursor, shot: Row, part: Part, decided: Sequence[tuple[str | None, Decisions]]) -> int:

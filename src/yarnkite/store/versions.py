@@ -91,15 +91,23 @@ def all_decided(cursor: DictCursor, shot_id: int) -> list[tuple[str | None, Deci
     Order and check are those of the open one, which all share.
     """
     newest = revisions.newest(cursor, shot_id)
-    shared, open_id = newest["decided"], newest["version_id"]
     cursor.execute("SELECT id, name FROM version WHERE shot_id = %s ORDER BY id", (shot_id,))
     names = {row["id"]: row["name"] for row in cursor.fetchall()}
-    result: list[tuple[str | None, Decisions]] = []
-    for version_id, name in names.items():
+    others = [(names[version], decided) for version, decided in not_open(cursor, shot_id)]
+    return [*others, (names.get(newest["version_id"]), newest["decided"])]
+
+
+def not_open(cursor: DictCursor, shot_id: int) -> list[tuple[int, Decisions]]:
+    """Return what each version that is not open decides, by id; order and check are those of the open one."""
+    newest = revisions.newest(cursor, shot_id)
+    shared = newest["decided"]
+    cursor.execute("SELECT id FROM version WHERE shot_id = %s ORDER BY id", (shot_id,))
+    result: list[tuple[int, Decisions]] = []
+    for version_id in [int(row["id"]) for row in cursor.fetchall()]:
         decided = revisions.of_version(cursor, shot_id, version_id)
-        if version_id != open_id and decided is not None:
-            result.append((name, decided.model_copy(update={"order": shared.order, "check": shared.check})))
-    return [*result, (names.get(open_id), shared)]
+        if version_id != newest["version_id"] and decided is not None:
+            result.append((version_id, decided.model_copy(update={"order": shared.order, "check": shared.check})))
+    return result
 
 
 def begin(cursor: DictCursor, shot_id: int, decided: Sequence[tuple[str | None, Decisions]]) -> None:

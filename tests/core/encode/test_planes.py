@@ -21,6 +21,7 @@ from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.icc import dcf_optional
 from yarnkite.core.image.jpeg_planes import read_planes
+from yarnkite.core.light.adjustment import Adjustment
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Bridge, Correction, Recipe
@@ -106,7 +107,7 @@ def test_what_needs_rgb_goes_that_way(still_of, fit):
 
 def test_corrections_and_bridges_go_by_rgb(still_of):
     one, other = still_of(photo()), still_of(photo()[::-1].copy(), name="b.jpg")
-    assert frame_by_planes(spec_of(one, corrections=[Correction(gain_ev=0.5)])) is None
+    assert frame_by_planes(spec_of(one, corrections=[Correction(light=Adjustment(gain=0.5))])) is None
     assert frame_by_planes(spec_of(Bridge(before=one, after=other, share=Fraction(1, 2)), one)) is None
 
 

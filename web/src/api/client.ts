@@ -11,6 +11,8 @@ export type Shot = Omit<Schemas["ShotDetail"], "brief"> & { decisions: Decisions
 export type Revised = Omit<Schemas["RevisedView"], "brief"> & { decisions: Decisions; brief: Brief };
 export type Brief = Omit<Schemas["BriefView"], "remedies"> & { remedies: { name: string; decisions: Decisions }[] };
 export type Fit = Decisions["fit"];
+export type LightCourse = Schemas["CourseView"];
+export type Tone = Schemas["ToneView"];
 export type Pace = Decisions["pace"];
 export type Revision = Schemas["RevisionView"];
 export type Seen = Schemas["SeenView"];
@@ -194,6 +196,11 @@ export const api = {
     ask<Revised>("PUT", `/api/shots/${id}/decisions`, { seen, decisions }),
   brief: (id: number, decisions: Decisions) => ask<Brief>("POST", `/api/shots/${id}/brief`, decisions),
   revisions: (id: number) => ask<Revision[]>("GET", `/api/shots/${id}/revisions`),
+  lightCourse: (id: number, revision: number, change: object) => ask<LightCourse>("GET", `/api/shots/${id}/light/course?${over(revision, change)}`),
+  tone: (id: number, position: number, revision: number, change: object) =>
+    ask<Tone>("GET", `/api/shots/${id}/light/stills/${position}/tone?${over(revision, change)}`),
+  neutral: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
+    ask<Schemas["NeutralView"]>("GET", `/api/shots/${id}/light/stills/${position}/neutral?x=${x}&y=${y}&${over(revision, change)}`),
   sizes: (id: number) => ask<ShapeChoice[]>("GET", `/api/shots/${id}/fit/sizes`),
   advice: (id: number, width: number, height: number) =>
     ask<SizeAdvice | null>("GET", `/api/shots/${id}/fit/advice?width=${width}&height=${height}`),

@@ -879,6 +879,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/light/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Course
+         * @description Return how decisions make the light of a shot even.
+         */
+        get: operations["course"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/neutral": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Neutral
+         * @description Return what makes a spot of the frame (shares of it) that shows a still grey.
+         */
+        get: operations["neutral"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/tone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tone
+         * @description Return what decisions make of each brightness at a still, beside how the light of the shot is spread.
+         */
+        get: operations["tone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/list": {
         parameters: {
             query?: never;
@@ -2055,6 +2115,32 @@ export interface components {
             /** Top */
             top: number;
         };
+        /**
+         * CourseView
+         * @description Stops, one a still in order: the light there is, the light there will be, and what leads there.
+         *
+         *     ``changing`` has what each setting that changes over the shot is at each still.
+         */
+        CourseView: {
+            /** Changing */
+            changing: {
+                [key: string]: number[];
+            };
+            /** Flicker After */
+            flicker_after: number;
+            /** Flicker Before */
+            flicker_before: number;
+            /** Gains */
+            gains: number[];
+            /** Measured */
+            measured: number[];
+            /** Planned */
+            planned: number[];
+            /** Sentence */
+            sentence: string;
+            /** Steps */
+            steps: components["schemas"]["StepView"][];
+        };
         /** CutoffView */
         CutoffView: {
             /**
@@ -2132,6 +2218,53 @@ export interface components {
              *     }
              */
             fit: components["schemas"]["Fit"];
+            /**
+             * @default {
+             *       "bright": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "contrast": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "even": {
+             *         "course": "even",
+             *         "flicker": false,
+             *         "smooth": 0,
+             *         "steps": false
+             *       },
+             *       "exposure": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "middle": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "saturation": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "soften": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       }
+             *     }
+             */
+            light: components["schemas"]["Light"];
             /**
              * @default {
              *       "by": "recommended",
@@ -2215,6 +2348,37 @@ export interface components {
             preset: "ultrafast" | "fast" | "medium" | "slow";
         };
         /**
+         * Even
+         * @description How light is made even.
+         *
+         *     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its ups
+         *     and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the shot
+         *     evenly, or left out as the eye had it.
+         */
+        Even: {
+            /**
+             * Course
+             * @default even
+             * @enum {string}
+             */
+            course: "even" | "as seen";
+            /**
+             * Flicker
+             * @default false
+             */
+            flicker: boolean;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Steps
+             * @default false
+             */
+            steps: boolean;
+        };
+        /**
          * ExportPlanView
          * @description What would be written, and whether there is room; ``needed`` is exact for copies and about right else.
          */
@@ -2259,7 +2423,7 @@ export interface components {
             /** Last */
             last: number;
             /** Remedies */
-            remedies: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "dismiss")[];
+            remedies: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "even out" | "dismiss")[];
             /** Sentence */
             sentence: string;
             /** Settled */
@@ -2532,6 +2696,16 @@ export interface components {
             other: number;
         };
         /**
+         * Keyframe
+         * @description What a setting is at a still, by id.
+         */
+        Keyframe: {
+            /** Still */
+            still: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * Kinds
          * @description How many files of a kind were left out.
          */
@@ -2611,6 +2785,89 @@ export interface components {
             level: number;
         };
         /**
+         * Light
+         * @description What is decided about light; each setting holds for the whole shot or changes over it.
+         *
+         *     ``exposure`` is in stops; ``contrast`` turns the curve about its middle; ``dark``, ``middle`` and ``bright`` pull it at
+         *     a quarter, half and three quarters of the code values; ``soften`` lets highlights roll off before they clip. ``warmth``
+         *     is in mired, warmer above 0; ``tint`` in thousandths of the CIE 1960 diagram, across the colours of lamps and daylight,
+         *     redder above 0. ``saturation`` is -1 for black and white, 1 for twice as much colour.
+         */
+        Light: {
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            bright: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            contrast: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            dark: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "course": "even",
+             *       "flicker": false,
+             *       "smooth": 0,
+             *       "steps": false
+             *     }
+             */
+            even: components["schemas"]["Even"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            exposure: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            middle: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            saturation: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            soften: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            tint: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            warmth: components["schemas"]["Setting"];
+        };
+        /**
          * Line
          * @description A line drawn on the frame, from x, y to x, y, in pixels of the clip, under a fit.
          */
@@ -2677,6 +2934,18 @@ export interface components {
             name: string;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
+        };
+        /**
+         * NeutralView
+         * @description ``reached`` is false where the settings do not go far enough to make the spot grey.
+         */
+        NeutralView: {
+            /** Reached */
+            reached: boolean;
+            /** Tint */
+            tint: number;
+            /** Warmth */
+            warmth: number;
         };
         /**
          * NewPreset
@@ -3110,7 +3379,7 @@ export interface components {
             /** Keys */
             keys: string[];
             /** Remedy */
-            remedy: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "dismiss") | "none";
+            remedy: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "even out" | "dismiss") | "none";
             /** Seen */
             seen: number;
         };
@@ -3234,6 +3503,22 @@ export interface components {
             frames: number;
             /** Key */
             key: string;
+        };
+        /**
+         * Setting
+         * @description A value for the whole shot, or, where there are ``keyframes``, what it is at these stills.
+         */
+        Setting: {
+            /**
+             * Keyframes
+             * @default []
+             */
+            keyframes: components["schemas"]["Keyframe"][];
+            /**
+             * Value
+             * @default 0
+             */
+            value: number;
         };
         /**
          * ShapeView
@@ -3411,6 +3696,16 @@ export interface components {
             /** Before */
             before: number[];
         };
+        /**
+         * StepView
+         * @description A change of the camera's exposure: the position of the first still after it, and by how many stops.
+         */
+        StepView: {
+            /** Position */
+            position: number;
+            /** Stops */
+            stops: number;
+        };
         /** StillView */
         StillView: {
             /** Aperture */
@@ -3556,6 +3851,16 @@ export interface components {
             job: components["schemas"]["JobView"] | null;
             /** Ready */
             ready: boolean;
+        };
+        /**
+         * ToneView
+         * @description How the light of all stills is spread from black to white, the most 1, and what greys become, 0 … 1.
+         */
+        ToneView: {
+            /** Curve */
+            curve: number[];
+            /** Spread */
+            spread: number[];
         };
         /** UploadView */
         UploadView: {
@@ -5300,6 +5605,115 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotsMade"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    course: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    neutral: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeutralView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    tone: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToneView"];
                 };
             };
             /** @description Client Error */

@@ -3,10 +3,13 @@ import { ref } from "vue";
 
 import { Problem } from "../api/client";
 
-/** Say a refusal in a corner of the screen, for things that did not happen where the eye is. */
+/** Say a refusal, or what came of something, in a corner of the screen: for what does not show where the eye is. */
 export function useSentences() {
   const toast = useToast();
   return {
+    said(detail: string): void {
+      toast.add({ severity: "info", summary: "Nearly", detail, life: 12000 });
+    },
     refused(error: unknown): void {
       const detail = error instanceof Problem ? error.message : "Something went wrong that should not. Try again.";
       if (!(error instanceof Problem)) console.error(error);

@@ -29,7 +29,7 @@ export const useFrames = defineStore("frames", () => {
   const under = ref<Underside>("still");
   const guides = useLocalStorage<Guide[]>("guides", []);
   /** What a stroke or click on the stage means now, other than moving the picture. */
-  const drawing = ref<"level" | "colour">();
+  const drawing = ref<"level" | "colour" | "grey">();
   /** Whether a grid helps with straightening. */
   const grid = ref(false);
   const revisions = shallowRef<Revision[]>([]);

@@ -12,6 +12,7 @@ import CheckSheet from "./check/CheckSheet.vue";
 import EncodeSheet from "./encode/EncodeSheet.vue";
 import FitSheet from "./fit/FitSheet.vue";
 import GatherSheet from "./gather/GatherSheet.vue";
+import LightSheet from "./light/LightSheet.vue";
 import OrderSheet from "./order/OrderSheet.vue";
 import PaceSheet from "./pace/PaceSheet.vue";
 import { steps, type Step } from "./steps";
@@ -22,6 +23,7 @@ const sheets: Record<Step, { component: Component; width: string }> = {
   gather: { component: GatherSheet, width: "420px" },
   order: { component: OrderSheet, width: "540px" },
   check: { component: CheckSheet, width: "430px" },
+  light: { component: LightSheet, width: "360px" },
   fit: { component: FitSheet, width: "360px" },
   pace: { component: PaceSheet, width: "360px" },
   encode: { component: EncodeSheet, width: "360px" },

@@ -72,7 +72,8 @@ export const useShot = defineStore("shot", () => {
   });
   /** What is being tried and not kept yet, over the newest revision. */
   const tried = computed(() => {
-    const change: Partial<Pick<Decisions, "fit" | "pace">> = {};
+    const change: Partial<Pick<Decisions, "light" | "fit" | "pace">> = {};
+    if (decisions.value?.light !== kept.value?.light) change.light = decisions.value?.light;
     if (decisions.value?.fit !== kept.value?.fit) change.fit = decisions.value?.fit;
     if (decisions.value?.pace !== kept.value?.pace) change.pace = decisions.value?.pace;
     return change;
@@ -83,6 +84,7 @@ export const useShot = defineStore("shot", () => {
       gather: stills.value.away > 0 || (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       check: openFindings.value.some((one) => one.severity < 3),
+      light: false,
       fit: warned.some((part) => ["how", "size", "position", "surround"].includes(part.control)),
       pace: warned.some((part) => ["rate", "hold", "thin", "length"].includes(part.control)),
       encode: clips.value[0] !== undefined && clips.value[0].differences.length > 0,
@@ -170,6 +172,7 @@ export const useShot = defineStore("shot", () => {
     return {
       order: { ...before.order, ...change.order },
       check: { ...before.check, ...change.check },
+      light: { ...before.light, ...change.light },
       fit: { ...before.fit, ...change.fit },
       pace: { ...before.pace, ...change.pace },
       encode: { ...before.encode, ...change.encode },

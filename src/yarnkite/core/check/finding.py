@@ -27,7 +27,7 @@ Kind = Literal[
     "dirt",
     "damaged",
 ]
-Remedy = Literal["set aside", "bridge", "hold", "fill", "begin here", "end here", "dismiss"]
+Remedy = Literal["set aside", "bridge", "hold", "fill", "begin here", "end here", "even out", "dismiss"]
 # Worst first: what a viewer notices at once, what a viewer may notice, what is good to know.
 SEVERITY: dict[Kind, int] = {
     "misfire": 1,

@@ -6,7 +6,7 @@ import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.robust import change_points, runs, second_difference
-from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
+from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements, finding_about
 from yarnkite.core.check.softness import mended
 
 
@@ -34,7 +34,9 @@ def flickering(measurements: ShotMeasurements, light: Floats) -> list[Finding]:
         strength = float(np.sqrt(np.mean(off[low : high + 1] ** 2)) * 2)
         said = f"flicker by {strength:.2f} stops from still to still"
         found.append(
-            finding_about(measurements, "flicker", low, high, said, {"stops": round(strength, 3)}, ("dismiss",))
+            finding_about(
+                measurements, "flicker", low, high, said, {"stops": round(strength, 3)}, ("even out", "dismiss")
+            )
         )
     return found
 
@@ -63,7 +65,8 @@ def light_steps(
             stops = -float(changed[position])
             said = f"begins {abs(stops):.1f} stops {'brighter' if stops > 0 else 'darker'}: the camera changed its exposure"
             evidence = {"by Exif": round(stops, 2), "in the picture": round(jump, 2)}
-            found.append(finding_about(measurements, "exposure step", position, position, said, evidence, ("dismiss",)))
+            remedies: tuple[Remedy, ...] = ("even out", "dismiss")
+            found.append(finding_about(measurements, "exposure step", position, position, said, evidence, remedies))
             explained.update(range(position - 2, position + 3))
     found += [
         finding_about(

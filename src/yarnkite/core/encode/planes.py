@@ -31,7 +31,7 @@ _LUMA = (-0.118188, -0.212685)
 def frame_by_planes(spec: FrameSpec) -> av.VideoFrame | None:
     """Return a frame of 8 bits made from the planes of its one still, or ``None`` where that is not possible.
 
-    It is for a still that is only cut and reduced; what is turned, bent, blended, brightened or sharpened needs RGB.
+    It is for a still that is only cut and reduced; what is turned, bent, blended, adjusted in its light or sharpened needs RGB.
 
     Raises
     ------

@@ -72,24 +72,6 @@ def mean_of_light(images: Iterable[ImageArray], weights: Sequence[Fraction]) -> 
     return codes_of(total, deep=deep).reshape(first.shape)
 
 
-def brightened(image: ImageArray, gain_ev: float) -> ImageArray:
-    """Return a picture with its light raised by so many stops; white stays the most there is.
-
-    Parameters
-    ----------
-    image : RGB, sRGB code values, uint8 or uint16
-    gain_ev : stops; 0 returns the picture as it is
-
-    Returns
-    -------
-    the same shape and depth
-    """
-    if not gain_ev:
-        return image
-    light = light_table(image) * np.float32(2.0**gain_ev)
-    return codes_of(light, deep=is_deep(image))[image]
-
-
 def codes_of(light: Light, *, deep: bool = False) -> ImageArray:
     """Return light as sRGB code values; what lies outside 0 … 1 is clipped.
 

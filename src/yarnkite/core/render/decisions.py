@@ -4,6 +4,7 @@ from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.light.decisions import Light
 from yarnkite.core.order.decisions import Order
 from yarnkite.core.pace.decisions import Pace
 
@@ -13,6 +14,7 @@ class Decisions(Frozen):
 
     order: Order = Order()
     check: Check = Check()
+    light: Light = Light()
     fit: Fit = Fit()
     pace: Pace = Pace()
     encode: Encode = Encode()
@@ -20,4 +22,4 @@ class Decisions(Frozen):
     def for_recipe(self) -> "Decisions":
         """Return the decisions that determine a clip once its stills are chosen and in order."""
         pace = self.pace.model_copy(update={"longer": ()})
-        return self.model_copy(update={"order": Order(), "check": Check(), "pace": pace})
+        return self.model_copy(update={"order": Order(), "check": Check(), "light": Light(), "pace": pace})

@@ -14,10 +14,11 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
-from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.pixels import ImageArray, as_sixteen
 from yarnkite.core.image.resample import resample, taps
-from yarnkite.core.image.srgb import brightened, mean_of_light
+from yarnkite.core.image.srgb import mean_of_light
 from yarnkite.core.image.warp import View, warped
+from yarnkite.core.light.adjustment import UNADJUSTED, adjusted
 from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import Bridge, Correction, Picture
@@ -91,7 +92,7 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     if isinstance(layer.picture, Bridge):
         bridge = layer.picture
         first = Layer(bridge.before, layer.placement, layer.correction)
-        second = Layer(bridge.after, layer.placement_after or layer.placement, layer.correction)
+        second = Layer(bridge.after, layer.placement_after or layer.placement, _of_the_second(layer.correction))
         before, after = (draw(side, finish, size, read=read) for side in (first, second))
         return bridged(before, after, float(bridge.share), bridge.how)
     still, placement = layer.picture, layer.placement
@@ -106,6 +107,12 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     )
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
     return _drawn(array, View(source, target, whole, placement.angle, finish.lens), size, finish, layer.correction)
+
+
+def _of_the_second(correction: Correction) -> Correction:
+    """Return what the second still of a bridge gets."""
+    after = correction.light_after
+    return correction if after is None else correction.model_copy(update={"light": after, "light_after": None})
 
 
 def _moved(source: Rect, correction: Correction, width: int) -> Rect:
@@ -162,10 +169,13 @@ def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
     drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=size != finish.size)
-    inner = _sharpened(brightened(drawn, correction.gain_ev), size, finish)
+    inner = _sharpened(adjusted(drawn, correction.light), size, finish)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
+    if correction.light != UNADJUSTED:
+        # A colour that was chosen stays what it is; what is made of the still gets the still's light.
+        frame = as_sixteen(frame) if finish.surround.kind == "colour" else adjusted(frame, correction.light)
     if across is not None or down is not None:
         share_down = np.ones(bottom - top) if down is None else down
         share_across = np.ones(right - left) if across is None else across

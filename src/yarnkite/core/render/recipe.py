@@ -11,6 +11,7 @@ from yarnkite.core.base.frozen import Frozen, digest, rounded
 from yarnkite.core.base.geometry import count_shapes, usual_shape
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import How
+from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment
 from yarnkite.core.pace.schedule import TOO_LONG, Schedule, schedule
 from yarnkite.core.render.decisions import Decisions
 
@@ -38,18 +39,18 @@ class Bridge(Frozen):
 
 Picture = Still | Bridge
 
-Gain = Annotated[float, Field(ge=-10, le=10, allow_inf_nan=False), rounded(4)]
 ShiftShare = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False), rounded(6)]
 
 
 class Correction(Frozen):
-    """What an analysis of the whole shot found that one still needs, alone.
+    """What one still needs, alone, as was decided or an analysis of the whole shot found.
 
-    ``gain_ev`` are the stops by which its light is raised; ``x`` and ``y`` by how much the picture is moved right and
-    down, in shares of the still's width.
+    ``light`` is what its light gets, ``light_after`` what that of the second still of a bridge does if it is another;
+    ``x`` and ``y`` are by how much the picture is moved right and down, in shares of the still's width.
     """
 
-    gain_ev: Gain = 0.0
+    light: Adjustment = UNADJUSTED
+    light_after: Adjustment | None = None
     x: ShiftShare = 0.0
     y: ShiftShare = 0.0
 

@@ -4,6 +4,7 @@ import re
 from collections.abc import Collection, Sequence
 
 from yarnkite.core.check.decisions import Check
+from yarnkite.core.light.regroup import light_of_both, light_of_part
 from yarnkite.core.render.decisions import Decisions
 
 _STILLS_OF_KEY = re.compile(r":(\d+)-(\d+)")
@@ -35,6 +36,7 @@ def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int]) -> D
         update={
             "check": decided,
             "order": decisions.order.model_copy(update={"hand": hand}),
+            "light": light_of_part(decisions.light, ids, mine),
             "pace": decisions.pace.model_copy(update={"longer": longer}),
         }
     )
@@ -77,7 +79,8 @@ def joined(
     hand = order_of_both(decisions, ids, other, others)
     order = decisions.order if hand is None else decisions.order.model_copy(update={"by": "hand", "hand": hand})
     pace = decisions.pace.model_copy(update={"longer": longer})
-    return decisions.model_copy(update={"check": check, "order": order, "pace": pace})
+    light = light_of_both(decisions.light, ids, other.light, others)
+    return decisions.model_copy(update={"check": check, "light": light, "order": order, "pace": pace})
 
 
 def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:

@@ -13,7 +13,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.pace.decisions import Longer, Pace
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.recipe import Bridge, Picture, Recipe
+from yarnkite.core.render.recipe import Bridge, Correction, Picture, Recipe
 
 
 @dataclass(frozen=True)
@@ -85,13 +85,19 @@ def taken_at(slots: Sequence[Slot], captured: Mapping[int, datetime | None]) -> 
     return tuple(int(moment) for moment in np.rint(between))
 
 
-def recipe_of(slots: Sequence[Slot], decisions: Decisions, times: tuple[int, ...] = ()) -> Recipe:
-    """Return the recipe of a shot's clip; ``times`` is as ``taken_at`` gives it."""
+def recipe_of(
+    slots: Sequence[Slot],
+    decisions: Decisions,
+    times: tuple[int, ...] = (),
+    corrections: tuple[Correction, ...] = (),
+) -> Recipe:
+    """Return the recipe of a shot's clip; ``times`` is as ``taken_at`` gives it, ``corrections`` are one a slot."""
     lasting = decisions.for_recipe()
     return Recipe(
         stills=tuple(one.picture for one in slots),
         decisions=lasting.model_copy(update={"pace": paced(slots, decisions.pace)}),
         times=times if decisions.pace.by_clock else (),
+        corrections=corrections,
     )
 
 

@@ -2,13 +2,15 @@
 import { computed } from "vue";
 
 import { frameLooks, guideNames, undersides, useFrames, type FrameMode, type Guide } from "../frames";
+import { useLight } from "../../steps/light/light";
 import { useShot } from "../../stores/shot";
 
-const props = defineProps<{ fitting: boolean }>();
+const props = defineProps<{ fitting: boolean; lighting: boolean }>();
 const emit = defineEmits<{ full: [] }>();
 
 const shot = useShot();
 const frames = useFrames();
+const light = useLight();
 const views = computed<FrameMode[]>(() => (props.fitting ? ["frame", "around", "three"] : ["frame", "three"]));
 const guides = Object.keys(guideNames) as Guide[];
 const earlier = computed(() => frames.revisions.filter((one) => one.number < shot.revision));
@@ -40,6 +42,9 @@ function ago(made: string): string {
       <button v-for="name in guides" :key="name" type="button" class="plain-button" :aria-pressed="frames.guides.includes(name)" @click="frames.toggleGuide(name)">
         {{ guideNames[name] }}
       </button>
+    </span>
+    <span v-if="lighting" class="group">
+      <button type="button" class="plain-button" title="L" :aria-pressed="light.without" @click="light.without = !light.without">without light</button>
     </span>
     <span class="group">
       <span class="quiet">against</span>

@@ -6,6 +6,8 @@ import { api } from "../../api/client";
 import { useClip } from "../../playback/clip";
 import { useFrames } from "../frames";
 import { useShot } from "../../stores/shot";
+import { useSentences } from "../../parts/sentences";
+import { useLight } from "../../steps/light/light";
 import { placeIn, usePicture } from "../picture";
 import ClipVideo from "../../playback/ClipVideo.vue";
 import FrameGuides from "./FrameGuides.vue";
@@ -16,6 +18,8 @@ const props = defineProps<{ address: string | undefined; movable: boolean; words
 const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
+const light = useLight();
+const { said, refused } = useSentences();
 const box = ref<HTMLElement>();
 const { shown, refusal, waiting } = usePicture(computed(() => props.address));
 const fit = computed(() => shot.decisions!.fit);
@@ -30,6 +34,7 @@ const keepSoon = useDebounceFn(() => void shot.decide({}), 500);
 let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
 
 function press(event: PointerEvent): void {
+  if (event.button === 0 && frames.drawing === "grey") void makeGrey(event);
   if (event.button !== 0 || !props.movable) return;
   box.value!.setPointerCapture(event.pointerId);
   const at = placeIn(box.value!, event);
@@ -52,6 +57,19 @@ async function release(): Promise<void> {
   if (drawn) await level(drawn);
   else if (dragged && dragged.fit !== fit.value) await shot.decide({});
   dragged = undefined;
+}
+
+/** Balance colours so that what was clicked on is grey. */
+async function makeGrey(event: PointerEvent): Promise<void> {
+  const { x, y } = placeIn(box.value!, event);
+  frames.drawing = undefined;
+  try {
+    const found = await api.neutral(shot.shot!.id, shot.shownStill!.position, x, y, shot.revision, shot.tried);
+    await light.setValues({ warmth: found.warmth, tint: found.tint });
+    if (!found.reached) said("This spot is too strong a colour to be made grey; it was brought as near as it goes.");
+  } catch (error) {
+    refused(error);
+  }
 }
 
 async function level({ from, to }: NonNullable<typeof line.value>): Promise<void> {
@@ -92,7 +110,7 @@ defineExpose({ waiting });
     v-else
     ref="box"
     class="frame-box"
-    :class="{ movable, drawing: frames.drawing === 'level' }"
+    :class="{ movable, drawing: frames.drawing === 'level' || frames.drawing === 'grey' }"
     :tabindex="movable ? 0 : undefined"
     :role="movable ? 'group' : undefined"
     :aria-label="movable ? 'The picture in its frame: drag it, turn the wheel to come closer, arrow keys move it by a pixel' : undefined"

@@ -7,6 +7,7 @@ import { onKey } from "../../keys/keys";
 import type { Step } from "../../steps/steps";
 import { useClip } from "../../playback/clip";
 import { useFrames } from "../frames";
+import { useLight } from "../../steps/light/light";
 import { useShot } from "../../stores/shot";
 import { widthFor } from "../picture";
 import AroundFrame from "./AroundFrame.vue";
@@ -19,6 +20,7 @@ const props = defineProps<{ step: Step; width: number; height: number }>();
 const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
+const light = useLight();
 const fitting = computed(() => props.step === "fit");
 const wanted = computed(() => widthFor(props.width));
 const still = computed(() => shot.shownStill);
@@ -49,6 +51,7 @@ const aside = computed(() => still.value !== undefined && shot.out.has(still.val
 function addressOf(quickly: boolean): string | undefined {
   const id = shot.shot?.id;
   if (!id || !still.value) return undefined;
+  if (light.without && props.step === "light") return addresses.framed(id, still.value, shot.revision, { ...shot.tried, light: {} }, wanted.value, quickly);
   if (frames.flipped) return addresses.framed(id, still.value, frames.other, {}, wanted.value, quickly);
   const place = clip.at;
   if (place && shot.peeked === undefined && place.plan === clip.plan)
@@ -93,6 +96,11 @@ onKey((event) => {
     case "B":
       frames.flipped = !frames.flipped;
       return true;
+    case "l":
+    case "L":
+      if (props.step !== "light") return false;
+      light.without = !light.without;
+      return true;
     case "g":
     case "G":
       frames.guides = frames.guides.length ? [] : ["thirds"];
@@ -112,7 +120,8 @@ onKey((event) => {
     <TwoVersions v-if="mode === 'split'" :width="width" />
     <AroundFrame v-else-if="mode === 'around'" />
     <FramedPicture v-else :address="address" :movable="fitting && !frames.flipped" :words="words" :aside="aside && !clip.playing" />
-    <span v-if="frames.flipped && mode === 'frame'" class="flag">revision {{ frames.other }}</span>
+    <span v-if="light.without && step === 'light' && mode === 'frame'" class="flag">as it was shot</span>
+    <span v-else-if="frames.flipped && mode === 'frame'" class="flag">revision {{ frames.other }}</span>
   </div>
 </template>
 

@@ -34,7 +34,7 @@ const said = computed(() => {
 });
 
 function next(): void {
-  void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "fit" } });
+  void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "light" } });
 }
 
 defineExpose({ mainAction: next });
@@ -58,7 +58,7 @@ defineExpose({ mainAction: next });
     </section>
     <StretchChoice />
     <StillNote />
-    <div><Button label="Go on to fit" :class="{ 'main-action': !shot.openFindings.length }" severity="secondary" @click="next" /></div>
+    <div><Button label="Go on to light" :class="{ 'main-action': !shot.openFindings.length }" severity="secondary" @click="next" /></div>
   </div>
 </template>
 

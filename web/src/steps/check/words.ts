@@ -27,6 +27,7 @@ export const remedyWords: Record<Remedy, string> = {
   fill: "put in",
   "begin here": "begin here",
   "end here": "end here",
+  "even out": "even out",
   dismiss: "leave it",
 };
 
@@ -38,6 +39,7 @@ export const remedyHints: Record<Remedy, string> = {
   fill: "Pictures made from the stills around the gap are put in.",
   "begin here": "The clip begins here; what comes before is not used.",
   "end here": "The clip ends here; what comes after is not used.",
+  "even out": "The light of all stills is made even; see it in light.",
   dismiss: "Nothing is done, and this is not mentioned again.",
 };
 

@@ -1,0 +1,57 @@
+"""What each slot of a clip gets of the light that was decided: the settings at its still, and what evening adds."""
+
+from collections.abc import Mapping, Sequence
+from functools import cache
+
+import numpy as np
+
+from yarnkite.core.base.arrays import Floats
+from yarnkite.core.base.still import Still
+from yarnkite.core.check.decisions import Check
+from yarnkite.core.light.adjustment import Adjustment
+from yarnkite.core.light.course import values_of
+from yarnkite.core.light.decisions import Light
+from yarnkite.core.render.recipe import Bridge, Correction
+from yarnkite.core.render.slots import Slot
+
+
+def corrections_of(
+    slots: Sequence[Slot], light: Light, stills: Sequence[tuple[int, Still]], gains: Mapping[int, float]
+) -> tuple[Correction, ...]:
+    """Return what each slot gets; nothing at all where light is left as it is.
+
+    ``stills`` are all of the shot, with their ids, in order; ``gains`` the stops by which evening raises some, by id.
+    """
+    if light.is_neutral:
+        return ()
+    places = {still.path: place for place, (_, still) in enumerate(stills)}
+    courses = courses_of(light, [number for number, _ in stills])
+
+    @cache
+    def of_still(path: str) -> Adjustment:
+        place = places[path]
+        values = {name: float(course[place]) for name, course in courses.items()}
+        return Adjustment(gain=gains.get(stills[place][0], 0.0), **values)
+
+    def of_slot(one: Slot) -> Correction:
+        if not isinstance(one.picture, Bridge):
+            return Correction(light=of_still(one.picture.path))
+        before, after = of_still(one.picture.before.path), of_still(one.picture.after.path)
+        return Correction(light=before, light_after=None if after == before else after)
+
+    return tuple(of_slot(one) for one in slots)
+
+
+def courses_of(light: Light, ids: Sequence[int]) -> dict[str, Floats]:
+    """Return what each setting that is not neutral is at each still of a shot, by id in order."""
+    positions = {number: place for place, number in enumerate(ids)}
+    at = np.arange(len(ids), dtype=float)
+    return {name: values_of(one, positions, at) for name, one in light.settings.items() if not one.is_neutral}
+
+
+def spoiled_for_evening(ids: Sequence[int], check: Check, away: set[int]) -> list[bool]:
+    """Tell for each still of a shot in order whether its light is nothing to go by: it is not in the clip as it is."""
+    out = {*check.aside, *check.bridged, *check.held, *away}
+    first = ids.index(check.begin) if check.begin in ids else 0
+    last = ids.index(check.end) if check.end in ids else len(ids) - 1
+    return [number in out or not first <= place <= last for place, number in enumerate(ids)]
