@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import av
+import imagecodecs
 import numpy as np
 import pytest
 from PIL import Image
@@ -237,3 +238,41 @@ def test_the_curve_and_the_spread_of_a_shot(client, gathered):
     assert tone["curve"][-1] == pytest.approx(1)
     assert max(tone["spread"]) == 1
     assert min(tone["spread"]) >= 0
+
+
+def test_numbered_pictures_that_are_fitted_have_the_light_of_the_clip(
+    client, services, finished, gathered, card, project
+):
+    shot = gathered(5)
+    ids = ids_of(client, shot)
+    decide(client, shot, exposure=setting(**{f"s{ids[0]}": -2.0, f"s{ids[4]}": 0.0}), saturation=setting(-1))
+    body = {"parts": [{"kind": "counter"}], "format": "PNG", "root": "card", "path": ""}
+    for what in ("fitted", "shot"):
+        into = body | {"what": what, "folder": f"lit-{what}-{project}"}
+        assert finished(client.post(f"/api/shots/{shot}/export", json=into).json()["id"])["state"] == "finished"
+    clip = encoded(client, finished, shot, services)
+    with av.open(str(clip)) as container:
+        frames = [frame.to_ndarray(format="rgb24").astype(int) for frame in container.decode(video=0)]
+    written = sorted((card / f"lit-fitted-{project}").iterdir())
+    assert len(written) == len(frames) == 5
+    for path, frame in zip(written, frames, strict=True):
+        assert np.abs(imagecodecs.imread(path).astype(float) / 257 - frame).mean() < 2.5
+    as_shot = np.asarray(Image.open(min((card / f"lit-shot-{project}").iterdir())))
+    assert as_shot.dtype == np.uint8
+    assert np.ptp(as_shot.astype(int), axis=2).max() > 100
+
+
+def test_a_still_that_is_set_aside_is_shown_with_the_light_it_would_have(client, gathered):
+    shot = gathered(4)
+    ids = ids_of(client, shot)
+    decide(client, shot, exposure=setting(-3))
+    where = {"width": 320, "state": "x"}
+
+    def seen():
+        asked = where | {"revision": opened(client, shot)["revision"]}
+        return client.get(f"/api/shots/{shot}/stills/2/frame.jpg", params=asked).content
+
+    before = seen()
+    body = {"seen": opened(client, shot)["revision"], "stills": [ids[2]], "aside": True}
+    client.post(f"/api/shots/{shot}/aside", json=body)
+    assert seen() == before

@@ -68,6 +68,7 @@ def test_the_crop_is_dragged_nudged_and_undone(fitting: Page, program: Program):
     expect(brief(page)).to_contain_text("from the bottom cut off")
     # 200 pixels of the frame can be moved (125 rows of 675, enlarged to 1080); dragged down, more of the top shows.
     moved = 20 * 1080 / box["height"]
+    wait_until(lambda: decided(page, program)["decisions"]["fit"]["y"] != 0.5)
     fit = decided(page, program)["decisions"]["fit"]
     assert fit["y"] == pytest.approx(0.5 - moved / 200, abs=0.01)
     assert fit["x"] == 0.5

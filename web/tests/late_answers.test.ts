@@ -81,3 +81,23 @@ test("stills that came are taken up while it goes on", async () => {
   await settled();
   expect(shot.stills.found).toBe("7 stills so far.");
 });
+
+test("a key that is let go of after an undo does not make the undone change again", async () => {
+  const shot = useShot();
+  const opened = shot.open(5);
+  await settled();
+  answers[0]!(stills(3, "3 stills, JPEG"));
+  await opened;
+  const kept: ((answer: unknown) => void)[] = [];
+  const decide = vi.spyOn(api, "decide").mockImplementation(() => new Promise((answer) => kept.push(answer as never)));
+  vi.spyOn(api, "undo").mockResolvedValue({ revision: 3, decisions: { order: {}, check: {} } } as never);
+  shot.tryOut({ fit: { zoom: 2 } } as never);
+  void shot.settle();
+  shot.canUndo = true;
+  void shot.undo();
+  void shot.settle();
+  await settled();
+  kept[0]!({ revision: 2, decisions: { order: {}, check: {}, fit: { zoom: 2 } }, can_undo: true });
+  await settled();
+  expect(decide).toHaveBeenCalledTimes(1);
+});

@@ -13,6 +13,7 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.export import BYTES_A_PIXEL, ENDINGS, Writing, export_still
 from yarnkite.core.gather.roots import Root
+from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment
 from yarnkite.core.order.rename import Line, Pattern, check
 from yarnkite.jobs.rename import plan_of
 from yarnkite.jobs.runner import Context
@@ -64,13 +65,14 @@ def run(context: Context) -> None:
     target.mkdir(parents=True, exist_ok=True)
     rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
     names = [tuple(pair) for pair in wanted["names"]]
+    lights = {old: Adjustment.model_validate(light) for old, light in (wanted.get("lights") or {}).items()}
     todo = [(old, new) for old, new in names if not (target / new).exists()]
     context.progress(len(names) - len(todo), len(names), now=True)
 
     def arguments(pair: tuple[str, str]) -> tuple[Any, ...]:
         old, new = pair
         if writing is None:
-            return None, None, None, folder / old, target / new
+            return None, None, None, folder / old, target / new, UNADJUSTED
         row = rows[old]
         return (
             slots.still_of(row, folder),
@@ -78,6 +80,7 @@ def run(context: Context) -> None:
             with_offset(row["captured_at"], row["utc_offset_min"]),
             folder / old,
             target / new,
+            lights.get(old, UNADJUSTED),
         )
 
     refused = []
@@ -94,10 +97,17 @@ def run(context: Context) -> None:
     jobs.end(context.database, context.job["id"], "finished", " ".join([said, *refused[:5]]))
 
 
-def write_one(still: Still | None, writing: Writing | None, captured: datetime | None, old: Path, new: Path) -> None:
+def write_one(
+    still: Still | None,
+    writing: Writing | None,
+    captured: datetime | None,
+    old: Path,
+    new: Path,
+    light: Adjustment = UNADJUSTED,
+) -> None:
     """Write one file in a worker."""
     if still is not None and writing is not None:
-        export_still(still, writing, captured, new)
+        export_still(still, writing, captured, new, light)
         return
     with completed(new, exclusive=True) as unfinished:
         with opened(old, least=0) as file, unfinished.open("wb") as copy:

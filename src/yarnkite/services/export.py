@@ -11,7 +11,7 @@ from yarnkite.jobs import export
 from yarnkite.services.decisions import latest
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
-from yarnkite.store import jobs
+from yarnkite.store import jobs, shots, slots, stills
 from yarnkite.store.database import Row
 
 
@@ -59,8 +59,17 @@ def begin(services: Services, shot_id: int, wanted: Wanted, root_name: str, path
         "root": str(root.folder),
         "writing": writing.model_dump(mode="json") if writing else None,
         "names": [(line.old, line.new) for line in lines],
+        "lights": _lights(services, shot_id) if wanted.what == "fitted" else {},
     }
     return jobs.one(services.database, services.runner.start("export", shot_id, len(lines), wanted=details))
+
+
+def _lights(services: Services, shot_id: int) -> dict[str, dict[str, float]]:
+    """Return what the light of each still gets, by its file's name, as it is decided now."""
+    shot = shots.one(services.database, shot_id)
+    names = {row["id"]: row["name"] for row in stills.of_shot(services.database, shot_id)}
+    adjusted = slots.adjustments(services.database, shot, latest(services, shot_id))
+    return {names[number]: light.model_dump(exclude_defaults=True) for number, light in adjusted.items()}
 
 
 def _writing(services: Services, shot_id: int, wanted: Wanted) -> Writing | None:

@@ -17,10 +17,11 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_eight
+from yarnkite.core.light.adjustment import UNADJUSTED
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec, mark
 from yarnkite.core.render.picture import fitted, picture
-from yarnkite.core.render.recipe import Picture
+from yarnkite.core.render.recipe import Correction, Picture
 from yarnkite.services.decisions import Change, resolved_with
 from yarnkite.services.running import Services
 from yarnkite.store import shots, slots, stills
@@ -167,7 +168,11 @@ def spec_of_still(
     """Return what a frame is that shows a still, and its number; a still that is not in the clip has none."""
     number, still = original(services, shot_id, position)
     slot = next((slot for slot, one in enumerate(made.slots) if one.still == number), None)
-    return (frames.spec_of_other(still), None) if slot is None else (frames.spec_of_slot(slot), frames.frame_of(slot))
+    if slot is not None:
+        return frames.spec_of_slot(slot), frames.frame_of(slot)
+    shot = shots.one(services.database, shot_id)
+    light = slots.adjustments(services.database, shot, made.decisions).get(number, UNADJUSTED)
+    return frames.spec_of_other(still, Correction(light=light)), None
 
 
 def _framed(

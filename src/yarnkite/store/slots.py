@@ -1,7 +1,6 @@
 """What a clip uses of a shot, cached as long as neither the stills nor the decisions about them change."""
 
 from collections import Counter
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -16,9 +15,10 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import Brief, brief
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.encode.size_model import SizeModel
+from yarnkite.core.light.adjustment import Adjustment
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.lighting import corrections_of
-from yarnkite.core.render.recipe import Correction, Recipe
+from yarnkite.core.render.lighting import adjustments_of, corrections_of
+from yarnkite.core.render.recipe import Recipe
 from yarnkite.core.render.slots import Slot, recipe_of, slots_of, taken_at
 from yarnkite.store.database import Database, Row
 from yarnkite.store.light import ShotEvening, evening_of
@@ -61,13 +61,14 @@ def of_shot(database: Database, shot: Row, check: Check) -> list[Slot]:
 class ResolvedShot:
     """All that a shot's decisions make: the slots of the clip, when each was taken (ms), and the recipe.
 
-    ``state`` is the stamp of the stills it was made of.
+    ``state`` is the stamp of the stills it was made of, ``decisions`` what was decided.
     """
 
     slots: list[Slot]
     times: tuple[int, ...]
     recipe: Recipe
     state: str
+    decisions: Decisions
 
     @property
     def shapes(self) -> Counter[tuple[int, int]]:
@@ -88,20 +89,27 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
         def make() -> ResolvedShot:
             slots = _places(database, cursor, shot, decided.check)
             times = taken_at(slots, _captured(database, cursor, shot["id"]))
-            lit = _corrections(database, cursor, shot, mark, decided, slots)
-            return ResolvedShot(slots, times, recipe_of(slots, decided, times, lit), mark)
+            stills = _stills(database, cursor, shot)
+            lit = corrections_of(slots, stills, _adjustments(database, cursor, shot, mark, decided))
+            return ResolvedShot(slots, times, recipe_of(slots, decided, times, lit), mark, decided)
 
         key = ("making", mark, folder_of(shot), decided)
         return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + 2 * len(made.slots)))
 
 
-def _corrections(
-    database: Database, cursor: DictCursor, shot: Row, version: str, decided: Decisions, slots: Sequence[Slot]
-) -> tuple[Correction, ...]:
+def _adjustments(
+    database: Database, cursor: DictCursor, shot: Row, version: str, decided: Decisions
+) -> dict[int, Adjustment]:
     gains: dict[int, float] = {}
     if decided.light.even.is_wished:
         gains = evening_of(database, cursor, shot["id"], version, decided.check, decided.light.even).gains
-    return corrections_of(slots, decided.light, _stills(database, cursor, shot), gains)
+    return adjustments_of(decided.light, _stills(database, cursor, shot), gains)
+
+
+def adjustments(database: Database, shot: Row, decisions: Decisions) -> dict[int, Adjustment]:
+    """Return what decisions do to the light of each still of a shot, by id; nothing at all where light is left as it is."""
+    with database.transaction() as cursor:
+        return _adjustments(database, cursor, shot, content_version(cursor, shot["id"]), decisions)
 
 
 def evening(database: Database, shot: Row, decisions: Decisions) -> ShotEvening:

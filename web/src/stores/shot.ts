@@ -44,6 +44,8 @@ export const useShot = defineStore("shot", () => {
   /** How many changes are on their way to be kept, and how often an answer was taken over. */
   let waiting = 0;
   let taken = 0;
+  /** Whether something is tried out that nothing keeps yet. */
+  let isTrying = false;
 
   const state = computed(() => stills.value.state);
   const count = computed(() => stills.value.stills.length);
@@ -197,12 +199,19 @@ export const useShot = defineStore("shot", () => {
 
   /** Show a change while it is being made, without keeping it. */
   function tryOut(change: Change): void {
+    isTrying = true;
     decisions.value = changed(change);
     void say();
   }
 
+  /** Keep what was tried out last, unless that is under way; a key let go of after an undo keeps nothing again. */
+  function settle(): Promise<void> {
+    return isTrying ? decide({}) : keeping;
+  }
+
   /** Make a change and keep it as a new revision; changes made meanwhile are kept in turn. */
   function decide(change: Change): Promise<void> {
+    isTrying = false;
     const wanted = changed(change);
     const before = decisions.value!;
     const seen = { kept: kept.value!, taken };
@@ -314,7 +323,7 @@ export const useShot = defineStore("shot", () => {
   return {
     ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
     ...{ state, count, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
-    ...{ open, plot, tryOut, decide, change, encode, goTo, undo, redo, toggleAside, choose },
+    ...{ open, plot, tryOut, settle, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });
 

@@ -22,7 +22,9 @@ from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.icc import srgb
 from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
 from yarnkite.core.image.png import png_chunk
+from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment
 from yarnkite.core.render.picture import fitted
+from yarnkite.core.render.recipe import Correction
 
 Format = Literal["JPEG", "PNG", "TIFF"]
 ENDINGS: dict[Format, str] = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif"}
@@ -38,12 +40,18 @@ class Writing(Frozen):
     fit: Fit | None = None
 
 
-def export_still(still: Still, writing: Writing, captured: datetime | None, path: Path) -> int:
-    """Write one still into a new file; returns its bytes.
+def export_still(
+    still: Still, writing: Writing, captured: datetime | None, path: Path, light: Adjustment = UNADJUSTED
+) -> int:
+    """Write one still into a new file; returns its bytes. ``light`` is for one that is fitted.
 
     A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or ``NoRoom``.
     """
-    image = read_still(still).array if writing.fit is None else fitted(still, writing.fit, writing.fit.size)
+    image = (
+        read_still(still).array
+        if writing.fit is None
+        else fitted(still, writing.fit, writing.fit.size, correction=Correction(light=light))
+    )
     data = _encoded(image, writing, captured)
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
     write_completed(path, data, exclusive=True, modified_ns=modified_ns)

@@ -60,9 +60,9 @@ class ClipFrames:
         """Return what a frame is that shows one slot of the clip alone."""
         return FrameSpec(((self._layer(slot), Fraction(1)),), self._finish)
 
-    def spec_of_other(self, still: Still) -> FrameSpec:
+    def spec_of_other(self, still: Still, correction: Correction = NO_CORRECTION) -> FrameSpec:
         """Return what a frame is that shows a still the clip does not have, as it would be shown."""
-        return FrameSpec(((self._layer_of(still, NO_CORRECTION), Fraction(1)),), self._finish)
+        return FrameSpec(((self._layer_of(still, correction), Fraction(1)),), self._finish)
 
     def frame_of(self, slot: int) -> int:
         """Return the first frame that shows a slot, or, for one that is skipped, one that shows its neighbour."""

@@ -15,29 +15,42 @@ from yarnkite.core.render.recipe import Bridge, Correction
 from yarnkite.core.render.slots import Slot
 
 
-def corrections_of(
-    slots: Sequence[Slot], light: Light, stills: Sequence[tuple[int, Still]], gains: Mapping[int, float]
-) -> tuple[Correction, ...]:
-    """Return what each slot gets; nothing at all where light is left as it is.
+def adjustments_of(
+    light: Light, stills: Sequence[tuple[int, Still]], gains: Mapping[int, float]
+) -> dict[int, Adjustment]:
+    """Return what each still of a shot gets, by id; nothing at all where light is left as it is.
 
     ``stills`` are all of the shot, with their ids, in order; ``gains`` the stops by which evening raises some, by id.
     """
     if light.is_neutral:
-        return ()
-    places = {still.path: place for place, (_, still) in enumerate(stills)}
-    courses = courses_of(light, [number for number, _ in stills])
+        return {}
+    ids = [number for number, _ in stills]
+    courses = {name: course.tolist() for name, course in courses_of(light, ids).items()}
 
     @cache
-    def of_still(path: str) -> Adjustment:
-        place = places[path]
-        values = {name: float(course[place]) for name, course in courses.items()}
-        return Adjustment(gain=gains.get(stills[place][0], 0.0), **values)
+    def made(*values: float) -> Adjustment:
+        return Adjustment(**dict(zip(("gain", *courses), values, strict=True)))
+
+    every = zip((gains.get(number, 0.0) for number in ids), *courses.values(), strict=True)
+    return {number: made(*values) for number, values in zip(ids, every, strict=True)}
+
+
+def corrections_of(
+    slots: Sequence[Slot], stills: Sequence[tuple[int, Still]], adjustments: Mapping[int, Adjustment]
+) -> tuple[Correction, ...]:
+    """Return what each slot gets, from what each still of the shot gets; nothing at all if none gets anything."""
+    if not adjustments:
+        return ()
+    by_path = {still.path: adjustments[number] for number, still in stills}
+
+    @cache
+    def made(light: Adjustment, after: Adjustment) -> Correction:
+        return Correction(light=light, light_after=None if after == light else after)
 
     def of_slot(one: Slot) -> Correction:
-        if not isinstance(one.picture, Bridge):
-            return Correction(light=of_still(one.picture.path))
-        before, after = of_still(one.picture.before.path), of_still(one.picture.after.path)
-        return Correction(light=before, light_after=None if after == before else after)
+        picture = one.picture
+        before, after = (picture.before, picture.after) if isinstance(picture, Bridge) else (picture, picture)
+        return made(by_path[before.path], by_path[after.path])
 
     return tuple(of_slot(one) for one in slots)
 

@@ -21,7 +21,7 @@ from yarnkite.core.image.warp import View, warped
 from yarnkite.core.light.adjustment import UNADJUSTED, adjusted
 from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
-from yarnkite.core.render.recipe import Bridge, Correction, Picture
+from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture
 
 # Amount and radius (standard deviation, in pixels of the clip) of the unsharp mask.
 _SHARPENING = {"screen": (0.45, 0.7), "strong": (1.0, 0.9)}
@@ -80,11 +80,13 @@ class Painter:
         )
 
 
-def fitted(still: Picture, fit: Fit, size: Size, *, read: Read = read_still) -> ImageArray:
+def fitted(
+    still: Picture, fit: Fit, size: Size, *, read: Read = read_still, correction: Correction = NO_CORRECTION
+) -> ImageArray:
     """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``."""
     sides = (still.before, still.after) if isinstance(still, Bridge) else (still,)
     placement, *after = (placement_of(side.width, side.height, fit) for side in sides)
-    return draw(Layer(still, placement, placement_after=after[0] if after else None), Finish.of(fit), size, read=read)
+    return draw(Layer(still, placement, correction, after[0] if after else None), Finish.of(fit), size, read=read)
 
 
 def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -> ImageArray:

@@ -76,7 +76,7 @@ function roomInShares(): [number, number] {
 }
 
 async function release(): Promise<void> {
-  if (dragged && dragged.fit !== fit.value) await shot.decide({});
+  if (dragged && dragged.fit !== fit.value) await shot.settle();
   dragged = undefined;
 }
 </script>

@@ -30,7 +30,7 @@ const moving = computed(() => {
   return clip.stopped !== undefined && clip.at === clip.stopped && shown.value?.address !== props.address;
 });
 
-const keepSoon = useDebounceFn(() => void shot.decide({}), 500);
+const keepSoon = useDebounceFn(() => void shot.settle(), 500);
 let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
 
 function press(event: PointerEvent): void {
@@ -55,7 +55,7 @@ async function release(): Promise<void> {
   const drawn = line.value;
   line.value = undefined;
   if (drawn) await level(drawn);
-  else if (dragged && dragged.fit !== fit.value) await shot.decide({});
+  else if (dragged && dragged.fit !== fit.value) await shot.settle();
   dragged = undefined;
 }
 

@@ -39,8 +39,8 @@ function tryOut(part: Partial<Fit["lens"]>): void {
           :step="2"
           :aria-label="part.label"
           @update:model-value="tryOut({ [part.name]: ($event as number) / 1000 })"
-          @slideend="shot.decide({})"
-          @keyup="shot.decide({})"
+          @slideend="shot.settle()"
+          @keyup="shot.settle()"
         />
       </label>
       <p class="row">

@@ -59,8 +59,8 @@ function isHere(place: { x: number; y: number }): boolean {
       :max="300"
       aria-label="How much closer"
       @update:model-value="shot.tryOut({ fit: { zoom: 2 ** (($event as number) / 100) } })"
-      @slideend="shot.decide({})"
-      @keyup="shot.decide({})"
+      @slideend="shot.settle()"
+      @keyup="shot.settle()"
     />
     <p class="quiet">On the stage: drag the picture, turn the wheel over it; arrow keys move it by a pixel.</p>
   </div>

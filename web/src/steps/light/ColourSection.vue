@@ -66,9 +66,9 @@ function pick(): void {
       aria-label="The colour the light leans to: drag towards warm or cold, green or red; arrow keys move it"
       @pointerdown="press"
       @pointermove="drag"
-      @pointerup="shot.decide({})"
+      @pointerup="shot.settle()"
       @keydown="key"
-      @keyup="shot.decide({})"
+      @keyup="shot.settle()"
     >
       <span class="word left">cold</span>
       <span class="word right">warm</span>

@@ -49,7 +49,7 @@ function drag(event: PointerEvent): void {
 }
 
 function release(): void {
-  if (dragged.value) void shot.decide({});
+  if (dragged.value) void shot.settle();
   dragged.value = undefined;
 }
 
@@ -84,7 +84,7 @@ function within(value: number): number {
       @pointerup="release"
       @pointercancel="release"
       @keydown="key"
-      @keyup="shot.decide({})"
+      @keyup="shot.settle()"
     >
       <svg :width="width" :height="height" aria-hidden="true">
         <path class="spread" :d="spread" />

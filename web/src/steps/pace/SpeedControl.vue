@@ -103,9 +103,9 @@ function key(event: KeyboardEvent): void {
       aria-label="Speed over the shot: click to put a point, arrow keys move it, Delete takes it away"
       @pointerdown="press"
       @pointermove="drag"
-      @pointerup="shot.decide({})"
+      @pointerup="shot.settle()"
       @keydown="key"
-      @keyup="shot.decide({})"
+      @keyup="shot.settle()"
     >
       <svg :width="width" :height="height" aria-hidden="true">
         <g v-for="line in lines" :key="line">
