@@ -118,6 +118,21 @@ def test_a_misfire_is_left_alone_and_does_not_pull_the_others():
     assert found.flicker[0] < 0.01
 
 
+@pytest.mark.parametrize("height", [-4.0, 3.0])
+@pytest.mark.parametrize("place", [3, 120, 236])
+@pytest.mark.parametrize("told", [True, False])
+def test_a_large_step_is_no_misfire_on_either_side_of_it(height, place, told):
+    blocks, _ = scene("still", np.random.default_rng(SEED))
+    step, exposure = np.where(np.arange(COUNT) >= place, height, 0.0), np.full(COUNT, 8.0 if told else np.nan)
+    exposure[place:] -= height
+    wish = BOTH.model_copy(update={"course": "as seen"})
+    found = evening(blocks - 4 + step[:, None, None], exposure, NONE, wish)
+    if told or 6 <= place <= COUNT - 6:
+        assert [one.position for one in found.steps] == [place]
+        out = step + found.gains
+        assert np.abs(out - out[0]).max() < 0.03
+
+
 @pytest.mark.parametrize(("wish", "rid_of"), [({"flicker": True}, "flicker"), ({"steps": True}, "step")])
 def test_each_wish_does_its_own_part(wish, rid_of):
     random = np.random.default_rng(SEED)

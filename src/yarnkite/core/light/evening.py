@@ -8,6 +8,7 @@ a third of the picture does not pull the light about.
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 
 from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.robust import change_points
@@ -28,6 +29,7 @@ _CALM_EV = 0.01
 # A still that strays so far, and so many times as far as the others, is a misfire; and what the spread of a normal
 # distribution is to its median absolute deviation.
 _WILD_EV, _WILD_TIMES, _OF_NORMAL = 0.7, 6.0, 1.4826
+_BESIDE = 5
 _SHORTEST_RAMP = 40
 # What takes longer than so many stills is no flicker to the eye.
 _QUICK = 30.0
@@ -102,10 +104,20 @@ def evening(blocks: Floats, exposure: Floats, spoiled: Flags, even: Even) -> Eve
 
 
 def _wild(level: Floats) -> Flags:
-    """Tell which stills stray from the course of light far more than the others do."""
-    off = level - smoothed(level, best_period(level))
-    usual = float(np.median(np.abs(off - np.median(off)))) * _OF_NORMAL
-    return np.asarray(np.abs(off) > max(_WILD_EV, _WILD_TIMES * usual))
+    """Tell which stills stray far more than the others do, from what is before them and from what is after."""
+    padded = np.pad(level, _BESIDE, constant_values=np.nan)
+    windows = sliding_window_view(padded, _BESIDE)
+    before, after = windows[: len(level)], windows[_BESIDE + 1 :]
+    # At an end there is one side only.
+    sides = np.array([level - _medians(before), level - _medians(after)])
+    off = np.nanmin(np.abs(sides), axis=0)
+    return np.asarray(off > max(_WILD_EV, _WILD_TIMES * _OF_NORMAL * float(np.median(off))))
+
+
+def _medians(windows: Floats) -> Floats:
+    """Return the median of each row, not a number for one without any."""
+    empty = np.asarray(np.isnan(windows).all(axis=1))
+    return np.asarray(np.where(empty, np.nan, np.nanmedian(np.where(empty[:, None], 0, windows), axis=1)))
 
 
 def _usable(blocks: Floats) -> Flags:
