@@ -14,8 +14,8 @@ from pathlib import Path
 import av
 
 from bench.encode import ours
-from bench.kinds import ffmpeg, plain
 from bench.measure import begin_again, cores, measure
+from bench.plain import ffmpeg, plain
 from bench.stills import USUAL, make_stills
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still

@@ -1,7 +1,6 @@
 """Encoding 24-megapixel JPEGs to 1920 × 1080 H.264, against the floor and against the plain pipeline."""
 
 import shutil
-import subprocess
 import tempfile
 from concurrent.futures import ProcessPoolExecutor
 from fractions import Fraction
@@ -10,7 +9,8 @@ from pathlib import Path
 import av
 
 from bench.measure import Measured, begin_again, cores, measure
-from bench.stills import make_stills
+from bench.plain import plain
+from bench.stills import USUAL, make_stills
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import encode_frames, render_chunks
@@ -52,13 +52,13 @@ def run(folder: Path) -> None:
             for still in stills
         ]
         long = measure(ours, again, work / "long", memory=True)
-        plain = measure(plain_pipeline, stills, work / "plain.mp4")
+        plainly = measure(plain, stills, USUAL, HD, work / "plain.mp4")
         decode = measure(decode_alone, stills)
         encode = measure(encode_alone, stills[:READY], STILLS)
         clip = (work / "many" / "clip.mp4").stat().st_size, (work / "plain.mp4").stat().st_size
     finally:
         shutil.rmtree(work)
-    _print(few, many, long, plain, decode, encode, clip)
+    _print(few, many, long, plainly, decode, encode, clip)
 
 
 def ours(stills: list[Still], folder: Path, size: Size = HD) -> None:
@@ -87,16 +87,6 @@ def _render(tasks: list[ChunkTask], folder: Path, threads: int) -> None:
 def _made_ready(spec: FrameSpec) -> None:
     frame_by_planes(spec)
     to_video_frame(picture(spec, Size(width=192, height=108)))
-
-
-def plain_pipeline(stills: list[Still], target: Path) -> None:
-    """Encode the same stills in one go with Debian's ffmpeg: crop, scale by area, x264's medium as it is."""
-    pattern = str(Path(stills[0].path).parent / "%05d.jpg")
-    crop = "crop=6000:3375:0:312,scale=1920:1080:flags=area:out_color_matrix=bt709:out_range=tv,format=yuv420p"
-    command = ["ffmpeg", "-v", "error", "-y", "-framerate", "25", "-i", pattern, "-frames:v", str(len(stills))]
-    command += ["-vf", crop, "-c:v", "libx264", "-preset", "medium", "-crf", "18"]
-    command.append(str(target))
-    subprocess.run(command, check=True)
 
 
 def decode_alone(stills: list[Still]) -> None:

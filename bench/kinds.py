@@ -3,7 +3,6 @@
 import re
 import shutil
 import statistics
-import subprocess
 import tempfile
 from fractions import Fraction
 from pathlib import Path
@@ -15,6 +14,7 @@ from numpy.typing import NDArray
 
 from bench.encode import ours
 from bench.measure import measure
+from bench.plain import plain, top_of
 from bench.stills import CAMERAS, USUAL, Camera, make_stills
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
@@ -56,29 +56,9 @@ def _pairs(
     clips = work / "ours-0" / "clip.mp4", work / "plain-0.mp4"
     ratio = clips[0].stat().st_size / clips[1].stat().st_size
     exact = placement_of(camera.width, camera.height, Fit(size=size)).source
-    top = float(exact.top), float(_top(camera, size))
+    top = float(exact.top), float(top_of(camera, size))
     likeness = (_likeness(clip, stills, camera, size, begin) for clip, begin in zip(clips, top, strict=True))
     return ratios, ratio, *likeness
-
-
-def plain(stills: list[Still], camera: Camera, size: Size, target: Path) -> None:
-    """Encode the stills in one go with Debian's ffmpeg, as someone would type it: crop, scale by area, medium, crf 18."""
-    ffmpeg(stills, camera, size, "-c:v", "libx264", "-preset", "medium", "-crf", "18", str(target))
-
-
-def ffmpeg(stills: list[Still], camera: Camera, size: Size | None, *output: str, threads: int | None = None) -> None:
-    """Have Debian's ffmpeg read the stills, crop and scale them by area unless no size is wanted, and write them."""
-    command = ["ffmpeg", "-v", "error", "-y", *(("-threads", str(threads)) if threads else ()), "-framerate", "25"]
-    command += ["-i", str(Path(stills[0].path).parent / "%05d.jpg"), "-frames:v", str(len(stills))]
-    if size:
-        rows = camera.width * size.height // size.width
-        scale = f"scale={size.width}:{size.height}:flags=area:out_color_matrix=bt709:out_range=tv,format=yuv420p"
-        command += ["-vf", f"crop={camera.width}:{rows}:0:{_top(camera, size)},{scale}"]
-    subprocess.run([*command, *output], check=True)
-
-
-def _top(camera: Camera, size: Size) -> int:
-    return (camera.height - camera.width * size.height // size.width) // 2
 
 
 def _likeness(clip: Path, stills: list[Still], camera: Camera, size: Size, top: float) -> list[float]:

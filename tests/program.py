@@ -67,6 +67,14 @@ class Program:
                 continue
         return [line for line in found if line]
 
+    def gather(self, project: str, path: str, **wanted: object) -> tuple[int, int]:
+        """Gather a folder of the place into a new project; returns the ids of the project and the shot."""
+        number = int(self.client.post("/api/projects", json={"name": project}).json()["id"])
+        where = {"root": self.place.name, "path": path, **wanted}
+        started = self.client.post(f"/api/projects/{number}/shots", json=where).json()
+        assert self.wait_for_job(started["job"]["id"])["state"] == "finished"
+        return number, int(started["shot_id"])
+
     def job(self, job_id: int) -> dict:
         return next(job for job in self.client.get("/api/jobs").json() if job["id"] == job_id)
 

@@ -19,11 +19,7 @@ def shot(program: Program) -> tuple[int, int]:
     """A project and a shot of it with findings, a clip, and a file that was left out."""
     folder = write_planted(program.place / "fen")
     (folder / "notes.txt").write_text("where I stood")
-    project = program.client.post("/api/projects", json={"name": "Fen"}).json()["id"]
-    where = {"root": program.place.name, "path": "fen"}
-    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
-    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
-    shot = int(started["shot_id"])
+    project, shot = program.gather("Fen", "fen")
     shown = program.client.get(f"/api/shots/{shot}").json()
     decisions = shown["decisions"]
     decisions["fit"]["size"] = {"width": 320, "height": 180}

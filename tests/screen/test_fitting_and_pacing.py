@@ -15,11 +15,7 @@ MOVING = "([before]) => document.querySelector('.code').textContent !== before"
 @pytest.fixture(scope="module")
 def shot(program: Program) -> int:
     """A shot of forty stills, gathered once."""
-    project = program.client.post("/api/projects", json={"name": "Quayside"}).json()["id"]
-    where = {"root": program.place.name, "path": "reach"}
-    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
-    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
-    return int(started["shot_id"])
+    return program.gather("Quayside", "reach")[1]
 
 
 @pytest.fixture

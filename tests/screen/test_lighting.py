@@ -12,11 +12,7 @@ from tests.program import Program, wait_until
 @pytest.fixture(scope="module")
 def shot(program: Program) -> int:
     write_lamps(program.place / "lamps", 36, brighter_from=24)
-    project = program.client.post("/api/projects", json={"name": "Lamps"}).json()["id"]
-    where = {"root": program.place.name, "path": "lamps"}
-    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
-    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
-    return int(started["shot_id"])
+    return program.gather("Lamps", "lamps")[1]
 
 
 @pytest.fixture

@@ -15,11 +15,7 @@ def shot(program: Program) -> int:
     """A copied shot of a few stills, in a project of its own."""
     for number in range(6):
         write_jpeg(program.place / "slip" / f"MRW_{number}.jpg", 700 + number)
-    project = program.client.post("/api/projects", json={"name": "Slipway"}).json()["id"]
-    where = {"root": program.place.name, "path": "slip", "copy_files": True}
-    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
-    assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
-    return int(started["shot_id"])
+    return program.gather("Slipway", "slip", copy_files=True)[1]
 
 
 def test_a_project_is_deleted_seen_under_space_and_taken_back(page: Page, program: Program, shot: int):

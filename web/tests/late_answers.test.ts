@@ -27,6 +27,16 @@ beforeEach(() => {
 
 const settled = () => new Promise((done) => setTimeout(done));
 
+/** A shot of three stills that is open. */
+async function openedWith(found: string) {
+  const shot = useShot();
+  const opened = shot.open(5);
+  await settled();
+  answers[0]!(stills(3, found));
+  await opened;
+  return shot;
+}
+
 test("an older answer about all stills does not replace a newer one", async () => {
   const shot = useShot();
   const first = shot.open(5);
@@ -53,11 +63,7 @@ test("another shot is not shown again by what was asked for before it", async ()
 });
 
 test("stills that came during gathering do not unsay that it is finished", async () => {
-  const shot = useShot();
-  const opened = shot.open(5);
-  await settled();
-  answers[0]!(stills(3, "3 stills so far."));
-  await opened;
+  const shot = await openedWith("3 stills so far.");
   hearers.stills!({ shot_id: 5 });
   await settled();
   hearers.job!({ shot_id: 5, state: "finished" });
@@ -70,11 +76,7 @@ test("stills that came during gathering do not unsay that it is finished", async
 });
 
 test("stills that came are taken up while it goes on", async () => {
-  const shot = useShot();
-  const opened = shot.open(5);
-  await settled();
-  answers[0]!(stills(3, "3 stills so far."));
-  await opened;
+  const shot = await openedWith("3 stills so far.");
   hearers.stills!({ shot_id: 5 });
   await settled();
   answers[1]!(stills(7, ""));
@@ -83,11 +85,7 @@ test("stills that came are taken up while it goes on", async () => {
 });
 
 test("a key that is let go of after an undo does not make the undone change again", async () => {
-  const shot = useShot();
-  const opened = shot.open(5);
-  await settled();
-  answers[0]!(stills(3, "3 stills, JPEG"));
-  await opened;
+  const shot = await openedWith("3 stills, JPEG");
   const kept: ((answer: unknown) => void)[] = [];
   const decide = vi.spyOn(api, "decide").mockImplementation(() => new Promise((answer) => kept.push(answer as never)));
   vi.spyOn(api, "undo").mockResolvedValue({ revision: 3, decisions: { order: {}, check: {} } } as never);

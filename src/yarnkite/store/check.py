@@ -16,13 +16,12 @@ from yarnkite.core.check.dirt import Spot
 from yarnkite.core.check.finding import Finding, ShotMeasurements, worst_first
 from yarnkite.core.check.findings import findings, from_breaks, from_dirt, from_left_out
 from yarnkite.core.check.shift import Shift
-from yarnkite.core.gather.measures import GRID
 from yarnkite.core.light.exposure import exposure_value
 from yarnkite.core.order.decisions import Order
 from yarnkite.core.render.slots import alike
 from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Database, Row, retried
-from yarnkite.store.rows import rows
+from yarnkite.store.rows import blocks_of, rows
 from yarnkite.store.slots import content_version, of_shot_whole
 
 _COLUMNS = (
@@ -134,11 +133,9 @@ def _dirt(cursor: DictCursor, shot_id: int) -> tuple[str, list[Spot]]:
 
 def _track(cursor: DictCursor, shot_id: int) -> tuple[ShotMeasurements, bool]:
     found = rows(cursor, shot_id, _COLUMNS)
-    cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
-    blocks = [np.frombuffer(row["blocks"] or b"", "<f2") for row in cursor.fetchall()]
+    blocks = blocks_of(cursor, shot_id)
     if any(row["measures"] is None for row in found):
-        # Gathered before stills were measured: gathering again is what it takes.
-        found, blocks = [], []
+        found, blocks = [], blocks[:0]
     measures = [_numbers(row["measures"]) for row in found]
     prints = [row["fingerprint"] for row in found]
     known = _pairs(cursor, prints)
@@ -148,7 +145,7 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[ShotMeasurements, bool]:
         ids=[row["id"] for row in found],
         names=[row["name"] for row in found],
         captured=[universal_time(row["captured_at"], row["utc_offset_min"]) for row in found],
-        blocks=np.stack(blocks).astype(np.float32).reshape(-1, *GRID) if blocks else np.zeros((0, *GRID), np.float32),
+        blocks=blocks,
         **{name: np.array([one[name] for one in measures]) for name in _MEASURES},
         shifts=moves[:, :3],
         trust=moves[:, 3],

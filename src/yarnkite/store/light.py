@@ -6,13 +6,12 @@ import numpy as np
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.check.decisions import Check
-from yarnkite.core.gather.measures import GRID
 from yarnkite.core.light.decisions import Even
 from yarnkite.core.light.evening import Evening, evening
 from yarnkite.core.light.exposure import exposure_value
 from yarnkite.core.render.lighting import spoiled_for_evening
 from yarnkite.store.database import Database
-from yarnkite.store.rows import rows
+from yarnkite.store.rows import blocks_of, rows
 
 _COLUMNS = ("id", "aperture", "exposure_s", "sensitivity", "away")
 
@@ -37,14 +36,11 @@ def evening_of(
 
     def make() -> ShotEvening:
         found = rows(cursor, shot_id, _COLUMNS)
-        cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
-        measured = [row["blocks"] for row in cursor.fetchall()]
-        if not found or not all(measured):
-            # Gathered before stills were measured: gathering again is what it takes.
+        blocks = blocks_of(cursor, shot_id)
+        if not len(blocks):
             nothing = np.zeros(0)
             return ShotEvening((), Evening(nothing, nothing, nothing))
         ids = [int(row["id"]) for row in found]
-        blocks = np.stack([np.frombuffer(one, "<f2") for one in measured]).astype(np.float32).reshape(-1, *GRID)
         exposure = [exposure_value(row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found]
         away = {int(row["id"]) for row in found if row["away"]}
         spoiled = np.array(spoiled_for_evening(ids, check, away), bool)

@@ -4,8 +4,11 @@ import json
 from collections.abc import Sequence
 from datetime import datetime
 
+import numpy as np
 from pymysql.cursors import DictCursor
 
+from yarnkite.core.base.arrays import Floats
+from yarnkite.core.gather.measures import GRID
 from yarnkite.store.database import Row
 
 _TIMES = ("captured_at", "modified_at")
@@ -40,3 +43,12 @@ def rows(cursor: DictCursor, shot_id: int, columns: Sequence[str], since: int = 
             for row in result:
                 row[column] = row[column] and datetime.fromisoformat(row[column])
     return result
+
+
+def blocks_of(cursor: DictCursor, shot_id: int) -> Floats:
+    """Return the light of a shot's stills in order in stops, shape (stills, 16, 24), or of none if one was not measured."""
+    cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+    found = [row["blocks"] for row in cursor.fetchall()]
+    # Gathered before stills were measured: gathering again is what it takes.
+    measured = b"".join(found) if all(found) else b""
+    return np.frombuffer(measured, "<f2").astype(np.float32).reshape(-1, *GRID)

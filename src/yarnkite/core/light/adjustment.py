@@ -10,7 +10,7 @@ from pydantic import Field
 from yarnkite.core.base.frozen import Frozen, rounded
 from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
 from yarnkite.core.image.srgb import light_table
-from yarnkite.core.light.colour import LUMINANCE, colour_matrix
+from yarnkite.core.light.colour import colour_matrix
 from yarnkite.core.light.tone import MOST_ROOT, STEPS, tone_table
 
 Rounded = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False), rounded(4)]
@@ -140,8 +140,3 @@ def clipped_shares(image: ImageArray) -> tuple[float, float]:
     """
     step = 257 if is_deep(image) else 1
     return float((image.max(axis=2) <= step).mean()), float((image.min(axis=2) >= 254 * step).mean())
-
-
-def luminance(colour: ImageArray) -> float:
-    """Return the relative luminance 0 … 1 of one pixel, RGB, sRGB code values, shape (3,)."""
-    return float(light_table(colour)[colour] @ LUMINANCE)

@@ -58,16 +58,25 @@ export const useLight = defineStore("light", () => {
     return shot.decide({ light: { [name]: { value, keyframes: left } } });
   }
 
-  const look = useThrottleFn(
+  const lookAtCourse = useThrottleFn(
+    async () => {
+      const id = shot.shot?.id;
+      if (!id) return;
+      const asked = light.value;
+      const found = await api.lightCourse(id, shot.revision, shot.tried);
+      if (shot.shot?.id === id && light.value === asked) course.value = found;
+    },
+    150,
+    true,
+  );
+
+  const lookAtTone = useThrottleFn(
     async () => {
       const id = shot.shot?.id;
       const at = still.value?.position;
       if (!id || at === undefined) return;
-      const asked = light.value;
-      const [found, curve] = await Promise.all([api.lightCourse(id, shot.revision, shot.tried), api.tone(id, at, shot.revision, shot.tried)]);
-      if (shot.shot?.id !== id) return;
-      if (light.value === asked) course.value = found;
-      tone.value = curve;
+      const found = await api.tone(id, at, shot.revision, shot.tried);
+      if (shot.shot?.id === id) tone.value = found;
     },
     150,
     true,
@@ -83,7 +92,8 @@ export const useLight = defineStore("light", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    watch(() => [light.value, shot.revision, shot.shown, shot.state] as const, () => void look(), { immediate: true });
+    watch(() => [light.value, shot.revision, shot.state] as const, () => void lookAtCourse(), { immediate: true });
+    watch(() => [light.value, shot.revision, shot.state, shot.shown] as const, () => void lookAtTone(), { immediate: true });
   }
 
   return { course, tone, without, light, still, valueOf, tryValues, setValues, toggleChanging, removeKeyframe, follow };
