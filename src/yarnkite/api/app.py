@@ -22,6 +22,7 @@ from yarnkite.api import (
     gather,
     jobs,
     light,
+    looks,
     order,
     pace,
     presets,
@@ -63,7 +64,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (roots, gather, uploads, footage, sorting)
-    deciding = (decisions, versions, presets, light, fit, pace)
+    deciding = (decisions, versions, presets, light, looks, fit, pace)
     for step in (
         projects,
         space,

@@ -1,11 +1,21 @@
 """Light: how it is made even, what the shot's light is like, and what makes a spot grey."""
 
-from fastapi import APIRouter
+from typing import Annotated
+
+import imagecodecs
+import numpy as np
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel, Field
 
 from yarnkite.api.bodies import ChangeText, Share, read_change
 from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.pictures import ASK_AGAIN
 from yarnkite.api.views import View
+from yarnkite.core.light.areas import Stroke
 from yarnkite.services import light
+from yarnkite.services.decisions import Change
+
+Finite = Annotated[float, Field(ge=-4, le=5, allow_inf_nan=False)]
 
 router = APIRouter(prefix="/api/shots/{shot_id}/light", tags=["light"])
 
@@ -48,6 +58,70 @@ class NeutralView(View):
     reached: bool
 
 
+class HueView(BaseModel):
+    """A hue in degrees of Oklab."""
+
+    hue: float
+
+
+class ClippedView(View):
+    """A still by its position, and which share of its pixels is at one end."""
+
+    position: int
+    share: float
+
+
+class ClippingView(View):
+    """Shares of black and of blown-out pixels in this still, and in the worst of the shot."""
+
+    dark: float
+    bright: float
+    worst_dark: ClippedView
+    worst_bright: ClippedView
+
+
+class SpotView(View):
+    """Colours that are alike: hue in degrees, how far out 0 … 1, how they look, and their share of the still."""
+
+    hue: float
+    reach: float
+    colour: str
+    share: float
+
+
+class CircleView(View):
+    spots: list[SpotView]
+    rim: list[str]
+
+
+class CameraView(View):
+    """``kelvin`` is set where the stills say the light themselves; ``profile`` is what is known of their lens."""
+
+    mired: float
+    kelvin: float | None
+    lens: str
+    profile: str | None
+
+
+class LaidView(View):
+    """x = a u + b v + c, y = d u + e v + f between shares of the frame and of the still."""
+
+    to_still: list[float]
+    to_frame: list[float]
+    aspect: float
+
+
+class StrokeBody(BaseModel):
+    """A stroke over the frame that shows a still, and the brush; in shares of the frame."""
+
+    revision: int
+    change: Change = Change()
+    points: Annotated[list[tuple[Finite, Finite]], Field(min_length=1, max_length=4000)]
+    width: Annotated[float, Field(gt=0, le=1, allow_inf_nan=False)]
+    softness: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.5
+    erases: bool = False
+
+
 @router.get("/course")
 def course(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> CourseView:
     """Return how decisions make the light of a shot even."""
@@ -55,9 +129,79 @@ def course(services: ServicesDep, shot_id: int, revision: int, change: ChangeTex
 
 
 @router.get("/stills/{position}/tone")
-def tone(services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}") -> ToneView:
+def tone(
+    services: ServicesDep,
+    shot_id: int,
+    position: int,
+    revision: int,
+    change: ChangeText = "{}",
+    area: Annotated[int | None, Query(ge=0)] = None,
+) -> ToneView:
     """Return what decisions make of each brightness at a still, beside how the light of the shot is spread."""
-    return ToneView.model_validate(light.tone(services, shot_id, position, revision, read_change(change)))
+    return ToneView.model_validate(light.tone(services, shot_id, position, revision, read_change(change), area))
+
+
+@router.get("/stills/{position}/hue")
+def hue(
+    services: ServicesDep,
+    shot_id: int,
+    position: int,
+    x: Share,
+    y: Share,
+    revision: int,
+    change: ChangeText = "{}",
+) -> HueView:
+    """Return the hue of a spot of the frame (shares of it) that shows a still."""
+    return HueView(hue=light.hue_at(services, shot_id, position, (x, y), revision, read_change(change)))
+
+
+@router.get("/stills/{position}/clipping")
+def clipping(
+    services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}"
+) -> ClippingView:
+    """Return what is clipped in a still, and in the stills of the shot that are worst."""
+    return ClippingView.model_validate(light.clipping(services, shot_id, position, revision, read_change(change)))
+
+
+@router.get("/stills/{position}/circle")
+def circle(services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}") -> CircleView:
+    """Return the colours of a still, around the circle of hues."""
+    return CircleView.model_validate(light.circle(services, shot_id, position, revision, read_change(change)))
+
+
+@router.get("/camera")
+def camera(services: ServicesDep, shot_id: int) -> CameraView:
+    """Return what the stills say of the light they were taken in, and of their lens."""
+    return CameraView.model_validate(light.camera(services, shot_id))
+
+
+@router.get("/stills/{position}/laid")
+def laid(services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}") -> LaidView:
+    """Return how a frame that shows a still lies on it."""
+    return LaidView.model_validate(light.laid(services, shot_id, position, revision, read_change(change)))
+
+
+@router.post("/stills/{position}/stroke")
+def stroke(services: ServicesDep, shot_id: int, position: int, body: StrokeBody) -> Stroke:
+    """Return where a stroke over a frame lies in the still."""
+    brush = light.Brushing(body.width, body.softness, body.erases)
+    points = np.array(body.points, float)
+    return light.stroke(services, shot_id, position, body.revision, body.change, points, brush)
+
+
+@router.get("/stills/{position}/veil.png", response_class=Response)
+def veil(
+    services: ServicesDep,
+    shot_id: int,
+    position: int,
+    revision: int,
+    kind: Annotated[str, Query(pattern=r"^(clipped|sharpening|\d{1,2})$")],
+    change: ChangeText = "{}",
+    width: Annotated[int, Query(ge=16, le=3840)] = 960,
+) -> Response:
+    """Return what is laid over the stage: where an area is, what is clipped, where sharpening works."""
+    made = light.veil(services, shot_id, position, revision, read_change(change), width, kind)
+    return Response(bytes(imagecodecs.png_encode(made, level=1)), media_type="image/png", headers=ASK_AGAIN)
 
 
 @router.get("/stills/{position}/neutral")

@@ -15,13 +15,17 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import Brief, brief
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.encode.size_model import SizeModel
-from yarnkite.core.light.adjustment import Adjustment
+from yarnkite.core.image.lens import NO_PROFILE
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, Adjustment, SharedLight
+from yarnkite.core.light.decisions import Light
+from yarnkite.core.light.evening import Gain
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.lighting import adjustments_of, corrections_of
+from yarnkite.core.render.lighting import adjustments_of, corrections_of, shared_light
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.core.render.slots import Slot, recipe_of, slots_of, taken_at
+from yarnkite.store import looks
 from yarnkite.store.database import Database, Row
-from yarnkite.store.light import ShotEvening, evening_of
+from yarnkite.store.light import ShotCamera, ShotEvening, camera_of, evening_of
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
 
@@ -77,7 +81,8 @@ class ResolvedShot:
 
     def said(self, size_model: SizeModel | None, every: int) -> Brief:
         """Return the brief; ``every`` is how many stills the shot has."""
-        return brief(self.shapes, self.recipe.decisions, size_model, every=every, times=self.times)
+        light = self.decisions.light
+        return brief(self.shapes, self.recipe.decisions, size_model, every=every, times=self.times, light=light)
 
 
 def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedShot:
@@ -91,7 +96,8 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
             times = taken_at(slots, _captured(database, cursor, shot["id"]))
             stills = _stills(database, cursor, shot)
             lit = corrections_of(slots, stills, _adjustments(database, cursor, shot, mark, decided))
-            return ResolvedShot(slots, times, recipe_of(slots, decided, times, lit), mark, decided)
+            light = _shared_light(database, cursor, shot, mark, decided.light)
+            return ResolvedShot(slots, times, recipe_of(slots, decided, times, lit, light), mark, decided)
 
         key = ("making", mark, folder_of(shot), decided)
         return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + 2 * len(made.slots)))
@@ -100,10 +106,24 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
 def _adjustments(
     database: Database, cursor: DictCursor, shot: Row, version: str, decided: Decisions
 ) -> dict[int, Adjustment]:
-    gains: dict[int, float] = {}
+    gains: dict[int, Gain] = {}
     if decided.light.even.is_wished:
         gains = evening_of(database, cursor, shot["id"], version, decided.check, decided.light.even).gains
     return adjustments_of(decided.light, _stills(database, cursor, shot), gains)
+
+
+def _shared_light(database: Database, cursor: DictCursor, shot: Row, version: str, light: Light) -> SharedLight:
+    if light.is_neutral:
+        return NO_SHARED_LIGHT
+    table = looks.table(database, cursor, light.table.digest) if light.table else None
+    camera = camera_of(database, cursor, shot["id"], version)
+    return shared_light(light, table, camera.mired, camera.profile or NO_PROFILE)
+
+
+def camera(database: Database, shot: Row) -> ShotCamera:
+    """Return what a shot's stills say of the light they were taken in and of their lens."""
+    with database.transaction() as cursor:
+        return camera_of(database, cursor, shot["id"], content_version(cursor, shot["id"]))
 
 
 def adjustments(database: Database, shot: Row, decisions: Decisions) -> dict[int, Adjustment]:

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from types import MappingProxyType
 
+import numpy as np
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.capture_time import local_time
@@ -15,6 +16,7 @@ from yarnkite.core.gather.gathering import Gathered
 from yarnkite.core.gather.measures import Measures
 from yarnkite.core.gather.roots import FoundFile, clock_of
 from yarnkite.core.gather.sorting import LeftOut
+from yarnkite.core.light.colour import mired_of
 from yarnkite.core.order.natural import natural_order
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
@@ -308,7 +310,7 @@ def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -
 _ALL = (
     *("shot_id", "number", "position", "name", "kind", "bytes", "modified_at", "modified_ns", "width", "height"),
     *("captured_at", "utc_offset_min", "camera", "lens", "software", "exposure_s", "aperture", "sensitivity"),
-    *("focal_length_mm", "fingerprint", "luminance", "tail_row", "measures", "blocks"),
+    *("focal_length_mm", "white_mired", "fingerprint", "luminance", "tail_row", "measures", "blocks"),
 )
 # A still that is read again keeps its place.
 _KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
@@ -322,6 +324,7 @@ def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
         *(still.modified_ns, header.width, header.height),
         *(captured, offset, header.camera, header.lens, header.software),
         *(header.exposure_s, header.aperture, header.sensitivity, header.focal_length_mm),
+        None if header.white is None else mired_of(np.array(header.white))[0],
         *(still.fingerprint, still.measures.mean, still.tail_row),
         *_measures(still.measures),
     )

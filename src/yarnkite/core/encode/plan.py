@@ -14,7 +14,7 @@ from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import FrameSpec, mark
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
-RENDERING = 6
+RENDERING = 7
 CHUNK_SECONDS = 2
 
 

@@ -12,6 +12,7 @@ from PIL import Image, UnidentifiedImageError
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.image.icc import dcf_optional, needs_conversion
 from yarnkite.core.image.kinds import Kind, description, kind_of
+from yarnkite.core.image.raw_white import white_of
 from yarnkite.core.image.tiff import TiffSays, tiff_says
 
 MOST_PIXELS = 180_000_000
@@ -34,7 +35,8 @@ class Header:
 
     Width and height are upright, in pixels; ``exposure_s`` is in seconds, ``aperture`` an f-number, ``sensitivity``
     by ISO 12232, ``camera`` names the very body where it gives its number. ``profile`` is kept only if it is not sRGB.
-    ``progressive`` says that a JPEG must be held whole to be decoded, ``segment_bytes`` what a TIFF's largest strip takes.
+    ``white`` is the XYZ of the light a raw file
+    says it was taken in. ``progressive`` says that a JPEG must be held whole to be decoded, ``segment_bytes`` what a TIFF's largest strip takes.
     """
 
     kind: Kind
@@ -54,6 +56,7 @@ class Header:
     profile: bytes | None = None
     progressive: bool = False
     segment_bytes: int = 0
+    white: tuple[float, float, float] | None = None
 
 
 def read_header(data: bytes | BinaryIO, name: str) -> Header:
@@ -140,21 +143,22 @@ def _tiff(file: BinaryIO) -> TiffSays:
 
 def _raw_header(file: BinaryIO, name: str) -> Header:
     data = file.read()
+    exif = Image.Exif()
+    if data[:2] in (b"II", b"MM"):
+        exif.load(b"Exif\0\0" + data)
     with rawpy.imread(io.BytesIO(data)) as raw:
+        white = white_of(raw, exif)
         width, height, other = raw.sizes.width, raw.sizes.height, raw.other
         if raw.sizes.flip in _TURNED_RAW:
             width, height = height, width
     _check_size(width, height, name)
-    exif = Image.Exif()
-    if data[:2] in (b"II", b"MM"):
-        exif.load(b"Exif\0\0" + data)
     said = _said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD)))
     if said["captured"] is None and other.timestamp.year > 1980:
         said["captured"] = _sensible(other.timestamp)
     said["exposure_s"] = said["exposure_s"] or _number(other.shutter_speed)
     said["aperture"] = said["aperture"] or _number(other.aperture)
     said["sensitivity"] = said["sensitivity"] or _whole(other.iso_speed)
-    return Header("RAW", width, height, 1, "RGB", 16, **said)
+    return Header("RAW", width, height, 1, "RGB", 16, **said, white=white)
 
 
 def _check_size(width: int, height: int, name: str) -> None:

@@ -11,7 +11,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.base.geometry import Rect
-from yarnkite.core.image.lens import Lens, straightening
+from yarnkite.core.image.lens import NO_PROFILE, Lens, Profile, straightening
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.resample import resample, taps
 
@@ -19,8 +19,8 @@ Numbers = NDArray[np.float64]
 _ROWS_AT_ONCE = 128
 _MARGIN = 3
 _DENSE = 2.0
-# Enough for a frame of 1920 × 1080; 18 MB.
-_STRIPS_KEPT = 9
+# Enough for a frame of 1920 × 1080, three colours of it at their own places; 18 MB for each.
+_STRIPS_KEPT = 27
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class View:
     """``source``, turned about its centre by ``angle`` degrees, is shown at ``target``.
 
     ``source`` and ``whole``, where the still itself lies, are in pixels of the array; ``target`` is in pixels of the
-    grid. The lens straightens the whole.
+    grid. The lens straightens the whole, by hand and by its profile; red and blue are enlarged by ``channels``.
     """
 
     source: Rect
@@ -36,6 +36,20 @@ class View:
     whole: Rect
     angle: float
     lens: Lens
+    profile: Profile = NO_PROFILE
+    channels: tuple[float, float] = (1.0, 1.0)
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether pixels only need to be averaged or interpolated along rows and columns."""
+        straight = self.lens == Lens() and self.profile.bends == NO_PROFILE.bends
+        return not self.angle and straight and self.colours == (1.0, 1.0, 1.0)
+
+    @property
+    def colours(self) -> tuple[float, float, float]:
+        """By what red, green and blue lie further out in the still than they are shown."""
+        red, blue = self.channels
+        return self.profile.red / red, 1.0, self.profile.blue / blue
 
 
 def warped(
@@ -74,18 +88,36 @@ def warped(
     result = np.empty((len(rows), len(columns), 3), array.dtype)
     for begin in range(rows.start, rows.stop, _ROWS_AT_ONCE):
         some = range(begin, min(begin + _ROWS_AT_ONCE, rows.stop))
-        across_points, down_points = _kept_points(
-            (columns.start, some.start, len(some), len(columns)), tuple(place), tuple(lens), tuple(to_part)
-        )
-        result[some.start - rows.start : some.stop - rows.start] = cv2.remap(
-            part, across_points, down_points, interpolation, borderMode=cv2.BORDER_REPLICATE
-        )
+        strip = (columns.start, some.start, len(some), len(columns))
+        to_strip = result[some.start - rows.start : some.stop - rows.start]
+        if view.colours == (1.0, 1.0, 1.0):
+            points = _kept_points(strip, tuple(place), tuple(lens), tuple(to_part))
+            to_strip[:] = cv2.remap(part, points[0], points[1], interpolation, borderMode=cv2.BORDER_REPLICATE)
+            continue
+        for channel, further in enumerate(view.colours):
+            points = _kept_points(strip, tuple(place), (*lens[:-1], further), tuple(to_part))
+            plane = np.ascontiguousarray(part[..., channel])
+            to_strip[..., channel] = cv2.remap(
+                plane, points[0], points[1], interpolation, borderMode=cv2.BORDER_REPLICATE
+            )
     return result
+
+
+def points_of(view: View, left: float, top: float, height: int, width: int) -> NDArray[np.float32]:
+    """Return where the middles of a grid's pixels, from (left, top) on, lie among the pixels of the array.
+
+    Returns
+    -------
+    shape (2, height, width): x and y, the middle of the array's first pixel at 0
+    """
+    place, lens = _numbers(view)
+    points: NDArray[np.float32] = _points(left, top, height, width, place, lens, np.array([0.0, 0.0, 1.0, 1.0]))
+    return points
 
 
 def _numbers(view: View) -> tuple[Numbers, Numbers]:
     source, target, whole = view.source, view.target, view.whole
-    straight = straightening(float(whole.width), float(whole.height), view.lens)
+    straight = straightening(float(whole.width), float(whole.height), view.lens, view.profile)
     half_diagonal = math.hypot(float(whole.width), float(whole.height)) / 2
     middle, centre = source.centre, whole.centre
     place = np.array(
@@ -97,7 +129,8 @@ def _numbers(view: View) -> tuple[Numbers, Numbers]:
             *(float(centre[0]), float(centre[1]), half_diagonal),
         ]
     )
-    return place, np.array([straight.spread, view.lens.keystone_x, view.lens.keystone_y, view.lens.k1, view.lens.k2])
+    by_hand = (straight.spread, view.lens.keystone_x, view.lens.keystone_y, view.lens.k1, view.lens.k2)
+    return place, np.array([*by_hand, *view.profile.bends, 1.0])
 
 
 def _box(
@@ -133,7 +166,7 @@ def _points(left, top, height, width, place, lens, to_part):  # type: ignore[no-
     """Where the middle of each pixel of the grid lies among the pixels of a part of the array."""
     result = np.empty((2, height, width), np.float32)
     middle_x, middle_y, step_x, step_y, cosine, sine, from_x, from_y, centre_x, centre_y, half = place
-    spread, keystone_x, keystone_y, k1, k2 = lens
+    spread, keystone_x, keystone_y, k1, k2, bend0, bend1, bend2, bend3, bend4, further = lens
     part_left, part_top, scale_x, scale_y = to_part
     for y in range(height):
         down = (top + y + 0.5 - middle_y) * step_y / half
@@ -144,7 +177,11 @@ def _points(left, top, height, width, place, lens, to_part):  # type: ignore[no-
             divisor = 1.0 + keystone_x * px + keystone_y * py
             px, py = px / divisor, py / divisor
             radius = px * px + py * py
-            factor = (1.0 + k1 * radius + k2 * radius * radius) * half
+            factor = 1.0 + k1 * radius + k2 * radius * radius
+            if bend0 != 1.0 or bend1 != 0.0 or bend2 != 0.0 or bend3 != 0.0 or bend4 != 0.0:
+                out = math.sqrt(radius) * factor
+                factor *= bend0 + out * (bend1 + out * (bend2 + out * (bend3 + out * bend4)))
+            factor *= half * further
             result[0, y, x] = (px * factor + centre_x - part_left) * scale_x - 0.5
             result[1, y, x] = (py * factor + centre_y - part_top) * scale_y - 0.5
     return result

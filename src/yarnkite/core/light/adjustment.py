@@ -1,47 +1,99 @@
-"""What a still's light gets, resolved to numbers, and the one pass that does it."""
+"""What a still's light gets, resolved to numbers, and how it is done."""
 
 from functools import lru_cache
-from typing import Annotated
 
 import numpy as np
 from numba import njit
-from pydantic import Field
+from numpy.typing import NDArray
 
-from yarnkite.core.base.frozen import Frozen, rounded
-from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
+from yarnkite.core.base.frozen import Frozen
+from yarnkite.core.image.lens import NO_PROFILE, Profile
+from yarnkite.core.image.pixels import ImageArray, SixteenBit, as_sixteen, is_deep
 from yarnkite.core.image.srgb import light_table
-from yarnkite.core.light.colour import colour_matrix
+from yarnkite.core.image.still_map import StillMap
+from yarnkite.core.light.areas import Mask
+from yarnkite.core.light.colour import DAYLIGHT_MIRED, colour_matrix
+from yarnkite.core.light.colour_table import Table, apply_table, has_table, table_of
+from yarnkite.core.light.cube import ColourTable
+from yarnkite.core.light.field import field_of
+from yarnkite.core.light.grade import GradeNumbers, Rounded
+from yarnkite.core.light.mask import limited, mask_on, mix
+from yarnkite.core.light.noise import denoised
+from yarnkite.core.light.sharpening import sharpened
+from yarnkite.core.light.surface import with_contrast, without_fringes, without_haze
 from yarnkite.core.light.tone import MOST_ROOT, STEPS, tone_table
 
-Rounded = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False), rounded(4)]
 # How far down highlights roll off for each stop by which evening raises them, so that they are not cut.
 _SOFTEN_A_STOP = 0.4
+# What lies around an area is worked on with it, so that its neighbours are those it has in the whole picture.
+_MARGIN = 0.06
 
 
-class Adjustment(Frozen):
-    """The settings of ``Light`` as they are at one still, and ``gain``: the stops by which evening raises it."""
+class Adjustment(GradeNumbers):
+    """What one still's light gets: the settings of ``Light`` as they are there, and what evening adds.
+
+    ``gain`` is the stops by which evening raises it, ``red_gain`` and ``blue_gain`` those of these colours besides,
+    ``down`` and ``across`` the waves of stops that take out bands (``field``). ``areas`` has a grade for each of the
+    shot's masks; ``table`` is how far the shot's table of colours is applied.
+    """
 
     gain: Rounded = 0.0
-    exposure: Rounded = 0.0
-    contrast: Rounded = 0.0
-    dark: Rounded = 0.0
-    middle: Rounded = 0.0
-    bright: Rounded = 0.0
-    soften: Rounded = 0.0
-    warmth: Rounded = 0.0
-    tint: Rounded = 0.0
-    saturation: Rounded = 0.0
+    red_gain: Rounded = 0.0
+    blue_gain: Rounded = 0.0
+    down: tuple[Rounded, ...] = ()
+    across: tuple[Rounded, ...] = ()
+    vignette: Rounded = 0.0
+    noise: Rounded = 0.0
+    colour_noise: Rounded = 0.0
+    areas: tuple[GradeNumbers, ...] = ()
+    table: Rounded = 0.0
+
+    @property
+    def of_the_whole(self) -> "Adjustment":
+        """The same without what depends on where in the still a pixel lies."""
+        return self.model_copy(update={"areas": (), "vignette": 0.0, "down": (), "across": ()})
 
 
 UNADJUSTED = Adjustment()
 
 
-def adjusted(image: ImageArray, adjustment: Adjustment) -> ImageArray:
-    """Return a picture with its light adjusted: exposure and colour on linear light, then one curve.
+class SharedLight(Frozen):
+    """What of their light all stills of a shot share: where the areas are, the table of colours, and ``mired``.
+
+    ``mired`` is the light the stills are balanced for, which warmth counts from; ``over_time`` how many stills before
+    and after are averaged with each. ``profile`` is what the lens is known to do, ``channels`` by what red and blue are
+    enlarged besides.
+    """
+
+    masks: tuple[Mask, ...] = ()
+    table: ColourTable | None = None
+    mired: Rounded = DAYLIGHT_MIRED
+    over_time: int = 0
+    profile: Profile = NO_PROFILE
+    channels: tuple[float, float] = (1.0, 1.0)
+
+    @property
+    def of_the_whole(self) -> "SharedLight":
+        """The same without what depends on where in the still a pixel lies."""
+        return self.model_copy(update={"masks": (), "profile": NO_PROFILE})
+
+
+NO_SHARED_LIGHT = SharedLight()
+
+
+def adjusted(
+    image: ImageArray,
+    adjustment: Adjustment,
+    shared: SharedLight = NO_SHARED_LIGHT,
+    still_map: StillMap | None = None,
+) -> ImageArray:
+    """Return a picture with its light adjusted: noise, then the whole picture, then area by area, then the table.
 
     Parameters
     ----------
     image : RGB, sRGB code values, shape (height, width, 3), uint8 or uint16
+    shared : what the stills of its shot share
+    still_map : where its pixels lie in the still; by default it is the whole still
 
     Returns
     -------
@@ -49,39 +101,121 @@ def adjusted(image: ImageArray, adjustment: Adjustment) -> ImageArray:
 
     Source: IEC 61966-2-1.
     """
-    if adjustment == UNADJUSTED:
+    if adjustment == UNADJUSTED and not any(shared.profile.darkens):
         return image
-    plan = _plan(adjustment)
+    place = still_map or StillMap.whole(image.shape[1], image.shape[0])
+    calm = denoised(image, adjustment.noise, adjustment.colour_noise)
+    field = field_of(adjustment.vignette, adjustment.down, adjustment.across, place, shared.profile.darkens)
+    codes = _graded(calm, adjustment, shared.mired, place.scale, field)
+    for mask, grade in zip(shared.masks, adjustment.areas, strict=False):
+        if grade != _NO_GRADE:
+            _grade_area(codes, mask, grade, shared.mired, place)
+    if shared.table is not None and adjustment.table:
+        apply_table(codes, _other_table(shared.table.digest, adjustment.table, shared.table))
+    return codes
+
+
+_NO_GRADE = GradeNumbers()
+
+
+def _graded(
+    image: ImageArray, grade: GradeNumbers, mired: float, scale: float, field: NDArray[np.float32] | None = None
+) -> SixteenBit:
+    """Return a picture with a grade, a copy in any case."""
+    clear = without_haze(as_sixteen(image), grade.haze) if grade.haze else image
+    codes = _toned(clear, grade, mired, field)
+    codes = with_contrast(codes, grade.fine, grade.coarse)
+    codes = without_fringes(codes, grade.fringes, scale)
+    if has_table(grade):
+        apply_table(codes, _table(_of_table(grade)))
+    return sharpened(codes, grade.sharpen, scale)
+
+
+def _grade_area(codes: SixteenBit, mask: Mask, grade: GradeNumbers, mired: float, place: StillMap) -> None:
+    """Give an area of a picture a grade of its own, in place."""
+    shares = mask_on(mask, place)
+    rows, columns = (np.flatnonzero(shares.max(axis=axis) > 0) for axis in (1, 0))
+    if not len(rows):
+        return
+    margin = round(_MARGIN * codes.shape[1])
+    top, bottom = max(0, int(rows[0]) - margin), int(rows[-1]) + 1 + margin
+    left, right = max(0, int(columns[0]) - margin), int(columns[-1]) + 1 + margin
+    part = np.ascontiguousarray(codes[top:bottom, left:right])
+    within = limited(np.ascontiguousarray(shares[top:bottom, left:right]), mask, part)
+    mix(codes[top:bottom, left:right], _graded(part, grade, mired, place.scale), within)
+
+
+def _toned(
+    image: ImageArray, grade: GradeNumbers, mired: float, field: NDArray[np.float32] | None = None
+) -> SixteenBit:
+    """Return a picture with exposure and colour on linear light, then one curve."""
+    tone = _of_tone(grade)
+    if tone == UNADJUSTED and field is None:
+        return as_sixteen(image).copy()
+    plan = _plan(tone, mired)
     light = light_table(image)
     picture = np.ascontiguousarray(image)
     result = np.empty(picture.shape, np.uint16)
     rows = picture.reshape(picture.shape[0], -1), result.reshape(picture.shape[0], -1)
-    if plan.is_grey:
+    if plan.is_grey and field is None:
         # Each channel by itself: all that can happen to a sample is one table.
         roots = np.sqrt(np.minimum(light * plan.matrix[0, 0], np.float32(_MOST_LIGHT))) * STEPS + np.float32(0.5)
         _look_up(*rows, plan.table[roots.astype(np.int32)])
     else:
-        _adjust(*rows, light, plan.matrix, plan.table)
+        _adjust(*rows, light, plan.matrix, plan.table, _NO_FIELD if field is None else field)
     return result
+
+
+_NO_FIELD = np.zeros((0, 0), np.float32)
+_TONE_FIELDS = (
+    *("exposure", "contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls"),
+    *("warmth", "tint", "saturation", "gain", "red_gain", "blue_gain"),
+)
+_TABLE_FIELDS = ("hues", "muted", "monochrome", "dark_warmth", "dark_tint", "bright_warmth", "bright_tint")
+
+
+def _of_tone(grade: GradeNumbers) -> Adjustment:
+    """Return what of a grade the first pass does, alone, so that it is worked out once."""
+    return Adjustment.model_construct(**{name: getattr(grade, name) for name in _TONE_FIELDS if hasattr(grade, name)})
+
+
+def _of_table(grade: GradeNumbers) -> GradeNumbers:
+    return GradeNumbers.model_construct(**{name: getattr(grade, name) for name in _TABLE_FIELDS})
+
+
+@lru_cache(maxsize=16)
+def _table(grade: GradeNumbers) -> Table:
+    return table_of(grade)
+
+
+@lru_cache(maxsize=4)
+def _other_table(name: str, strength: float, table: ColourTable) -> Table:
+    """Return a shot's table as far as it is applied."""
+    return table_of(_NO_GRADE, table.nodes, strength)
 
 
 class _Plan:
     """A matrix on linear light and the table of a curve."""
 
-    def __init__(self, adjustment: Adjustment) -> None:
-        factor = 2.0 ** (adjustment.exposure + adjustment.gain)
-        matrix = factor * colour_matrix(adjustment.warmth, adjustment.tint, adjustment.saturation)
-        self.is_grey = not (adjustment.warmth or adjustment.tint or adjustment.saturation)
-        self.matrix = (factor * np.eye(3) if self.is_grey else matrix).astype(np.float32)
-        soften = min(1.0, max(adjustment.soften, _SOFTEN_A_STOP * max(adjustment.gain, 0.0)))
-        self.table = tone_table(
-            adjustment.contrast, adjustment.dark, adjustment.middle, adjustment.bright, round(soften, 4)
+    def __init__(self, adjustment: Adjustment, mired: float) -> None:
+        factors = 2.0 ** (
+            adjustment.exposure + adjustment.gain + np.array([adjustment.red_gain, 0.0, adjustment.blue_gain])
         )
+        even = adjustment.red_gain == adjustment.blue_gain == 0
+        self.is_grey = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation)
+        matrix = colour_matrix(adjustment.warmth, adjustment.tint, adjustment.saturation, mired) * factors
+        self.matrix = (np.diag(factors) if self.is_grey else matrix).astype(np.float32)
+        soften = min(1.0, max(adjustment.soften, _SOFTEN_A_STOP * max(adjustment.gain, 0.0)))
+        pulls = (
+            *((0.25, adjustment.dark), (0.5, adjustment.middle), (0.75, adjustment.bright)),
+            *adjustment.pulls,
+        )
+        self.table = tone_table(adjustment.contrast, pulls, adjustment.black, adjustment.white, round(soften, 4))
 
 
 @lru_cache(maxsize=64)
-def _plan(adjustment: Adjustment) -> _Plan:
-    return _Plan(adjustment)
+def _plan(adjustment: Adjustment, mired: float) -> _Plan:
+    return _Plan(adjustment, mired)
 
 
 _MOST_LIGHT = MOST_ROOT**2
@@ -97,7 +231,7 @@ def _look_up(image, result, table):  # type: ignore[no-untyped-def]
 
 # Values are finite, and a sum in another order differs by less than a step of the table.
 @njit(nogil=True, cache=True, fastmath=True)
-def _adjust(image, result, light, matrix, table):  # type: ignore[no-untyped-def]
+def _adjust(image, result, light, matrix, table, field):  # type: ignore[no-untyped-def]
     count = image.shape[1] // 3
     channels = np.empty((3, count), np.float32)
     reds, greens, blues = channels[0], channels[1], channels[2]
@@ -112,6 +246,10 @@ def _adjust(image, result, light, matrix, table):  # type: ignore[no-untyped-def
         for x in range(count):
             p = np.uintp(3 * x)
             reds[x], greens[x], blues[x] = light[row[p]], light[row[p + np.uintp(1)]], light[row[p + np.uintp(2)]]
+        if field.shape[0] > 0:
+            for x in range(count):
+                gain = field[y, x]
+                reds[x], greens[x], blues[x] = reds[x] * gain, greens[x] * gain, blues[x] * gain
         for x in range(count):
             red, green, blue = reds[x], greens[x], blues[x]
             reds[x] = np.sqrt(min(max(red_r * red + red_g * green + red_b * blue, black), most)) * steps + half
@@ -124,11 +262,28 @@ def _adjust(image, result, light, matrix, table):  # type: ignore[no-untyped-def
             codes[p + np.uintp(2)] = table[np.uintp(np.uint32(blues[x]))]
 
 
+def colours_of(codes: SixteenBit, adjustment: Adjustment, shared: SharedLight = NO_SHARED_LIGHT) -> SixteenBit:
+    """Return what colours become by all that does not depend on where a pixel lies, on its neighbours or on its still.
+
+    Parameters
+    ----------
+    codes : RGB, sRGB, shape (height, width, 3)
+    """
+    own = adjustment.model_copy(update={"gain": 0.0, "red_gain": 0.0, "blue_gain": 0.0})
+    result = _toned(codes, own, shared.mired)
+    if has_table(own):
+        apply_table(result, _table(_of_table(own)))
+    if shared.table is not None and own.table:
+        apply_table(result, _other_table(shared.table.digest, own.table, shared.table))
+    return result
+
+
 def shown_codes(adjustment: Adjustment, count: int) -> SixteenBit:
     """Return which code values of 16 bits ``count`` greys become, evenly from black to white, shape (count,)."""
     greys = np.rint(np.linspace(0, 65535, count)).astype(np.uint16)
-    shown = adjusted(np.repeat(greys[None, :, None], 3, axis=2), adjustment)
-    return np.asarray(shown[0, :, 1], np.uint16)
+    return np.asarray(
+        _toned(np.repeat(greys[None, :, None], 3, axis=2), adjustment, DAYLIGHT_MIRED)[0, :, 1], np.uint16
+    )
 
 
 def clipped_shares(image: ImageArray) -> tuple[float, float]:

@@ -1,104 +1,125 @@
 """What is decided about a shot's light."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import Field, StringConstraints, model_validator
 
-from yarnkite.core.base.frozen import Frozen, rounded
+from yarnkite.core.base.frozen import Share, rounded
+from yarnkite.core.light.areas import MOST_AREAS, Area, check_strokes
+from yarnkite.core.light.grade import RANGES, Grade
+from yarnkite.core.light.settings import Adjustable, Keyframe, Number, Range, Setting, check_ranges
 
-Number = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False), rounded(3)]
+__all__ = ["RANGES", "AppliedTable", "Even", "Keyframe", "Light", "Number", "Region", "Setting"]
 
-# What each setting may be, least and most, in its own unit; 0 leaves the light as it is.
-RANGES: dict[str, tuple[float, float]] = {
-    "exposure": (-5, 5),
-    "contrast": (-1, 1),
-    "dark": (-1, 1),
-    "middle": (-1, 1),
-    "bright": (-1, 1),
-    "soften": (0, 1),
-    "warmth": (-250, 250),
-    "tint": (-60, 60),
-    "saturation": (-1, 1),
-}
+MOST_OVER_TIME = 4
+Digest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{32}$")]
+Thousandths = Annotated[float, Field(ge=-3, le=3, allow_inf_nan=False), rounded(2)]
 
 
-class Keyframe(Frozen):
-    """What a setting is at a still, by id."""
+class Region(Adjustable):
+    """A rectangle of the still, in shares of it."""
 
-    still: Annotated[int, Field(ge=1)]
-    value: Number
+    left: Share
+    top: Share
+    right: Share
+    bottom: Share
 
-
-def _one_a_still(keyframes: tuple[Keyframe, ...]) -> tuple[Keyframe, ...]:
-    return tuple(sorted({one.still: one for one in keyframes}.values(), key=lambda one: one.still))
-
-
-class Setting(Frozen):
-    """A value for the whole shot, or, where there are ``keyframes``, what it is at these stills."""
-
-    value: Number = 0.0
-    keyframes: Annotated[tuple[Keyframe, ...], Field(max_length=500), AfterValidator(_one_a_still)] = ()
-
-    @property
-    def is_neutral(self) -> bool:
-        """Whether it changes nothing anywhere."""
-        return not any(one.value for one in self.keyframes) if self.keyframes else not self.value
+    @model_validator(mode="after")
+    def _is_not_empty(self) -> "Region":
+        if self.right - self.left < 0.02 or self.bottom - self.top < 0.02:
+            raise ValueError("the region by which light is judged is too small. Draw a larger one.")
+        return self
 
 
-class Even(Frozen):
+class Even(Adjustable):
     """How light is made even.
 
     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its ups
     and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the shot
-    evenly, or left out as the eye had it.
+    evenly, or left out as the eye had it. ``drawn`` says in stops how bright each still shall be, where the course is
+    drawn. ``colour`` does the same for red and blue against green, ``bands`` takes out what varies over the picture's
+    height and width from still to still. Judged by ``region`` of the still, if it is given.
     """
 
     flicker: bool = False
     steps: bool = False
     smooth: Annotated[int, Field(ge=0, le=3000)] = 0
-    course: Literal["even", "as seen"] = "even"
+    course: Literal["even", "as seen", "drawn"] = "even"
+    drawn: Setting = Setting()
+    colour: bool = False
+    bands: bool = False
+    region: Region | None = None
+
+    @model_validator(mode="after")
+    def _within_ranges(self) -> "Even":
+        check_ranges(self.settings, {"drawn": (-20, 5)})
+        return self
+
+    @property
+    def is_drawn(self) -> bool:
+        """Whether each still's light goes where a drawn course says."""
+        return self.course == "drawn" and bool(self.drawn.keyframes)
 
     @property
     def is_wished(self) -> bool:
         """Whether anything is made even."""
-        return self.flicker or self.steps
+        return self.flicker or self.steps or self.colour or self.bands or self.is_drawn
 
 
-class Light(Frozen):
-    """What is decided about light; each setting holds for the whole shot or changes over it.
+class AppliedTable(Adjustable):
+    """A table of colours that is applied last, by its digest, and how far: 1 wholly."""
 
-    ``exposure`` is in stops; ``contrast`` turns the curve about its middle; ``dark``, ``middle`` and ``bright`` pull it at
-    a quarter, half and three quarters of the code values; ``soften`` lets highlights roll off before they clip. ``warmth``
-    is in mired, warmer above 0; ``tint`` in thousandths of the CIE 1960 diagram, across the colours of lamps and daylight,
-    redder above 0. ``saturation`` is -1 for black and white, 1 for twice as much colour.
-    """
-
-    even: Even = Even()
-    exposure: Setting = Setting()
-    contrast: Setting = Setting()
-    dark: Setting = Setting()
-    middle: Setting = Setting()
-    bright: Setting = Setting()
-    soften: Setting = Setting()
-    warmth: Setting = Setting()
-    tint: Setting = Setting()
-    saturation: Setting = Setting()
+    digest: Digest
+    name: Annotated[str, StringConstraints(max_length=120)]
+    strength: Setting = Setting(value=1.0)
 
     @model_validator(mode="after")
-    def _within_ranges(self) -> "Light":
-        for name, (least, most) in RANGES.items():
-            setting: Setting = getattr(self, name)
-            for value in (setting.value, *(one.value for one in setting.keyframes)):
-                if not least <= value <= most:
-                    raise ValueError(f"{name} is {value:g}; it may be {least:g} to {most:g}.")
+    def _within_ranges(self) -> "AppliedTable":
+        check_ranges(self.settings, {"strength": (0, 1)})
+        return self
+
+
+class Light(Grade):
+    """What is decided about light: a grade for the whole picture, for areas of it, and what only the whole can have.
+
+    ``vignette`` brightens the corners, in stops. ``noise`` and ``colour_noise`` are how much of each goes, 1 the most;
+    ``over_time`` how many stills before and after are averaged with each, where nothing moves. ``lens_profile`` takes
+    out what the lens is known to do; ``fringe_red`` and ``fringe_blue`` enlarge these colours, in thousandths at the
+    corners.
+    """
+
+    ranges: ClassVar[dict[str, Range]] = RANGES | {"vignette": (-2, 2), "noise": (0, 1), "colour_noise": (0, 1)}
+
+    even: Even = Even()
+    vignette: Setting = Setting()
+    noise: Setting = Setting()
+    colour_noise: Setting = Setting()
+    over_time: Annotated[int, Field(ge=0, le=MOST_OVER_TIME)] = 0
+    lens_profile: bool = False
+    fringe_red: Thousandths = 0.0
+    fringe_blue: Thousandths = 0.0
+    areas: Annotated[tuple[Area, ...], Field(max_length=MOST_AREAS)] = ()
+    table: AppliedTable | None = None
+
+    @model_validator(mode="after")
+    def _not_painted_too_much(self) -> "Light":
+        check_strokes(self.areas)
         return self
 
     @property
-    def settings(self) -> dict[str, Setting]:
-        """The settings by name."""
-        return {name: getattr(self, name) for name in RANGES}
+    def of_the_whole(self) -> dict[str, Setting]:
+        """The settings that do not belong to an area, to evening or to a table."""
+        inner = ("even.", "areas.", "table.")
+        return {path: one for path, one in self.settings.items() if not path.startswith(inner)}
+
+    @property
+    def changes_nothing(self) -> bool:
+        """Whether nothing but evening is done to light."""
+        grade = self.monochrome or any(not one.is_neutral for one in self.of_the_whole.values())
+        lens = self.over_time or self.lens_profile or self.fringe_red or self.fringe_blue
+        return not (grade or lens or self.table or any(not area.changes_nothing for area in self.areas))
 
     @property
     def is_neutral(self) -> bool:
         """Whether light is left as it is."""
-        return not self.even.is_wished and all(one.is_neutral for one in self.settings.values())
+        return not self.even.is_wished and self.changes_nothing

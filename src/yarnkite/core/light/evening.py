@@ -5,15 +5,18 @@ camera's exposure is there at once and for good. Both are measured block by bloc
 a third of the picture does not pull the light about.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
+from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.robust import change_points
 from yarnkite.core.base.smooth import best_period, smoothed
-from yarnkite.core.light.decisions import Even
+from yarnkite.core.light.decisions import Even, Region
+from yarnkite.core.light.field import ACROSS, DOWN, waves
 
 MOST_EV = 8.0
 # Blocks darker or brighter than this, in stops of light, do not answer to exposure: they are noise, or clipped.
@@ -33,6 +36,11 @@ _BESIDE = 5
 _SHORTEST_RAMP = 40
 # What takes longer than so many stills is no flicker to the eye.
 _QUICK = 30.0
+# A step of colour from so many stops, and the most that a colour is raised.
+_COLOUR_STEP, _MOST_COLOUR = 0.12, 3.0
+_FEWEST_BESIDE = 4
+# Courses that bands are told by take so many stills at least; what strays further than so many times the usual counts less.
+_SHORTEST_COURSE, _STRAYS = 30.0, 1.5
 
 
 @dataclass(frozen=True)
@@ -44,12 +52,41 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Gain:
+    """What evening adds to a still, in stops: ``light`` to all of it, ``red`` and ``blue`` to these besides.
+
+    ``down`` and ``across`` are waves that take out bands, as ``field`` has them.
+    """
+
+    light: float = 0.0
+    red: float = 0.0
+    blue: float = 0.0
+    down: tuple[float, ...] = ()
+    across: tuple[float, ...] = ()
+
+    @property
+    def fields(self) -> dict[str, Any]:
+        """The fields of an ``Adjustment``."""
+        return {
+            "gain": self.light,
+            "red_gain": self.red,
+            "blue_gain": self.blue,
+            "down": self.down,
+            "across": self.across,
+        }
+
+
+NO_GAIN = Gain()
+
+
+@dataclass(frozen=True)
 class Evening:
     """How a shot's light is made even, one value a still, in stops.
 
     ``measured`` is the light there is, ``planned`` the light there will be, ``gains`` what leads from one to the other;
     ``period`` is how many stills the course of light was found to take for its ups and downs, ``flicker`` what is quicker than 30
-    stills, root mean square, before and after.
+    stills, root mean square, before and after. ``colours`` are gains of red and blue, shape (stills, 2), ``colour_flicker``
+    as ``flicker``, of both together; ``bands`` the waves down and across, shape (stills, 17), empty where there are none.
     """
 
     measured: Floats
@@ -58,9 +95,26 @@ class Evening:
     steps: tuple[Step, ...] = ()
     period: float = 0.0
     flicker: tuple[float, float] = (0.0, 0.0)
+    colours: Floats = field(default_factory=lambda: np.zeros((0, 2)))
+    colour_flicker: tuple[float, float] = (0.0, 0.0)
+    bands: Floats = field(default_factory=lambda: np.zeros((0, DOWN + ACROSS)))
+
+    def gain_of(self, place: int) -> Gain:
+        """Return what a still gets."""
+        red, blue = self.colours[place].tolist() if len(self.colours) else (0.0, 0.0)
+        found = self.bands[place].tolist() if len(self.bands) else []
+        return Gain(float(self.gains[place]), red, blue, tuple(found[:DOWN]), tuple(found[DOWN:]))
 
 
-def evening(blocks: Floats, exposure: Floats, spoiled: Flags, even: Even) -> Evening:
+def evening(
+    blocks: Floats,
+    exposure: Floats,
+    spoiled: Flags,
+    even: Even,
+    *,
+    colours: Floats | None = None,
+    drawn: Floats | None = None,
+) -> Evening:
     """Return how a shot's light is made even.
 
     Parameters
@@ -69,16 +123,19 @@ def evening(blocks: Floats, exposure: Floats, spoiled: Flags, even: Even) -> Eve
     exposure : exposure values at ISO 100 by Exif in stops, shape (stills,), not a number where unknown
     spoiled : stills by which nothing is to be judged, such as misfires, shape (stills,)
     even : what is wished for
+    colours : red and blue of each still against its green, in stops, shape (stills, 2)
+    drawn : how bright each still shall be, in stops, shape (stills,), where a course is drawn
 
     Returns
     -------
     gains within ± 8 stops; all 0 where nothing is wished for, or there are fewer than four stills to judge by
     """
     count = len(blocks)
-    flat = np.asarray(blocks, float).reshape(count, int(np.prod(blocks.shape[1:])))
+    judged = _judged(np.asarray(blocks, float), even.region)
+    flat = judged.reshape(count, int(np.prod(judged.shape[1:])))
     light = np.median(flat, axis=1) if count else np.zeros(0)
     sound = np.flatnonzero(~spoiled)
-    if len(sound) < 4 or not (even.flicker or even.steps):
+    if len(sound) < 4 or not even.is_wished:
         return Evening(light, light, np.zeros(count))
     told = np.asarray(exposure, float)
     wild = _wild(_level(flat[sound]))
@@ -91,7 +148,10 @@ def evening(blocks: Floats, exposure: Floats, spoiled: Flags, even: Even) -> Eve
     # What the camera did by steps is laid over the shot as one ramp, or taken out: the scene as the eye had it.
     course = np.full(len(sound), stairs[0]) if even.course == "as seen" else _ramp(found, len(sound))
     gains = np.zeros(len(sound))
-    if even.steps:
+    if even.is_drawn and drawn is not None:
+        there = light[sound] - stairs - off
+        gains += np.asarray(drawn, float)[sound] - smoothed(there, period) - stairs
+    elif even.steps:
         gains += course - stairs
     if even.flicker:
         gains -= off
@@ -100,7 +160,111 @@ def evening(blocks: Floats, exposure: Floats, spoiled: Flags, even: Even) -> Eve
     after = calm - off[:, None] if even.flicker else calm
     left = _rms(_off(calm, usable, quick)), _rms(_off(after, usable, quick))
     steps = tuple(Step(int(sound[one.position]), one.stops) for one in found)
-    return Evening(light, light + every, every, steps, period, left)
+    result = Evening(light, light + every, every, steps, period, left)
+    if even.colour and colours is not None:
+        by_colour, strays = _colours(np.asarray(colours, float)[sound], even)
+        result = replace(result, colours=_between(by_colour, sound, count), colour_flicker=strays)
+    if even.bands and even.region is None:
+        waved = _waves(kept - _calm_course(kept, period) - off[:, None], usable, blocks.shape[1:])
+        result = replace(result, bands=_between(-waved, sound, count))
+    return result
+
+
+def _judged(blocks: Floats, region: Region | None) -> Floats:
+    """Return the blocks that touch a region, at least one; all of them where none is given."""
+    if region is None:
+        return blocks
+    rows, columns = blocks.shape[1:]
+    top, bottom = int(region.top * rows), max(int(np.ceil(region.bottom * rows)), int(region.top * rows) + 1)
+    left, right = int(region.left * columns), max(int(np.ceil(region.right * columns)), int(region.left * columns) + 1)
+    return blocks[:, top:bottom, left:right]
+
+
+def _between(values: Floats, sound: NDArray[np.intp], count: int) -> Floats:
+    """Return values of sound stills for all of them, shape (count, k)."""
+    at = np.arange(count)
+    return np.stack([np.interp(at, sound, column) for column in values.T], axis=1)
+
+
+def _colours(colours: Floats, even: Even) -> tuple[Floats, tuple[float, float]]:
+    """Return the gains that even red and blue out, in stops, shape (n, 2), and how much they stray before and after."""
+    gains, strays = np.zeros_like(colours), []
+    # A camera changes both at once.
+    both = np.abs(colours - np.median(colours, axis=0)).sum(axis=1)
+    places = sorted({place for course in (*colours.T, both) for place, _ in change_points(course, least=_COLOUR_STEP)})
+    places = places if len(places) <= max(1, _MOST_STEPS_SHARE * len(colours)) else []
+    for column in range(2):
+        course = colours[:, column]
+        heights = np.zeros(len(places))
+        for _ in range(_ROUNDS):
+            calm = course - _stairs(_made(places, heights), len(course))
+            period = float(even.smooth) or best_period(calm)
+            if not places:
+                break
+            heights = heights + _fitted(calm - smoothed(calm, period), places, period)
+        steps = _made(places, heights)
+        calm = course - _stairs(steps, len(course))
+        off = calm - smoothed(calm, period)
+        held = _stairs(steps, len(course))
+        course_there = np.full(len(course), held[0]) if even.course == "as seen" else _ramp(steps, len(course))
+        gains[:, column] = course_there - held - off
+        strays.append((_quick(course), _quick(course + gains[:, column])))
+    before, after = np.sqrt((np.array(strays) ** 2).mean(axis=0))
+    return np.clip(gains, -_MOST_COLOUR, _MOST_COLOUR), (float(before), float(after))
+
+
+def _quick(course: Floats) -> float:
+    return _rms(course - smoothed(course, _QUICK))
+
+
+def _calm_course(blocks: Floats, period: float) -> Floats:
+    """Return the smooth course of each block by what it mostly is: who passes does not pull it along."""
+    reach = max(period, _SHORTEST_COURSE)
+    course: Floats = np.median(blocks, axis=0) + np.zeros_like(blocks)
+    for _ in range(_ROUNDS):
+        strays = blocks - course
+        most = _STRAYS * np.median(np.abs(strays), axis=0)
+        course = smoothed(course + np.clip(strays, -most, most), reach)
+    return course
+
+
+def _waves(strays: Floats, usable: Flags, shape: tuple[int, ...]) -> Floats:
+    """Return the waves down and across the picture that stray from still to still, in stops, shape (n, 17)."""
+    rows, columns = shape
+    grid, use = strays.reshape(-1, rows, columns), usable.reshape(rows, columns)
+    by_row, of_rows = _profiles(grid, use)
+    down = _projected(by_row, of_rows, DOWN)
+    rest = grid - (down @ waves(DOWN, rows).T)[:, :, None]
+    by_column, of_columns = _profiles(rest.transpose(0, 2, 1), use.T)
+    across = _projected(by_column, of_columns, ACROSS)
+    return np.concatenate([down, across], axis=1)
+
+
+def _profiles(grid: Floats, use: Flags) -> tuple[Floats, Floats]:
+    """Return by how much each row strays in each still, (n, rows), and how much each row counts, (rows,).
+
+    It is the median of the row's blocks; what a row strays by no more than chance would have it, it does not stray by.
+    """
+    profiles, weights = np.zeros(grid.shape[:2]), use.mean(axis=1)
+    for row in range(grid.shape[1]):
+        own = grid[:, row, use[row]]
+        if own.shape[1] < _FEWEST_BESIDE:
+            weights[row] = 0.0
+            continue
+        middle = np.median(own, axis=1)
+        spread = _OF_NORMAL * np.median(np.abs(own - middle[:, None]), axis=1)
+        # The median of normal values is less exact than their mean by this factor.
+        chance = float(np.mean((1.2533 * spread) ** 2)) / own.shape[1]
+        profiles[:, row] = middle * max(0.0, 1 - chance / max(float(np.var(middle)), 1e-9))
+    return profiles, weights
+
+
+def _projected(profiles: Floats, weights: Floats, count: int) -> Floats:
+    """Return how much of each wave is in each profile, by weighted least squares, shape (n, count)."""
+    basis = np.column_stack([np.ones(profiles.shape[1]), waves(count, profiles.shape[1])])
+    weighted = basis * weights[:, None]
+    inner = basis.T @ weighted + 1e-3 * np.eye(count + 1)
+    return np.asarray(np.linalg.solve(inner, weighted.T @ profiles.T).T[:, 1:])
 
 
 def _wild(level: Floats) -> Flags:

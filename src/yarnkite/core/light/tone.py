@@ -16,24 +16,39 @@ STEPS = 16384
 MOST_ROOT = 8
 _PULL = 0.2
 _CONTRAST = 0.09
-_PULLED = (0.25, 0.5, 0.75)
+# Places of the curve that are pulled lie at least so far apart.
+_NEAREST = 0.015
+Pulls = tuple[tuple[float, float], ...]
 # The curve itself is computed at fewer places, close together where it is dark; between them a line is near enough.
 _PLACES = np.union1d(np.linspace(0, 0.06, 480), np.geomspace(0.06, 1, 1000))
 _PLACES = np.concatenate([_PLACES, np.geomspace(1, MOST_ROOT, 700)[1:]])
 
 
 @lru_cache(maxsize=256)
-def tone_table(contrast: float, dark: float, middle: float, bright: float, soften: float) -> SixteenBit:
+def tone_table(contrast: float, pulls: Pulls, black: float, white: float, soften: float) -> SixteenBit:
     """Return the code value of 16 bits of each root of light: entry n is for light (n / ``STEPS``)².
 
     Parameters
     ----------
-    contrast, dark, middle, bright : -1 … 1, see ``Light``
+    contrast, black, white : see ``Grade``
+    pulls : places of the curve, code values 0 … 1, and by how much each is pulled, -1 … 1
     soften : 0 … 1, how far down highlights begin to roll off
     """
-    codes = curve(to_codes(softened(_PLACES**2, soften)), contrast, dark, middle, bright)
+    codes = curve(between_ends(to_codes(softened(_PLACES**2, soften)), black, white), contrast, pulls)
     roots = np.arange(MOST_ROOT * STEPS + 1) / STEPS
     return np.rint(np.interp(roots, _PLACES, codes) * 65535).astype(np.uint16)
+
+
+def between_ends(codes: Values, black: float, white: float) -> Values:
+    """Return code values 0 … 1 with other ends: what is as dark as ``black`` is 0, what is as bright as 1 - ``white`` 1.
+
+    Below 0 they draw the ends in instead: black becomes as bright, white as dark.
+    """
+    if not black and not white:
+        return codes
+    low, high = max(black, 0.0), 1 - max(white, 0.0)
+    least, most = max(-black, 0.0), 1 - max(-white, 0.0)
+    return np.clip((codes - low) / (high - low), 0, 1) * (most - least) + least
 
 
 def softened(light: Values, soften: float) -> Values:
@@ -48,12 +63,20 @@ def softened(light: Values, soften: float) -> Values:
     return np.where(light <= knee, light, knee + (1 - knee) * (1 - np.exp(-beyond)))
 
 
-def curve(codes: Values, contrast: float, dark: float, middle: float, bright: float) -> Values:
-    """Return code values 0 … 1 pulled at a quarter, half and three quarters; black and white stay, and none turn back."""
-    if not (contrast or dark or middle or bright):
+def curve(codes: Values, contrast: float, pulls: Pulls) -> Values:
+    """Return code values 0 … 1 pulled at some places; black and white stay, and none turn back.
+
+    ``contrast`` pulls at a quarter and at three quarters, each away from the middle. Two pulls at one place add up.
+    """
+    moves: dict[float, float] = {0.25: -contrast * _CONTRAST, 0.5: 0.0, 0.75: contrast * _CONTRAST}
+    for at, by in pulls:
+        near = min(moves, key=lambda place: abs(place - at))
+        place = near if abs(near - at) < _NEAREST else at
+        moves[place] = moves.get(place, 0.0) + by * _PULL
+    if not any(moves.values()):
         return codes
-    pulls = (dark * _PULL - contrast * _CONTRAST, middle * _PULL, bright * _PULL + contrast * _CONTRAST)
-    values = np.clip(np.array(_PULLED) + pulls, 0, 1)
+    places = sorted(moves)
+    values = np.clip([place + moves[place] for place in places], 0, 1)
     return np.asarray(
-        monotone((0.0, *_PULLED, 1.0), (0.0, *np.maximum.accumulate(values), 1.0), codes, level_ends=False)
+        monotone((0.0, *places, 1.0), (0.0, *np.maximum.accumulate(values), 1.0), codes, level_ends=False)
     )

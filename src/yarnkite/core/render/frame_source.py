@@ -1,5 +1,6 @@
 """Frame sources: what can be rendered, frame by frame; a shot's clip is one."""
 
+from dataclasses import replace
 from fractions import Fraction
 from typing import Protocol
 
@@ -34,8 +35,9 @@ class ClipFrames:
     def __init__(self, recipe: Recipe) -> None:
         self._recipe = recipe
         self._schedule = schedule_of(recipe)
-        self._finish = Finish.of(recipe.decisions.fit)
+        self._finish = Finish.of(recipe.decisions.fit, recipe.light)
         self._layers: dict[int, Layer] = {}
+        self._layers_alone: dict[int, Layer] = {}
         self._placements: dict[Shape, Placement] = {}
 
     @property
@@ -71,10 +73,19 @@ class ClipFrames:
     def _layer(self, slot: int) -> Layer:
         """Return the layer of a slot, the same one for all frames that show it."""
         if slot not in self._layers:
+            reach = self._recipe.light.over_time
+            around = range(max(0, slot - reach), min(len(self._recipe.stills), slot + reach + 1))
+            beside = tuple(self._alone(other) for other in around if other != slot)
+            self._layers[slot] = replace(self._alone(slot), beside=beside) if beside else self._alone(slot)
+        return self._layers[slot]
+
+    def _alone(self, slot: int) -> Layer:
+        """Return the layer of a slot without those beside it."""
+        if slot not in self._layers_alone:
             recipe = self._recipe
             correction = recipe.corrections[slot] if recipe.corrections else NO_CORRECTION
-            self._layers[slot] = self._layer_of(recipe.stills[slot], correction)
-        return self._layers[slot]
+            self._layers_alone[slot] = self._layer_of(recipe.stills[slot], correction)
+        return self._layers_alone[slot]
 
     def _layer_of(self, picture: Picture, correction: Correction) -> Layer:
         if isinstance(picture, Bridge):

@@ -11,11 +11,12 @@ from yarnkite.core.base.frozen import Frozen, Size, digest
 from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.fit.placement import Placement
 from yarnkite.core.image.lens import Lens
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
 from yarnkite.core.render.recipe import NO_CORRECTION, Correction, Picture
 
 
 class Finish(Frozen):
-    """What is done alike to all stills of a frame: of a fit, all that its placement does not say already."""
+    """What is done alike to all stills of a frame: of a fit, all that its placement does not say already, and light."""
 
     size: Size
     surround: Surround = Surround()
@@ -24,24 +25,27 @@ class Finish(Frozen):
     mirror: bool = False
     sharpen: Literal["none", "screen", "strong"] = "none"
     linear: bool = False
+    light: SharedLight = NO_SHARED_LIGHT
 
     @classmethod
-    def of(cls, fit: Fit) -> "Finish":
-        """Return the finish of a fit."""
-        return cls(**{name: getattr(fit, name) for name in cls.model_fields})
+    def of(cls, fit: Fit, light: SharedLight = NO_SHARED_LIGHT) -> "Finish":
+        """Return the finish of a fit, and of what the stills' light shares."""
+        return cls(**{name: getattr(fit, name) for name in cls.model_fields if name != "light"}, light=light)
 
 
 @dataclass(frozen=True)
 class Layer:
     """A still, or the picture between two, where it lies in the frame, and what it alone gets.
 
-    ``placement_after`` is where the second still of a bridge lies, ``placement`` the first.
+    ``placement_after`` is where the second still of a bridge lies, ``placement`` the first. It is averaged with the
+    layers ``beside`` it, those of the stills before and after, where nothing moves.
     """
 
     picture: Picture
     placement: Placement
     correction: Correction = NO_CORRECTION
     placement_after: Placement | None = None
+    beside: "tuple[Layer, ...]" = ()
 
     @cached_property
     def mark(self) -> str:
@@ -51,6 +55,7 @@ class Layer:
             *(picture.fingerprint, picture.width, picture.height, self.placement.text),
             self.placement_after.text if self.placement_after else "",
             correction.model_dump_json() if correction != NO_CORRECTION else "",
+            *(one.mark for one in self.beside),
         )
 
 

@@ -2,37 +2,83 @@
 
 from collections.abc import Mapping, Sequence
 from functools import cache
+from typing import Any
 
 import numpy as np
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import Check
-from yarnkite.core.light.adjustment import Adjustment
+from yarnkite.core.image.lens import NO_PROFILE, Profile
+from yarnkite.core.light.adjustment import Adjustment, SharedLight
+from yarnkite.core.light.colour import DAYLIGHT_MIRED
 from yarnkite.core.light.course import values_of
+from yarnkite.core.light.cube import ColourTable
 from yarnkite.core.light.decisions import Light
+from yarnkite.core.light.evening import NO_GAIN, Gain
+from yarnkite.core.light.grade import GradeNumbers, numbers_of
 from yarnkite.core.render.recipe import Bridge, Correction
 from yarnkite.core.render.slots import Slot
 
+_OF_THE_STILL = ("vignette", "noise", "colour_noise")
+
+
+def shared_light(
+    light: Light, table: ColourTable | None = None, mired: float = DAYLIGHT_MIRED, profile: Profile = NO_PROFILE
+) -> SharedLight:
+    """Return what of their light all stills of a shot share.
+
+    ``table`` is the one that is applied, ``profile`` that of the lens, if there is one.
+    """
+    return SharedLight(
+        masks=tuple(area.mask for area in light.areas if not area.changes_nothing),
+        table=table if light.table else None,
+        mired=mired,
+        over_time=light.over_time,
+        profile=profile if light.lens_profile else NO_PROFILE,
+        channels=(1 + light.fringe_red / 1000, 1 + light.fringe_blue / 1000),
+    )
+
 
 def adjustments_of(
-    light: Light, stills: Sequence[tuple[int, Still]], gains: Mapping[int, float]
+    light: Light, stills: Sequence[tuple[int, Still]], gains: Mapping[int, Gain]
 ) -> dict[int, Adjustment]:
     """Return what each still of a shot gets, by id; nothing at all where light is left as it is.
 
-    ``stills`` are all of the shot, with their ids, in order; ``gains`` the stops by which evening raises some, by id.
+    ``stills`` are all of the shot, with their ids, in order; ``gains`` what evening adds to some, by id.
     """
     if light.is_neutral:
         return {}
     ids = [number for number, _ in stills]
-    courses = {name: course.tolist() for name, course in courses_of(light, ids).items()}
+    courses = courses_of(light, ids)
+    own = {name: one.tolist() for name, one in courses.items() if not name.startswith(("areas.", "even."))}
+    of_areas = {name: one.tolist() for name, one in courses.items() if name.startswith("areas.")}
+    areas = [(place, area) for place, area in enumerate(light.areas) if not area.changes_nothing]
 
     @cache
-    def made(*values: float) -> Adjustment:
-        return Adjustment(**dict(zip(("gain", *courses), values, strict=True)))
+    def fields(*values: float) -> dict[str, Any]:
+        at = dict(zip(own, values, strict=True))
+        found = numbers_of(light, at) | {name: at[name] for name in _OF_THE_STILL if at.get(name)}
+        if light.table and at.get("table.strength"):
+            found["table"] = at["table.strength"]
+        return found
 
-    every = zip((gains.get(number, 0.0) for number in ids), *courses.values(), strict=True)
-    return {number: made(*values) for number, values in zip(ids, every, strict=True)}
+    @cache
+    def grades(*values: float) -> tuple[GradeNumbers, ...]:
+        at = dict(zip(of_areas, values, strict=True))
+        return tuple(GradeNumbers(**numbers_of(area.grade, at, f"areas.{place}.grade.")) for place, area in areas)
+
+    @cache
+    def made(gain: Gain, own_values: tuple[float, ...], area_values: tuple[float, ...]) -> Adjustment:
+        given = fields(*own_values) | gain.fields
+        return Adjustment(**given, areas=grades(*area_values)) if areas else Adjustment(**given)
+
+    owns = list(zip(*own.values(), strict=True)) if own else [()] * len(ids)
+    in_areas = list(zip(*of_areas.values(), strict=True)) if of_areas else [()] * len(ids)
+    return {
+        number: made(gains.get(number, NO_GAIN), one, other)
+        for number, one, other in zip(ids, owns, in_areas, strict=True)
+    }
 
 
 def corrections_of(

@@ -1,6 +1,8 @@
 """The picture of a frame: the one way pixels of a clip are made, at any size."""
 
+from dataclasses import replace
 from fractions import Fraction
+from functools import partial
 
 import cv2
 import numpy as np
@@ -14,11 +16,14 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
-from yarnkite.core.image.pixels import ImageArray, as_sixteen
+from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
 from yarnkite.core.image.resample import resample, taps
 from yarnkite.core.image.srgb import mean_of_light
+from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.image.warp import View, warped
 from yarnkite.core.light.adjustment import UNADJUSTED, adjusted
+from yarnkite.core.light.decisions import MOST_OVER_TIME
+from yarnkite.core.light.noise import over_time
 from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture
@@ -53,6 +58,8 @@ class Painter:
     def __init__(self, size: Size, read: Read = read_still, threads: int = 1) -> None:
         self._size, self._read = size, read
         self._drawn: Kept[str, ImageArray] = Kept(1 + threads)
+        # For averaging over time: pictures of stills before and after, which are those of other frames too.
+        self._alone: Kept[str, ImageArray] = Kept(1 + threads + 2 * MOST_OVER_TIME)
         self._moving: Kept[tuple[str, str], Motion] = Kept(threads)
         self._last: tuple[FrameSpec, ImageArray] | None = None
 
@@ -72,7 +79,18 @@ class Painter:
         return mean_of_light(pictures, [weight for _, weight in spec.layers])
 
     def _layer(self, layer: Layer, finish: Finish) -> ImageArray:
-        return self._drawn.take(layer.mark, lambda: draw(layer, finish, self._size, read=self._read))
+        if layer.beside:
+            return self._drawn.take(layer.mark, lambda: self._averaged(layer, finish))
+        return self._drawn.take(layer.mark, lambda: self._draw(layer, finish))
+
+    def _averaged(self, layer: Layer, finish: Finish) -> ImageArray:
+        """Return the picture of a layer averaged with those beside it, where nothing moves."""
+        every = (replace(layer, beside=()), *layer.beside)
+        own, *others = (self._alone.take(one.mark, partial(self._draw, one, finish)) for one in every)
+        return over_time(own, others)
+
+    def _draw(self, layer: Layer, finish: Finish) -> ImageArray:
+        return draw(layer, finish, self._size, read=self._read)
 
     def _motion(self, before: Layer, after: Layer, finish: Finish) -> Motion:
         return self._moving.take(
@@ -108,7 +126,30 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
         Fraction(1, pixels.reduction), Fraction(1, pixels.reduction)
     )
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
-    return _drawn(array, View(source, target, whole, placement.angle, finish.lens), size, finish, layer.correction)
+    return _drawn(array, _view(layer, finish, target, source, whole), size, finish, layer.correction)
+
+
+def still_map_of(spec: FrameSpec, size: Size) -> StillMap:
+    """Return where the pixels of a frame, at a size, lie in its still; of several stills, in the first."""
+    layer, finish = spec.layers[0][0], spec.finish
+    still = layer.picture.before if isinstance(layer.picture, Bridge) else layer.picture
+    sides = (still.height, still.width) if finish.quarters % 2 else (still.width, still.height)
+    whole = Rect(Fraction(0), Fraction(0), *map(Fraction, sides))
+    across, down = Fraction(size.width, finish.size.width), Fraction(size.height, finish.size.height)
+    target = layer.placement.target.scaled(across, down)
+    source = _moved(layer.placement.source, layer.correction, still.width)
+    return _still_map(_view(layer, finish, target, source, whole), size, finish)
+
+
+def _view(layer: Layer, finish: Finish, target: Rect, source: Rect, whole: Rect) -> View:
+    light = finish.light
+    return View(source, target, whole, layer.placement.angle, finish.lens, light.profile, light.channels)
+
+
+def _still_map(view: View, size: Size, finish: Finish) -> StillMap:
+    columns = view.target.left.__floor__(), view.target.right.__ceil__()
+    rows = view.target.top.__floor__(), view.target.bottom.__ceil__()
+    return StillMap(view, columns, rows, finish.quarters, finish.mirror, size.width / finish.size.width)
 
 
 def _of_the_second(correction: Correction) -> Correction:
@@ -171,13 +212,18 @@ def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
     drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=size != finish.size)
-    inner = _sharpened(adjusted(drawn, correction.light), size, finish)
+    lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish))
+    inner = _sharpened(lit, size, finish)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
     if correction.light != UNADJUSTED:
         # A colour that was chosen stays what it is; what is made of the still gets the still's light.
-        frame = as_sixteen(frame) if finish.surround.kind == "colour" else adjusted(frame, correction.light)
+        light = correction.light.of_the_whole
+        chosen = finish.surround.kind == "colour"
+        frame = as_sixteen(frame) if chosen else adjusted(frame, light, finish.light.of_the_whole)
+    elif is_deep(inner):
+        frame = as_sixteen(frame)
     if across is not None or down is not None:
         share_down = np.ones(bottom - top) if down is None else down
         share_across = np.ones(right - left) if across is None else across
@@ -190,7 +236,7 @@ def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction
 
 def _inner(array: ImageArray, view: View, columns: range, rows: range, finish: Finish, *, preview: bool) -> ImageArray:
     """Return the pixels of the grid that the still covers: without levelling or straightening, in one exact pass."""
-    if view.angle or view.lens != Lens():
+    if not view.is_exact:
         return warped(array, view, columns, rows, linear=finish.linear, preview=preview)
     source, target = view.source, view.target
     row_taps = _axis(source.top, source.height, target.top, target.height, rows, array.shape[0])

@@ -11,7 +11,7 @@ from yarnkite.core.base.frozen import Frozen, digest, rounded
 from yarnkite.core.base.geometry import count_shapes, usual_shape
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import How
-from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, Adjustment, SharedLight
 from yarnkite.core.pace.schedule import TOO_LONG, Schedule, schedule
 from yarnkite.core.render.decisions import Decisions
 
@@ -63,12 +63,14 @@ class Recipe(Frozen):
 
     ``times`` says when each picture was taken, in milliseconds after the first; it is empty unless the pace asks.
     ``corrections`` has what each picture needs, as whole-shot analyses found; it is empty where none needs anything.
+    ``light`` is what of their light all pictures share.
     """
 
     stills: tuple[Picture, ...]
     decisions: Decisions = Decisions()
     times: tuple[int, ...] = ()
     corrections: tuple[Correction, ...] = ()
+    light: SharedLight = NO_SHARED_LIGHT
 
     @cached_property
     def usual(self) -> tuple[int, int]:
@@ -78,7 +80,7 @@ class Recipe(Frozen):
     def digest(self) -> str:
         """Return 32 hex digits that depend on everything that determines the clip, but not on where files lie."""
         corrections = (correction.model_dump_json() for correction in self.corrections)
-        parts = (*self.times, self.decisions.model_dump_json(), *corrections)
+        parts = (*self.times, self.decisions.model_dump_json(), self.light.model_dump_json(), *corrections)
         return digest(*(still.fingerprint for still in self.stills), *parts)
 
 

@@ -11,6 +11,7 @@ import numpy as np
 from yarnkite.core.base.geometry import count_shapes, usual_shape
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import Check
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
 from yarnkite.core.pace.decisions import Longer, Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Bridge, Correction, Picture, Recipe
@@ -90,6 +91,7 @@ def recipe_of(
     decisions: Decisions,
     times: tuple[int, ...] = (),
     corrections: tuple[Correction, ...] = (),
+    light: SharedLight = NO_SHARED_LIGHT,
 ) -> Recipe:
     """Return the recipe of a shot's clip; ``times`` is as ``taken_at`` gives it, ``corrections`` are one a slot."""
     lasting = decisions.for_recipe()
@@ -98,6 +100,7 @@ def recipe_of(
         decisions=lasting.model_copy(update={"pace": paced(slots, decisions.pace)}),
         times=times if decisions.pace.by_clock else (),
         corrections=corrections,
+        light=light,
     )
 
 
