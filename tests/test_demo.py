@@ -4,10 +4,19 @@ from datetime import timedelta
 
 import numpy as np
 import pytest
-from PIL import Image
 
+from yarnkite.core.image.decode import decode
 from yarnkite.core.image.header import read_header
+from yarnkite.core.image.raw import developed
+from yarnkite.core.light.colour import mired_of
 from yarnkite.demo.paint import SHOTS, paint_still
+
+
+def seen(path):
+    """The pixels of a still, as they are read."""
+    data = path.read_bytes()
+    header = read_header(data, path.name)
+    return developed(decode(data, header, path.name)).array.astype(np.float32) / (257 if header.kind == "RAW" else 1)
 
 
 @pytest.mark.parametrize("shot", SHOTS, ids=lambda shot: shot.title)
@@ -18,12 +27,12 @@ def test_a_still_is_the_same_whenever_it_is_painted_and_differs_from_the_next(tm
     first, again = (paint_still(folder, shot, 30) for folder in folders)
     later = paint_still(folders[0], shot, shot.stills - 1)
     assert first.read_bytes() == again.read_bytes()
-    pictures = [np.asarray(Image.open(path), np.float32) for path in (first, later)]
+    pictures = [seen(path) for path in (first, later)]
     assert np.abs(pictures[0] - pictures[1]).mean() > 5
 
 
 def test_times_and_names_are_a_cameras(tmp_path):
-    reach, tray, merged = SHOTS
+    reach, tray, merged, _ = SHOTS
     header = read_header(paint_still(tmp_path, reach, 5).read_bytes(), "a.jpg")
     assert (header.width, header.height) == (2400, 1600)
     assert header.captured is not None
@@ -61,3 +70,13 @@ def test_what_lies_beside_a_still_is_written_with_it(tmp_path):
     assert headers["LNTN9905.DNG"].kind == "RAW"
     assert headers["LNTN9912-edit.JPG"].captured == headers["LNTN9912.JPG"].captured
     assert headers["LNTN9912-edit.JPG"].software != headers["LNTN9912.JPG"].software
+
+
+def test_the_raw_shot_says_the_light_it_was_taken_in(tmp_path):
+    slack = SHOTS[3]
+    path = paint_still(tmp_path, slack, 20)
+    header = read_header(path.read_bytes(), path.name)
+    assert (header.kind, header.width, header.height) == ("RAW", 1600, 1066)
+    assert header.white is not None
+    mired, _ = mired_of(np.array(header.white))
+    assert 200 < mired < 300, "a low sun, about 4,500 K"

@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from tests.planted import write_lamps
 from tests.program import Program, wait_until
@@ -30,9 +30,23 @@ def decided(program: Program, shot: int) -> dict:
     return program.client.get(f"/api/shots/{shot}").json()["decisions"]["light"]
 
 
+def work_on(page: Page, section: str) -> None:
+    page.get_by_role("navigation", name="What of the light").get_by_role("button", name=section, exact=True).click()
+
+
+def drag(page: Page, where: Locator, *places: tuple[float, float]) -> None:
+    """Drag from place to place, in shares of something's box."""
+    box = where.bounding_box()
+    for number, (x, y) in enumerate(places):
+        page.mouse.move(box["x"] + x * box["width"], box["y"] + y * box["height"], steps=1 if not number else 5)
+        if not number:
+            page.mouse.down()
+    page.mouse.up()
+
+
 def colour(page: Page, x: float, y: float) -> list[int]:
     """The colour of the picture on the stage at shares of its width and height."""
-    return page.locator(".frame-box img").evaluate(
+    return page.locator(".frame-box img:not(.veil)").evaluate(
         """(image, [x, y]) => {
           const canvas = document.createElement("canvas");
           [canvas.width, canvas.height] = [image.naturalWidth, image.naturalHeight];
@@ -62,6 +76,7 @@ def test_a_finding_leads_to_even_light_and_undo_back(page: Page, program: Progra
 
 
 def test_the_curve_is_pulled_with_mouse_and_keys(lighting: Page, program: Program, shot: int):
+    work_on(lighting, "brightness")
     before = colour(lighting, 0.5, 0.9)
     surface = lighting.get_by_label("How bright becomes how bright")
     box = surface.bounding_box()
@@ -81,6 +96,7 @@ def test_the_curve_is_pulled_with_mouse_and_keys(lighting: Page, program: Progra
 
 
 def test_what_is_clicked_on_becomes_grey(lighting: Page, program: Program, shot: int):
+    work_on(lighting, "colour")
     lighting.get_by_role("button", name="something here is grey").click()
     box = lighting.locator(".frame-box").bounding_box()
     lighting.mouse.click(box["x"] + box["width"] * 0.75, box["y"] + box["height"] * 0.75)
@@ -95,6 +111,7 @@ def test_what_is_clicked_on_becomes_grey(lighting: Page, program: Program, shot:
 
 
 def test_a_setting_changes_from_the_first_still_to_the_last(lighting: Page, program: Program, shot: int):
+    work_on(lighting, "brightness")
     lighting.get_by_role("checkbox", name="exposure changes over the shot").check()
     lighting.get_by_role("region", name="Stage").click(position={"x": 5, "y": 300})
     lighting.keyboard.press("End")
@@ -113,7 +130,7 @@ def test_a_setting_changes_from_the_first_still_to_the_last(lighting: Page, prog
     keyframes.get_by_role("button", name="forget exposure at this still").first.click()
     expect(keyframes.get_by_role("listitem")).to_have_count(2)
     expect(keyframes).to_contain_text("Go to another still")
-    assert [one["value"] for one in decided(program, shot)["exposure"]["keyframes"]] == [-2]
+    wait_until(lambda: [one["value"] for one in decided(program, shot)["exposure"]["keyframes"]] == [-2])
     lighting.get_by_role("checkbox", name="exposure changes over the shot").uncheck()
     wait_until(lambda: decided(program, shot)["exposure"] == {"value": -2, "keyframes": []})
 
@@ -125,3 +142,149 @@ def test_it_plays_while_it_is_evened(lighting: Page, program: Program, shot: int
     wait_until(lambda: decided(program, shot)["even"]["flicker"])
     wait_until(lambda: lighting.evaluate("document.querySelector('video')?.currentTime ?? 0") > 0)
     expect(lighting.get_by_role("button", name="pause", exact=True)).to_be_visible()
+
+
+def test_the_curve_is_pulled_at_any_place_and_the_place_forgotten(lighting: Page, program: Program, shot: int):
+    work_on(lighting, "brightness")
+    surface = lighting.get_by_label("How bright becomes how bright")
+    expect(lighting.get_by_text("the middle: 0.00")).to_be_visible()
+    drag(lighting, surface, (0.1, 0.9), (0.1, 0.75))
+    wait_until(lambda: [one["at"] for one in decided(program, shot)["pulls"]] == [pytest.approx(0.1, abs=0.01)])
+    assert decided(program, shot)["pulls"][0]["by"]["value"] > 0.3
+    lighting.get_by_role("button", name="forget this place").click()
+    wait_until(lambda: decided(program, shot)["pulls"] == [])
+    field = lighting.get_by_role("spinbutton", name="exposure", exact=True)
+    field.fill("4")
+    field.press("Enter")
+    expect(lighting.get_by_text(re.compile(r"White: [1-9]"))).to_be_visible()
+    lighting.get_by_label("stripes over what is black or white").check()
+    expect(lighting.locator("img.veil")).to_be_visible()
+
+
+def test_a_part_of_the_circle_is_dragged_to_another_hue_and_to_less(lighting: Page, program: Program, shot: int):
+    work_on(lighting, "colour")
+    circle = lighting.get_by_label("The picture's colours by hue")
+    expect(circle.locator("circle").nth(3)).to_be_attached()
+    circle.scroll_into_view_if_needed()
+    drag(lighting, circle, (0.75, 0.4), (0.7, 0.3))
+    wait_until(lambda: decided(program, shot)["hues"])
+    (pull,) = decided(program, shot)["hues"]
+    assert pull["hue"] == pytest.approx(22, abs=3)
+    assert pull["turn"]["value"] > 10
+    circle.focus()
+    lighting.keyboard.press("Shift+ArrowDown")
+    wait_until(lambda: decided(program, shot)["hues"][0]["colour"]["value"] < pull["colour"]["value"])
+    lighting.get_by_label("black and white").check()
+    wait_until(lambda: max(found := colour(lighting, 0.3, 0.3)) - min(found) <= 3)
+    lighting.get_by_role("button", name="forget this part").click()
+    wait_until(lambda: decided(program, shot)["hues"] == [])
+
+
+def test_a_gradient_is_laid_on_the_sky_and_darkens_it_alone(lighting: Page, program: Program, shot: int):
+    frame = lighting.locator(".frame-box")
+    before = colour(lighting, 0.5, 0.05), colour(lighting, 0.5, 0.9)
+    work_on(lighting, "areas")
+    lighting.get_by_role("button", name="a gradient", exact=True).first.click()
+    expect(lighting.get_by_role("status").filter(has_text="Drag in the picture")).to_be_visible()
+    wait_until(lambda: lighting.locator("svg.tool.laying").count() == 1)
+    lighting.wait_for_load_state("networkidle")
+    drag(lighting, frame, (0.5, 0.1), (0.5, 0.6))
+    wait_until(lambda: len(decided(program, shot)["areas"]) == 1)
+    expect(lighting.locator("img.veil")).to_be_visible()
+    name = lighting.get_by_role("textbox", name="its name")
+    name.fill("sky")
+    name.press("Enter")
+    wait_until(lambda: decided(program, shot)["areas"][0]["name"] == "sky")
+    lighting.get_by_role("button", name="brightness", exact=True).last.click()
+    field = lighting.get_by_role("spinbutton", name="exposure", exact=True)
+    field.fill("-2")
+    field.press("Enter")
+    wait_until(lambda: sum(colour(lighting, 0.5, 0.05)) < 0.75 * sum(before[0]))
+    assert colour(lighting, 0.5, 0.9) == pytest.approx(before[1], abs=8)
+    grade = decided(program, shot)["areas"][0]["grade"]
+    assert grade["exposure"]["value"] == -2
+    assert decided(program, shot)["exposure"]["value"] == 0
+    work_on(lighting, "areas")
+    handle = lighting.get_by_role("button", name="where it ends")
+    handle.focus()
+    lighting.keyboard.press("Shift+ArrowDown")
+    wait_until(lambda: decided(program, shot)["areas"][0]["mask"]["parts"][0]["shape"]["to_y"] > 0.62)
+    lighting.get_by_label("sky works", exact=True).uncheck()
+    wait_until(lambda: colour(lighting, 0.5, 0.05) == pytest.approx(before[0], abs=4))
+
+
+def test_a_brush_paints_wipes_and_is_undone(lighting: Page, program: Program, shot: int):
+    frame = lighting.locator(".frame-box")
+    work_on(lighting, "areas")
+    lighting.get_by_role("button", name="a brush", exact=True).first.click()
+    lighting.wait_for_load_state("networkidle")
+    drag(lighting, frame, (0.3, 0.3), (0.5, 0.35), (0.6, 0.3))
+    wait_until(lambda: len(decided(program, shot)["areas"]) == 1)
+    drag(lighting, frame, (0.3, 0.7), (0.6, 0.7))
+
+    def strokes() -> list[dict]:
+        return decided(program, shot)["areas"][0]["mask"]["parts"][0]["shape"]["strokes"]
+
+    wait_until(lambda: len(strokes()) == 2)
+    lighting.get_by_label("wipe away what was painted").check()
+    drag(lighting, frame, (0.4, 0.7), (0.5, 0.7))
+    wait_until(lambda: len(strokes()) == 3)
+    assert [one["erases"] for one in strokes()] == [False, False, True]
+    assert strokes()[0]["width"] == pytest.approx(0.06, abs=0.01)
+    lighting.get_by_role("region", name="Stage").focus()
+    lighting.keyboard.press("Control+z")
+    wait_until(lambda: len(strokes()) == 2)
+
+
+def test_a_look_is_kept_and_used_on_another_shot(lighting: Page, program: Program, shot: int):
+    before = colour(lighting, 0.3, 0.3)
+    work_on(lighting, "looks")
+    lighting.get_by_role("button", name="Graphite").click()
+    wait_until(lambda: decided(program, shot)["monochrome"])
+    wait_until(lambda: max(found := colour(lighting, 0.3, 0.3)) - min(found) <= 3)
+    lighting.get_by_role("textbox", name="Name of the look").fill("Ash")
+    lighting.get_by_role("button", name="Keep as a look").click()
+    expect(lighting.get_by_role("button", name="Ash", exact=True)).to_be_visible()
+    write_lamps(program.place / "lamps-again", 8, brighter_from=4)
+    other = program.gather("Lamps again", "lamps-again")[1]
+    lighting.goto(f"/shots/{other}/light")
+    work_on(lighting, "looks")
+    lighting.get_by_role("button", name="Ash", exact=True).click()
+    wait_until(lambda: decided(program, other)["monochrome"])
+    lighting.keyboard.press("Control+z")
+    wait_until(lambda: not decided(program, other)["monochrome"])
+    lighting.get_by_role("button", name="forget the look Ash").click()
+    expect(lighting.get_by_role("button", name="Ash", exact=True)).not_to_be_visible()
+    assert max(before) - min(before) > 3
+
+
+def test_real_pixels_before_and_after(lighting: Page, program: Program, shot: int):
+    work_on(lighting, "surface")
+    lighting.locator(".frame-box").hover(position={"x": 100, "y": 100})
+    lighting.keyboard.press("z")
+    expect(lighting.get_by_role("button", name="real pixels")).to_have_attribute("aria-pressed", "true")
+    wait_until(lambda: lighting.locator(".frame-box img").first.evaluate("image => image.naturalWidth") >= 1900)
+    lighting.keyboard.press("l")
+    expect(lighting.get_by_text("as it was shot")).to_be_visible()
+    lighting.keyboard.press("l")
+    lighting.keyboard.press("Escape")
+    expect(lighting.get_by_role("button", name="real pixels")).to_have_attribute("aria-pressed", "false")
+
+
+def test_light_follows_a_course_that_is_drawn(lighting: Page, program: Program, shot: int):
+    lighting.get_by_label("take out changes of exposure").check()
+    lighting.get_by_role("button", name="as it is drawn").click()
+    wait_until(lambda: len(decided(program, shot)["even"]["drawn"]["keyframes"]) == 2)
+    plot = lighting.get_by_label("The course of light as it is drawn")
+    drag(lighting, plot, (0.5, 0.5), (0.5, 0.2))
+    wait_until(lambda: len(decided(program, shot)["even"]["drawn"]["keyframes"]) == 3)
+    course = program.client.get(
+        f"/api/shots/{shot}/light/course",
+        params={"revision": program.client.get(f"/api/shots/{shot}").json()["revision"]},
+    ).json()
+    keyframes = decided(program, shot)["even"]["drawn"]["keyframes"]
+    middle = max(one["value"] for one in keyframes)
+    assert course["planned"][18] == pytest.approx(middle, abs=0.3)
+    plot.focus()
+    lighting.keyboard.press("Delete")
+    wait_until(lambda: len(decided(program, shot)["even"]["drawn"]["keyframes"]) == 2)

@@ -6,8 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from yarnkite.core.base.smooth import smoothed
-from yarnkite.core.light.decisions import Even
+from yarnkite.core.light.decisions import Even, Keyframe, Region, Setting
 from yarnkite.core.light.evening import evening
+from yarnkite.core.light.field import DOWN, waves
 
 COUNT = 240
 BOTH = Even(flicker=True, steps=True)
@@ -165,3 +166,65 @@ def test_a_few_stills_stay_as_they_are(count):
     found = evening(np.full((count, 16, 24), -3.0), np.full(count, np.nan), np.zeros(count, bool), BOTH)
     assert (found.gains == 0).all()
     assert len(found.measured) == count
+
+
+def test_colour_that_flickers_and_jumps_is_evened_out():
+    random = np.random.default_rng(SEED)
+    blocks, _ = scene("still", random)
+    course = np.stack([0.3 * np.sin(np.arange(COUNT) / 40), -0.2 * np.cos(np.arange(COUNT) / 50)], axis=1)
+    planted = random.uniform(-0.1, 0.1, (COUNT, 2))
+    planted[120:] += (0.4, -0.5)
+    found = evening(blocks, UNKNOWN, NONE, Even(colour=True), colours=course + planted)
+    left = course + planted + found.colours
+    assert all(quick(left[:, colour]) <= 0.01 for colour in range(2))
+    assert np.abs(np.diff(left[112:128], axis=0)).max() < 0.05
+    assert not found.gains.any()
+    assert found.colour_flicker[1] < 0.02 < found.colour_flicker[0]
+
+
+@pytest.mark.parametrize("kind", ["still", "dusk", "clouds", "crowd"])
+@pytest.mark.parametrize("waves_down", [1, 3, 6])
+def test_bands_of_a_fifth_of_a_stop_over_the_rows_are_taken_out(kind, waves_down):
+    random = np.random.default_rng(SEED)
+    blocks, _ = scene(kind, random)
+    phase = random.uniform(0, 2 * np.pi, COUNT)[:, None]
+    at = (np.arange(16) + 0.5) / 16
+    # Bands that roll through the picture, as a lamp and a shutter make them.
+    planted = 0.2 * np.cos(np.pi * waves_down * at + phase)
+    planted -= planted.mean(axis=1, keepdims=True)
+    found = evening(blocks + planted[:, :, None], UNKNOWN, NONE, Even(flicker=True, bands=True))
+    left = planted + found.bands[:, :DOWN] @ waves(DOWN, 16).T
+    assert quick(left) <= 0.011
+    # What slow part bands have by chance is the rows' own course of light.
+    assert float(np.std(left - left.mean(axis=0))) <= 0.035
+
+
+@pytest.mark.parametrize("kind", ["still", "dusk", "clouds", "crowd", "waves"])
+def test_where_there_are_no_bands_none_are_taken_out(kind):
+    blocks, _ = scene(kind, np.random.default_rng(SEED))
+    found = evening(blocks, UNKNOWN, NONE, Even(bands=True)).bands[:, :DOWN] @ waves(DOWN, 16).T
+    assert quick(found) <= 0.002
+
+
+def test_light_goes_where_it_is_drawn():
+    random = np.random.default_rng(SEED)
+    blocks, _ = scene("dusk", random)
+    flicker = random.uniform(-0.2, 0.2, COUNT)
+    even = Even(flicker=True, course="drawn", drawn=Setting(keyframes=(Keyframe(still=1, value=-3.0),)))
+    wanted = np.linspace(-3, -4, COUNT)
+    found = evening(blocks + flicker[:, None, None], UNKNOWN, NONE, even, drawn=wanted)
+    assert np.abs(found.planned - wanted)[10:-10].max() < 0.08
+    assert quick(found.planned) < 0.02
+
+
+def test_light_is_judged_by_a_region_alone():
+    """Lamps flicker in the lower half: by the sky above there is nothing to even out."""
+    random = np.random.default_rng(SEED)
+    blocks, _ = scene("still", random)
+    flicker = random.uniform(-0.3, 0.3, COUNT)
+    blocks[:, 8:] += flicker[:, None, None]
+    lower = Region(left=0.1, top=0.55, right=0.9, bottom=1.0)
+    upper = Region(left=0.1, top=0.0, right=0.9, bottom=0.45)
+    by_lower = evening(blocks, UNKNOWN, NONE, Even(flicker=True, region=lower)).gains
+    assert quick(by_lower + flicker) <= 0.01
+    assert np.abs(evening(blocks, UNKNOWN, NONE, Even(flicker=True, region=upper)).gains).max() <= 0.01
