@@ -13,6 +13,14 @@ export type Brief = Omit<Schemas["BriefView"], "remedies"> & { remedies: { name:
 export type Fit = Decisions["fit"];
 export type LightCourse = Schemas["CourseView"];
 export type Tone = Schemas["ToneView"];
+export type Clipping = Schemas["ClippingView"];
+export type Circle = Schemas["CircleView"];
+export type ShotCamera = Schemas["CameraView"];
+export type Laid = Schemas["LaidView"];
+export type Look = Schemas["LookView"];
+export type LookPart = Look["parts"][number];
+export type Area = Decisions["light"]["areas"][number];
+export type Stroke = Extract<Area["mask"]["parts"][number]["shape"], { kind: "brush" }>["strokes"][number];
 export type Pace = Decisions["pace"];
 export type Revision = Schemas["RevisionView"];
 export type Seen = Schemas["SeenView"];
@@ -197,10 +205,30 @@ export const api = {
   brief: (id: number, decisions: Decisions) => ask<Brief>("POST", `/api/shots/${id}/brief`, decisions),
   revisions: (id: number) => ask<Revision[]>("GET", `/api/shots/${id}/revisions`),
   lightCourse: (id: number, revision: number, change: object) => ask<LightCourse>("GET", `/api/shots/${id}/light/course?${over(revision, change)}`),
-  tone: (id: number, position: number, revision: number, change: object) =>
-    ask<Tone>("GET", `/api/shots/${id}/light/stills/${position}/tone?${over(revision, change)}`),
+  tone: (id: number, position: number, revision: number, change: object, area?: number) =>
+    ask<Tone>("GET", `/api/shots/${id}/light/stills/${position}/tone?${over(revision, change)}${area === undefined ? "" : `&area=${area}`}`),
+  clipping: (id: number, position: number, revision: number, change: object) =>
+    ask<Clipping>("GET", `/api/shots/${id}/light/stills/${position}/clipping?${over(revision, change)}`),
+  circle: (id: number, position: number, revision: number, change: object) =>
+    ask<Circle>("GET", `/api/shots/${id}/light/stills/${position}/circle?${over(revision, change)}`),
+  camera: (id: number) => ask<ShotCamera>("GET", `/api/shots/${id}/light/camera`),
+  laid: (id: number, position: number, revision: number, change: object) =>
+    ask<Laid>("GET", `/api/shots/${id}/light/stills/${position}/laid?${over(revision, change)}`),
+  stroke: (id: number, position: number, body: Schemas["StrokeBody"]) =>
+    ask<Stroke>("POST", `/api/shots/${id}/light/stills/${position}/stroke`, body),
+  looks: () => ask<Look[]>("GET", "/api/looks"),
+  saveLook: (id: number, name: string, parts: LookPart[]) => ask<Look[]>("POST", `/api/shots/${id}/looks`, { name, parts }),
+  applyLook: (id: number, seen: number, look: Look) =>
+    ask<Revised>("POST", `/api/shots/${id}/looks/apply`, { seen, id: look.id, name: look.name }),
+  deleteLook: (look: number) => ask<Look[]>("DELETE", `/api/looks/${look}`),
+  copyLight: (id: number, seen: number, shot: number, version: number | null, parts: LookPart[]) =>
+    ask<Revised>("POST", `/api/shots/${id}/light/copy`, { seen, shot, version, parts }),
+  addTable: (id: number, seen: number, name: string, text: string) =>
+    ask<Revised>("POST", `/api/shots/${id}/light/table`, { seen, name, text }),
   neutral: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
     ask<Schemas["NeutralView"]>("GET", `/api/shots/${id}/light/stills/${position}/neutral?x=${x}&y=${y}&${over(revision, change)}`),
+  hue: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
+    ask<Schemas["HueView"]>("GET", `/api/shots/${id}/light/stills/${position}/hue?x=${x}&y=${y}&${over(revision, change)}`),
   sizes: (id: number) => ask<ShapeChoice[]>("GET", `/api/shots/${id}/fit/sizes`),
   advice: (id: number, width: number, height: number) =>
     ask<SizeAdvice | null>("GET", `/api/shots/${id}/fit/advice?width=${width}&height=${height}`),
@@ -247,6 +275,12 @@ export const addresses = {
     `&quickly=${quickly}&${over(revision, change)}`,
   frame: (shot: number, frame: number, revision: number, change: object, width: number, quickly: boolean) =>
     `/api/shots/${shot}/frames/${frame}.jpg?width=${width}&quickly=${quickly}&${stateNow()}&${over(revision, change)}`,
+  veil: (shot: number, still: Still, kind: string, revision: number, change: object, width: number) =>
+    `/api/shots/${shot}/light/stills/${still.position}/veil.png?kind=${kind}&width=${width}&${stateNow()}&${over(revision, change)}`,
+  look: (shot: number, still: Still, look: Look, revision: number, width: number) =>
+    `/api/shots/${shot}/light/stills/${still.position}/look.jpg?width=${width}&${stateNow()}&revision=${revision}` +
+    `&name=${encodeURIComponent(look.name)}${look.id === null ? "" : `&look=${look.id}`}`,
+  cube: (shot: number, still: Still, revision: number) => `/api/shots/${shot}/light/stills/${still.position}/light.cube?revision=${revision}`,
   around: (shot: number, still: Still, revision: number, change: object, width: number) =>
     `/api/shots/${shot}/fit/stills/${still.position}/around.jpg?width=${width}&${stateNow()}&${over(revision, change)}`,
   wholeAround: (shot: number, kind: string, first: number, last: number, revision: number, change: object) =>

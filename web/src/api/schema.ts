@@ -95,6 +95,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Looks */
+        get: operations["list_looks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Look */
+        delete: operations["delete_look"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/patterns": {
         parameters: {
             query?: never;
@@ -879,6 +913,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/light/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Camera
+         * @description Return what the stills say of the light they were taken in, and of their lens.
+         */
+        get: operations["camera"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Light
+         * @description Decide for a shot's light what parts of another shot's or version's do.
+         */
+        post: operations["copy_light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/light/course": {
         parameters: {
             query?: never;
@@ -891,6 +965,126 @@ export interface paths {
          * @description Return how decisions make the light of a shot even.
          */
         get: operations["course"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/circle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Circle
+         * @description Return the colours of a still, around the circle of hues.
+         */
+        get: operations["circle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/clipping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clipping
+         * @description Return what is clipped in a still, and in the stills of the shot that are worst.
+         */
+        get: operations["clipping"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/hue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hue
+         * @description Return the hue of a spot of the frame (shares of it) that shows a still.
+         */
+        get: operations["hue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/laid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Laid
+         * @description Return how a frame that shows a still lies on it.
+         */
+        get: operations["laid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/light.cube": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Write Table
+         * @description Return what a still's light does to colours as a ``.cube`` file.
+         */
+        get: operations["write_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/look.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description Return a still as a look would have it.
+         */
+        get: operations["preview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -919,6 +1113,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/light/stills/{position}/stroke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stroke
+         * @description Return where a stroke over a frame lies in the still.
+         */
+        post: operations["stroke"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/light/stills/{position}/tone": {
         parameters: {
             query?: never;
@@ -933,6 +1147,46 @@ export interface paths {
         get: operations["tone"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/stills/{position}/veil.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Veil
+         * @description Return what is laid over the stage: where an area is, what is clipped, where sharpening works.
+         */
+        get: operations["veil"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/light/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Table
+         * @description Apply a table of colours from a ``.cube`` file.
+         */
+        post: operations["add_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -993,6 +1247,46 @@ export interface paths {
         get: operations["list_as_otio"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Look
+         * @description Save parts of a shot's light under a name; a saved one of the same name is replaced.
+         */
+        post: operations["save_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/looks/apply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Apply Look
+         * @description Decide for a shot's light what a look does.
+         */
+        post: operations["apply_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1883,6 +2177,144 @@ export interface components {
             seen: number;
         };
         /**
+         * AppliedLook
+         * @description A saved look by its id, or one of the program's own by its name.
+         */
+        AppliedLook: {
+            /** Id */
+            id?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * AppliedTable
+         * @description A table of colours that is applied last, by its digest, and how far: 1 wholly.
+         */
+        AppliedTable: {
+            /** Digest */
+            digest: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 1
+             *     }
+             */
+            strength: components["schemas"]["Setting"];
+        };
+        /**
+         * Area
+         * @description A part of the picture with a name, and what is decided about it alone.
+         */
+        Area: {
+            /**
+             * @default {
+             *       "black": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright_tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright_warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "coarse": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "contrast": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark_tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark_warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "exposure": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "fine": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "fringes": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "haze": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "hues": [],
+             *       "middle": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "monochrome": false,
+             *       "muted": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "pulls": [],
+             *       "saturation": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "sharpen": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "soften": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "white": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       }
+             *     }
+             */
+            grade: components["schemas"]["Grade"];
+            /**
+             * Is On
+             * @default true
+             */
+            is_on: boolean;
+            mask: components["schemas"]["Mask"];
+            /** Name */
+            name: string;
+        };
+        /**
          * ArrivingFileView
          * @description How many bytes of an announced file have arrived; ``skip`` says why it need not be sent.
          */
@@ -1955,10 +2387,40 @@ export interface components {
             /** Timecode */
             timecode: string;
         };
+        /**
+         * Brush
+         * @description What was painted over, stroke by stroke.
+         */
+        Brush: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "brush";
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+        };
         /** ByIds */
         ByIds: {
             /** Stills */
             stills: number[];
+        };
+        /**
+         * CameraView
+         * @description ``kelvin`` is set where the stills say the light themselves; ``profile`` is what is known of their lens.
+         */
+        CameraView: {
+            /** Kelvin */
+            kelvin: number | null;
+            /** Lens */
+            lens: string;
+            /** Mired */
+            mired: number;
+            /** Profile */
+            profile: string | null;
         };
         /** CandidateView */
         CandidateView: {
@@ -1969,6 +2431,16 @@ export interface components {
             by: "recommended" | "counter" | "time" | "file time" | "text" | "hand";
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * Change
+         * @description Decisions that are being tried, over those of a revision; which stills there are is not among them.
+         */
+        Change: {
+            encode?: components["schemas"]["Encode"] | null;
+            fit?: components["schemas"]["Fit"] | null;
+            light?: components["schemas"]["Light"] | null;
+            pace?: components["schemas"]["Pace"] | null;
         };
         /**
          * Check
@@ -2057,6 +2529,13 @@ export interface components {
             /** Stills */
             stills: number[];
         };
+        /** CircleView */
+        CircleView: {
+            /** Rim */
+            rim: string[];
+            /** Spots */
+            spots: components["schemas"]["SpotView"][];
+        };
         /** ClipView */
         ClipView: {
             /** Bytes */
@@ -2082,6 +2561,28 @@ export interface components {
             summary: string;
         };
         /**
+         * ClippedView
+         * @description A still by its position, and which share of its pixels is at one end.
+         */
+        ClippedView: {
+            /** Position */
+            position: number;
+            /** Share */
+            share: number;
+        };
+        /**
+         * ClippingView
+         * @description Shares of black and of blown-out pixels in this still, and in the worst of the shot.
+         */
+        ClippingView: {
+            /** Bright */
+            bright: number;
+            /** Dark */
+            dark: number;
+            worst_bright: components["schemas"]["ClippedView"];
+            worst_dark: components["schemas"]["ClippedView"];
+        };
+        /**
          * Confirmed
          * @description The pattern again, and the ``plan`` digest of the table the person saw and confirmed.
          */
@@ -2095,6 +2596,20 @@ export interface components {
             parts: components["schemas"]["PatternPart"][];
             /** Plan */
             plan: string;
+        };
+        /**
+         * CopiedLight
+         * @description Another shot, one of its versions if it has several, and which parts of its light.
+         */
+        CopiedLight: {
+            /** Parts */
+            parts: ("brightness" | "colour" | "surface" | "areas" | "even light" | "table")[];
+            /** Seen */
+            seen: number;
+            /** Shot */
+            shot: number;
+            /** Version */
+            version?: number | null;
         };
         /** CostView */
         CostView: {
@@ -2140,6 +2655,21 @@ export interface components {
             sentence: string;
             /** Steps */
             steps: components["schemas"]["StepView"][];
+        };
+        /**
+         * CurvePull
+         * @description A place of the curve, ``at`` a code value 0 … 1, that is pulled as ``dark``, ``middle`` and ``bright`` are.
+         */
+        CurvePull: {
+            /** At */
+            at: number;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            by: components["schemas"]["Setting"];
         };
         /** CutoffView */
         CutoffView: {
@@ -2220,7 +2750,28 @@ export interface components {
             fit: components["schemas"]["Fit"];
             /**
              * @default {
+             *       "areas": [],
+             *       "black": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
              *       "bright": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright_tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright_warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "coarse": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "colour_noise": {
              *         "keyframes": [],
              *         "value": 0
              *       },
@@ -2232,8 +2783,22 @@ export interface components {
              *         "keyframes": [],
              *         "value": 0
              *       },
+             *       "dark_tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark_warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
              *       "even": {
+             *         "bands": false,
+             *         "colour": false,
              *         "course": "even",
+             *         "drawn": {
+             *           "keyframes": [],
+             *           "value": 0
+             *         },
              *         "flicker": false,
              *         "smooth": 0,
              *         "steps": false
@@ -2242,11 +2807,42 @@ export interface components {
              *         "keyframes": [],
              *         "value": 0
              *       },
+             *       "fine": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "fringe_blue": 0,
+             *       "fringe_red": 0,
+             *       "fringes": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "haze": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "hues": [],
+             *       "lens_profile": false,
              *       "middle": {
              *         "keyframes": [],
              *         "value": 0
              *       },
+             *       "monochrome": false,
+             *       "muted": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "noise": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "over_time": 0,
+             *       "pulls": [],
              *       "saturation": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "sharpen": {
              *         "keyframes": [],
              *         "value": 0
              *       },
@@ -2258,7 +2854,15 @@ export interface components {
              *         "keyframes": [],
              *         "value": 0
              *       },
+             *       "vignette": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
              *       "warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "white": {
              *         "keyframes": [],
              *         "value": 0
              *       }
@@ -2323,6 +2927,37 @@ export interface components {
             values: number;
         };
         /**
+         * Ellipse
+         * @description An ellipse around (x, y); radii are shares of the still's width and height, ``angle_deg`` turns it with the clock.
+         *
+         *     ``softness`` is how far in from its edge it thins out, 1 as far as its middle.
+         */
+        Ellipse: {
+            /**
+             * Angle Deg
+             * @default 0
+             */
+            angle_deg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ellipse";
+            /**
+             * Softness
+             * @default 0.4
+             */
+            softness: number;
+            /** X */
+            x: number;
+            /** X Radius */
+            x_radius: number;
+            /** Y */
+            y: number;
+            /** Y Radius */
+            y_radius: number;
+        };
+        /**
          * Encode
          * @description How frames become a file.
          *
@@ -2353,20 +2988,40 @@ export interface components {
          *
          *     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its ups
          *     and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the shot
-         *     evenly, or left out as the eye had it.
+         *     evenly, or left out as the eye had it. ``drawn`` says in stops how bright each still shall be, where the course is
+         *     drawn. ``colour`` does the same for red and blue against green, ``bands`` takes out what varies over the picture's
+         *     height and width from still to still. Judged by ``region`` of the still, if it is given.
          */
         Even: {
+            /**
+             * Bands
+             * @default false
+             */
+            bands: boolean;
+            /**
+             * Colour
+             * @default false
+             */
+            colour: boolean;
             /**
              * Course
              * @default even
              * @enum {string}
              */
-            course: "even" | "as seen";
+            course: "even" | "as seen" | "drawn";
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            drawn: components["schemas"]["Setting"];
             /**
              * Flicker
              * @default false
              */
             flicker: boolean;
+            region?: components["schemas"]["Region"] | null;
             /**
              * Smooth
              * @default 0
@@ -2377,6 +3032,17 @@ export interface components {
              * @default false
              */
             steps: boolean;
+        };
+        /**
+         * Everything
+         * @description The whole picture, for an area that its limits alone make.
+         */
+        Everything: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everything";
         };
         /**
          * ExportPlanView
@@ -2599,6 +3265,206 @@ export interface components {
             taking: components["schemas"]["Taking"];
         };
         /**
+         * Grade
+         * @description What is decided about brightness, colour and surface; each setting holds for the whole shot or changes over it.
+         *
+         *     Brightness: ``exposure`` is in stops; ``contrast`` turns the curve about its middle; ``dark``, ``middle`` and
+         *     ``bright`` pull it at a quarter, half and three quarters of the code values, ``pulls`` where they say; what is as
+         *     dark as ``black`` becomes black, what is as bright as 1 - ``white`` white, below 0 black becomes so bright, white so
+         *     dark; ``soften`` lets highlights roll off before they clip.
+         *
+         *     Colour: ``warmth`` is in mired, warmer above 0; ``tint`` in thousandths of the CIE 1960 diagram, redder above 0.
+         *     ``saturation`` is -1 for none, 1 for twice as much colour, ``muted`` the same for what has little colour;
+         *     ``hues`` change parts of the hue circle; ``monochrome`` makes grey what is left of it. Dark and bright parts have
+         *     a warmth and a tint of their own, 1 the most.
+         *
+         *     Surface: ``fine`` and ``coarse`` are contrast among neighbours, near and far; ``haze`` is taken away above 0;
+         *     ``sharpen`` is how much edges stand out, ``fringes`` how much of the purple and green beside them goes.
+         */
+        Grade: {
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            black: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            bright: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            bright_tint: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            bright_warmth: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            coarse: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            contrast: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            dark: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            dark_tint: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            dark_warmth: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            exposure: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            fine: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            fringes: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            haze: components["schemas"]["Setting"];
+            /**
+             * Hues
+             * @default []
+             */
+            hues: components["schemas"]["HuePull"][];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            middle: components["schemas"]["Setting"];
+            /**
+             * Monochrome
+             * @default false
+             */
+            monochrome: boolean;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            muted: components["schemas"]["Setting"];
+            /**
+             * Pulls
+             * @default []
+             */
+            pulls: components["schemas"]["CurvePull"][];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            saturation: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            sharpen: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            soften: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            tint: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            warmth: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            white: components["schemas"]["Setting"];
+        };
+        /**
+         * Gradient
+         * @description All of it at the first end and beyond, nothing at the other: a straight way between, in shares of the still.
+         */
+        Gradient: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gradient";
+            /** To X */
+            to_x: number;
+            /** To Y */
+            to_y: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * HoldView
          * @description What was typed, as frames; the sentence is empty where nothing was rounded.
          */
@@ -2607,6 +3473,64 @@ export interface components {
             frames: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * HueLimit
+         * @description Only colours around a hue, in degrees of Oklab, within ``width`` degrees on either side.
+         */
+        HueLimit: {
+            /** Hue */
+            hue: number;
+            /**
+             * Width
+             * @default 40
+             */
+            width: number;
+        };
+        /**
+         * HuePull
+         * @description Colours around a hue, in degrees of Oklab, within ``width`` degrees on either side.
+         *
+         *     ``turn`` leads to other hues, in degrees; ``colour`` is -1 for none of it, 1 for twice as much; ``lightness`` makes
+         *     these colours darker or lighter, also once they are grey.
+         */
+        HuePull: {
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            colour: components["schemas"]["Setting"];
+            /** Hue */
+            hue: number;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            lightness: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            turn: components["schemas"]["Setting"];
+            /**
+             * Width
+             * @default 40
+             */
+            width: number;
+        };
+        /**
+         * HueView
+         * @description A hue in degrees of Oklab.
+         */
+        HueView: {
+            /** Hue */
+            hue: number;
         };
         /**
          * InRoot
@@ -2728,6 +3652,18 @@ export interface components {
             /** Speed */
             speed: number;
         };
+        /**
+         * LaidView
+         * @description x = a u + b v + c, y = d u + e v + f between shares of the frame and of the still.
+         */
+        LaidView: {
+            /** Aspect */
+            aspect: number;
+            /** To Frame */
+            to_frame: number[];
+            /** To Still */
+            to_still: number[];
+        };
         /** LastRename */
         LastRename: {
             /**
@@ -2786,14 +3722,26 @@ export interface components {
         };
         /**
          * Light
-         * @description What is decided about light; each setting holds for the whole shot or changes over it.
+         * @description What is decided about light: a grade for the whole picture, for areas of it, and what only the whole can have.
          *
-         *     ``exposure`` is in stops; ``contrast`` turns the curve about its middle; ``dark``, ``middle`` and ``bright`` pull it at
-         *     a quarter, half and three quarters of the code values; ``soften`` lets highlights roll off before they clip. ``warmth``
-         *     is in mired, warmer above 0; ``tint`` in thousandths of the CIE 1960 diagram, across the colours of lamps and daylight,
-         *     redder above 0. ``saturation`` is -1 for black and white, 1 for twice as much colour.
+         *     ``vignette`` brightens the corners, in stops. ``noise`` and ``colour_noise`` are how much of each goes, 1 the most;
+         *     ``over_time`` how many stills before and after are averaged with each, where nothing moves. ``lens_profile`` takes
+         *     out what the lens is known to do; ``fringe_red`` and ``fringe_blue`` enlarge these colours, in thousandths at the
+         *     corners.
          */
         Light: {
+            /**
+             * Areas
+             * @default []
+             */
+            areas: components["schemas"]["Area"][];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            black: components["schemas"]["Setting"];
             /**
              * @default {
              *       "keyframes": [],
@@ -2801,6 +3749,34 @@ export interface components {
              *     }
              */
             bright: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            bright_tint: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            bright_warmth: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            coarse: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            colour_noise: components["schemas"]["Setting"];
             /**
              * @default {
              *       "keyframes": [],
@@ -2817,7 +3793,27 @@ export interface components {
             dark: components["schemas"]["Setting"];
             /**
              * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            dark_tint: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            dark_warmth: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "bands": false,
+             *       "colour": false,
              *       "course": "even",
+             *       "drawn": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
              *       "flicker": false,
              *       "smooth": 0,
              *       "steps": false
@@ -2837,7 +3833,77 @@ export interface components {
              *       "value": 0
              *     }
              */
+            fine: components["schemas"]["Setting"];
+            /**
+             * Fringe Blue
+             * @default 0
+             */
+            fringe_blue: number;
+            /**
+             * Fringe Red
+             * @default 0
+             */
+            fringe_red: number;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            fringes: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            haze: components["schemas"]["Setting"];
+            /**
+             * Hues
+             * @default []
+             */
+            hues: components["schemas"]["HuePull"][];
+            /**
+             * Lens Profile
+             * @default false
+             */
+            lens_profile: boolean;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
             middle: components["schemas"]["Setting"];
+            /**
+             * Monochrome
+             * @default false
+             */
+            monochrome: boolean;
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            muted: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            noise: components["schemas"]["Setting"];
+            /**
+             * Over Time
+             * @default 0
+             */
+            over_time: number;
+            /**
+             * Pulls
+             * @default []
+             */
+            pulls: components["schemas"]["CurvePull"][];
             /**
              * @default {
              *       "keyframes": [],
@@ -2851,7 +3917,15 @@ export interface components {
              *       "value": 0
              *     }
              */
+            sharpen: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
             soften: components["schemas"]["Setting"];
+            table?: components["schemas"]["AppliedTable"] | null;
             /**
              * @default {
              *       "keyframes": [],
@@ -2865,7 +3939,21 @@ export interface components {
              *       "value": 0
              *     }
              */
+            vignette: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
             warmth: components["schemas"]["Setting"];
+            /**
+             * @default {
+             *       "keyframes": [],
+             *       "value": 0
+             *     }
+             */
+            white: components["schemas"]["Setting"];
         };
         /**
          * Line
@@ -2908,6 +3996,18 @@ export interface components {
             still: number;
         };
         /**
+         * LookView
+         * @description ``id`` is none for those the program comes with.
+         */
+        LookView: {
+            /** Id */
+            id: number | null;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: ("brightness" | "colour" | "surface" | "areas" | "even light" | "table")[];
+        };
+        /**
          * LostView
          * @description Stills of a shot whose files are not where they were; ``first`` is one of them.
          */
@@ -2922,6 +4022,32 @@ export interface components {
             name: string;
             /** Shot Id */
             shot_id: number;
+        };
+        /**
+         * Mask
+         * @description Where an area is: its parts in order, turned round if ``inverted``, within its limits.
+         *
+         *     ``darkest`` and ``brightest`` limit it by code value 0 … 1.
+         */
+        Mask: {
+            /**
+             * Brightest
+             * @default 1
+             */
+            brightest: number;
+            /**
+             * Darkest
+             * @default 0
+             */
+            darkest: number;
+            hue?: components["schemas"]["HueLimit"] | null;
+            /**
+             * Inverted
+             * @default false
+             */
+            inverted: boolean;
+            /** Parts */
+            parts: components["schemas"]["Part"][];
         };
         /** Named */
         Named: {
@@ -2946,6 +4072,13 @@ export interface components {
             tint: number;
             /** Warmth */
             warmth: number;
+        };
+        /** NewLook */
+        NewLook: {
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: ("brightness" | "colour" | "surface" | "areas" | "even light" | "table")[];
         };
         /**
          * NewPreset
@@ -3111,6 +4244,19 @@ export interface components {
              *     }
              */
             thin: components["schemas"]["Thin"];
+        };
+        /**
+         * Part
+         * @description A shape that is added to an area, or taken away from what was there before.
+         */
+        Part: {
+            /** Shape */
+            shape: components["schemas"]["Gradient"] | components["schemas"]["Ellipse"] | components["schemas"]["Brush"] | components["schemas"]["Everything"];
+            /**
+             * Takes Away
+             * @default false
+             */
+            takes_away: boolean;
         };
         /** PartView */
         PartView: {
@@ -3373,6 +4519,20 @@ export interface components {
         Raws: {
             /** Raws */
             raws: boolean;
+        };
+        /**
+         * Region
+         * @description A rectangle of the still, in shares of it.
+         */
+        Region: {
+            /** Bottom */
+            bottom: number;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Top */
+            top: number;
         };
         /** Remedied */
         Remedied: {
@@ -3697,6 +4857,20 @@ export interface components {
             before: number[];
         };
         /**
+         * SpotView
+         * @description Colours that are alike: hue in degrees, how far out 0 … 1, how they look, and their share of the still.
+         */
+        SpotView: {
+            /** Colour */
+            colour: string;
+            /** Hue */
+            hue: number;
+            /** Reach */
+            reach: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * StepView
          * @description A change of the camera's exposure: the position of the first still after it, and by how many stops.
          */
@@ -3770,6 +4944,53 @@ export interface components {
             seen: number;
         };
         /**
+         * Stroke
+         * @description A stroke of the brush: its points (``stroke_text``), its width as a share of the still's, and how soft it is.
+         */
+        Stroke: {
+            /**
+             * Erases
+             * @default false
+             */
+            erases: boolean;
+            /** Points */
+            points: string;
+            /**
+             * Softness
+             * @default 0.5
+             */
+            softness: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * StrokeBody
+         * @description A stroke over the frame that shows a still, and the brush; in shares of the frame.
+         */
+        StrokeBody: {
+            /** @default {} */
+            change: components["schemas"]["Change"];
+            /**
+             * Erases
+             * @default false
+             */
+            erases: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Revision */
+            revision: number;
+            /**
+             * Softness
+             * @default 0.5
+             */
+            softness: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * Surround
          * @description What fills the rest when a still does not cover: a colour (sRGB), or the same still enlarged and blurred.
          */
@@ -3785,6 +5006,18 @@ export interface components {
              * @enum {string}
              */
             kind: "colour" | "blurred";
+        };
+        /**
+         * TableText
+         * @description A file of a table of colours.
+         */
+        TableText: {
+            /** Name */
+            name: string;
+            /** Seen */
+            seen: number;
+            /** Text */
+            text: string;
         };
         /**
          * Taking
@@ -4085,6 +5318,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    delete_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"][];
                 };
             };
             /** @description Client Error */
@@ -5619,6 +6914,74 @@ export interface operations {
             };
         };
     };
+    camera: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    copy_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopiedLight"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     course: {
         parameters: {
             query: {
@@ -5641,6 +7004,224 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CourseView"];
                 };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    circle: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircleView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    clipping: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClippingView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    hue: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HueView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    laid: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaidView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    write_table: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query: {
+                revision: number;
+                name?: string;
+                look?: number | null;
+                width?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Client Error */
             "4XX": {
@@ -5692,11 +7273,49 @@ export interface operations {
             };
         };
     };
+    stroke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrokeBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stroke"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     tone: {
         parameters: {
             query: {
                 revision: number;
                 change?: string;
+                area?: number | null;
             };
             header?: never;
             path: {
@@ -5714,6 +7333,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToneView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    veil: {
+        parameters: {
+            query: {
+                revision: number;
+                kind: string;
+                change?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    add_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
                 };
             };
             /** @description Client Error */
@@ -5813,6 +7504,78 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    save_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLook"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    apply_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AppliedLook"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
             };
             /** @description Client Error */
             "4XX": {

@@ -48,8 +48,10 @@ const open = ref("");
 const control = computed(() => controls[open.value]);
 
 function edit(event: Event, name: string): void {
-  if (name === "stills") {
-    void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "order" } });
+  // Some are decided in a step of their own.
+  const step = { stills: "order", light: "light" }[name];
+  if (step) {
+    void router.push({ name: "shot", params: { shot: shot.shot!.id, step } });
     return;
   }
   open.value = name;

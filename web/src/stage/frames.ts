@@ -29,7 +29,9 @@ export const useFrames = defineStore("frames", () => {
   const under = ref<Underside>("still");
   const guides = useLocalStorage<Guide[]>("guides", []);
   /** What a stroke or click on the stage means now, other than moving the picture. */
-  const drawing = ref<"level" | "colour" | "grey">();
+  const drawing = ref<"level" | "colour" | "grey" | "area" | "hue" | "region">();
+  /** The spot that is looked at in the clip's own pixels, in shares of the frame. */
+  const real = ref<{ x: number; y: number }>();
   /** Whether a grid helps with straightening. */
   const grid = ref(false);
   const revisions = shallowRef<Revision[]>([]);
@@ -53,6 +55,7 @@ export const useFrames = defineStore("frames", () => {
     mode.value = wanted;
     drawing.value = undefined;
     flipped.value = false;
+    real.value = undefined;
   }
 
   function toggleGuide(guide: Guide): void {
@@ -61,7 +64,7 @@ export const useFrames = defineStore("frames", () => {
 
   /** Let go of all special modes; says whether there was one. */
   function plain(): boolean {
-    const special = drawing.value !== undefined || mode.value !== "frame" || flipped.value;
+    const special = drawing.value !== undefined || real.value !== undefined || mode.value !== "frame" || flipped.value;
     show("frame");
     return special;
   }
@@ -76,6 +79,6 @@ export const useFrames = defineStore("frames", () => {
     },
   );
 
-  return { mode, under, guides, drawing, grid, revisions, against, other, flipped, cutoffs, list, show, toggleGuide, plain };
+  return { mode, under, guides, drawing, real, grid, revisions, against, other, flipped, cutoffs, list, show, toggleGuide, plain };
 });
 

@@ -43,6 +43,9 @@ function ago(made: string): string {
         {{ guideNames[name] }}
       </button>
     </span>
+    <span class="group">
+      <button type="button" class="plain-button" title="Z: at the pointer" :aria-pressed="frames.real !== undefined" @click="frames.real = frames.real ? undefined : { x: 0.5, y: 0.5 }">real pixels</button>
+    </span>
     <span v-if="lighting" class="group">
       <button type="button" class="plain-button" title="L" :aria-pressed="light.without" @click="light.without = !light.without">without light</button>
     </span>

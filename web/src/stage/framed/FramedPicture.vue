@@ -7,21 +7,26 @@ import { useClip } from "../../playback/clip";
 import { useFrames } from "../frames";
 import { useShot } from "../../stores/shot";
 import { useSentences } from "../../parts/sentences";
+import AreaTool from "../../steps/light/AreaTool.vue";
+import RegionTool from "../../steps/light/RegionTool.vue";
+import { useAreas } from "../../steps/light/areas";
 import { useLight } from "../../steps/light/light";
 import { placeIn, usePicture } from "../picture";
 import ClipVideo from "../../playback/ClipVideo.vue";
 import FrameGuides from "./FrameGuides.vue";
 import { closer, moved } from "./framing";
 
-const props = defineProps<{ address: string | undefined; movable: boolean; words: string; aside: boolean }>();
+const props = defineProps<{ address: string | undefined; movable: boolean; words: string; aside: boolean; veil?: string; over?: "areas" | "region" }>();
 
 const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
 const light = useLight();
+const areas = useAreas();
 const { said, refused } = useSentences();
 const box = ref<HTMLElement>();
 const { shown, refusal, waiting } = usePicture(computed(() => props.address));
+const { shown: veiled } = usePicture(computed(() => (clip.playing ? undefined : props.veil)));
 const fit = computed(() => shot.decisions!.fit);
 const line = ref<{ from: { x: number; y: number }; to: { x: number; y: number } }>();
 /** The video goes away once the picture of the frame it stopped at is there. */
@@ -35,6 +40,7 @@ let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
 
 function press(event: PointerEvent): void {
   if (event.button === 0 && frames.drawing === "grey") void makeGrey(event);
+  if (event.button === 0 && frames.drawing === "hue") void limitToHue(event);
   if (event.button !== 0 || !props.movable) return;
   box.value!.setPointerCapture(event.pointerId);
   const at = placeIn(box.value!, event);
@@ -67,6 +73,18 @@ async function makeGrey(event: PointerEvent): Promise<void> {
     const found = await api.neutral(shot.shot!.id, shot.shownStill!.position, x, y, shot.revision, shot.tried);
     await light.setValues({ warmth: found.warmth, tint: found.tint });
     if (!found.reached) said("This spot is too strong a colour to be made grey; it was brought as near as it goes.");
+  } catch (error) {
+    refused(error);
+  }
+}
+
+/** Let the area that is worked on have only colours like the one that was clicked on. */
+async function limitToHue(event: PointerEvent): Promise<void> {
+  const { x, y } = placeIn(box.value!, event);
+  frames.drawing = undefined;
+  try {
+    const { hue } = await api.hue(shot.shot!.id, shot.shownStill!.position, x, y, shot.revision, shot.tried);
+    await areas.setMask({ hue: { hue, width: 40 } });
   } catch (error) {
     refused(error);
   }
@@ -110,7 +128,7 @@ defineExpose({ waiting });
     v-else
     ref="box"
     class="frame-box"
-    :class="{ movable, drawing: frames.drawing === 'level' || frames.drawing === 'grey' }"
+    :class="{ movable, drawing: frames.drawing === 'level' || frames.drawing === 'grey' || frames.drawing === 'hue' }"
     :tabindex="movable ? 0 : undefined"
     :role="movable ? 'group' : undefined"
     :aria-label="movable ? 'The picture in its frame: drag it, turn the wheel to come closer, arrow keys move it by a pixel' : undefined"
@@ -123,7 +141,10 @@ defineExpose({ waiting });
   >
     <img v-if="shown" :src="shown.source" :class="{ aside }" :alt="words" draggable="false" />
     <p v-else-if="waiting" class="sentence" role="status">Being made …</p>
+    <img v-if="veiled && veil && !clip.playing" class="veil" :src="veiled.source" alt="" draggable="false" />
     <ClipVideo :class="{ unseen: !moving }" />
+    <AreaTool v-if="props.over === 'areas' && !clip.playing" />
+    <RegionTool v-if="props.over === 'region' && !clip.playing" />
     <FrameGuides v-if="movable || frames.guides.length" />
     <svg v-if="line" class="line" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
       <line v-for="shade in ['dark', 'light']" :key="shade" :class="shade" :x1="line.from.x" :y1="line.from.y" :x2="line.to.x" :y2="line.to.y" />
@@ -163,6 +184,12 @@ defineExpose({ waiting });
   height: 100%;
   user-select: none;
   width: 100%;
+}
+
+.frame-box > .veil {
+  inset: 0;
+  pointer-events: none;
+  position: absolute;
 }
 
 .unseen {

@@ -9,7 +9,7 @@ import { useClip } from "../../playback/clip";
 import { useFrames } from "../frames";
 import { useLight } from "../../steps/light/light";
 import { useShot } from "../../stores/shot";
-import { widthFor } from "../picture";
+import { placeIn, widthFor } from "../picture";
 import AroundFrame from "./AroundFrame.vue";
 import FramedPicture from "./FramedPicture.vue";
 import ThreeFrames from "./ThreeFrames.vue";
@@ -22,7 +22,28 @@ const clip = useClip();
 const frames = useFrames();
 const light = useLight();
 const fitting = computed(() => props.step === "fit");
-const wanted = computed(() => widthFor(props.width));
+/** In real pixels the frame is asked for as large as the clip is. */
+const wanted = computed(() => (frames.real ? Math.min(3840, shot.decisions!.fit.size.width) : widthFor(props.width)));
+const box = ref<HTMLElement>();
+const under = ref<{ x: number; y: number }>();
+const enlarged = computed(() => {
+  if (!frames.real || mode.value !== "frame") return undefined;
+  const { x, y } = frames.real;
+  const scale = wanted.value / window.devicePixelRatio / Math.max(1, Math.min(props.width, props.height * shape.value));
+  return { transform: `scale(${Math.max(1, scale)})`, transformOrigin: `${x * 100}% ${y * 100}%` };
+});
+/** What is drawn over the frame by hand. */
+const over = computed(() => {
+  if (props.step !== "light" || light.without || frames.flipped) return undefined;
+  if (light.section === "areas") return "areas";
+  return light.section === "even" && (light.light.even.region || frames.drawing === "region") ? "region" : undefined;
+});
+const veil = computed(() => {
+  const id = shot.shot?.id;
+  if (props.step !== "light" || light.without || frames.flipped || !light.veil || !id || !still.value) return undefined;
+  const kind = light.veil === "area" ? light.area : light.veil;
+  return kind === undefined ? undefined : addresses.veil(id, still.value, String(kind), shot.revision, shot.tried, wanted.value);
+});
 const still = computed(() => shot.shownStill);
 const mode = computed(() => (clip.playing || (frames.mode === "around" && !fitting.value) ? "frame" : frames.mode));
 const quick = computed(() => addressOf(true));
@@ -41,7 +62,7 @@ const shape = computed(() => {
   return width / height;
 });
 const earlierSize = ref<{ width: number; height: number }>();
-const box = computed(() => {
+const boxSize = computed(() => {
   const width = Math.min(props.width, props.height * shape.value);
   return { width: `${Math.floor(width)}px`, height: `${Math.floor(width / shape.value)}px` };
 });
@@ -101,6 +122,11 @@ onKey((event) => {
       if (props.step !== "light") return false;
       light.without = !light.without;
       return true;
+    case "z":
+    case "Z":
+      if (mode.value !== "frame") return false;
+      frames.real = frames.real ? undefined : (under.value ?? { x: 0.5, y: 0.5 });
+      return true;
     case "g":
     case "G":
       frames.guides = frames.guides.length ? [] : ["thirds"];
@@ -116,10 +142,19 @@ onKey((event) => {
 <template>
   <ThreeFrames v-if="mode === 'three'" :width="width" />
   <div v-else-if="mode === 'pair'" class="whole"><TwoVersions :width="width / 2" /></div>
-  <div v-else class="box" :style="box">
+  <div v-else ref="box" class="box" :class="{ close: enlarged }" :style="boxSize" @pointermove="under = placeIn(box!, $event)" @pointerleave="under = undefined">
     <TwoVersions v-if="mode === 'split'" :width="width" />
     <AroundFrame v-else-if="mode === 'around'" />
-    <FramedPicture v-else :address="address" :movable="fitting && !frames.flipped" :words="words" :aside="aside && !clip.playing" />
+    <FramedPicture
+      v-else
+      :style="enlarged"
+      :address="address"
+      :movable="fitting && !frames.flipped"
+      :words="words"
+      :aside="aside && !clip.playing"
+      :veil="veil"
+      :over="over"
+    />
     <span v-if="light.without && step === 'light' && mode === 'frame'" class="flag">as it was shot</span>
     <span v-else-if="frames.flipped && mode === 'frame'" class="flag">revision {{ frames.other }}</span>
   </div>
@@ -128,6 +163,10 @@ onKey((event) => {
 <style scoped>
 .box {
   position: relative;
+}
+
+.close {
+  overflow: hidden;
 }
 
 .whole {

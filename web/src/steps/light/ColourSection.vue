@@ -1,52 +1,33 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
+import NumberField from "../../parts/NumberField.vue";
 import { useFrames } from "../../stage/frames";
-import { useShot } from "../../stores/shot";
-import { placeIn } from "../../stage/picture";
-import SettingField from "./SettingField.vue";
+import DragField from "./DragField.vue";
+import HueCircle from "./HueCircle.vue";
 import { useLight } from "./light";
+import SettingField from "./SettingField.vue";
 
-const shot = useShot();
 const frames = useFrames();
 const light = useLight();
-const field = ref<HTMLElement>();
-const mostWarmth = 150;
-const mostTint = 40;
-const knob = computed(() => ({
-  left: `${(Math.max(-1, Math.min(1, light.valueOf("warmth") / mostWarmth)) + 1) * 50}%`,
-  top: `${(Math.max(-1, Math.min(1, light.valueOf("tint") / mostTint)) + 1) * 50}%`,
-}));
+const leans = ref<"all" | "dark" | "bright">("all");
+const parts = { all: "everything", dark: "dark parts", bright: "bright parts" } as const;
+const way = computed(() => {
+  const prefix = leans.value === "all" ? "" : `${leans.value}_`;
+  const [warm, red, step] = leans.value === "all" ? [150, 40, 1] : [1, 1, 0.01];
+  return {
+    x: { name: `${prefix}warmth`, most: warm, step, words: ["cold", "warm"] as [string, string] },
+    y: { name: `${prefix}tint`, most: red, step, words: ["green", "red"] as [string, string] },
+  };
+});
+const names = computed(() => [way.value.x.name, way.value.y.name]);
+const leansAnywhere = computed(() => names.value.some((name) => light.valueOf(name)));
+/** Stills that say the light themselves are balanced in kelvin: what the light is taken for. */
+const measured = computed(() => (light.camera?.kelvin ? light.camera.mired : undefined));
+const kelvin = computed(() => Math.round(1e6 / Math.max(40, measured.value! - light.valueOf("warmth")) / 10) * 10);
 
-function drag(event: PointerEvent): void {
-  if (!(event.buttons & 1)) return;
-  const { x, y } = placeIn(field.value!, event);
-  light.tryValues({ warmth: at(x, mostWarmth), tint: at(y, mostTint) });
-}
-
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  field.value!.setPointerCapture(event.pointerId);
-  drag(event);
-}
-
-/** Near the middle it stays there, so that it is found again. */
-function at(share: number, most: number): number {
-  const value = (Math.max(0, Math.min(1, share)) * 2 - 1) * most;
-  return Math.abs(value) < most * 0.025 ? 0 : Math.round(value);
-}
-
-function key(event: KeyboardEvent): void {
-  const moves: Record<string, [number, number]> = { ArrowLeft: [-2, 0], ArrowRight: [2, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-  const move = moves[event.key];
-  if (!move) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const times = event.shiftKey ? 5 : 1;
-  light.tryValues({
-    warmth: Math.max(-mostWarmth, Math.min(mostWarmth, light.valueOf("warmth") + move[0] * times)),
-    tint: Math.max(-mostTint, Math.min(mostTint, light.valueOf("tint") + move[1] * times)),
-  });
+function setKelvin(value: number): void {
+  void light.setValues({ warmth: Math.round((measured.value! - 1e6 / value) * 10) / 10 });
 }
 
 function pick(): void {
@@ -58,85 +39,52 @@ function pick(): void {
 <template>
   <section>
     <h2>Colour</h2>
-    <div
-      ref="field"
-      class="field"
-      tabindex="0"
-      role="application"
-      aria-label="The colour the light leans to: drag towards warm or cold, green or red; arrow keys move it"
-      @pointerdown="press"
-      @pointermove="drag"
-      @pointerup="shot.settle()"
-      @keydown="key"
-      @keyup="shot.settle()"
-    >
-      <span class="word left">cold</span>
-      <span class="word right">warm</span>
-      <span class="word up">green</span>
-      <span class="word down">red</span>
-      <span class="knob" :style="knob"></span>
-    </div>
     <p class="acts">
-      <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'grey'" @click="pick">
+      <button v-for="(words, name) in parts" :key="name" type="button" class="plain-button" :aria-pressed="leans === name" @click="leans = name">{{ words }}</button>
+    </p>
+    <DragField class="light" :x="way.x" :y="way.y" :label="`The colour ${parts[leans]} lean to`" />
+    <p class="acts">
+      <button v-if="leans === 'all' && !light.worked" type="button" class="plain-button" :aria-pressed="frames.drawing === 'grey'" @click="pick">
         {{ frames.drawing === "grey" ? "click on it in the picture" : "something here is grey …" }}
       </button>
-      <button v-if="light.valueOf('warmth') || light.valueOf('tint')" type="button" class="plain-button" @click="light.setValues({ warmth: 0, tint: 0 })">as shot</button>
+      <button v-if="leansAnywhere" type="button" class="plain-button" @click="light.setValues({ [names[0]!]: 0, [names[1]!]: 0 })">as shot</button>
     </p>
-    <SettingField name="warmth" label="warmth" :min="-250" :max="250" :step="2" :places="0" unit=" mired" />
-    <SettingField name="tint" label="red against green" :min="-60" :max="60" :step="1" :places="0" />
-    <SettingField name="saturation" label="more or less colour" :min="-1" :max="1" :step="0.05" :places="2" />
+    <template v-if="leans === 'all'">
+      <NumberField v-if="measured" label="the light is taken for" :value="kelvin" :min="1700" :max="25000" :step="50" unit=" K" @change="setKelvin" />
+      <SettingField name="warmth" label="warmth" :min="-250" :max="250" :step="2" :places="0" unit=" mired" />
+      <SettingField name="tint" label="red against green" :min="-60" :max="60" :step="1" :places="0" />
+    </template>
+    <template v-else>
+      <SettingField :name="names[0]!" label="warm against cold" :min="-1" :max="1" :step="0.05" :places="2" />
+      <SettingField :name="names[1]!" label="red against green" :min="-1" :max="1" :step="0.05" :places="2" />
+    </template>
+  </section>
+  <section>
+    <h2>Hues</h2>
+    <HueCircle />
+    <label class="check">
+      <input type="checkbox" :checked="light.grade.monochrome" @change="light.set('monochrome', !light.grade.monochrome)" />
+      black and white; then each part of the circle is made lighter or darker
+    </label>
+    <template v-if="!light.grade.monochrome">
+      <SettingField name="saturation" label="more or less colour" :min="-1" :max="1" :step="0.05" :places="2" />
+      <SettingField name="muted" label="of what is muted alone" :min="-1" :max="1" :step="0.05" :places="2" />
+    </template>
   </section>
 </template>
 
 <style scoped>
-.field {
+.light {
   background:
     linear-gradient(to bottom, rgb(120 190 120 / 0.75), rgb(150 150 150 / 0.1) 50%, rgb(205 105 150 / 0.75)),
     linear-gradient(to right, rgb(110 150 215), rgb(190 190 190) 50%, rgb(230 165 90));
-  border: 1px solid var(--hair);
-  cursor: crosshair;
-  height: 130px;
-  position: relative;
-  touch-action: none;
 }
 
-.word {
-  color: #1d2327;
-  font-size: 0.85rem;
-  pointer-events: none;
-  position: absolute;
-}
 
-.left {
-  left: 0.4rem;
-  top: calc(50% - 0.6rem);
-}
-
-.right {
-  right: 0.4rem;
-  top: calc(50% - 0.6rem);
-}
-
-.up {
-  left: 50%;
-  top: 0.2rem;
-  transform: translateX(-50%);
-}
-
-.down {
-  bottom: 0.2rem;
-  left: 50%;
-  transform: translateX(-50%);
-}
-
-.knob {
-  background: #fff;
-  border: 2px solid #1d2327;
-  border-radius: 50%;
-  height: 14px;
-  pointer-events: none;
-  position: absolute;
-  transform: translate(-50%, -50%);
-  width: 14px;
+.check {
+  align-items: baseline;
+  display: flex;
+  font-size: 0.92rem;
+  gap: 0.5rem;
 }
 </style>

@@ -4,17 +4,29 @@ import { computed, ref } from "vue";
 
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
-import { useLight, type Light } from "./light";
+import { useFrames } from "../../stage/frames";
+import { useLight } from "./light";
+import type { Light } from "./settings";
 
 const shot = useShot();
 const light = useLight();
 const plot = ref<HTMLElement>();
 const { width, height } = useElementSize(plot);
 const even = computed(() => light.light.even);
-const wished = computed(() => even.value.flicker || even.value.steps);
+const frames = useFrames();
+const isDrawn = computed(() => even.value.course === "drawn");
+const wished = computed(() => even.value.flicker || even.value.steps || even.value.colour || even.value.bands || isDrawn.value);
 const course = computed(() => light.course);
+/** What is drawn keeps its scale while it is dragged. */
+const heldEnds = ref<{ least: number; most: number }>();
+const points = computed(() => {
+  const at = new Map(shot.stills.stills.map((one) => [one.id, one.position]));
+  return even.value.drawn.keyframes.flatMap((one) => (at.has(one.still) ? [{ ...one, position: at.get(one.still)! }] : []));
+});
+const chosen = ref<number>();
 const ends = computed(() => {
-  const every = [...(course.value?.measured ?? []), ...(course.value?.planned ?? [])];
+  if (heldEnds.value) return heldEnds.value;
+  const every = [...(course.value?.measured ?? []), ...(course.value?.planned ?? []), ...(isDrawn.value ? points.value.map((one) => one.value) : [])];
   const [least, most] = [Math.min(...every), Math.max(...every)];
   const margin = Math.max(0.1, (most - least) * 0.1);
   return { least: least - margin, most: most + margin };
@@ -33,9 +45,80 @@ function line(values: readonly number[] = []): string {
     .join("");
 }
 
-function go(event: MouseEvent): void {
+function placeOf(event: PointerEvent): { position: number; value: number } {
   const area = plot.value!.getBoundingClientRect();
-  shot.goTo(Math.floor(((event.clientX - area.left) / area.width) * shot.count));
+  const { least, most } = ends.value;
+  const share = Math.max(0, Math.min(1, (event.clientX - area.left) / area.width));
+  const value = most - ((event.clientY - area.top) / area.height) * (most - least);
+  return { position: Math.min(shot.count - 1, Math.floor(share * shot.count)), value: within(value) };
+}
+
+function within(value: number): number {
+  return Math.round(Math.max(-20, Math.min(5, value)) * 100) / 100;
+}
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  const { position } = placeOf(event);
+  if (!isDrawn.value) {
+    shot.goTo(position);
+    return;
+  }
+  plot.value!.setPointerCapture(event.pointerId);
+  heldEnds.value = { ...ends.value };
+  const reach = Math.max(1, (10 / Math.max(1, width.value)) * shot.count);
+  const near = points.value.filter((one) => Math.abs(one.position - position) <= reach).sort((one, other) => Math.abs(one.position - position) - Math.abs(other.position - position))[0];
+  chosen.value = near?.still ?? shot.stills.stills[position]!.id;
+  put(chosen.value, near?.value ?? placeOf(event).value);
+}
+
+function drag(event: PointerEvent): void {
+  if (heldEnds.value && chosen.value !== undefined && event.buttons & 1) put(chosen.value, placeOf(event).value);
+}
+
+function release(): void {
+  if (heldEnds.value) void shot.settle();
+  heldEnds.value = undefined;
+}
+
+function put(still: number, value: number): void {
+  const { drawn } = even.value;
+  const others = drawn.keyframes.filter((one) => one.still !== still);
+  light.attempt("even.drawn", { ...drawn, keyframes: [...others, { still, value }] }, "");
+}
+
+function key(event: KeyboardEvent): void {
+  if (!isDrawn.value) return;
+  const sorted = [...points.value].sort((one, other) => one.position - other.position);
+  const place = sorted.findIndex((one) => one.still === chosen.value);
+  const by = { ArrowUp: 0.05, ArrowDown: -0.05 }[event.key];
+  const to = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (event.key === "Delete" && place >= 0) forget();
+  else if (to !== undefined && sorted.length) chosen.value = sorted[Math.max(0, Math.min(sorted.length - 1, place + to))]!.still;
+  else if (by !== undefined && place >= 0) put(chosen.value!, within(sorted[place]!.value + by * (event.shiftKey ? 4 : 1)));
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+
+function forget(): void {
+  const { drawn } = even.value;
+  void light.set("even.drawn", { ...drawn, keyframes: drawn.keyframes.filter((one) => one.still !== chosen.value) }, "");
+  chosen.value = undefined;
+}
+
+/** Begin to draw from what is planned now, at both ends, so that nothing jumps. */
+function draw(): void {
+  const planned = course.value?.planned ?? [];
+  const stills = shot.stills.stills;
+  const begun = [0, stills.length - 1].map((place) => ({ still: stills[place]!.id, value: within(planned[place] ?? 0) }));
+  const keyframes = even.value.drawn.keyframes.length ? even.value.drawn.keyframes : begun;
+  decide({ course: "drawn", drawn: { value: 0, keyframes } });
+}
+
+function judgeBy(): void {
+  frames.show("frame");
+  frames.drawing = frames.drawing === "region" ? undefined : "region";
 }
 </script>
 
@@ -50,12 +133,43 @@ function go(event: MouseEvent): void {
       <input type="checkbox" :checked="even.steps" @change="decide({ steps: !even.steps })" />
       take out changes of exposure
     </label>
-    <div ref="plot" class="plot" @click="go">
+    <label class="check" title="Lamps and automatic white balance: red and blue of each still are brought onto their smooth course as well.">
+      <input type="checkbox" :checked="even.colour" @change="decide({ colour: !even.colour })" />
+      even out colour
+    </label>
+    <label class="check" title="Lamps and rolling shutters: bands that lie elsewhere in each still.">
+      <input type="checkbox" :checked="even.bands" :disabled="even.region !== null && !even.bands" @change="decide({ bands: !even.bands })" />
+      take out bands
+    </label>
+    <div
+      ref="plot"
+      class="plot"
+      :class="{ drawn: isDrawn }"
+      :tabindex="isDrawn ? 0 : undefined"
+      :role="isDrawn ? 'application' : undefined"
+      :aria-label="isDrawn ? 'The course of light as it is drawn: press to put a point, drag it; arrow keys choose and move, Delete forgets it' : undefined"
+      @pointerdown="press"
+      @pointermove="drag"
+      @pointerup="release"
+      @pointercancel="release"
+      @keydown="key"
+      @keyup="shot.settle()"
+    >
       <svg v-if="course?.measured.length" :width="width" :height="height" role="img" aria-label="The light of each still, as it is and as it will be">
         <line v-for="one in course.steps" :key="one.position" class="step" :x1="(one.position / shot.count) * width" :x2="(one.position / shot.count) * width" y1="0" :y2="height" />
         <line class="here" :x1="here" :x2="here" y1="0" :y2="height" />
         <path class="measured" :class="{ alone: !wished }" :d="line(course.measured)" />
         <path v-if="wished" class="planned" :d="line(course.planned)" />
+        <template v-if="isDrawn">
+          <circle
+            v-for="one in points"
+            :key="one.still"
+            :class="{ chosen: one.still === chosen }"
+            :cx="((one.position + 0.5) / shot.count) * width"
+            :cy="(1 - (one.value - ends.least) / (ends.most - ends.least)) * height"
+            r="5"
+          />
+        </template>
       </svg>
     </div>
     <p v-if="course && !course.measured.length" class="quiet">These stills were gathered before light was measured. Look for changed files in gather, then come back.</p>
@@ -66,15 +180,37 @@ function go(event: MouseEvent): void {
         <label class="check"><input type="checkbox" :checked="even.smooth === 0" @change="decide({ smooth: even.smooth ? 0 : 50 })" /> find out by itself what is smooth</label>
         <NumberField v-if="even.smooth" label="ups and downs that may stay, in stills" :value="even.smooth" :min="4" :max="3000" @change="decide({ smooth: $event })" />
       </div>
-      <p v-if="even.steps" class="acts">
+      <p class="acts">
+        <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'region'" @click="judgeBy">{{ frames.drawing === "region" ? "drag over it in the picture" : even.region ? "judged by another part …" : "judge by a part of the picture …" }}</button>
+        <button v-if="even.region" type="button" class="plain-button" @click="decide({ region: null })">by all of it</button>
+      </p>
+      <p class="acts">
         <button type="button" class="plain-button" :aria-pressed="even.course === 'even'" @click="decide({ course: 'even' })">spread evenly over the shot</button>
         <button type="button" class="plain-button" :aria-pressed="even.course === 'as seen'" @click="decide({ course: 'as seen' })">as the eye saw it</button>
+        <button type="button" class="plain-button" :aria-pressed="isDrawn" @click="draw">as it is drawn</button>
+        <button v-if="isDrawn && chosen !== undefined" type="button" class="plain-button" @click="forget">forget this point</button>
       </p>
     </template>
   </section>
 </template>
 
 <style scoped>
+.plot.drawn {
+  cursor: crosshair;
+  height: 130px;
+  touch-action: none;
+}
+
+circle {
+  fill: var(--bright-paper);
+  stroke: var(--kite);
+  stroke-width: 2;
+}
+
+circle.chosen {
+  fill: var(--kite);
+}
+
 .check {
   align-items: center;
   display: flex;

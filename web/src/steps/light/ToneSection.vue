@@ -3,22 +3,34 @@ import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 
 import { useShot } from "../../stores/shot";
-import SettingField from "./SettingField.vue";
 import { useLight } from "./light";
+import SettingField from "./SettingField.vue";
+import { plain } from "./settings";
+
+interface Pull {
+  path: string;
+  at: number;
+  words: string;
+}
 
 const shot = useShot();
 const light = useLight();
 const surface = ref<HTMLElement>();
 const { width, height } = useElementSize(surface);
-const chosen = ref<Pulled>();
-const dragged = ref<{ name: Pulled; from: number; value: number }>();
+const chosen = ref("middle");
+const dragged = ref<{ path: string; from: number; value: number }>();
+const near = 0.07;
+const mostPulls = 8;
 
-type Pulled = (typeof pulls)[number]["name"];
-const pulls = [
-  { name: "dark", at: 0.25, words: "the dark parts" },
-  { name: "middle", at: 0.5, words: "the middle" },
-  { name: "bright", at: 0.75, words: "the bright parts" },
-] as const;
+const pulls = computed<Pull[]>(() => [
+  { path: "dark", at: 0.25, words: "the dark parts" },
+  { path: "middle", at: 0.5, words: "the middle" },
+  { path: "bright", at: 0.75, words: "the bright parts" },
+  ...light.grade.pulls.map((one, place) => ({ path: `pulls.${place}.by`, at: one.at, words: `what is ${Math.round(one.at * 100)} % bright` })),
+]);
+const inOrder = computed(() => [...pulls.value].sort((one, other) => one.at - other.at));
+const pulled = computed(() => pulls.value.find((one) => one.path === chosen.value));
+const isFree = computed(() => chosen.value.startsWith("pulls."));
 const curve = computed(() => light.tone?.curve ?? []);
 const spread = computed(() => {
   const counts = light.tone?.spread ?? [];
@@ -26,26 +38,40 @@ const spread = computed(() => {
   return points.length ? `M0 ${height.value}L${points.join("L")}L${width.value} ${height.value}Z` : "";
 });
 const path = computed(() => curve.value.map((code, index) => `${index ? "L" : "M"}${((index / (curve.value.length - 1)) * width.value).toFixed(1)} ${((1 - code) * height.value).toFixed(1)}`).join(""));
+const ends = computed(() => ({ black: Math.max(0, light.valueOf("black")), white: 1 - Math.max(0, light.valueOf("white")) }));
+const words = computed(() => {
+  const value = light.valueOf(chosen.value);
+  return pulled.value ? `${pulled.value.words}: ${value > 0 ? "+" : ""}${value.toFixed(2)}` : "";
+});
 
 function top(at: number): number {
-  const code = curve.value[Math.round(at * (curve.value.length - 1))] ?? at;
-  return (1 - code) * height.value;
+  const place = at * (curve.value.length - 1);
+  const [low, high] = [curve.value[Math.floor(place)] ?? at, curve.value[Math.ceil(place)] ?? at];
+  return (1 - (low + (high - low) * (place % 1))) * height.value;
 }
 
 function press(event: PointerEvent): void {
   if (event.button !== 0) return;
   const area = surface.value!.getBoundingClientRect();
-  const at = (event.clientX - area.left) / area.width;
-  const { name } = pulls.reduce((one, other) => (Math.abs(other.at - at) < Math.abs(one.at - at) ? other : one));
+  const at = Math.max(0.02, Math.min(0.98, (event.clientX - area.left) / area.width));
+  const nearest = pulls.value.reduce((one, other) => (Math.abs(other.at - at) < Math.abs(one.at - at) ? other : one));
   surface.value!.setPointerCapture(event.pointerId);
-  chosen.value = name;
-  dragged.value = { name, from: event.clientY, value: light.valueOf(name) };
+  const path = Math.abs(nearest.at - at) <= near || light.grade.pulls.length >= mostPulls ? nearest.path : added(at);
+  chosen.value = path;
+  dragged.value = { path, from: event.clientY, value: light.valueOf(path) };
+}
+
+/** Put a place that can be pulled where there is none near. */
+function added(at: number): string {
+  const { pulls } = light.grade;
+  light.attempt("pulls", [...pulls, { at: Math.round(at * 1000) / 1000, by: plain() }]);
+  return `pulls.${pulls.length}.by`;
 }
 
 function drag(event: PointerEvent): void {
   if (!dragged.value || !(event.buttons & 1)) return;
-  const { name, from, value } = dragged.value;
-  light.tryValues({ [name]: within(value + ((from - event.clientY) / height.value) * 5) });
+  const { path, from, value } = dragged.value;
+  light.tryValues({ [path]: within(value + ((from - event.clientY) / height.value) * 5) });
 }
 
 function release(): void {
@@ -54,19 +80,30 @@ function release(): void {
 }
 
 function key(event: KeyboardEvent): void {
-  const places = pulls.map((one) => one.name);
-  const name = chosen.value ?? "middle";
   const by = { ArrowUp: 0.02, ArrowDown: -0.02 }[event.key];
   const to = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  if (by === undefined && to === undefined) return;
+  if (event.key === "Delete" && isFree.value) void forget();
+  else if (to !== undefined) {
+    const place = inOrder.value.findIndex((one) => one.path === chosen.value);
+    chosen.value = inOrder.value[Math.max(0, Math.min(inOrder.value.length - 1, place + to))]!.path;
+  } else if (by !== undefined) light.tryValues({ [chosen.value]: within(light.valueOf(chosen.value) + by * (event.shiftKey ? 5 : 1)) });
+  else return;
   event.preventDefault();
   event.stopPropagation();
-  if (to !== undefined) chosen.value = places[Math.max(0, Math.min(2, places.indexOf(name) + to))];
-  else light.tryValues({ [name]: within(light.valueOf(name) + by! * (event.shiftKey ? 5 : 1)) });
+}
+
+function forget(): Promise<void> {
+  const place = Number(chosen.value.split(".")[1]);
+  chosen.value = "middle";
+  return light.set("pulls", light.grade.pulls.filter((_, index) => index !== place));
 }
 
 function within(value: number): number {
   return Math.round(Math.max(-1, Math.min(1, value)) * 100) / 100;
+}
+
+function share(value: number): string {
+  return value && value < 0.0005 ? "under 0.1 %" : `${(value * 100).toFixed(1)} %`;
 }
 </script>
 
@@ -78,7 +115,7 @@ function within(value: number): number {
       class="surface"
       tabindex="0"
       role="application"
-      aria-label="How bright becomes how bright: drag the dark, middle or bright parts up and down; arrow keys choose and move"
+      aria-label="How bright becomes how bright: pull the curve up and down anywhere; arrow keys choose and move, Delete forgets a place"
       @pointerdown="press"
       @pointermove="drag"
       @pointerup="release"
@@ -89,14 +126,39 @@ function within(value: number): number {
       <svg :width="width" :height="height" aria-hidden="true">
         <path class="spread" :d="spread" />
         <line class="as-is" x1="0" :y1="height" :x2="width" y2="0" />
+        <line v-if="ends.black > 0" class="end" :x1="ends.black * width" :x2="ends.black * width" y1="0" :y2="height" />
+        <line v-if="ends.white < 1" class="end" :x1="ends.white * width" :x2="ends.white * width" y1="0" :y2="height" />
         <path class="curve" :d="path" />
-        <circle v-for="one in pulls" :key="one.name" :class="{ chosen: chosen === one.name }" :cx="one.at * width" :cy="top(one.at)" r="6" />
+        <circle v-for="one in pulls" :key="one.path" :class="{ chosen: chosen === one.path, free: one.path.includes('.') }" :cx="one.at * width" :cy="top(one.at)" :r="one.path.includes('.') ? 4.5 : 6" />
       </svg>
     </div>
     <p class="ends quiet"><span>dark</span><span>the light of all stills</span><span>bright</span></p>
-    <p class="quiet words">{{ chosen ? `${pulls.find((one) => one.name === chosen)!.words}: ${light.valueOf(chosen) > 0 ? "+" : ""}${light.valueOf(chosen).toFixed(2)}` : "Pull the curve up or down where the picture should change." }}</p>
+    <p class="quiet words">
+      {{ words }}
+      <button v-if="isFree" type="button" class="plain-button" @click="forget">forget this place</button>
+    </p>
+    <div v-if="light.clipping && !light.worked" class="clipped">
+      <p class="words">
+        Black: <span class="number">{{ share(light.clipping.dark) }}</span> here, most in
+        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_dark.position)">still {{ (light.clipping.worst_dark.position + 1).toLocaleString("en") }}</button>:
+        <span class="number">{{ share(light.clipping.worst_dark.share) }}</span>
+      </p>
+      <p class="words">
+        White: <span class="number">{{ share(light.clipping.bright) }}</span> here, most in
+        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_bright.position)">still {{ (light.clipping.worst_bright.position + 1).toLocaleString("en") }}</button>:
+        <span class="number">{{ share(light.clipping.worst_bright.share) }}</span>
+      </p>
+      <label class="check">
+        <input type="checkbox" :checked="light.veil === 'clipped'" @change="light.veil = light.veil === 'clipped' ? undefined : 'clipped'" />
+        stripes over what is black or white
+      </label>
+    </div>
     <SettingField name="exposure" label="exposure" :min="-5" :max="5" :step="0.1" :places="2" unit=" stops" />
-    <SettingField name="soften" label="soften the brightest parts" :min="0" :max="1" :step="0.05" :places="2" />
+    <SettingField name="contrast" label="contrast" :min="-1" :max="1" :step="0.05" :places="2" />
+    <SettingField name="black" label="black point" :min="-0.25" :max="0.25" :step="0.01" :places="2" />
+    <SettingField name="white" label="white point" :min="-0.5" :max="0.5" :step="0.01" :places="2" />
+    <SettingField name="soften" label="soften the brightest" :min="0" :max="1" :step="0.05" :places="2" />
+    <SettingField v-if="!light.worked" name="vignette" label="brighten the corners" :min="-2" :max="2" :step="0.1" :places="2" unit=" stops" whole />
   </section>
 </template>
 
@@ -124,6 +186,11 @@ svg {
   stroke-dasharray: 2 4;
 }
 
+.end {
+  stroke: var(--kite);
+  stroke-dasharray: 4 3;
+}
+
 .curve {
   fill: none;
   stroke: var(--line);
@@ -134,6 +201,10 @@ circle {
   fill: var(--bright-paper);
   stroke: var(--line);
   stroke-width: 2;
+}
+
+circle.free {
+  stroke-width: 1.5;
 }
 
 circle.chosen {
@@ -148,5 +219,17 @@ circle.chosen {
 
 .words {
   font-size: 0.92rem;
+}
+
+.clipped {
+  display: grid;
+  gap: 0.1rem;
+}
+
+.check {
+  align-items: center;
+  display: flex;
+  font-size: 0.92rem;
+  gap: 0.5rem;
 }
 </style>

@@ -2,99 +2,145 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, type Decisions, type LightCourse, type Tone } from "../../api/client";
+import { api, type Circle, type Clipping, type Laid, type LightCourse, type ShotCamera, type Tone } from "../../api/client";
 import { useShot } from "../../stores/shot";
+import { plain, settingAt, withAt, type Grade, type Light } from "./settings";
 
-export type Light = Decisions["light"];
-/** The settings that have a value, which may change over the shot. */
-export type SettingName = Exclude<keyof Light, "even">;
+export const sections = ["even", "brightness", "colour", "surface", "areas", "looks"] as const;
+export type Section = (typeof sections)[number];
 
-/** What light is decided, tried and measured: settings at the still that is looked at, courses, the tone curve. */
+/** What light is decided, tried and measured: settings at the still that is looked at, courses, curve and colours. */
 export const useLight = defineStore("light", () => {
   const shot = useShot();
+  const section = ref<Section>("even");
+  /** The area that is worked on, by its place; without one it is the whole picture. */
+  const area = ref<number>();
   const course = shallowRef<LightCourse>();
   const tone = shallowRef<Tone>();
+  const clipping = shallowRef<Clipping>();
+  const circle = shallowRef<Circle>();
+  const camera = shallowRef<ShotCamera>();
+  const laid = shallowRef<Laid>();
   /** Whether what the stage shows is the shot's light as it is. */
   const without = ref(false);
+  /** What is laid over the stage: where an area is, what is clipped, where sharpening works. */
+  const veil = ref<"area" | "clipped" | "sharpening">();
   const light = computed(() => shot.decisions!.light);
   const still = computed(() => shot.shownStill);
+  const worked = computed(() => (area.value === undefined ? undefined : light.value.areas[area.value]));
+  const grade = computed<Grade>(() => worked.value?.grade ?? light.value);
+  const begin = computed(() => (worked.value ? `areas.${area.value}.grade.` : ""));
 
-  /** What a setting is at the still that is looked at. */
-  function valueOf(name: SettingName): number {
-    const { value, keyframes } = light.value[name];
+  /** What a setting of the whole light is at the still that is looked at. */
+  function valueAt(path: string): number {
+    const { value, keyframes } = settingAt(light.value, path);
     if (!keyframes.length) return value;
     if (keyframes.length === 1) return keyframes[0]!.value;
-    return keyframes.find((one) => one.still === still.value?.id)?.value ?? course.value?.changing[name]?.[shot.shown] ?? keyframes[0]!.value;
+    return keyframes.find((one) => one.still === still.value?.id)?.value ?? course.value?.changing[path]?.[shot.shown] ?? keyframes[0]!.value;
   }
 
-  function changed(name: SettingName, value: number): Partial<Light> {
-    const before = light.value[name];
+  /** The same of a setting of what is worked on. */
+  const valueOf = (name: string) => valueAt(begin.value + name);
+
+  function changedAt(before: Light, path: string, value: number): Light {
+    const { value: kept, keyframes } = settingAt(before, path);
     const id = still.value?.id;
-    if (!before.keyframes.length || !id) return { [name]: { value, keyframes: [] } };
-    const others = before.keyframes.filter((one) => one.still !== id);
-    return { [name]: { value: before.value, keyframes: [...others, { still: id, value }] } };
+    if (!keyframes.length || !id) return withAt(before, path, plain(value));
+    const others = keyframes.filter((one) => one.still !== id);
+    return withAt(before, path, { value: kept, keyframes: [...others, { still: id, value }] });
   }
 
-  const tryValues = (values: Partial<Record<SettingName, number>>) => shot.tryOut({ light: changes(values) });
-  const setValues = (values: Partial<Record<SettingName, number>>) => shot.decide({ light: changes(values) });
-
-  function changes(values: Partial<Record<SettingName, number>>): Partial<Light> {
-    const every = Object.entries(values) as [SettingName, number][];
-    return Object.assign({}, ...every.map(([name, value]) => changed(name, value))) as Partial<Light>;
+  function changed(values: Record<string, number>, from: string): Light {
+    return Object.entries(values).reduce((before, [name, value]) => changedAt(before, from + name, value), light.value);
   }
+
+  const tryValues = (values: Record<string, number>, from = begin.value) => shot.tryOut({ light: changed(values, from) });
+  const setValues = (values: Record<string, number>, from = begin.value) => shot.decide({ light: changed(values, from) });
+
+  /** Decide, or only try, anything else of what is worked on. */
+  const set = (name: string, value: unknown, from = begin.value) => shot.decide({ light: withAt(light.value, from + name, value) });
+  const attempt = (name: string, value: unknown, from = begin.value) => shot.tryOut({ light: withAt(light.value, from + name, value) });
 
   /** Let a setting change over the shot, from what it is at this still, or be what it is here everywhere. */
-  function toggleChanging(name: SettingName): Promise<void> {
-    const here = valueOf(name);
+  function toggleChanging(path: string): Promise<void> {
+    const here = valueAt(path);
     const id = still.value?.id;
-    const begins = !light.value[name].keyframes.length && id;
-    return shot.decide({ light: { [name]: { value: here, keyframes: begins ? [{ still: id, value: here }] : [] } } });
+    const begins = !settingAt(light.value, path).keyframes.length && id;
+    return set(path, { value: here, keyframes: begins ? [{ still: id, value: here }] : [] }, "");
   }
 
-  function removeKeyframe(name: SettingName, id: number): Promise<void> {
-    const { keyframes } = light.value[name];
+  function removeKeyframe(path: string, id: number): Promise<void> {
+    const { value, keyframes } = settingAt(light.value, path);
     const left = keyframes.filter((one) => one.still !== id);
-    const value = left.length ? light.value[name].value : keyframes[0]!.value;
-    return shot.decide({ light: { [name]: { value, keyframes: left } } });
+    return set(path, { value: left.length ? value : keyframes[0]!.value, keyframes: left }, "");
   }
 
-  const lookAtCourse = useThrottleFn(
-    async () => {
-      const id = shot.shot?.id;
-      if (!id) return;
-      const asked = light.value;
-      const found = await api.lightCourse(id, shot.revision, shot.tried);
-      if (shot.shot?.id === id && light.value === asked) course.value = found;
-    },
-    150,
-    true,
-  );
+  /** Ask about the still that is looked at, as what is tried makes it. */
+  function asking<Answer>(target: { value: Answer | undefined }, ask: (id: number, position: number) => Promise<Answer>): () => void {
+    return useThrottleFn(
+      async () => {
+        const id = shot.shot?.id;
+        const at = still.value?.position;
+        if (!id || at === undefined) return;
+        const asked = light.value;
+        const found = await ask(id, at).catch(() => undefined);
+        if (found && shot.shot?.id === id && light.value === asked) target.value = found;
+      },
+      150,
+      true,
+    );
+  }
 
-  const lookAtTone = useThrottleFn(
-    async () => {
-      const id = shot.shot?.id;
-      const at = still.value?.position;
-      if (!id || at === undefined) return;
-      const found = await api.tone(id, at, shot.revision, shot.tried);
-      if (shot.shot?.id === id) tone.value = found;
-    },
-    150,
-    true,
-  );
+  const lookAtCourse = asking(course, (id) => api.lightCourse(id, shot.revision, shot.tried));
+  const lookAtTone = asking(tone, (id, at) => api.tone(id, at, shot.revision, shot.tried, area.value));
+  const lookAtClipping = asking(clipping, (id, at) => api.clipping(id, at, shot.revision, shot.tried));
+  const lookAtCircle = asking(circle, (id, at) => api.circle(id, at, shot.revision, shot.tried));
+  const lookAtPlace = asking(laid, (id, at) => api.laid(id, at, shot.revision, shot.tried));
 
   watch(
     () => shot.shot?.id,
     () => {
-      course.value = tone.value = undefined;
+      course.value = tone.value = clipping.value = circle.value = camera.value = laid.value = undefined;
+      area.value = veil.value = undefined;
       without.value = false;
+    },
+  );
+  watch(
+    () => light.value?.areas.length,
+    (count) => {
+      if (area.value !== undefined && area.value >= (count ?? 0)) area.value = undefined;
     },
   );
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    watch(() => [light.value, shot.revision, shot.state] as const, () => void lookAtCourse(), { immediate: true });
-    watch(() => [light.value, shot.revision, shot.state, shot.shown] as const, () => void lookAtTone(), { immediate: true });
+    const now = () => [light.value, shot.revision, shot.state, shot.shown, area.value, section.value] as const;
+    watch(
+      now,
+      () => {
+        if (section.value === "brightness") {
+          lookAtTone();
+          lookAtClipping();
+        }
+        if (section.value === "colour") lookAtCircle();
+        if (section.value === "areas" || section.value === "even") lookAtPlace();
+      },
+      { immediate: true },
+    );
+    watch(() => [light.value, shot.revision, shot.state] as const, () => lookAtCourse(), { immediate: true });
+    watch(
+      () => [shot.shot?.id, shot.state] as const,
+      async ([id]) => {
+        if (!id) return;
+        const found = await api.camera(id);
+        if (shot.shot?.id === id) camera.value = found;
+      },
+      { immediate: true },
+    );
   }
 
-  return { course, tone, without, light, still, valueOf, tryValues, setValues, toggleChanging, removeKeyframe, follow };
+  return {
+    ...{ section, area, course, tone, clipping, circle, camera, laid, without, veil, light, still, worked, grade, begin },
+    ...{ valueAt, valueOf, tryValues, setValues, set, attempt, toggleChanging, removeKeyframe, follow },
+  };
 });

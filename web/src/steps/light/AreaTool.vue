@@ -1,0 +1,244 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+
+import { placeIn } from "../../stage/picture";
+import { useFrames } from "../../stage/frames";
+import { useShot } from "../../stores/shot";
+import { dragged, led, round, useAreas, type Point, type Shape } from "./areas";
+import { useLight } from "./light";
+
+/** The shapes of the area that is worked on, over the frame: drawn, dragged, painted. */
+type Handle = Point & { part: number; name: string; words: string };
+
+const shot = useShot();
+const light = useLight();
+const areas = useAreas();
+const frames = useFrames();
+const tool = ref<SVGSVGElement>();
+const stroke = ref<[number, number][]>([]);
+const pointer = ref<Point>();
+const isLaying = computed(() => frames.drawing === "area" && areas.laying !== undefined);
+const isPainting = computed(() => isLaying.value && areas.laying!.kind === "brush");
+const shapes = computed(() => (light.worked && light.laid ? light.worked.mask.parts.map((part) => part.shape) : []));
+const outlines = computed(() => shapes.value.flatMap((shape) => outline(shape)));
+const handles = computed(() => shapes.value.flatMap((shape, part) => handlesOf(shape, part)));
+const frame = computed(() => shot.decisions!.fit.size);
+/** The frame is as wide as 100 here, and as high as it is in shape. */
+const high = computed(() => (100 * frame.value.height) / frame.value.width);
+let laid: { from: Point; at: { area: number; part: number } } | undefined;
+let held: { handle: Handle; shape: Shape; from: Point } | undefined;
+
+function inFrame(point: Point): Point {
+  const { x, y } = led(light.laid!.to_frame, point);
+  return { x: x * 100, y: y * high.value };
+}
+
+function inStill(event: PointerEvent): Point {
+  return led(light.laid!.to_still, placeIn(tool.value as unknown as HTMLElement, event));
+}
+
+function along(shape: Extract<Shape, { kind: "ellipse" }>, angle: number): Point {
+  const { aspect } = light.laid!;
+  const turned = (shape.angle_deg * Math.PI) / 180;
+  const [across, down] = [Math.cos(angle) * shape.x_radius, (Math.sin(angle) * shape.y_radius) / aspect];
+  return { x: shape.x + across * Math.cos(turned) - down * Math.sin(turned), y: shape.y + (across * Math.sin(turned) + down * Math.cos(turned)) * aspect };
+}
+
+function outline(shape: Shape): string[] {
+  if (shape.kind === "gradient") {
+    const [from, to] = [inFrame(shape), inFrame({ x: shape.to_x, y: shape.to_y })];
+    const [x, y] = [to.x - from.x, to.y - from.y];
+    const length = Math.max(1e-6, Math.hypot(x, y));
+    const beside = { x: (-y / length) * 300, y: (x / length) * 300 };
+    return [...[from, to].map((one) => `M${one.x - beside.x} ${one.y - beside.y}L${one.x + beside.x} ${one.y + beside.y}`), `M${from.x} ${from.y}L${to.x} ${to.y}`];
+  }
+  if (shape.kind !== "ellipse") return [];
+  const points = Array.from({ length: 49 }, (_, step) => inFrame(along(shape, (step / 24) * Math.PI)));
+  return [`M${points.map((one) => `${one.x} ${one.y}`).join("L")}Z`];
+}
+
+function handlesOf(shape: Shape, part: number): Handle[] {
+  const of = (point: Point, name: string, words: string): Handle => ({ ...inFrame(point), part, name, words });
+  if (shape.kind === "gradient") return [of(shape, "from", "where all of it works"), of({ x: shape.to_x, y: shape.to_y }, "to", "where it ends")];
+  if (shape.kind === "ellipse") return [of(shape, "middle", "its middle"), of(along(shape, 0), "x", "its width, and how it is turned"), of(along(shape, Math.PI / 2), "y", "its height")];
+  return [];
+}
+
+function movedTo(shape: Shape, name: string, to: Point): Shape {
+  if (shape.kind === "gradient") return name === "from" ? { ...shape, x: round(to.x), y: round(to.y) } : { ...shape, to_x: round(to.x), to_y: round(to.y) };
+  if (shape.kind !== "ellipse") return shape;
+  if (name === "middle") return { ...shape, x: round(to.x), y: round(to.y) };
+  const { aspect } = light.laid!;
+  const [across, down] = [to.x - shape.x, (to.y - shape.y) / aspect];
+  const reach = Math.max(0.01, Math.hypot(across, down));
+  if (name === "y") return { ...shape, y_radius: round(Math.min(4, reach * aspect)) };
+  return { ...shape, x_radius: round(Math.min(4, reach)), angle_deg: Math.round((Math.atan2(down, across) * 1800) / Math.PI) / 10 };
+}
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0 || !light.laid || !isLaying.value) return;
+  tool.value!.setPointerCapture(event.pointerId);
+  const at = placeIn(tool.value as unknown as HTMLElement, event);
+  if (isPainting.value) stroke.value = [[at.x, at.y]];
+  else laid = { from: inStill(event), at: areas.begun() };
+}
+
+function hold(event: PointerEvent, handle: Handle): void {
+  if (event.button !== 0 || isLaying.value) return;
+  event.stopPropagation();
+  tool.value!.setPointerCapture(event.pointerId);
+  held = { handle, shape: shapes.value[handle.part]!, from: inStill(event) };
+}
+
+function move(event: PointerEvent): void {
+  const at = placeIn(tool.value as unknown as HTMLElement, event);
+  pointer.value = { x: at.x * 100, y: at.y * high.value };
+  if (!(event.buttons & 1)) return;
+  if (stroke.value.length) stroke.value = [...stroke.value, [at.x, at.y]];
+  else if (laid) {
+    const { kind } = areas.laying!;
+    if (kind !== "brush") attempt(dragged(kind, laid.from, inStill(event)), laid.at);
+  } else if (held) attempt(movedTo(held.shape, held.handle.name, inStill(event)), { area: light.area!, part: held.handle.part });
+}
+
+function attempt(shape: Shape, at: { area: number; part: number }): void {
+  const made = areas.withShape(shape, at);
+  shot.tryOut({ light: { areas: made.areas } });
+  light.area = made.area;
+}
+
+async function release(): Promise<void> {
+  const points = stroke.value;
+  const wasLaying = laid && light.area === laid.at.area;
+  laid = held = undefined;
+  if (points.length) {
+    try {
+      await areas.paint(points.slice(0, 4000));
+    } finally {
+      stroke.value = [];
+    }
+    return;
+  }
+  await shot.settle();
+  if (wasLaying) {
+    areas.laying = undefined;
+    frames.drawing = undefined;
+  }
+}
+
+const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+function nudge(event: KeyboardEvent, handle: Handle): void {
+  const arrow = arrows[event.key];
+  if (!arrow) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const by = event.shiftKey ? 0.05 : 0.005;
+  const to = led(light.laid!.to_still, { x: handle.x / 100 + arrow[0] * by, y: handle.y / high.value + arrow[1] * by });
+  attempt(movedTo(shapes.value[handle.part]!, handle.name, to), { area: light.area!, part: handle.part });
+}
+</script>
+
+<template>
+  <svg
+    ref="tool"
+    class="tool"
+    :class="{ laying: isLaying }"
+    :viewBox="`0 0 100 ${high}`"
+    preserveAspectRatio="none"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="release"
+    @pointercancel="release"
+    @pointerleave="pointer = undefined"
+  >
+    <g v-if="!isPainting">
+      <g v-for="shade in ['dark', 'light']" :key="shade" :class="shade"><path v-for="(one, place) in outlines" :key="place" :d="one" /></g>
+      <ellipse
+        v-for="one in handles"
+        :key="`${one.part}${one.name}`"
+        class="handle"
+        :class="one.name"
+        :cx="one.x"
+        :cy="one.y"
+        rx="1.1"
+        ry="1.1"
+        tabindex="0"
+        role="button"
+        :aria-label="`${one.words}: drag it, or move it by arrow keys`"
+        @pointerdown="hold($event, one)"
+        @keydown="nudge($event, one)"
+        @keyup="shot.settle()"
+      />
+    </g>
+    <polyline v-if="stroke.length" class="stroke" :points="stroke.map(([x, y]) => `${x * 100},${y * high}`).join(' ')" :stroke-width="areas.brush.width * 100" />
+    <circle v-if="isPainting && pointer" class="brush" :cx="pointer.x" :cy="pointer.y" :r="areas.brush.width * 50" />
+  </svg>
+</template>
+
+<style scoped>
+.tool {
+  height: 100%;
+  inset: 0;
+  overflow: hidden;
+  pointer-events: none;
+  position: absolute;
+  touch-action: none;
+  width: 100%;
+}
+
+.laying {
+  cursor: crosshair;
+  pointer-events: auto;
+}
+
+path {
+  fill: none;
+  vector-effect: non-scaling-stroke;
+}
+
+.dark path {
+  stroke: rgb(0 0 0 / 0.55);
+  stroke-width: 3.5;
+}
+
+.light path {
+  stroke: #fff;
+  stroke-width: 1.4;
+}
+
+.handle {
+  cursor: grab;
+  fill: #fff;
+  pointer-events: auto;
+  stroke: var(--kite);
+  stroke-width: 2;
+  vector-effect: non-scaling-stroke;
+}
+
+.laying .handle {
+  pointer-events: none;
+}
+
+.handle.to {
+  fill: var(--ink);
+}
+
+.handle:focus-visible {
+  outline: 2px solid var(--line);
+}
+
+.stroke {
+  fill: none;
+  stroke: rgb(200 67 47 / 0.5);
+  stroke-linecap: round;
+  stroke-linejoin: round;
+}
+
+.brush {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.5;
+  vector-effect: non-scaling-stroke;
+}
+</style>

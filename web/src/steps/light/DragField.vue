@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+
+import { placeIn } from "../../stage/picture";
+import { useShot } from "../../stores/shot";
+import { useLight } from "./light";
+
+/** A surface on which two settings are dragged at once; near its middle both stay at nothing, so that it is found again. */
+interface Way {
+  name: string;
+  most: number;
+  step: number;
+  /** What lies at its two ends. */
+  words: [string, string];
+}
+const props = defineProps<{ x: Way; y: Way; label: string }>();
+
+const shot = useShot();
+const light = useLight();
+const field = ref<HTMLElement>();
+const knob = computed(() => ({ left: share(props.x), top: share(props.y) }));
+
+function share(way: Way): string {
+  return `${(within(light.valueOf(way.name) / way.most, 1) + 1) * 50}%`;
+}
+
+function within(value: number, most: number): number {
+  return Math.max(-most, Math.min(most, value));
+}
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  field.value!.setPointerCapture(event.pointerId);
+  drag(event);
+}
+
+function drag(event: PointerEvent): void {
+  if (!(event.buttons & 1)) return;
+  const at = placeIn(field.value!, event);
+  light.tryValues({ [props.x.name]: valueAt(at.x, props.x), [props.y.name]: valueAt(at.y, props.y) });
+}
+
+function valueAt(share: number, way: Way): number {
+  const value = within(share * 2 - 1, 1) * way.most;
+  return Math.abs(value) < way.most * 0.025 ? 0 : Math.round(value / way.step) * way.step;
+}
+
+function key(event: KeyboardEvent): void {
+  const moves: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  const move = moves[event.key];
+  if (!move) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const times = event.shiftKey ? 5 : 1;
+  const [way, by] = move[0] ? [props.x, move[0]] : [props.y, move[1]];
+  const value = within(light.valueOf(way.name) + by * way.step * times, way.most);
+  light.tryValues({ [way.name]: Math.round(value / way.step) * way.step });
+}
+</script>
+
+<template>
+  <div
+    ref="field"
+    class="field"
+    tabindex="0"
+    role="application"
+    :aria-label="`${label}: drag towards ${x.words.join(' or ')}, ${y.words.join(' or ')}; arrow keys move it`"
+    @pointerdown="press"
+    @pointermove="drag"
+    @pointerup="shot.settle()"
+    @pointercancel="shot.settle()"
+    @keydown="key"
+    @keyup="shot.settle()"
+  >
+    <span class="word left">{{ x.words[0] }}</span>
+    <span class="word right">{{ x.words[1] }}</span>
+    <span class="word up">{{ y.words[0] }}</span>
+    <span class="word down">{{ y.words[1] }}</span>
+    <span class="knob" :style="knob"></span>
+  </div>
+</template>
+
+<style scoped>
+.field {
+  border: 1px solid var(--hair);
+  cursor: crosshair;
+  height: 130px;
+  position: relative;
+  touch-action: none;
+}
+
+.word {
+  color: #1d2327;
+  font-size: 0.85rem;
+  pointer-events: none;
+  position: absolute;
+}
+
+.left {
+  left: 0.4rem;
+  top: calc(50% - 0.6rem);
+}
+
+.right {
+  right: 0.4rem;
+  top: calc(50% - 0.6rem);
+}
+
+.up {
+  left: 50%;
+  top: 0.2rem;
+  transform: translateX(-50%);
+}
+
+.down {
+  bottom: 0.2rem;
+  left: 50%;
+  transform: translateX(-50%);
+}
+
+.knob {
+  background: #fff;
+  border: 2px solid #1d2327;
+  border-radius: 50%;
+  height: 14px;
+  pointer-events: none;
+  position: absolute;
+  transform: translate(-50%, -50%);
+  width: 14px;
+}
+</style>

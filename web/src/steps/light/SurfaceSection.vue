@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import NumberField from "../../parts/NumberField.vue";
+import DragField from "./DragField.vue";
+import { useLight } from "./light";
+import SettingField from "./SettingField.vue";
+
+const light = useLight();
+const near = { name: "fine", most: 1, step: 0.01, words: ["smooth", "crisp"] as [string, string] };
+const far = { name: "coarse", most: 1, step: 0.01, words: ["flat", "deep"] as [string, string] };
+const lens = computed(() => {
+  const { lens, profile } = light.camera ?? { lens: "", profile: null };
+  if (profile) return `what is known of the ${profile}: bent lines, dark corners, fringes`;
+  return lens ? `nothing is known of “${lens}” at this focal length` : "the stills do not say which lens they were taken with";
+});
+</script>
+
+<template>
+  <section>
+    <h2>Near and far</h2>
+    <DragField class="grain" :x="near" :y="far" label="Contrast among neighbours, near ones and far ones" />
+    <SettingField name="fine" label="near" :min="-1" :max="1" :step="0.05" :places="2" />
+    <SettingField name="coarse" label="far" :min="-1" :max="1" :step="0.05" :places="2" />
+    <SettingField name="haze" label="take away haze" :min="-1" :max="1" :step="0.05" :places="2" />
+  </section>
+  <section>
+    <h2>Edges</h2>
+    <SettingField name="sharpen" label="let edges stand out" :min="0" :max="2" :step="0.1" :places="2" />
+    <label class="check">
+      <input type="checkbox" :checked="light.veil === 'sharpening'" @change="light.veil = light.veil === 'sharpening' ? undefined : 'sharpening'" />
+      show what counts as an edge
+    </label>
+    <SettingField name="fringes" label="pale coloured rims" :min="0" :max="1" :step="0.05" :places="2" />
+    <template v-if="!light.worked">
+      <NumberField label="enlarge red, in ‰" :value="light.light.fringe_red" :min="-3" :max="3" :step="0.05" :places="2" @change="light.set('fringe_red', $event, '')" />
+      <NumberField label="enlarge blue, in ‰" :value="light.light.fringe_blue" :min="-3" :max="3" :step="0.05" :places="2" @change="light.set('fringe_blue', $event, '')" />
+      <label class="check">
+        <input type="checkbox" :checked="light.light.lens_profile" :disabled="!light.camera?.profile && !light.light.lens_profile" @change="light.set('lens_profile', !light.light.lens_profile, '')" />
+        take out {{ lens }}
+      </label>
+    </template>
+  </section>
+  <section v-if="!light.worked">
+    <h2>Noise</h2>
+    <NumberField label="average with stills before and after" :value="light.light.over_time" :min="0" :max="4" @change="light.set('over_time', $event, '')" />
+    <p class="quiet words">Only where nothing moves: what stands still loses its grain, what moves keeps its shape.</p>
+    <SettingField name="noise" label="in each still: brightness" :min="0" :max="1" :step="0.05" :places="2" whole />
+    <SettingField name="colour_noise" label="in each still: colour" :min="0" :max="1" :step="0.05" :places="2" whole />
+    <p class="quiet words">Press Z over the picture to look at real pixels.</p>
+  </section>
+</template>
+
+<style scoped>
+.grain {
+  background:
+    repeating-linear-gradient(0deg, rgb(60 60 60 / 0.10) 0 1px, transparent 1px 4px),
+    linear-gradient(to right, #d9d6cf, #bdb9b0 50%, #98938a),
+    #ccc8bf;
+}
+
+.check {
+  align-items: baseline;
+  display: flex;
+  font-size: 0.92rem;
+  gap: 0.5rem;
+}
+
+.words {
+  font-size: 0.92rem;
+}
+</style>
