@@ -7,6 +7,8 @@ import numpy as np
 import tifffile
 from numpy.typing import NDArray
 
+from yarnkite.core.image.raw import base_curve
+
 BLACK, WHITE = 512, 16383
 # From XYZ to the camera's own colours, times 10 000; near to sRGB's own primaries, so that the picture comes out alike.
 _COLOR_MATRIX = (32405, -15371, -4985, -9693, 18760, 416, 556, -2040, 10572)
@@ -15,13 +17,24 @@ _NEUTRAL = (1, 1, 1, 1, 1, 1)
 _SHORT, _LONG, _ASCII, _BYTE, _RATIONAL, _SRATIONAL = 3, 4, 2, 1, 5, 10
 
 
-def write_dng(path: Path, image: NDArray[np.uint8], model: str, captured: datetime) -> None:
+def write_dng(
+    path: Path,
+    image: NDArray[np.uint8],
+    model: str,
+    captured: datetime,
+    light: tuple[float, float, float] = (1.0, 1.0, 1.0),
+) -> None:
     """Write an RGB picture, shape (height, width, 3), sRGB, as the sensor of ``model`` would have seen it.
+
+    ``light`` is how strong red, green and blue of what is white were, 1 the strongest: the camera balances them.
 
     Follows the DNG specification 1.4: CFA data in RGGB order, 14 bits, with black and white levels.
     """
     encoded = image.astype(np.float32) / 255
-    linear = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+    shown = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+    # The camera's own pictures have a curve: what its sensor saw is found by going back along it.
+    seen = np.linspace(0, 1, 4096)
+    linear = np.interp(shown, base_curve(seen), seen) * np.array(light, np.float32)
     sensor = np.empty(image.shape[:2], np.float32)
     for row, column, channel in ((0, 0, 0), (0, 1, 1), (1, 0, 1), (1, 1, 2)):
         sensor[row::2, column::2] = linear[row::2, column::2, channel]
@@ -37,7 +50,7 @@ def write_dng(path: Path, image: NDArray[np.uint8], model: str, captured: dateti
         (50714, _SHORT, 1, BLACK, True),
         (50717, _LONG, 1, WHITE, True),
         (50721, _SRATIONAL, 9, tuple(value for number in _COLOR_MATRIX for value in (number, 10_000)), True),
-        (50728, _RATIONAL, 3, _NEUTRAL, True),
+        (50728, _RATIONAL, 3, _neutral(light), True),
         (50778, _SHORT, 1, 21, True),
         (271, _ASCII, len(model.rpartition(" ")[0]) + 1, model.rpartition(" ")[0], True),
         (272, _ASCII, len(model) + 1, model, True),
@@ -45,3 +58,10 @@ def write_dng(path: Path, image: NDArray[np.uint8], model: str, captured: dateti
     tifffile.imwrite(
         path, values, photometric=32803, planarconfig=1, metadata=None, datetime=when, software=False, extratags=tags
     )
+
+
+def _neutral(light: tuple[float, float, float]) -> tuple[int, ...]:
+    """Return the numerators and denominators of what the camera takes for neutral."""
+    if light == (1.0, 1.0, 1.0):
+        return _NEUTRAL
+    return tuple(value for strength in light for value in (round(strength * 10_000), 10_000))

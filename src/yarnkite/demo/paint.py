@@ -9,11 +9,14 @@ from pathlib import Path
 from typing import Literal
 
 import cv2
+import numpy as np
 import simplejpeg
 from PIL import Image
 
-from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.atomic import completed, write_completed
+from yarnkite.core.image.pixels import ImageArray
 from yarnkite.demo import faults, pellow_reach, tray_nine
+from yarnkite.demo.dng import write_dng
 from yarnkite.demo.faults import exposure_of, number_of
 
 QUALITY = 91
@@ -21,6 +24,7 @@ _SCENES = {
     "pellow_reach": pellow_reach.paint,
     "pellow_dawn": lambda share: pellow_reach.paint(1 - share),
     "tray_nine": tray_nine.paint,
+    "slack_water": pellow_reach.paint_other_bank,
 }
 
 
@@ -29,17 +33,18 @@ class DemoShot:
     """A painted shot: how many stills, from when, how far apart, and what the camera calls them."""
 
     title: str
-    scene: Literal["pellow_reach", "pellow_dawn", "tray_nine"]
+    scene: Literal["pellow_reach", "pellow_dawn", "tray_nine", "slack_water"]
     stills: int
     prefix: str
     first_number: int
     begins: datetime
     interval_s: float
     focal_length_mm: int
+    raw: bool = False
 
     def name(self, index: int) -> str:
         number = number_of(self.title, self.first_number, exposure_of(self.title, index))
-        return f"{self.prefix}{number:04}.JPG"
+        return f"{self.prefix}{number:04}.{'DNG' if self.raw else 'JPG'}"
 
     def captured(self, index: int) -> datetime:
         """Return when a still was taken: the interval, and the few hundredths a shutter is late."""
@@ -65,6 +70,7 @@ SHOTS = (
     DemoShot("Pellow Reach", "pellow_reach", 256, "LNTN", 9881, datetime(2031, 9, 14, 15, 42, 10), 75, 24),
     DemoShot("Tray Nine", "tray_nine", 120, "TRAY", 1, datetime(2031, 3, 2, 6, 0, 0), 2880, 60),
     DemoShot("Merged Cards", "pellow_dawn", 72, "LNTN", 0, datetime(2031, 10, 26, 5, 40, 0), 60, 35),
+    DemoShot("Slack Water", "slack_water", 40, "SLCK", 101, datetime(2031, 9, 21, 18, 20, 0), 45, 28, raw=True),
 )
 
 
@@ -97,10 +103,25 @@ def paint_still(folder: Path, shot: DemoShot, index: int) -> Path:
         return path
     exposure = exposure_of(shot.title, index)
     painted = faults.spoiled(shot.title, exposure, _SCENES[shot.scene](shot.share(index)))
+    if shot.raw:
+        return _write_raw(path, painted, shot.captured(index))
     data = simplejpeg.encode_jpeg(painted, quality=QUALITY, colorsubsampling="422")
     modified_ns = round(shot.captured(index).timestamp() * 1e9)
     write_completed(path, _with_exif(data, _exif(shot, index)), modified_ns=modified_ns)
     faults.beside(folder, shot.title, exposure, path, shot.captured(index))
+    return path
+
+
+# How strong red, green and blue of what is white are at evening, as a sensor sees them.
+_EVENING = (1.0, 0.8, 0.47)
+_RAW_SIZE = (1600, 1066)
+
+
+def _write_raw(path: Path, painted: ImageArray, captured: datetime) -> Path:
+    """Write a still as a raw file, the whole of it or nothing."""
+    small = np.asarray(cv2.resize(painted, _RAW_SIZE, interpolation=cv2.INTER_AREA), np.uint8)
+    with completed(path) as unfinished:
+        write_dng(unfinished, small, "Marrow Optical Lantern 3", captured, _EVENING)
     return path
 
 

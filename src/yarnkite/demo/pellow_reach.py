@@ -93,6 +93,11 @@ def paint(share: float) -> ImageArray:
     return developed(picture, _static().grain, shift, 1 + 1.5 * light.night)
 
 
+def paint_other_bank(share: float) -> ImageArray:
+    """Paint an evening, at a share 0…1 of it, from the other bank; as ``paint``."""
+    return np.ascontiguousarray(paint(0.42 + 0.2 * share)[:, ::-1])
+
+
 class _Light:
     """Where the sun is and what that does, at a share of the span."""
 

@@ -1,10 +1,21 @@
-"""The demo project: one shot for each painted folder."""
+"""The demo project: one shot for each painted folder, and what is proposed for their light."""
 
+from yarnkite.core.light.decisions import Even, Light
+from yarnkite.core.light.looks import OWN_LOOKS
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.demo.paint import SHOTS
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, projects, shots, stills
+from yarnkite.store import jobs, projects, shots, stills, versions
 
 NAME = "Pellow demo"
+
+_EVENED = Light(even=Even(flicker=True, steps=True))
+_WARM = next(look for look in OWN_LOOKS if look.name == "Low sun").applied(_EVENED, ())
+# What the versions of a shot decide, the one that is open last.
+_DECIDED: dict[str, tuple[tuple[str | None, Decisions], ...]] = {
+    "Pellow Reach": (("low sun", Decisions(light=_WARM)), (versions.FIRST, Decisions(light=_EVENED))),
+}
+_AS_SHOT: tuple[tuple[str | None, Decisions], ...] = ((None, Decisions()),)
 
 
 def open_demo(services: Services) -> None:
@@ -14,6 +25,7 @@ def open_demo(services: Services) -> None:
     project_id = projects.add(services.database, NAME)
     for shot in SHOTS:
         folder = services.workspace.demo / shot.title
-        shot_id = shots.add(services.database, project_id, shot.title, folder, copied=False)
+        decided = _DECIDED.get(shot.title, _AS_SHOT)
+        shot_id = shots.add(services.database, project_id, shot.title, folder, copied=False, decided=decided)
         # The jobs are noted only: they begin with all others that wait, once the server runs.
         jobs.add(services.database, "gather", shot_id, stills.count(services.database, shot_id))

@@ -20,14 +20,22 @@ _COLUMNS = "id, project_id, name, folder, source, copied, gathered, raws, dismis
 
 @retried
 def add(
-    database: Database, project_id: int, name: str, folder: Path, *, copied: bool, source: Path | None = None
+    database: Database,
+    project_id: int,
+    name: str,
+    folder: Path,
+    *,
+    copied: bool,
+    source: Path | None = None,
+    decided: Sequence[tuple[str | None, Decisions]] = ((None, Decisions()),),
 ) -> int:
     """Make a shot with a first revision of sensible decisions; returns its id.
 
-    ``source`` is where the files of a copied shot come from, if it is a folder on this machine.
+    ``source`` is where the files of a copied shot come from, if it is a folder on this machine; ``decided`` is what its
+    versions decide, by name, the one that is open last.
     """
     with database.transaction() as cursor:
-        return insert(cursor, project_id, name, folder, copied=copied, source=source)
+        return insert(cursor, project_id, name, folder, copied=copied, source=source, decided=decided)
 
 
 def insert(

@@ -12,12 +12,14 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of
+from yarnkite.core.light.decisions import Light
 from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace, Thin
 from yarnkite.core.pace.schedule import TOO_LONG, Schedule
 from yarnkite.core.render.decisions import Decisions
 
 Shapes = Mapping[tuple[int, int], int]
+_AS_SHOT = Light()
 
 
 @dataclass(frozen=True)
@@ -66,12 +68,14 @@ def brief(
     *,
     every: int = 0,
     times: tuple[int, ...] = (),
+    light: Light = _AS_SHOT,
 ) -> Brief:
     """Say what decisions make of a shot.
 
     ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot
     has, ``times`` when each used one was taken, in milliseconds. ``size_model`` is what the shot's frames were found to
-    weigh. Stills that stay longer are named by their places among those used, as in a recipe.
+    weigh, ``light`` what is decided about their light, which a recipe no longer says. Stills that stay longer are named
+    by their places among those used, as in a recipe.
     """
     count, pace = sum(shapes.values()), decisions.pace
     if not count:
@@ -102,6 +106,7 @@ def brief(
         Part(" "),
         Part(str(decisions.fit.size), "size", warned.size),
         *_kept(loss, decisions.fit, warned),
+        *_lit(light),
         Part(", and write an H.264 file of "),
         Part(_quality_text(decisions.encode), "quality"),
         Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
@@ -227,6 +232,19 @@ def _kept(loss: Cost, fit: Fit, warned: Warnings) -> tuple[Part, ...]:
     else:
         return extra
     return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)
+
+
+def _lit(light: Light) -> tuple[Part, ...]:
+    said = []
+    if light.even.is_wished:
+        said.append("evened")
+    if not light.changes_nothing:
+        settings = light.settings.values()
+        changing = any(not one.is_neutral and len(one.keyframes) > 1 for one in settings)
+        said.append(
+            ("adjusted in black and white" if light.monochrome else "adjusted") + (" over the shot" if changing else "")
+        )
+    return (Part(", "), Part("its light " + " and ".join(said), "light")) if said else ()
 
 
 def _turned_text(fit: Fit) -> tuple[Part, ...]:
