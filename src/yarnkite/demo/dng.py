@@ -32,9 +32,9 @@ def write_dng(
     """
     encoded = image.astype(np.float32) / 255
     shown = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
-    # The camera's own pictures have a curve: what its sensor saw is found by going back along it.
+    # The camera's own pictures have a curve: what its sensor saw is found by going back along it, white where it clips.
     seen = np.linspace(0, 1, 4096)
-    linear = np.interp(shown, base_curve(seen), seen) * np.array(light, np.float32)
+    linear = np.interp(shown * base_curve(np.ones(1))[0], base_curve(seen), seen) * np.array(light, np.float32)
     sensor = np.empty(image.shape[:2], np.float32)
     for row, column, channel in ((0, 0, 0), (0, 1, 1), (1, 0, 1), (1, 1, 2)):
         sensor[row::2, column::2] = linear[row::2, column::2, channel]
