@@ -316,9 +316,10 @@ def _said(light: Light, found: Evening) -> str:
             if before >= _WORTH_SAYING
             else "There is no flicker worth the name."
         )
-    if even.steps:
+    if even.steps or even.switched:
         many = "one change" if steps == 1 else f"{steps:,} changes"
-        said.append(f"It takes out {many} of exposure." if steps else "No change of exposure was found.")
+        kind = "exposure" if even.steps and not even.switched else "light"
+        said.append(f"It takes out {many} of {kind}." if steps else f"No change of {kind} was found.")
     if even.colour:
         before, after = found.colour_flicker
         said.append(f"Colour that strays by {before:.3f} stops strays by {after:.3f}.")

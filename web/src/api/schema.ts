@@ -2801,7 +2801,8 @@ export interface components {
              *         },
              *         "flicker": false,
              *         "smooth": 0,
-             *         "steps": false
+             *         "steps": false,
+             *         "switched": false
              *       },
              *       "exposure": {
              *         "keyframes": [],
@@ -2988,7 +2989,7 @@ export interface components {
          *
          *     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its ups
          *     and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the shot
-         *     evenly, or left out as the eye had it. ``drawn`` says in stops how bright each still shall be, where the course is
+         *     evenly, or left out as the eye had it; ``switched`` does so with lamps that are switched. ``drawn`` says in stops how bright each still shall be, where the course is
          *     drawn. ``colour`` does the same for red and blue against green, ``bands`` takes out what varies over the picture's
          *     height and width from still to still. Judged by ``region`` of the still, if it is given.
          */
@@ -3032,6 +3033,11 @@ export interface components {
              * @default false
              */
             steps: boolean;
+            /**
+             * Switched
+             * @default false
+             */
+            switched: boolean;
         };
         /**
          * Everything
@@ -3816,7 +3822,8 @@ export interface components {
              *       },
              *       "flicker": false,
              *       "smooth": 0,
-             *       "steps": false
+             *       "steps": false,
+             *       "switched": false
              *     }
              */
             even: components["schemas"]["Even"];

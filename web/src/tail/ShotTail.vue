@@ -7,13 +7,16 @@ import { useClip } from "../playback/clip";
 import { useFrames } from "../stage/frames";
 import { useShot } from "../stores/shot";
 import { showsFrames, type Step } from "../steps/steps";
-import { brightnessPath, intervalPath, measurePath, secondBands } from "./plots";
+import { useLight } from "../steps/light/light";
+import { changingSettings } from "../steps/light/settings";
+import { brightnessPath, intervalPath, measurePath, pathsTogether, secondBands } from "./plots";
 
 const props = defineProps<{ step: Step }>();
 
 const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
+const light = useLight();
 const body = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const rows = shallowRef<HTMLImageElement>();
@@ -22,7 +25,9 @@ const plotWidth = 46;
 const inCheck = computed(() => props.step === "check");
 /** While pacing, a column beside the brightness shows which stills each second of the clip uses. */
 const inPace = computed(() => props.step === "pace");
-const columns = computed(() => (inCheck.value || inPace.value ? 2 : 1));
+/** While light is made, the light there will be lies over the light there is, and beside it what leads there. */
+const inLight = computed(() => props.step === "light" && Boolean(light.course?.measured.length));
+const columns = computed(() => (inCheck.value || inPace.value || inLight.value ? 2 : 1));
 const bands = computed(() => (inPace.value && clip.plan ? secondBands(clip.plan, shot.count, height.value, plotWidth) : []));
 const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * columns.value));
 const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
@@ -30,8 +35,23 @@ const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpne
 const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
 const paths = computed(() => {
   if (inCheck.value) return besidePlots.value.map((plot) => measurePath(plot?.values ?? [], plotWidth - 8, height.value));
+  if (inLight.value) return [lightPaths.value[0], measurePath(light.course!.gains, plotWidth - 8, height.value)];
   const own = props.step === "order" ? intervalPath : brightnessPath;
   return [own(shot.stills.stills, plotWidth - 8, height.value)];
+});
+const lightPaths = computed(() => pathsTogether(light.course?.measured ?? [], light.course?.planned ?? [], plotWidth - 8, height.value));
+/** The stills at which a setting of the light says what it is. */
+const keyframes = computed(() => {
+  if (props.step !== "light" || !shot.decisions) return [];
+  const at = new Map(shot.stills.stills.map((one) => [one.id, one.position]));
+  const found = new Map<number, string[]>();
+  for (const { path, keyframes } of changingSettings(shot.decisions.light)) {
+    for (const one of keyframes) {
+      const position = at.get(one.still);
+      if (position !== undefined) found.set(position, [...(found.get(position) ?? []), `${path} ${one.value}`]);
+    }
+  }
+  return [...found].map(([position, said]) => ({ position, words: said.join(", ") }));
 });
 const besidePlots = computed(() => beside.value.map((name) => shot.plots.find((plot) => plot.name === name)));
 const values = computed(() =>
@@ -157,7 +177,7 @@ function wheel(event: WheelEvent): void {
     </header>
     <header v-else aria-hidden="true">
       <span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span
-      ><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
+      ><span v-if="inLight" title="What evening adds to each still, in stops">gain</span><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
     </header>
     <div
       ref="body"
@@ -185,7 +205,9 @@ function wheel(event: WheelEvent): void {
         aria-hidden="true"
       >
         <path :d="path" />
+        <path v-if="inLight && index === 0" class="planned" :d="lightPaths[1]" />
       </svg>
+      <span v-for="one in keyframes" :key="`key${one.position}`" class="keyframe" :title="one.words" :style="{ top: `${((one.position + 0.5) / shot.count) * height}px` }"></span>
       <svg v-if="inPace" class="plot" :width="plotWidth" :height="height" aria-hidden="true">
         <g v-for="one in bands" :key="one.second" :class="{ now: one.second === second, odd: one.second % 2 }">
           <rect :x="one.left" :y="one.top" :width="one.width" :height="one.height" />
@@ -258,6 +280,22 @@ canvas {
   fill: none;
   stroke: var(--soft-ink);
   stroke-width: 1.2;
+}
+
+.plot .planned {
+  stroke: var(--line);
+  stroke-width: 1.8;
+}
+
+.keyframe {
+  background: var(--bright-paper);
+  border: 2px solid var(--line);
+  border-radius: 50%;
+  height: 9px;
+  left: 2px;
+  margin-top: -4.5px;
+  position: absolute;
+  width: 9px;
 }
 
 .plot rect {

@@ -34,10 +34,20 @@ export function measurePath(values: readonly (number | null)[], width: number, h
     .join("");
 }
 
+/** Two measures of one kind on one scale, a value a still each. */
+export function pathsTogether(one: readonly number[], other: readonly number[], width: number, height: number): [string, string] {
+  const every = [...one, ...other];
+  if (!every.length || !height) return ["", ""];
+  const ends = { least: Math.min(...every) - 0.1, most: Math.max(...every) + 0.1 };
+  return [between(one, ends, width, height), between(other, ends, width, height)];
+}
+
 function path(values: readonly number[], margin: number, width: number, height: number): string {
   if (!values.length || !height) return "";
-  const least = Math.min(...values) - margin;
-  const most = Math.max(...values) + margin;
+  return between(values, { least: Math.min(...values) - margin, most: Math.max(...values) + margin }, width, height);
+}
+
+function between(values: readonly number[], { least, most }: { least: number; most: number }, width: number, height: number): string {
   return values
     .map((value, index) => {
       const x = 4 + ((value - least) / (most - least)) * width;

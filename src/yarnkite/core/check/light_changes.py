@@ -76,7 +76,7 @@ def light_steps(
             position,
             f"begins {abs(height):.1f} stops {'brighter' if height > 0 else 'darker'}, and it stays: a lamp or the sun",
             {"stops": round(height, 2)},
-            ("dismiss", "begin here", "end here"),
+            ("even out", "dismiss", "begin here", "end here"),
         )
         for position, height in change_points(light, least=0.22)
         if position not in explained
@@ -92,7 +92,8 @@ def light_steps(
             warmer = (height > 0) == (name == "red")
             said = f"begins {'warmer' if warmer else 'colder'}, by {abs(height):.2f} stops of {name}, and it stays"
             evidence = {name: round(height, 3)}
-            found.append(finding_about(measurements, "colour step", position, position, said, evidence, ("dismiss",)))
+            remedies = ("even out", "dismiss")
+            found.append(finding_about(measurements, "colour step", position, position, said, evidence, remedies))
     return found
 
 

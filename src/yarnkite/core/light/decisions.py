@@ -36,13 +36,14 @@ class Even(Adjustable):
 
     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its ups
     and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the shot
-    evenly, or left out as the eye had it. ``drawn`` says in stops how bright each still shall be, where the course is
+    evenly, or left out as the eye had it; ``switched`` does so with lamps that are switched. ``drawn`` says in stops how bright each still shall be, where the course is
     drawn. ``colour`` does the same for red and blue against green, ``bands`` takes out what varies over the picture's
     height and width from still to still. Judged by ``region`` of the still, if it is given.
     """
 
     flicker: bool = False
     steps: bool = False
+    switched: bool = False
     smooth: Annotated[int, Field(ge=0, le=3000)] = 0
     course: Literal["even", "as seen", "drawn"] = "even"
     drawn: Setting = Setting()
@@ -63,7 +64,7 @@ class Even(Adjustable):
     @property
     def is_wished(self) -> bool:
         """Whether anything is made even."""
-        return self.flicker or self.steps or self.colour or self.bands or self.is_drawn
+        return self.flicker or self.steps or self.switched or self.colour or self.bands or self.is_drawn
 
 
 class AppliedTable(Adjustable):

@@ -151,7 +151,7 @@ def evening(
     if even.is_drawn and drawn is not None:
         there = light[sound] - stairs - off
         gains += np.asarray(drawn, float)[sound] - smoothed(there, period) - stairs
-    elif even.steps:
+    elif even.steps or even.switched:
         gains += course - stairs
     if even.flicker:
         gains -= off
@@ -293,7 +293,7 @@ def _usable(blocks: Floats) -> Flags:
 def _told_apart(blocks: Floats, usable: Flags, exposure: Floats, even: Even) -> tuple[list[Step], Floats, float]:
     """Return the steps, how far each still's light is off its course otherwise, and the period of the course."""
     chosen = blocks[:, usable]
-    places = _places(chosen, exposure)
+    places = _places(chosen, exposure, even)
     heights = np.zeros(len(places))
     for _ in range(_ROUNDS):
         calm = chosen - _stairs(_made(places, heights), len(chosen))[:, None]
@@ -307,13 +307,19 @@ def _told_apart(blocks: Floats, usable: Flags, exposure: Floats, even: Even) -> 
     return steps, _shared(calm - smoothed(calm, period)), period
 
 
-def _places(blocks: Floats, exposure: Floats) -> list[int]:
-    """Return where the exposure may have changed for good: where Exif tells, or the picture where it does not."""
+def _places(blocks: Floats, exposure: Floats, even: Even) -> list[int]:
+    """Return where light may have changed for good: where Exif tells of the camera, or the picture where it does not.
+
+    Lamps that are switched count only if that is wished, changes of the camera unless lamps alone are.
+    """
     change = np.abs(np.diff(exposure))
     told = np.flatnonzero(change >= _TOLD) + 1
     unknown = np.flatnonzero(np.isnan(change)) + 1
     seen = [place for place, _ in change_points(_level(blocks), least=_UNTOLD)]
-    places = sorted({*told.tolist(), *set(seen).intersection(unknown.tolist())})
+    by_camera = {*told.tolist(), *set(seen).intersection(unknown.tolist())}
+    lamps = {place for place in seen if not by_camera.intersection(range(place - 2, place + 3))}
+    only_lamps = even.switched and not even.steps
+    places = sorted((set() if only_lamps else by_camera) | (lamps if even.switched else set()))
     return places if len(places) <= max(1, _MOST_STEPS_SHARE * len(blocks)) else []
 
 

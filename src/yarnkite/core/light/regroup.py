@@ -102,5 +102,7 @@ def _held(setting: Setting, ids: Sequence[int], stills: Sequence[int], mine: Col
 
 def _both(one: Even, two: Even) -> Even:
     more = one if one.is_wished else two
-    wished = {name: getattr(one, name) or getattr(two, name) for name in ("flicker", "steps", "colour", "bands")}
+    wished = {
+        name: getattr(one, name) or getattr(two, name) for name in ("flicker", "steps", "switched", "colour", "bands")
+    }
     return more.model_copy(update=wished)

@@ -5,7 +5,7 @@ from collections.abc import Collection
 from yarnkite.core.light.decisions import Even
 
 # Which part of evening does away with which finding of the check.
-_PART = {"flicker": "flicker", "exposure step": "steps"}
+_PART = {"flicker": "flicker", "exposure step": "steps", "light step": "switched", "colour step": "colour"}
 
 
 def evened(even: Even, kinds: Collection[str], remedy: str) -> Even:

@@ -15,7 +15,7 @@ const { width, height } = useElementSize(plot);
 const even = computed(() => light.light.even);
 const frames = useFrames();
 const isDrawn = computed(() => even.value.course === "drawn");
-const wished = computed(() => even.value.flicker || even.value.steps || even.value.colour || even.value.bands || isDrawn.value);
+const wished = computed(() => even.value.flicker || even.value.steps || even.value.switched || even.value.colour || even.value.bands || isDrawn.value);
 const course = computed(() => light.course);
 /** What is drawn keeps its scale while it is dragged. */
 const heldEnds = ref<{ least: number; most: number }>();
@@ -132,6 +132,10 @@ function judgeBy(): void {
     <label class="check" title="Where the camera changed its exposure for good, as when night falls.">
       <input type="checkbox" :checked="even.steps" @change="decide({ steps: !even.steps })" />
       take out changes of exposure
+    </label>
+    <label class="check" title="Lamps that come on or go off, and sun that comes out for good: the camera did not change.">
+      <input type="checkbox" :checked="even.switched" @change="decide({ switched: !even.switched })" />
+      take out lamps that are switched
     </label>
     <label class="check" title="Lamps and automatic white balance: red and blue of each still are brought onto their smooth course as well.">
       <input type="checkbox" :checked="even.colour" @change="decide({ colour: !even.colour })" />

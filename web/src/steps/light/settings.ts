@@ -25,3 +25,13 @@ export function withAt<Data>(data: Data, path: string, value: unknown): Data {
 export function plain(value = 0): Setting {
   return { value, keyframes: [] };
 }
+
+/** Every setting that changes over the shot, by its path. */
+export function changingSettings(data: unknown, path = ""): { path: string; keyframes: Setting["keyframes"] }[] {
+  if (typeof data !== "object" || data === null) return [];
+  if ("keyframes" in data) {
+    const { keyframes } = data as Setting;
+    return keyframes.length ? [{ path, keyframes }] : [];
+  }
+  return Object.entries(data).flatMap(([name, inner]) => changingSettings(inner, path ? `${path} ${name}` : name));
+}
