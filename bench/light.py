@@ -9,6 +9,7 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import av
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
@@ -25,9 +26,12 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.gathering import gather_still
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.srgb import to_codes, to_light
-from yarnkite.core.light.adjustment import Adjustment, adjusted
+from yarnkite.core.light.adjustment import Adjustment, SharedLight, adjusted
+from yarnkite.core.light.areas import Ellipse, Gradient, Mask, Part
 from yarnkite.core.light.decisions import Even
 from yarnkite.core.light.evening import evening
+from yarnkite.core.light.grade import GradeNumbers, HueNumbers
+from yarnkite.core.light.noise import over_time
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Correction, Recipe
@@ -138,9 +142,21 @@ def _rms(values: Lights) -> float:
     return float(np.sqrt(np.mean(values**2)))
 
 
+_HUE = HueNumbers(hue=240, width=40, turn=10, colour=0.3)
+_DARKER, _WARMER = GradeNumbers(exposure=-0.7), GradeNumbers(warmth=30)
+_AREAS = SharedLight(
+    masks=(
+        Mask(parts=(Part(shape=Gradient(x=0.5, y=0.0, to_x=0.5, to_y=0.5)),)),
+        Mask(parts=(Part(shape=Ellipse(x=0.5, y=0.7, x_radius=0.3, y_radius=0.2)),)),
+    )
+)
+
+
 def _costs() -> dict[str, float]:
     random = np.random.default_rng(1)
     frame = random.integers(0, 256, (1080, 1920, 3), dtype=np.uint8)
+    # Colours of a picture lie together, those of noise do not.
+    smooth = np.ascontiguousarray(cv2.resize(frame[::40, ::40], (1920, 1080), interpolation=cv2.INTER_CUBIC))
     blocks = np.repeat(random.uniform(-6, -1, (1, 16, 24)), 1000, axis=0) + random.normal(0, 0.1, (1000, 1, 1))
     unknown, sound = np.full(1000, np.nan), np.zeros(1000, bool)
     works = {
@@ -148,6 +164,14 @@ def _costs() -> dict[str, float]:
             frame, Adjustment(exposure=0.3, dark=0.2)
         ),
         "with colour (bar: 15)": lambda: adjusted(frame, Adjustment(exposure=0.3, dark=0.2, warmth=20, saturation=0.2)),
+        "with hues around the circle": lambda: adjusted(frame, Adjustment(exposure=0.3, warmth=20, hues=(_HUE,))),
+        "tone, colour, contrast near and far, two areas (bar: 40)": lambda: adjusted(
+            smooth, Adjustment(exposure=0.3, warmth=20, fine=0.4, coarse=0.3, areas=(_DARKER, _WARMER)), _AREAS
+        ),
+        "haze": lambda: adjusted(smooth, Adjustment(haze=0.5)),
+        "sharpening": lambda: adjusted(smooth, Adjustment(sharpen=1.0)),
+        "noise of one still": lambda: adjusted(smooth, Adjustment(noise=0.5, colour_noise=0.5)),
+        "averaged with three before and after (bar: 150)": lambda: over_time(smooth, [smooth] * 6),
         "even light of 1,000 stills (bar: 500)": lambda: evening(
             blocks, unknown, sound, Even(flicker=True, steps=True)
         ),

@@ -2,6 +2,7 @@
 
 import os
 import shutil
+import time
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -13,6 +14,7 @@ from bench.stills import make_stills
 MADE, STILLS = 200, 600
 SECONDS = 12
 EDITS = 8
+DRAGS = 160
 
 # Gives the milliseconds from the click or key that follows to the first frame of what it begins; that lies at least
 # 0.9 s on in the timeline the browser plays.
@@ -47,6 +49,26 @@ _COUNT = """(seconds) => new Promise((resolve) => {
     });
   }, seconds * 1000);
 })"""
+
+
+_COUNT_PICTURES = """() => {
+  window.pictures = 0;
+  const image = document.querySelector(".frame-box img");
+  new MutationObserver(() => { window.pictures += 1; }).observe(image, { attributes: true, attributeFilter: ["src"] });
+}"""
+_SKY = {"kind": "gradient", "x": 0.5, "y": 0.0, "to_x": 0.5, "to_y": 0.5}
+_BOAT = {"kind": "ellipse", "x": 0.5, "y": 0.7, "x_radius": 0.25, "y_radius": 0.2}
+_LIGHT = {
+    "even": {"flicker": True, "steps": True},
+    "exposure": {"value": 0.3},
+    "dark": {"value": 0.2},
+    "warmth": {"value": 20},
+    "saturation": {"value": 0.2},
+    "areas": [
+        {"name": "sky", "mask": {"parts": [{"shape": _SKY}]}, "grade": {"exposure": {"value": -0.7}}},
+        {"name": "boat", "mask": {"parts": [{"shape": _BOAT}]}, "grade": {"warmth": {"value": 30}}},
+    ],
+}
 
 
 def run(folder: Path) -> None:
@@ -110,7 +132,42 @@ def _play(program: Program, shot: int) -> None:
         page.get_by_label("level (clockwise)").press("Tab")
         page.wait_for_timeout(3000)
         _count(page, "levelled by 2.5°, made while playing")
+        _lit(page, program, shot)
         browser.close()
+
+
+def _lit(page: Page, program: Program, shot: int) -> None:
+    """Play with tone, colour, evening and two areas, and pull the curve."""
+    opened = program.client.get(f"/api/shots/{shot}").json()
+    decisions = opened["decisions"]
+    decisions["light"] |= _LIGHT
+    decisions["fit"] |= {"level": 0}
+    decisions["pace"]["rate"] = "25"
+    program.client.put(
+        f"/api/shots/{shot}/decisions", json={"seen": opened["revision"], "decisions": decisions}
+    ).raise_for_status()
+    page.goto(f"/shots/{shot}/light")
+    page.get_by_role("button", name="play", exact=True).wait_for()
+    page.wait_for_timeout(2500)
+    _measure(page, "with light and two areas, 25 fps (bar: 25)")
+    page.keyboard.press("Space")
+    page.get_by_role("button", name="brightness", exact=True).click()
+    page.wait_for_timeout(1500)
+    box = page.get_by_label("How bright becomes how bright").bounding_box()
+    if box is None:
+        raise RuntimeError("the curve is not on the page")
+    page.evaluate(_COUNT_PICTURES)
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    began = time.perf_counter()
+    for step in range(DRAGS):
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 - 40 + step % 40 * 2)
+        page.wait_for_timeout(25)
+    took = time.perf_counter() - began
+    page.mouse.up()
+    print(
+        f"{'pictures a second while the curve is pulled':44}{page.evaluate('() => window.pictures') / took:7.1f}  (bar: 10)"
+    )
 
 
 def _measure(page: Page, what: str) -> None:

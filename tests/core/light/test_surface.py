@@ -107,7 +107,7 @@ def test_noise_of_one_still_goes_and_edges_stay():
     clean = scene(480, 320)
     grainy = noisy(clean.astype(float), 6, 11)
     shown = denoised(grainy, 1.0, 1.0) / 257
-    assert peak_signal_noise_ratio(clean, shown, data_range=255) > 8 + peak_signal_noise_ratio(clean, grainy)
+    assert peak_signal_noise_ratio(clean, shown, data_range=255) > 6 + peak_signal_noise_ratio(clean, grainy)
     across = shown[130, 50:70].mean(axis=1)
     assert np.abs(np.diff(across)).max() > 0.7 * np.abs(np.diff(clean[130, 50:70].mean(axis=1).astype(float))).max()
     assert denoised(grainy, 0, 0) is grainy

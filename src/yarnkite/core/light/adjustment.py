@@ -17,7 +17,7 @@ from yarnkite.core.light.colour_table import Table, apply_table, has_table, tabl
 from yarnkite.core.light.cube import ColourTable
 from yarnkite.core.light.field import field_of
 from yarnkite.core.light.grade import GradeNumbers, Rounded
-from yarnkite.core.light.mask import limited, mask_on, mix
+from yarnkite.core.light.mask import drawn_mask, limited, mix
 from yarnkite.core.light.noise import denoised
 from yarnkite.core.light.sharpening import sharpened
 from yarnkite.core.light.surface import with_contrast, without_fringes, without_haze
@@ -26,7 +26,7 @@ from yarnkite.core.light.tone import MOST_ROOT, STEPS, tone_table
 # How far down highlights roll off for each stop by which evening raises them, so that they are not cut.
 _SOFTEN_A_STOP = 0.4
 # What lies around an area is worked on with it, so that its neighbours are those it has in the whole picture.
-_MARGIN = 0.06
+_MARGIN, _NEAR = 0.06, 8
 
 
 class Adjustment(GradeNumbers):
@@ -133,15 +133,15 @@ def _graded(
 
 def _grade_area(codes: SixteenBit, mask: Mask, grade: GradeNumbers, mired: float, place: StillMap) -> None:
     """Give an area of a picture a grade of its own, in place."""
-    shares = mask_on(mask, place)
-    rows, columns = (np.flatnonzero(shares.max(axis=axis) > 0) for axis in (1, 0))
-    if not len(rows):
+    drawn = drawn_mask(mask, place)
+    if drawn.rows[0] == drawn.rows[1]:
         return
-    margin = round(_MARGIN * codes.shape[1])
-    top, bottom = max(0, int(rows[0]) - margin), int(rows[-1]) + 1 + margin
-    left, right = max(0, int(columns[0]) - margin), int(columns[-1]) + 1 + margin
+    # What looks at neighbours gets some of those around the area.
+    margin = round(_MARGIN * codes.shape[1]) if grade.fine or grade.coarse or grade.haze else _NEAR
+    top, bottom = max(0, drawn.rows[0] - margin), drawn.rows[1] + margin
+    left, right = max(0, drawn.columns[0] - margin), drawn.columns[1] + margin
     part = np.ascontiguousarray(codes[top:bottom, left:right])
-    within = limited(np.ascontiguousarray(shares[top:bottom, left:right]), mask, part)
+    within = limited(drawn.shares[top:bottom, left:right], mask, part)
     mix(codes[top:bottom, left:right], _graded(part, grade, mired, place.scale), within)
 
 

@@ -1,5 +1,6 @@
 """Masks: how much of each pixel of a picture belongs to an area."""
 
+from dataclasses import dataclass
 from threading import Lock
 
 import cv2
@@ -25,15 +26,37 @@ _MOST_BYTES = 100_000_000
 # How many hues the table has by which colours are told: by two differences of code values.
 _HUE_STEPS = 64
 
-_masks: Cache[Plane] = Cache(_MOST_BYTES, lambda plane: plane.nbytes, Lock())
+
+@dataclass(frozen=True)
+class DrawnMask:
+    """How much of each pixel belongs to an area, 0 … 1, shape as its map; outside of ``rows`` and ``columns`` nothing."""
+
+    shares: Plane
+    rows: tuple[int, int]
+    columns: tuple[int, int]
+
+
+_masks: Cache[DrawnMask] = Cache(_MOST_BYTES, lambda mask: mask.shares.nbytes, Lock())
 
 
 def mask_on(mask: Mask, still_map: StillMap) -> Plane:
-    """Return how much of each pixel belongs to an area by its parts, 0 … 1, shape as the map; limits do not count.
+    """Return how much of each pixel belongs to an area by its parts, 0 … 1, shape as the map; limits do not count."""
+    return drawn_mask(mask, still_map).shares
+
+
+def drawn_mask(mask: Mask, still_map: StillMap) -> DrawnMask:
+    """Return a mask by its parts, and where it is at all.
 
     It is the same for all stills of a shot that lie alike, and kept as long as there is room.
     """
-    return _masks.get((mask.parts, mask.inverted, still_map), lambda: _drawn(mask, still_map))
+    return _masks.get((mask.parts, mask.inverted, still_map), lambda: _bounded(_drawn(mask, still_map)))
+
+
+def _bounded(shares: Plane) -> DrawnMask:
+    rows, columns = (np.flatnonzero(shares.max(axis=axis) > 0) for axis in (1, 0))
+    if not len(rows):
+        return DrawnMask(shares, (0, 0), (0, 0))
+    return DrawnMask(shares, (int(rows[0]), int(rows[-1]) + 1), (int(columns[0]), int(columns[-1]) + 1))
 
 
 def _drawn(mask: Mask, still_map: StillMap) -> Plane:

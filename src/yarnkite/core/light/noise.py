@@ -5,6 +5,7 @@ averaged with those of the stills before and after it, as far as they differ by 
 """
 
 from collections.abc import Sequence
+from typing import Any
 
 import cv2
 import numpy as np
@@ -22,11 +23,13 @@ _LUMA_TIMES, _COLOUR_TIMES = 1.5, 3.0
 _LEAST_NOISE = 0.35 / 255
 _OF_NORMAL = 0.6745
 _MEASURED_ROWS = 3
-_WINDOW = 7
+_WINDOW = 5
 # Means of windows that differ by so many times what noise makes them differ are the same, or quite something else.
 _SAME, _OTHER = 1.6, 3.0
+# The power of a window is that of noise, or up to so many times more by chance.
+_MOST_POWER, _POWER_SPREAD = 2.4, 0.9
 # Never is so little taken for noise that the steps of 8 bits would count as movement.
-_STEP = 0.4 / 255
+_STEP = 0.2 / 255
 
 
 def noise_of(luma: Plane) -> float:
@@ -57,15 +60,32 @@ def denoised(image: ImageArray, noise: float, colour_noise: float) -> ImageArray
     if not noise and not colour_noise:
         return image
     planes = cv2.cvtColor(as_sixteen(image), cv2.COLOR_RGB2YCrCb)
-    luma, red, blue = (plane.astype(np.float32) * np.float32(1 / 65535) for plane in cv2.split(planes))
+    luma, red, blue = cv2.split(planes)
     if colour_noise:
-        red, blue = (
-            _calmed(plane, _COLOUR_REACH, _COLOUR_TIMES * noise_of(plane), colour_noise) for plane in (red, blue)
-        )
+        red, blue = (_calmed_colour(plane, colour_noise) for plane in (red, blue))
     if noise:
-        luma = _calmed(luma, _LUMA_REACH, _LUMA_TIMES * noise_of(luma), noise)
-    codes = [np.rint(np.clip(plane, 0, 1) * 65535).astype(np.uint16) for plane in (luma, red, blue)]
-    return np.asarray(cv2.cvtColor(cv2.merge(codes), cv2.COLOR_YCrCb2RGB), np.uint16)
+        shares = luma.astype(np.float32) * np.float32(1 / 65535)
+        luma = _codes(_calmed(shares, _LUMA_REACH, _LUMA_TIMES * noise_of(shares), noise))
+    return np.asarray(cv2.cvtColor(cv2.merge((luma, red, blue)), cv2.COLOR_YCrCb2RGB), np.uint16)
+
+
+def _calmed_colour(plane: NDArray[Any], amount: float) -> NDArray[Any]:
+    """Return a plane of colour without its noise, at half its size: a clip has no more of colour anyway."""
+    height, width = plane.shape
+    small = _halved(plane)
+    calm = _calmed(small, _COLOUR_REACH, _COLOUR_TIMES * noise_of(small), 1.0)
+    drawn = cv2.resize(_codes(calm), (width, height), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(cv2.addWeighted(plane, 1 - amount, drawn, amount, 0), np.uint16)
+
+
+def _codes(shares: Plane) -> SixteenBit:
+    return np.asarray(np.rint(np.clip(shares, 0, 1) * np.float32(65535)), np.uint16)
+
+
+def _halved(plane: NDArray[Any]) -> Plane:
+    """Return a plane, or a picture, as shares 0 … 1 at half its size."""
+    size = max(1, plane.shape[1] // 2), max(1, plane.shape[0] // 2)
+    return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.float32) * np.float32(1 / 65535)
 
 
 def _calmed(plane: Plane, reach: int, noise: float, amount: float) -> Plane:
@@ -91,51 +111,66 @@ def over_time(image: ImageArray, others: Sequence[ImageArray]) -> SixteenBit:
     uint16, the same shape
     """
     codes = as_sixteen(image)
-    luma = _luma(codes)
+    luma = _half_luma(codes)
     strength = np.hypot(noise_of(luma), _STEP)
-    total = codes.astype(np.float32)
-    weights = np.ones(luma.shape, np.float32)
+    total = codes.reshape(len(codes), -1).astype(np.float32)
+    weights = np.ones(codes.shape[:2], np.float32)
     # A mean over a window of the difference of two noises is so much smaller than either.
     unit = np.float32(np.sqrt(2) * strength / _WINDOW)
+    square = np.ones((3, 3), np.uint8)
     for other in others:
         other_codes = as_sixteen(other)
-        difference = luma - _luma(other_codes)
-        near = np.abs(cv2.blur(difference, (_WINDOW, _WINDOW), borderType=cv2.BORDER_REFLECT))
-        power = cv2.blur(difference * difference, (_WINDOW, _WINDOW), borderType=cv2.BORDER_REFLECT)
-        _gather(other_codes, near, power, unit, np.float32(2 * strength**2), total, weights)
-    result = np.empty_like(codes)
-    _mean(total, weights, result)
+        difference = luma - _half_luma(other_codes)
+        near, power = np.abs(_mean_around(difference)), _mean_around(difference * difference)
+        same = cv2.erode(_sameness(near, power, unit, np.float32(2 * strength**2)), square)
+        _gather(np.ascontiguousarray(other_codes).reshape(len(codes), -1), same, total, weights)
+    result = np.empty(codes.shape, np.uint16)
+    _mean(total, weights, result.reshape(len(codes), -1))
     return result
 
 
-def _luma(codes: SixteenBit) -> Plane:
-    return np.asarray(cv2.cvtColor(codes, cv2.COLOR_RGB2GRAY), np.float32) * np.float32(1 / 65535)
+def _mean_around(plane: Plane) -> Plane:
+    return np.asarray(cv2.blur(plane, (_WINDOW, _WINDOW), borderType=cv2.BORDER_REFLECT), np.float32)
 
 
-_SAME_TIMES, _OTHER_TIMES = np.float32(_SAME), np.float32(_OTHER)
+def _half_luma(codes: SixteenBit) -> Plane:
+    return np.asarray(cv2.cvtColor(_halved(codes), cv2.COLOR_RGB2GRAY), np.float32)
+
+
+def _sameness(near: Plane, power: Plane, unit: np.float32, noise_power: np.float32) -> Plane:
+    """Return how sure it is, 0 … 1, that two stills show the same: by the mean of a window and by its power.
+
+    Either says that something came or went there.
+    """
+    by_mean = (_OTHER - near / unit) / np.float32(_OTHER - _SAME)
+    by_power = (np.float32(_MOST_POWER) - power / noise_power) / np.float32(_POWER_SPREAD)
+    return np.asarray(np.clip(np.minimum(by_mean, by_power), 0, 1), np.float32)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _gather(other, near, power, unit, noise_power, total, weights):  # type: ignore[no-untyped-def]
-    one, zero = np.float32(1), np.float32(0)
-    spread = _OTHER_TIMES - _SAME_TIMES
-    for y in range(other.shape[0]):
-        for x in range(other.shape[1]):
-            # Both the mean of a window and its spread say whether something came or went there.
-            by_mean = (_OTHER_TIMES - near[y, x] / unit) / spread
-            by_power = (np.float32(2.6) - power[y, x] / noise_power) / np.float32(0.9)
-            weight = min(min(by_mean, by_power), one)
-            if weight > zero:
-                weights[y, x] += weight
-                for channel in range(3):
-                    total[y, x, channel] += weight * np.float32(other[y, x, channel])
+def _gather(other, same, total, weights):  # type: ignore[no-untyped-def]
+    last_row, last_column = same.shape[0] - 1, same.shape[1] - 1
+    height, width = weights.shape
+    for y in range(height):
+        own, row, sums = same[min(y // 2, last_row)], other[y], total[y]
+        for x in range(width):
+            weight = own[min(x // 2, last_column)]
+            weights[y, x] += weight
+            p = np.uintp(3 * x)
+            for channel in range(3):
+                q = p + np.uintp(channel)
+                sums[q] += weight * row[q]
 
 
 @njit(nogil=True, cache=True, fastmath=True)
 def _mean(total, weights, result):  # type: ignore[no-untyped-def]
-    half = np.float32(0.5)
-    for y in range(total.shape[0]):
-        for x in range(total.shape[1]):
-            factor = np.float32(1) / weights[y, x]
+    half, one = np.float32(0.5), np.float32(1)
+    height, width = weights.shape
+    for y in range(height):
+        row, written = total[y], result[y]
+        for x in range(width):
+            factor = one / weights[y, x]
+            p = np.uintp(3 * x)
             for channel in range(3):
-                result[y, x, channel] = np.uint16(total[y, x, channel] * factor + half)
+                q = p + np.uintp(channel)
+                written[q] = np.uint16(np.int32(row[q] * factor + half))

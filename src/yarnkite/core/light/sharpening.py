@@ -45,13 +45,17 @@ def edges(codes: SixteenBit, scale: float) -> Plane:
     codes : RGB, shape (height, width, 3)
     scale : pixels of the picture for each of the clip
     """
-    luma = cv2.cvtColor(codes, cv2.COLOR_RGB2GRAY).astype(np.float32) * np.float32(1 / 65535)
-    calm = cv2.GaussianBlur(luma, (0, 0), _MASK_RADIUS * scale)
-    x, y = cv2.Sobel(calm, cv2.CV_32F, 1, 0, scale=0.25), cv2.Sobel(calm, cv2.CV_32F, 0, 1, scale=0.25)
+    height, width = codes.shape[:2]
+    size = max(1, width // 2), max(1, height // 2)
+    small = cv2.resize(codes, size, interpolation=cv2.INTER_AREA)
+    luma = cv2.cvtColor(small, cv2.COLOR_RGB2GRAY).astype(np.float32) * np.float32(1 / 65535)
+    calm = cv2.GaussianBlur(luma, (0, 0), _MASK_RADIUS * scale / 2)
+    x, y = cv2.Sobel(calm, cv2.CV_32F, 1, 0, scale=0.125), cv2.Sobel(calm, cv2.CV_32F, 0, 1, scale=0.125)
     # A smaller picture has steeper edges from pixel to pixel.
     strength = cv2.magnitude(x, y) * np.float32(scale)
     within = np.clip((strength - np.float32(_NO_EDGE)) / np.float32(_EDGE - _NO_EDGE), 0, 1)
-    return np.asarray(cv2.GaussianBlur(within, (0, 0), _MASK_RADIUS * scale), np.float32)
+    soft = cv2.GaussianBlur(within, (0, 0), _MASK_RADIUS * scale / 2)
+    return np.asarray(cv2.resize(soft, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 @njit(nogil=True, cache=True, fastmath=True)

@@ -17,11 +17,10 @@ Plane = NDArray[np.float32]
 _FINE, _COARSE, _HAZE = 0.006, 0.04, 0.02
 _FINE_EDGE, _COARSE_EDGE = 0.08, 0.12
 _FINE_MOST, _COARSE_MOST = 1.6, 0.9
-_REDUCED_WIDTH = 640
+_REDUCED_WIDTH = 400
 _HAZE_REDUCED_WIDTH = 320
 # Never is all of the haze taken: what is far away looks far.
 _HAZE_MOST = 0.9
-_AIRLIGHT = 1.0
 _FRINGE_REACH = 3.0
 _FRINGE_EDGE = 0.22
 
@@ -40,20 +39,20 @@ def with_contrast(codes: SixteenBit, fine: float, coarse: float) -> SixteenBit:
     """
     if not fine and not coarse:
         return codes
-    luma = _luma(codes)
-    small = _reduced(luma, _REDUCED_WIDTH)
-    height, width = luma.shape
-    added = np.zeros(luma.shape, np.float32)
-    for amount, reach, edge, most in (
-        (fine, _FINE, _FINE_EDGE, _FINE_MOST),
-        (coarse, _COARSE, _COARSE_EDGE, _COARSE_MOST),
+    small = _small_luma(codes, _REDUCED_WIDTH)
+    # What each scale adds is a share of the luma less an offset, so that both together are one such pair.
+    share, offset = np.zeros_like(small), np.zeros_like(small)
+    for amount, reach, edge in (
+        (fine * _FINE_MOST, _FINE, _FINE_EDGE),
+        (coarse * _COARSE_MOST, _COARSE, _COARSE_EDGE),
     ):
         if amount:
-            share, offset = _guided(small, small, max(1, round(reach * small.shape[1])), edge**2)
-            share, offset = (_drawn_out(one, width, height) for one in (share, offset))
-            _add_detail(luma, share, offset, np.float32(amount * most), added)
+            kept, besides = _edge_kept(small, max(1, round(reach * small.shape[1])), edge**2)
+            share += np.float32(amount) * (1 - kept)
+            offset += np.float32(amount) * besides
     result = np.empty_like(codes)
-    _lifted(codes, luma, added, result)
+    width = codes.shape[1]
+    _lifted(_rows_of(codes), _widened(share, width), _widened(offset, width), _rows_of(result))
     return result
 
 
@@ -71,18 +70,16 @@ def without_haze(codes: SixteenBit, haze: float) -> SixteenBit:
     """
     if not haze:
         return codes
-    darkest = codes.min(axis=2)
-    small = _reduced(darkest, _HAZE_REDUCED_WIDTH)
-    guide = _reduced(_luma(codes), _HAZE_REDUCED_WIDTH)
+    small = _small(codes, _HAZE_REDUCED_WIDTH)
     reach = max(1, round(_HAZE * small.shape[1]))
     square = np.ones((2 * reach + 1, 2 * reach + 1), np.uint8)
     # As dark as it gets among neighbours: only haze makes that bright.
-    veil = np.asarray(cv2.erode(small, square), np.float32)
+    veil = np.asarray(cv2.erode(np.ascontiguousarray(small.min(axis=2)), square), np.float32)
+    guide = small @ _LUMA
     share, offset = _guided(guide, veil, 2 * reach, 0.02**2)
-    height, width = darkest.shape
-    share, offset = (_drawn_out(one, width, height) for one in (share, offset))
     result = np.empty_like(codes)
-    _unveiled(codes, share, offset, np.float32(haze * _HAZE_MOST), np.float32(_AIRLIGHT), result)
+    width, amount = codes.shape[1], np.float32(haze * _HAZE_MOST)
+    _unveiled(_rows_of(codes), _widened(share, width), _widened(offset, width), amount, _rows_of(result))
     return result
 
 
@@ -110,81 +107,123 @@ def without_fringes(codes: SixteenBit, amount: float, scale: float) -> SixteenBi
     return result
 
 
+_LUMA: Plane = np.array([0.299, 0.587, 0.114], np.float32)
+
+
 def _luma(codes: SixteenBit) -> SixteenBit:
     return np.asarray(cv2.cvtColor(codes, cv2.COLOR_RGB2GRAY), np.uint16)
 
 
-def _drawn_out(plane: Plane, width: int, height: int) -> Plane:
-    return np.asarray(cv2.resize(plane, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
+def _small(codes: SixteenBit, width: int) -> Plane:
+    """Return a picture as shares 0 … 1, reduced to about a width."""
+    across = min(width, codes.shape[1])
+    down = max(1, round(codes.shape[0] * across / codes.shape[1]))
+    small = cv2.resize(codes, (across, down), interpolation=cv2.INTER_AREA)
+    return np.asarray(small, np.float32) * np.float32(1 / 65535)
 
 
-def _reduced(plane: SixteenBit, width: int) -> Plane:
-    """Return a plane as shares 0 … 1, reduced to about a width."""
-    across = min(width, plane.shape[1])
-    down = max(1, round(plane.shape[0] * across / plane.shape[1]))
-    small = cv2.resize(plane, (across, down), interpolation=cv2.INTER_AREA)
-    return np.asarray(small, np.float32) / np.float32(65535)
+def _small_luma(codes: SixteenBit, width: int) -> Plane:
+    return np.asarray(_small(codes, width) @ _LUMA, np.float32)
+
+
+def _widened(plane: Plane, width: int) -> Plane:
+    """Return a small plane drawn out to the width of the picture; down it is drawn out row by row."""
+    drawn = cv2.resize(plane, (width, plane.shape[0]), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(drawn, np.float32)
+
+
+def _rows_of(codes: SixteenBit) -> SixteenBit:
+    return np.ascontiguousarray(codes).reshape(codes.shape[0], -1)
+
+
+def _edge_kept(plane: Plane, reach: int, edge: float) -> tuple[Plane, Plane]:
+    """Return by what share of a plane, and what besides, it is smooth but for its edges (guided by itself)."""
+    mean = _mean(plane, reach)
+    variance = _mean(plane * plane, reach) - mean * mean
+    share = np.asarray(variance / (variance + np.float32(edge)), np.float32)
+    return _mean(share, reach), _mean(mean - share * mean, reach)
 
 
 def _guided(guide: Plane, wanted: Plane, reach: int, edge: float) -> tuple[Plane, Plane]:
-    """Return by what share of the guide, and what besides, the smooth plane is made (guided filter)."""
-    side = (2 * reach + 1, 2 * reach + 1)
-
-    def mean(plane: Plane) -> Plane:
-        return np.asarray(cv2.blur(plane, side, borderType=cv2.BORDER_REFLECT), np.float32)
-
-    guide_mean, wanted_mean = mean(guide), mean(wanted)
-    variance = mean(guide * guide) - guide_mean * guide_mean
-    together = mean(guide * wanted) - guide_mean * wanted_mean
+    """Return by what share of the guide, and what besides, a plane is smooth but for the guide's edges."""
+    guide_mean, wanted_mean = _mean(guide, reach), _mean(wanted, reach)
+    variance = _mean(guide * guide, reach) - guide_mean * guide_mean
+    together = _mean(guide * wanted, reach) - guide_mean * wanted_mean
     share = np.asarray(together / (variance + np.float32(edge)), np.float32)
-    return mean(share), mean(wanted_mean - share * guide_mean)
+    return _mean(share, reach), _mean(wanted_mean - share * guide_mean, reach)
+
+
+def _mean(plane: Plane, reach: int) -> Plane:
+    side = (2 * reach + 1, 2 * reach + 1)
+    return np.asarray(cv2.blur(plane, side, borderType=cv2.BORDER_REFLECT), np.float32)
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _add_detail(luma, share, offset, amount, added):  # type: ignore[no-untyped-def]
-    unit = np.float32(1 / 65535)
-    one = np.float32(1)
-    for y in range(luma.shape[0]):
-        for x in range(luma.shape[1]):
-            here = np.float32(luma[y, x]) * unit
-            added[y, x] += amount * (here - share[y, x] * here - offset[y, x]) * min(one, np.float32(8) * here)
+def _row(plane, y, height, row):  # type: ignore[no-untyped-def]
+    """Write the row of a small plane that lies at a row of the picture, between two of its own."""
+    last = plane.shape[0] - 1
+    at = min(max((y + 0.5) * plane.shape[0] / height - 0.5, 0.0), float(last))
+    above = int(at)
+    one, other = plane[above], plane[min(above + 1, last)]
+    share = np.float32(at - above)
+    for x in range(row.size):
+        row[x] = one[x] + share * (other[x] - one[x])
 
 
+# Row by row, and unsigned indices, so that the compiler does several pixels at a time.
 @njit(nogil=True, cache=True, fastmath=True)
-def _lifted(codes, luma, added, result):  # type: ignore[no-untyped-def]
-    most, floor, half = np.float32(65535), np.float32(400), np.float32(0.5)
-    for y in range(codes.shape[0]):
-        for x in range(codes.shape[1]):
-            here = np.float32(luma[y, x])
-            there = min(max(here + added[y, x] * most, np.float32(0)), most)
-            factor = (there + floor) / (here + floor)
+def _lifted(codes, share, offset, result):  # type: ignore[no-untyped-def]
+    most, floor, half, unit = np.float32(65535), np.float32(400), np.float32(0.5), np.float32(1 / 65535)
+    one, black, eight = np.float32(1), np.float32(0), np.float32(8)
+    red, green, blue = np.float32(0.299), np.float32(0.587), np.float32(0.114)
+    height, width = codes.shape[0], share.shape[1]
+    shares, offsets = np.empty(width, np.float32), np.empty(width, np.float32)
+    factors = np.empty(width, np.float32)
+    for y in range(height):
+        row, written = codes[y], result[y]
+        _row(share, y, height, shares)
+        _row(offset, y, height, offsets)
+        for x in range(width):
+            p = np.uintp(3 * x)
+            factors[x] = red * row[p] + green * row[p + np.uintp(1)] + blue * row[p + np.uintp(2)]
+        for x in range(width):
+            here = factors[x]
+            light = here * unit
+            adds = (shares[x] * light - offsets[x]) * min(one, eight * light) * most
+            factors[x] = (min(max(here + adds, black), most) + floor) / (here + floor)
+        for x in range(width):
+            p = np.uintp(3 * x)
+            factor = factors[x]
             for channel in range(3):
-                result[y, x, channel] = np.uint16(min(np.float32(codes[y, x, channel]) * factor, most) + half)
+                q = p + np.uintp(channel)
+                written[q] = np.uint16(np.int32(min(row[q] * factor, most) + half))
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def _unveiled(codes, share, offset, haze, airlight, result):  # type: ignore[no-untyped-def]
+def _unveiled(codes, share, offset, haze, result):  # type: ignore[no-untyped-def]
     unit, most, half = np.float32(1 / 65535), np.float32(65535), np.float32(0.5)
-    one, black = np.float32(1), np.float32(0)
-    for y in range(codes.shape[0]):
-        for x in range(codes.shape[1]):
-            guide = (
-                np.float32(0.299) * codes[y, x, 0]
-                + np.float32(0.587) * codes[y, x, 1]
-                + np.float32(0.114) * codes[y, x, 2]
-            ) * unit
-            veil = min(max(share[y, x] * guide + offset[y, x], black), airlight) / airlight
-            if haze > 0:
-                through = max(one - haze * veil, np.float32(0.1))
-                for channel in range(3):
-                    value = np.float32(codes[y, x, channel]) * unit
-                    clear = (value - airlight) / through + airlight
-                    result[y, x, channel] = np.uint16(min(max(clear, black), one) * most + half)
-            else:
-                for channel in range(3):
-                    value = np.float32(codes[y, x, channel]) * unit
-                    thick = value - haze * veil * (airlight - value)
-                    result[y, x, channel] = np.uint16(min(max(thick, black), one) * most + half)
+    one, black, least = np.float32(1), np.float32(0), np.float32(0.1)
+    red, green, blue = np.float32(0.299), np.float32(0.587), np.float32(0.114)
+    height, width = codes.shape[0], share.shape[1]
+    shares, offsets = np.empty(width, np.float32), np.empty(width, np.float32)
+    # Haze is white: what is left of a colour is white less the white that it lacks.
+    lacks = np.empty(width, np.float32)
+    for y in range(height):
+        row, written = codes[y], result[y]
+        _row(share, y, height, shares)
+        _row(offset, y, height, offsets)
+        for x in range(width):
+            p = np.uintp(3 * x)
+            guide = red * row[p] + green * row[p + np.uintp(1)] + blue * row[p + np.uintp(2)]
+            veil = min(max(shares[x] * guide * unit + offsets[x], black), one)
+            lacks[x] = one / max(one - haze * veil, least) if haze > black else one + haze * veil
+        for x in range(width):
+            p = np.uintp(3 * x)
+            lack = lacks[x]
+            for channel in range(3):
+                q = p + np.uintp(channel)
+                value = most - (most - row[q]) * lack
+                written[q] = np.uint16(np.int32(min(max(value, black), most) + half))
 
 
 @njit(nogil=True, cache=True, fastmath=True)
