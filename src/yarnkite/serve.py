@@ -77,11 +77,19 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
         server.stop()
 
 
+LONGEST_REQUEST_HEAD = 160_000
+
+
 def serve(services: Services, pages: Path | None, port: int | None, announce: Callable[[str], None]) -> None:
     """Answer requests until Ctrl-C or SIGTERM; ``announce`` gets the address once it is open."""
     listening = _open_socket(port)
     config = uvicorn.Config(
-        create_app(services, pages), log_level="warning", timeout_graceful_shutdown=2, server_header=False
+        create_app(services, pages),
+        log_level="warning",
+        timeout_graceful_shutdown=2,
+        server_header=False,
+        # What is tried goes along in addresses, with all that was painted.
+        h11_max_incomplete_event_size=LONGEST_REQUEST_HEAD,
     )
     server = _Server(config)
     threading.Thread(target=import_module, args=("yarnkite.jobs.warm",), daemon=True).start()

@@ -1,6 +1,7 @@
 """Areas through the whole program: in the picture, in the clip, painted, limited, kept when shots are sorted anew."""
 
 import io
+import json
 
 import av
 import numpy as np
@@ -121,6 +122,20 @@ def test_what_lies_off_the_picture_or_is_too_much_harms_nothing(client, gathered
         body = {"seen": seen, "decisions": decisions}
         assert client.put(f"/api/shots/{shot}/decisions", json=body).status_code == 422
     assert opened(client, shot)["revision"] == seen
+
+
+def test_as_much_as_may_be_painted_can_be_tried_on_the_stage(client, gathered):
+    """What is tried goes along in addresses, which have their limits."""
+    shot = gathered(3)
+    decide(client, shot)
+    strokes = [{"points": "ABCD" * 1990, "width": 0.1, "softness": 0.5, "erases": False}] * 3
+    full = [
+        area({"kind": "brush", "strokes": strokes}),
+        *(area(SKY, f"area {n}", {"exposure": setting(0.1)}) for n in range(11)),
+    ]
+    change = json.dumps({"light": {"areas": full}}, separators=(",", ":"))
+    asked = {"width": 320, "state": "x", "revision": opened(client, shot)["revision"], "change": change}
+    assert client.get(f"/api/shots/{shot}/stills/1/frame.jpg", params=asked).status_code == 200
 
 
 def test_what_is_clipped_is_counted_and_striped(client, gathered):

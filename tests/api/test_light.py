@@ -245,7 +245,10 @@ def test_numbered_pictures_that_are_fitted_have_the_light_of_the_clip(
 ):
     shot = gathered(5)
     ids = ids_of(client, shot)
-    decide(client, shot, exposure=setting(**{f"s{ids[0]}": -2.0, f"s{ids[4]}": 0.0}), saturation=setting(-1))
+    sky = {"shape": {"kind": "gradient", "x": 0.5, "y": 0.0, "to_x": 0.5, "to_y": 0.6}}
+    dark = {"name": "sky", "mask": {"parts": [sky]}, "grade": {"exposure": setting(-1)}}
+    rising = setting(**{f"s{ids[0]}": -2.0, f"s{ids[4]}": 0.0})
+    decide(client, shot, exposure=rising, saturation=setting(-1), areas=[dark], over_time=1, fine=setting(0.3))
     body = {"parts": [{"kind": "counter"}], "format": "PNG", "root": "card", "path": ""}
     for what in ("fitted", "shot"):
         into = body | {"what": what, "folder": f"lit-{what}-{project}"}

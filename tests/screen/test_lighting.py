@@ -1,5 +1,6 @@
 """Light in the real page: evened from a finding, pulled, balanced, changed over the shot, compared, undone."""
 
+import json
 import re
 
 import pytest
@@ -288,3 +289,15 @@ def test_light_follows_a_course_that_is_drawn(lighting: Page, program: Program, 
     plot.focus()
     lighting.keyboard.press("Delete")
     wait_until(lambda: len(decided(program, shot)["even"]["drawn"]["keyframes"]) == 2)
+
+
+def test_what_is_tried_reaches_the_stage_however_much_was_painted(program: Program, shot: int):
+    """Through the real server, whose requests have a longest head."""
+    stroke = {"points": "ABCD" * 1990, "width": 0.1}
+    area = {"name": "all of it", "mask": {"parts": [{"shape": {"kind": "brush", "strokes": [stroke] * 3}}]}}
+    change = json.dumps(
+        {"light": {"areas": [area] + [area | {"mask": {"parts": [{"shape": {"kind": "everything"}}]}}] * 11}}
+    )
+    revision = program.client.get(f"/api/shots/{shot}").json()["revision"]
+    asked = {"width": 320, "revision": revision, "change": change}
+    assert program.client.get(f"/api/shots/{shot}/stills/1/frame.jpg", params=asked).status_code == 200

@@ -29,7 +29,7 @@ class InRoot(BaseModel):
     path: Annotated[str, Field(max_length=4096)]
 
 
-ChangeText = Annotated[str, Query(max_length=40_000)]
+ChangeText = Annotated[str, Query(max_length=60_000)]
 Share = Annotated[float, Query(ge=0, le=1)]
 Position = Annotated[int, Query(ge=0)]
 LastPosition = Annotated[int | None, Query(ge=0)]

@@ -7,6 +7,7 @@ import numpy as np
 import tifffile
 from numpy.typing import NDArray
 
+from yarnkite.core.base.arrays import Floats
 from yarnkite.core.image.raw import base_curve
 
 BLACK, WHITE = 512, 16383
@@ -15,6 +16,13 @@ _COLOR_MATRIX = (32405, -15371, -4985, -9693, 18760, 416, 556, -2040, 10572)
 # What the camera takes for neutral: numerators and denominators of red, green and blue.
 _NEUTRAL = (1, 1, 1, 1, 1, 1)
 _SHORT, _LONG, _ASCII, _BYTE, _RATIONAL, _SRATIONAL = 3, 4, 2, 1, 5, 10
+
+
+def shown_of(codes: Floats) -> Floats:
+    """Return the light, 0 … 1, that developing shows of code values 0 … 1 of a picture that was written as raw."""
+    light = np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
+    # White lies where the sensor clips, and a little below the white of the curve.
+    return np.asarray(light * base_curve(np.ones(1))[0])
 
 
 def write_dng(
@@ -30,11 +38,9 @@ def write_dng(
 
     Follows the DNG specification 1.4: CFA data in RGGB order, 14 bits, with black and white levels.
     """
-    encoded = image.astype(np.float32) / 255
-    shown = np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
-    # The camera's own pictures have a curve: what its sensor saw is found by going back along it, white where it clips.
+    # The camera's own pictures have a curve: what its sensor saw is found by going back along it.
     seen = np.linspace(0, 1, 4096)
-    linear = np.interp(shown * base_curve(np.ones(1))[0], base_curve(seen), seen) * np.array(light, np.float32)
+    linear = np.interp(shown_of(image.astype(np.float32) / 255), base_curve(seen), seen) * np.array(light, np.float32)
     sensor = np.empty(image.shape[:2], np.float32)
     for row, column, channel in ((0, 0, 0), (0, 1, 1), (1, 0, 1), (1, 1, 2)):
         sensor[row::2, column::2] = linear[row::2, column::2, channel]

@@ -14,7 +14,7 @@ from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
-from yarnkite.core.encode.runs import runs, share_of
+from yarnkite.core.encode.runs import Share, runs, share_of
 from yarnkite.core.encode.verify import Facts, probe, verify
 from yarnkite.core.image.decode import check_same
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
@@ -38,8 +38,9 @@ def run(context: Context) -> None:
     parts = chunks(frames, encode)
     _check_stills(context, recipe)
     progress = _Progress(context, folder, parts, plan.frames)
+    share = share_of(context.workers.count, free_memory_bytes(), frames.size, 2 * recipe.light.over_time)
     try:
-        _render(context, frames, encode, parts, progress)
+        _render(context, frames, encode, parts, progress, share)
     finally:
         progress.clear()
     clip = join(plan.rate, [folder / part.file_name for part in parts], context.workspace.clip(context.job["id"]))
@@ -128,10 +129,11 @@ def render(tasks: list[ChunkTask], folder: Path, notes: list[Path], threads: int
     render_chunks(tasks, folder, making=Ahead(threads), on_frame=on_frame)
 
 
-def _render(context: Context, frames: FrameSource, encode: Encode, parts: list[Chunk], progress: "_Progress") -> None:
+def _render(
+    context: Context, frames: FrameSource, encode: Encode, parts: list[Chunk], progress: "_Progress", share: Share
+) -> None:
     folder = context.workspace.chunks
     todo = [part for part in parts if not progress.take(part)]
-    share = share_of(context.workers.count, free_memory_bytes(), frames.size)
 
     def watch() -> None:
         try:

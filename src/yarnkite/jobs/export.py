@@ -11,9 +11,9 @@ from yarnkite.core.base.capture_time import with_offset
 from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.export import BYTES_A_PIXEL, ENDINGS, Writing, export_still
+from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportLight, Writing, export_still
 from yarnkite.core.gather.roots import Root
-from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment
+from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment, SharedLight
 from yarnkite.core.order.rename import Line, Pattern, check
 from yarnkite.jobs.rename import plan_of
 from yarnkite.jobs.runner import Context
@@ -66,13 +66,23 @@ def run(context: Context) -> None:
     rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
     names = [tuple(pair) for pair in wanted["names"]]
     lights = {old: Adjustment.model_validate(light) for old, light in (wanted.get("lights") or {}).items()}
+    shared = SharedLight.model_validate(wanted.get("shared") or {})
+    every = [old for old, _ in names]
+    places = {old: place for place, old in enumerate(every)}
+
+    def light_of(old: str) -> ExportLight:
+        place, reach = places[old], shared.over_time
+        around = [*every[max(0, place - reach) : place], *every[place + 1 : place + 1 + reach]]
+        beside = tuple((slots.still_of(rows[one], folder), lights.get(one, UNADJUSTED)) for one in around)
+        return ExportLight(lights.get(old, UNADJUSTED), shared, beside)
+
     todo = [(old, new) for old, new in names if not (target / new).exists()]
     context.progress(len(names) - len(todo), len(names), now=True)
 
     def arguments(pair: tuple[str, str]) -> tuple[Any, ...]:
         old, new = pair
         if writing is None:
-            return None, None, None, folder / old, target / new, UNADJUSTED
+            return None, None, None, folder / old, target / new, AS_SHOT
         row = rows[old]
         return (
             slots.still_of(row, folder),
@@ -80,7 +90,7 @@ def run(context: Context) -> None:
             with_offset(row["captured_at"], row["utc_offset_min"]),
             folder / old,
             target / new,
-            lights.get(old, UNADJUSTED),
+            light_of(old),
         )
 
     refused = []
@@ -103,7 +113,7 @@ def write_one(
     captured: datetime | None,
     old: Path,
     new: Path,
-    light: Adjustment = UNADJUSTED,
+    light: ExportLight = AS_SHOT,
 ) -> None:
     """Write one file in a worker."""
     if still is not None and writing is not None:

@@ -2,7 +2,7 @@
 
 import shutil
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from yarnkite.core.encode.export import Format, Writing
 from yarnkite.core.gather.roots import safe_relative
@@ -60,8 +60,15 @@ def begin(services: Services, shot_id: int, wanted: Wanted, root_name: str, path
         "writing": writing.model_dump(mode="json") if writing else None,
         "names": [(line.old, line.new) for line in lines],
         "lights": _lights(services, shot_id) if wanted.what == "fitted" else {},
+        "shared": _shared_light(services, shot_id) if wanted.what == "fitted" else {},
     }
     return jobs.one(services.database, services.runner.start("export", shot_id, len(lines), wanted=details))
+
+
+def _shared_light(services: Services, shot_id: int) -> dict[str, Any]:
+    """Return what of their light the stills share, as it is decided now."""
+    shot = shots.one(services.database, shot_id)
+    return slots.resolved(services.database, shot, latest(services, shot_id)).recipe.light.model_dump(mode="json")
 
 
 def _lights(services: Services, shot_id: int) -> dict[str, dict[str, float]]:

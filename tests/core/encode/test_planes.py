@@ -1,6 +1,7 @@
 """Frames from a JPEG's planes: the same pictures as by way of RGB, and nearer to the truth."""
 
 from fractions import Fraction
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -72,6 +73,32 @@ def test_both_ways_show_the_same(still_of, subsampling, fit):
         difference = one - other
         assert abs(difference.mean()) < 0.15
         assert np.percentile(np.abs(difference), 99) <= 3
+
+
+@pytest.mark.parametrize("subsampling", [0, 1, 2])
+def test_a_progressive_file_shows_the_same_too(still_of, subsampling):
+    still = still_of(photo(), name="p.jpg")
+    Image.fromarray(photo()).save(still.path, quality=95, progressive=True, subsampling=subsampling)
+    straight = frame_by_planes(spec_of(still))
+    assert straight is not None
+    by_rgb = to_video_frame(frame_of(recipe_of(still), 0))
+    for one, other in zip(planes(straight), planes(by_rgb), strict=True):
+        assert abs((one - other).mean()) < 0.15
+        assert np.percentile(np.abs(one - other), 99) <= 3
+
+
+def test_a_progressive_file_that_is_cut_off_or_broken_is_never_taken_for_whole(still_of):
+    still = still_of(photo(960, 640), name="p.jpg", progressive=True)
+    whole = Path(still.path).read_bytes()
+    broken = bytearray(whole)
+    broken[len(whole) // 2 : len(whole) // 2 + 200] = bytes(200)
+    for data in (whole[: len(whole) // 3] + b"\xff\xd9", bytes(broken)):
+        Path(still.path).write_bytes(data)
+        frame = frame_by_planes(spec_of(still))
+        if frame is not None:
+            with pytest.raises(UnreadableStill):
+                frame_of(recipe_of(still), 0)
+            pytest.fail("a file that cannot be read was made into a frame")
 
 
 @pytest.mark.parametrize("subsampling", ["422", "420", "444"])

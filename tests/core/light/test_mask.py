@@ -188,6 +188,19 @@ def test_only_the_area_gets_its_grade_and_later_ones_work_on_earlier():
     assert np.abs(twice.astype(int) - adjusted(image, Adjustment(exposure=-2))).max() <= 8
 
 
+def test_an_area_has_the_same_surface_as_the_whole_picture_would():
+    """Radii are shares of the picture, not of the part that is worked on."""
+    random = np.random.default_rng(2)
+    image = np.clip(scene(480, 320) + random.normal(0, 6, (320, 480, 3)), 0, 255).astype(np.uint8)
+    around = mask(Ellipse(x=0.5, y=0.5, x_radius=0.12, y_radius=0.15, softness=0.05))
+    grade = GradeNumbers(coarse=0.8, fine=0.5)
+    part = adjusted(image, Adjustment(areas=(grade,)), SharedLight(masks=(around,))).astype(float)
+    whole = adjusted(image, Adjustment(coarse=0.8, fine=0.5)).astype(float)
+    inner = mask_on(around, StillMap.whole(480, 320)) > 0.99
+    plain = image[inner].astype(float) * 257
+    assert np.abs(part - whole)[inner].mean() < 0.2 * np.abs(whole[inner] - plain).mean()
+
+
 def test_a_preview_shows_the_same_areas_and_surface():
     light = Adjustment(fine=0.5, coarse=0.4, sharpen=0.5, areas=(GradeNumbers(exposure=1.2),))
     shared = SharedLight(masks=(mask(Ellipse(x=0.4, y=0.5, x_radius=0.3, y_radius=0.3)),))

@@ -71,7 +71,8 @@ def test_blended_previews_show_what_the_render_blends(stills, blend):
     render = reduced(frame_of(recipe, 1), 2)
     preview = frame_of(recipe, 1, Size(width=640, height=360))
     assert structural_similarity(render, preview.astype(float), channel_axis=2, data_range=255) >= 0.98
-    assert offset(render, preview) < 0.1
+    # Where movement was misjudged the light of both is mixed, and what is brighter shows more.
+    assert offset(render, preview) < (0.15 if blend == "motion" else 0.1)
 
 
 def offset(one, other) -> float:

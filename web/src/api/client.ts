@@ -116,7 +116,14 @@ function stateNow(): string {
 
 /** The decisions a picture is asked for with: those of a revision, with a change on top. */
 function over(revision: number, change: object): string {
-  return `revision=${revision}&change=${encodeURIComponent(JSON.stringify(change))}`;
+  return `revision=${revision}&change=${encodeURIComponent(JSON.stringify(change, unlessNeutral))}`;
+}
+
+/** A setting that does nothing is what the server takes it for anyway; addresses stay short without it. */
+function unlessNeutral(name: string, value: unknown): unknown {
+  if (name === "strength" || typeof value !== "object" || value === null) return value;
+  const { value: number, keyframes } = value as { value?: unknown; keyframes?: unknown[] };
+  return number === 0 && keyframes?.length === 0 ? undefined : value;
 }
 
 export const api = {

@@ -2,6 +2,7 @@
 
 import io
 import zlib
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Literal
@@ -22,7 +23,8 @@ from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.icc import srgb
 from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
 from yarnkite.core.image.png import png_chunk
-from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, Adjustment, SharedLight
+from yarnkite.core.light.noise import over_time
 from yarnkite.core.render.picture import fitted
 from yarnkite.core.render.recipe import Correction
 
@@ -40,22 +42,39 @@ class Writing(Frozen):
     fit: Fit | None = None
 
 
+@dataclass(frozen=True)
+class ExportLight:
+    """What the light of a fitted still gets, what it shares with the others, and the stills it is averaged with."""
+
+    own: Adjustment = UNADJUSTED
+    shared: SharedLight = NO_SHARED_LIGHT
+    beside: tuple[tuple[Still, Adjustment], ...] = ()
+
+
+AS_SHOT = ExportLight()
+
+
 def export_still(
-    still: Still, writing: Writing, captured: datetime | None, path: Path, light: Adjustment = UNADJUSTED
+    still: Still, writing: Writing, captured: datetime | None, path: Path, light: ExportLight = AS_SHOT
 ) -> int:
     """Write one still into a new file; returns its bytes. ``light`` is for one that is fitted.
 
     A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or ``NoRoom``.
     """
-    image = (
-        read_still(still).array
-        if writing.fit is None
-        else fitted(still, writing.fit, writing.fit.size, correction=Correction(light=light))
-    )
+    image = read_still(still).array if writing.fit is None else _fitted(still, writing.fit, light)
     data = _encoded(image, writing, captured)
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
     write_completed(path, data, exclusive=True, modified_ns=modified_ns)
     return len(data)
+
+
+def _fitted(still: Still, fit: Fit, light: ExportLight) -> ImageArray:
+    every = ((still, light.own), *light.beside)
+    own, *others = (
+        fitted(one, fit, fit.size, correction=Correction(light=adjustment), light=light.shared)
+        for one, adjustment in every
+    )
+    return over_time(own, others) if others else own
 
 
 def with_time(jpeg: bytes, captured: datetime | None) -> bytes:

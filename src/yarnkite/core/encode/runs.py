@@ -13,7 +13,7 @@ _CORES_A_RUN = 3
 _MOST_THREADS = 4
 # A run of a worker that was killed is begun again where it was: few chunks wait for it.
 _MOST_CHUNKS = 8
-_RUN_BYTES, _BYTES_A_PIXEL = 250_000_000, 100
+_RUN_BYTES, _BYTES_A_PIXEL, _BYTES_BESIDE = 250_000_000, 100, 6
 
 
 @dataclass(frozen=True)
@@ -24,10 +24,14 @@ class Share:
     threads: int
 
 
-def share_of(cores: int, free_bytes: int, size: Size) -> Share:
-    """Return how many runs of a clip of a size go at once on a machine, and how many threads make pictures for each."""
+def share_of(cores: int, free_bytes: int, size: Size, beside: int = 0) -> Share:
+    """Return how many runs of a clip of a size go at once on a machine, and how many threads make pictures for each.
+
+    ``beside`` is how many other pictures each is averaged with, which are kept as well.
+    """
     wanted = -(-cores // _CORES_A_RUN)
-    room = free_bytes // (_RUN_BYTES + _BYTES_A_PIXEL * size.width * size.height)
+    a_pixel = _BYTES_A_PIXEL + _BYTES_BESIDE * beside
+    room = free_bytes // (_RUN_BYTES + a_pixel * size.width * size.height)
     return Share(max(1, min(wanted, room)), max(1, min(cores, _MOST_THREADS)))
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
+import av
 import numpy as np
 from numpy.typing import NDArray
 from turbojpeg import TJFLAG_STOPONWARNING, TJSAMP_420, TJSAMP_422, TJSAMP_444, TJCS_YCbCr, TurboJPEG
@@ -13,6 +14,7 @@ from yarnkite.core.image.decode import SCALES, checked_data
 from yarnkite.core.image.header import Header
 
 _SUBSAMPLINGS = (TJSAMP_420, TJSAMP_422, TJSAMP_444)
+_PLANAR = ("yuvj420p", "yuvj422p", "yuvj444p")
 _END = b"\xff\xd9"
 _END_WITHIN = 4096
 
@@ -47,6 +49,8 @@ def read_planes(still: Still, reduction: Fraction) -> JpegPlanes | None:
     with checked_data(still, reduction) as (header, data):
         if not isinstance(data, bytes) or not _is_plain(header, data):
             return None
+        if header.progressive:
+            return _decoded_progressive(data)
         divisor = next((scale for scale in SCALES if scale <= reduction), 1)
         return _decoded(data, divisor)
 
@@ -68,6 +72,26 @@ def _decoded(data: bytes, divisor: int) -> JpegPlanes | None:
     except (OSError, ValueError):
         return None
     return JpegPlanes(luma, blue, red, divisor)
+
+
+def _decoded_progressive(data: bytes) -> JpegPlanes | None:
+    """Decode a progressive file in full by the decoder of video, which takes four fifths of the time.
+
+    It is given up for whatever the decoder has to say something about, and for sampling it writes in another order.
+    """
+    try:
+        codec = av.CodecContext.create("mjpeg", "r")
+        codec.options = {"err_detect": "explode"}
+        frames = codec.decode(av.Packet(data))
+    except (av.FFmpegError, ValueError):
+        return None
+    if len(frames) != 1 or frames[0].is_corrupt or frames[0].format.name not in _PLANAR:
+        return None
+    luma, blue, red = (
+        np.frombuffer(memoryview(plane), np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width]
+        for plane in frames[0].planes
+    )
+    return JpegPlanes(luma, blue, red, 1)
 
 
 class _Strict(TurboJPEG):  # type: ignore[misc]

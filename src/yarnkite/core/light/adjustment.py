@@ -1,5 +1,6 @@
 """What a still's light gets, resolved to numbers, and how it is done."""
 
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -106,10 +107,11 @@ def adjusted(
     place = still_map or StillMap.whole(image.shape[1], image.shape[0])
     calm = denoised(image, adjustment.noise, adjustment.colour_noise)
     field = field_of(adjustment.vignette, adjustment.down, adjustment.across, place, shared.profile.darkens)
-    codes = _graded(calm, adjustment, shared.mired, place.scale, field)
+    sheet = _Sheet(shared.mired, place.scale, image.shape[1])
+    codes = _graded(calm, adjustment, sheet, field)
     for mask, grade in zip(shared.masks, adjustment.areas, strict=False):
         if grade != _NO_GRADE:
-            _grade_area(codes, mask, grade, shared.mired, place)
+            _grade_area(codes, mask, grade, sheet, place)
     if shared.table is not None and adjustment.table:
         apply_table(codes, _other_table(shared.table.digest, adjustment.table, shared.table))
     return codes
@@ -118,20 +120,29 @@ def adjusted(
 _NO_GRADE = GradeNumbers()
 
 
+@dataclass(frozen=True)
+class _Sheet:
+    """What a picture is graded on: the light it is balanced for, its pixels for each of the clip, and how wide it is."""
+
+    mired: float
+    scale: float
+    width: int
+
+
 def _graded(
-    image: ImageArray, grade: GradeNumbers, mired: float, scale: float, field: NDArray[np.float32] | None = None
+    image: ImageArray, grade: GradeNumbers, sheet: _Sheet, field: NDArray[np.float32] | None = None
 ) -> SixteenBit:
-    """Return a picture with a grade, a copy in any case."""
-    clear = without_haze(as_sixteen(image), grade.haze) if grade.haze else image
-    codes = _toned(clear, grade, mired, field)
-    codes = with_contrast(codes, grade.fine, grade.coarse)
-    codes = without_fringes(codes, grade.fringes, scale)
+    """Return a picture, or a part of one, with a grade: a copy in any case."""
+    clear = without_haze(as_sixteen(image), grade.haze, sheet.width) if grade.haze else image
+    codes = _toned(clear, grade, sheet.mired, field)
+    codes = with_contrast(codes, grade.fine, grade.coarse, sheet.width)
+    codes = without_fringes(codes, grade.fringes, sheet.scale)
     if has_table(grade):
         apply_table(codes, _table(_of_table(grade)))
-    return sharpened(codes, grade.sharpen, scale)
+    return sharpened(codes, grade.sharpen, sheet.scale)
 
 
-def _grade_area(codes: SixteenBit, mask: Mask, grade: GradeNumbers, mired: float, place: StillMap) -> None:
+def _grade_area(codes: SixteenBit, mask: Mask, grade: GradeNumbers, sheet: _Sheet, place: StillMap) -> None:
     """Give an area of a picture a grade of its own, in place."""
     drawn = drawn_mask(mask, place)
     if drawn.rows[0] == drawn.rows[1]:
@@ -142,7 +153,7 @@ def _grade_area(codes: SixteenBit, mask: Mask, grade: GradeNumbers, mired: float
     left, right = max(0, drawn.columns[0] - margin), drawn.columns[1] + margin
     part = np.ascontiguousarray(codes[top:bottom, left:right])
     within = limited(drawn.shares[top:bottom, left:right], mask, part)
-    mix(codes[top:bottom, left:right], _graded(part, grade, mired, place.scale), within)
+    mix(codes[top:bottom, left:right], _graded(part, grade, sheet), within)
 
 
 def _toned(

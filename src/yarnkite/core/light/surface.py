@@ -25,13 +25,14 @@ _FRINGE_REACH = 3.0
 _FRINGE_EDGE = 0.22
 
 
-def with_contrast(codes: SixteenBit, fine: float, coarse: float) -> SixteenBit:
+def with_contrast(codes: SixteenBit, fine: float, coarse: float, whole: int = 0) -> SixteenBit:
     """Return a picture with more or less contrast among neighbours, near and far.
 
     Parameters
     ----------
     codes : RGB, shape (height, width, 3)
     fine, coarse : -1 … 1, below 0 smoother
+    whole : the width of the picture it is a part of
 
     Returns
     -------
@@ -39,7 +40,7 @@ def with_contrast(codes: SixteenBit, fine: float, coarse: float) -> SixteenBit:
     """
     if not fine and not coarse:
         return codes
-    small = _small_luma(codes, _REDUCED_WIDTH)
+    small = _small_luma(codes, _REDUCED_WIDTH, whole)
     # What each scale adds is a share of the luma less an offset, so that both together are one such pair.
     share, offset = np.zeros_like(small), np.zeros_like(small)
     for amount, reach, edge in (
@@ -47,7 +48,7 @@ def with_contrast(codes: SixteenBit, fine: float, coarse: float) -> SixteenBit:
         (coarse * _COARSE_MOST, _COARSE, _COARSE_EDGE),
     ):
         if amount:
-            kept, besides = _edge_kept(small, max(1, round(reach * small.shape[1])), edge**2)
+            kept, besides = _edge_kept(small, _reach(reach, _REDUCED_WIDTH, codes, whole), edge**2)
             share += np.float32(amount) * (1 - kept)
             offset += np.float32(amount) * besides
     result = np.empty_like(codes)
@@ -56,13 +57,14 @@ def with_contrast(codes: SixteenBit, fine: float, coarse: float) -> SixteenBit:
     return result
 
 
-def without_haze(codes: SixteenBit, haze: float) -> SixteenBit:
+def without_haze(codes: SixteenBit, haze: float, whole: int = 0) -> SixteenBit:
     """Return a picture with its haze thinned, or, below 0, thickened: by the dark channel (He, Sun and Tang 2011).
 
     Parameters
     ----------
     codes : RGB, shape (height, width, 3)
     haze : -1 … 1
+    whole : the width of the picture it is a part of
 
     Returns
     -------
@@ -70,8 +72,8 @@ def without_haze(codes: SixteenBit, haze: float) -> SixteenBit:
     """
     if not haze:
         return codes
-    small = _small(codes, _HAZE_REDUCED_WIDTH)
-    reach = max(1, round(_HAZE * small.shape[1]))
+    small = _small(codes, _HAZE_REDUCED_WIDTH, whole)
+    reach = _reach(_HAZE, _HAZE_REDUCED_WIDTH, codes, whole)
     square = np.ones((2 * reach + 1, 2 * reach + 1), np.uint8)
     # As dark as it gets among neighbours: only haze makes that bright.
     veil = np.asarray(cv2.erode(np.ascontiguousarray(small.min(axis=2)), square), np.float32)
@@ -114,16 +116,21 @@ def _luma(codes: SixteenBit) -> SixteenBit:
     return np.asarray(cv2.cvtColor(codes, cv2.COLOR_RGB2GRAY), np.uint16)
 
 
-def _small(codes: SixteenBit, width: int) -> Plane:
-    """Return a picture as shares 0 … 1, reduced to about a width."""
-    across = min(width, codes.shape[1])
-    down = max(1, round(codes.shape[0] * across / codes.shape[1]))
-    small = cv2.resize(codes, (across, down), interpolation=cv2.INTER_AREA)
+def _small(codes: SixteenBit, width: int, whole: int) -> Plane:
+    """Return a picture as shares 0 … 1, reduced by as much as makes the whole it is a part of so wide."""
+    by = min(1.0, width / (whole or codes.shape[1]))
+    size = max(1, round(codes.shape[1] * by)), max(1, round(codes.shape[0] * by))
+    small = cv2.resize(codes, size, interpolation=cv2.INTER_AREA)
     return np.asarray(small, np.float32) * np.float32(1 / 65535)
 
 
-def _small_luma(codes: SixteenBit, width: int) -> Plane:
-    return np.asarray(_small(codes, width) @ _LUMA, np.float32)
+def _small_luma(codes: SixteenBit, width: int, whole: int) -> Plane:
+    return np.asarray(_small(codes, width, whole) @ _LUMA, np.float32)
+
+
+def _reach(share: float, width: int, codes: SixteenBit, whole: int) -> int:
+    """Return how many pixels of the reduced picture a share of the whole one's width is."""
+    return max(1, round(share * min(width, whole or codes.shape[1])))
 
 
 def _widened(plane: Plane, width: int) -> Plane:

@@ -43,12 +43,7 @@ class Motion:
     def at(self, share: float) -> ImageArray:
         """Return the picture at ``share`` (0 … 1) of the way."""
         before, after = _along(self._before, self._there, -share), _along(self._after, self._back, share - 1)
-        # Both show the same by now, so that code values and light mix to the same but where the movement was misjudged.
-        weight = round(share * 256)
-        wider: type[np.unsignedinteger] = np.uint32 if is_deep(before) else np.uint16
-        mixed = before.astype(wider) * wider(256 - weight)
-        mixed += after.astype(wider) * wider(weight) + wider(128)
-        return np.asarray(mixed >> wider(8), before.dtype)
+        return _mixed(before, after, share)
 
 
 def _mixed(before: ImageArray, after: ImageArray, share: float) -> ImageArray:

@@ -21,8 +21,7 @@ from yarnkite.core.image.resample import resample, taps
 from yarnkite.core.image.srgb import mean_of_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.image.warp import View, warped
-from yarnkite.core.light.adjustment import UNADJUSTED, adjusted
-from yarnkite.core.light.decisions import MOST_OVER_TIME
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, SharedLight, adjusted
 from yarnkite.core.light.noise import over_time
 from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
@@ -58,8 +57,8 @@ class Painter:
     def __init__(self, size: Size, read: Read = read_still, threads: int = 1) -> None:
         self._size, self._read = size, read
         self._drawn: Kept[str, ImageArray] = Kept(1 + threads)
-        # For averaging over time: pictures of stills before and after, which are those of other frames too.
-        self._alone: Kept[str, ImageArray] = Kept(1 + threads + 2 * MOST_OVER_TIME)
+        self._threads = threads
+        self._alone: Kept[str, ImageArray] | None = None
         self._moving: Kept[tuple[str, str], Motion] = Kept(threads)
         self._last: tuple[FrameSpec, ImageArray] | None = None
 
@@ -85,8 +84,10 @@ class Painter:
 
     def _averaged(self, layer: Layer, finish: Finish) -> ImageArray:
         """Return the picture of a layer averaged with those beside it, where nothing moves."""
+        # Pictures of stills before and after are those of other frames too.
+        alone = self._alone = self._alone or Kept(self._threads + len(layer.beside) + 1)
         every = (replace(layer, beside=()), *layer.beside)
-        own, *others = (self._alone.take(one.mark, partial(self._draw, one, finish)) for one in every)
+        own, *others = (alone.take(one.mark, partial(self._draw, one, finish)) for one in every)
         return over_time(own, others)
 
     def _draw(self, layer: Layer, finish: Finish) -> ImageArray:
@@ -99,12 +100,19 @@ class Painter:
 
 
 def fitted(
-    still: Picture, fit: Fit, size: Size, *, read: Read = read_still, correction: Correction = NO_CORRECTION
+    still: Picture,
+    fit: Fit,
+    size: Size,
+    *,
+    read: Read = read_still,
+    correction: Correction = NO_CORRECTION,
+    light: SharedLight = NO_SHARED_LIGHT,
 ) -> ImageArray:
     """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``."""
     sides = (still.before, still.after) if isinstance(still, Bridge) else (still,)
     placement, *after = (placement_of(side.width, side.height, fit) for side in sides)
-    return draw(Layer(still, placement, correction, after[0] if after else None), Finish.of(fit), size, read=read)
+    layer = Layer(still, placement, correction, after[0] if after else None)
+    return draw(layer, Finish.of(fit, light), size, read=read)
 
 
 def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -> ImageArray:

@@ -9,7 +9,7 @@ import { useShot } from "../../stores/shot";
 import { useTogether } from "../together";
 import { placeIn, usePicture } from "../picture";
 import PutTogether from "../PutTogether.vue";
-import { within } from "./framing";
+import { frameMoved } from "./framing";
 
 const shot = useShot();
 const frames = useFrames();
@@ -59,20 +59,7 @@ async function pick(at: { x: number; y: number }): Promise<void> {
 function move(event: PointerEvent): void {
   if (!dragged || !seen.value) return;
   const at = placeIn(box.value!, event);
-  const [across, down] = roomInShares();
-  const change: Partial<typeof fit.value> = {};
-  if (across > 1e-4) change.x = within(dragged.fit.x + (at.x - dragged.x) / across);
-  if (down > 1e-4) change.y = within(dragged.fit.y + (at.y - dragged.y) / down);
-  shot.tryOut({ fit: change });
-}
-
-/** How far the frame can be moved over the still, in shares of the still. */
-function roomInShares(): [number, number] {
-  const { corners, width, height, room, target } = seen.value!;
-  const [from, to] = corners as [[number, number], [number, number]];
-  const source = Math.hypot((to[0] - from[0]) * width, (to[1] - from[1]) * height);
-  const perPixel = source / (target[2]! * fit.value.size.width);
-  return [(room[0]! * perPixel) / width, (room[1]! * perPixel) / height];
+  shot.tryOut({ fit: frameMoved(dragged.fit, seen.value, { x: at.x - dragged.x, y: at.y - dragged.y }) });
 }
 
 async function release(): Promise<void> {

@@ -47,6 +47,18 @@ function staying(share: number, room: number, factor: number, at: number): numbe
   return newRoom > 1e-6 ? within(left / newRoom) : share;
 }
 
+/**
+ * Return the shares that move the frame over a still that is shown whole, from a fit, by so much of the still's sides.
+ * Where there is no room it stays.
+ */
+export function frameMoved(fit: Fit, seen: Seen, by: { x: number; y: number }): Partial<Pick<Fit, "x" | "y">> {
+  const [from, to] = seen.corners as [[number, number], [number, number]];
+  const source = Math.hypot((to[0] - from[0]) * seen.width, (to[1] - from[1]) * seen.height);
+  const perPixel = source / (seen.target[2]! * fit.size.width);
+  const [across, down] = [(seen.room[0]! * perPixel) / seen.width, (seen.room[1]! * perPixel) / seen.height];
+  return { ...(across > 1e-4 ? { x: within(fit.x + by.x / across) } : {}), ...(down > 1e-4 ? { y: within(fit.y + by.y / down) } : {}) };
+}
+
 export function within(share: number): number {
   return Math.max(0, Math.min(1, share));
 }

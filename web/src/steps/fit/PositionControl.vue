@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import Slider from "primevue/slider";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 
+import { addresses, type Fit } from "../../api/client";
+import { frameMoved } from "../../stage/framed/framing";
+import { placeIn, usePicture } from "../../stage/picture";
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
 
@@ -28,6 +31,39 @@ const least = computed(() => (fit.value.how === "contain" ? 0.1 : 1));
 /** Zoom is felt by factors: a slider over its logarithm moves evenly. */
 const closeness = computed(() => Math.round(Math.log2(fit.value.zoom) * 100));
 
+const box = ref<HTMLElement>();
+const seen = computed(() => shot.brief?.seen);
+/** Of the fit, only what changes how a whole still looks; the frame moves without another picture. */
+const turned = computed(() => {
+  const { quarters, mirror, lens, size } = fit.value;
+  return { fit: { size, quarters, mirror, lens } };
+});
+const address = computed(() => (shot.shownStill && shot.shot ? addresses.around(shot.shot.id, shot.shownStill, shot.revision, turned.value, 320) : undefined));
+const steady = computed<string | undefined>((before) => (address.value?.replace(/revision=\d+&/, "") === before?.replace(/revision=\d+&/, "") ? before : address.value));
+const { shown } = usePicture(steady);
+const outline = computed(() => seen.value?.corners.map((corner) => corner.join(" ")).join("L") ?? "");
+const shape = computed(() => (seen.value ? seen.value.width / seen.value.height : 1.5));
+let dragged: { x: number; y: number; fit: Fit; moved: boolean } | undefined;
+
+function press(event: PointerEvent): void {
+  if (event.button === 0) dragged = { ...placeIn(box.value!, event), fit: fit.value, moved: false };
+}
+
+function drag(event: PointerEvent): void {
+  if (!dragged || !seen.value || !(event.buttons & 1)) return;
+  const at = placeIn(box.value!, event);
+  const by = { x: at.x - dragged.x, y: at.y - dragged.y };
+  if (!dragged.moved && Math.hypot(by.x, by.y) < 0.03) return;
+  if (!dragged.moved) box.value!.setPointerCapture(event.pointerId);
+  dragged.moved = true;
+  shot.tryOut({ fit: frameMoved(dragged.fit, seen.value, by) });
+}
+
+function release(): void {
+  if (dragged?.moved) void shot.settle();
+  dragged = undefined;
+}
+
 function isHere(place: { x: number; y: number }): boolean {
   return Math.abs(fit.value.x - place.x) < 1e-3 && Math.abs(fit.value.y - place.y) < 1e-3;
 }
@@ -36,16 +72,23 @@ function isHere(place: { x: number; y: number }): boolean {
 <template>
   <div class="position">
     <div class="where">
-      <div class="nine" role="group" aria-label="Where the picture is held">
-        <button
-          v-for="place in places"
-          :key="place.name"
-          type="button"
-          :aria-label="place.name"
-          :title="place.name"
-          :aria-pressed="isHere(place)"
-          @click="shot.decide({ fit: { x: place.x, y: place.y } })"
-        ></button>
+      <div ref="box" class="still" :style="{ aspectRatio: shape }" @pointerdown="press" @pointermove="drag" @pointerup="release" @pointercancel="release">
+        <img v-if="shown" :src="shown.source" alt="" draggable="false" />
+        <svg v-if="outline" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
+          <path class="outside" :d="`M0 0H1V1H0Z M${outline}Z`" />
+          <path class="edge" :d="`M${outline}Z`" />
+        </svg>
+        <div class="places" role="group" aria-label="Where the picture is held">
+          <button
+            v-for="place in places"
+            :key="place.name"
+            type="button"
+            :aria-label="place.name"
+            :title="`${place.name}: or drag the frame`"
+            :aria-pressed="isHere(place)"
+            @click="shot.decide({ fit: { x: place.x, y: place.y } })"
+          ></button>
+        </div>
       </div>
       <div class="exact">
         <NumberField label="across" :value="fit.x * 100" :min="0" :max="100" :places="2" :step="0.5" unit=" %" @change="shot.decide({ fit: { x: $event / 100 } })" />
@@ -79,46 +122,54 @@ function isHere(place: { x: number; y: number }): boolean {
   grid-template-columns: auto minmax(0, 1fr);
 }
 
-.nine {
-  align-content: start;
-  border: 1px solid var(--soft-ink);
-  display: grid;
-  grid-template-columns: repeat(3, 28px);
-  grid-template-rows: repeat(3, 28px);
-  height: fit-content;
+.still {
+  align-self: start;
+  background: var(--hair);
+  cursor: move;
+  position: relative;
+  touch-action: none;
+  width: 132px;
 }
 
-.nine button {
+.still img,
+.still svg,
+.places {
+  height: 100%;
+  inset: 0;
+  position: absolute;
+  width: 100%;
+}
+
+.still img {
+  user-select: none;
+}
+
+.outside {
+  fill: rgb(20 22 25 / 0.55);
+  fill-rule: evenodd;
+}
+
+.edge {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 2;
+  vector-effect: non-scaling-stroke;
+}
+
+.places {
+  display: grid;
+  grid-template: repeat(3, 1fr) / repeat(3, 1fr);
+}
+
+.places button {
   background: none;
   border: 0;
-  border-radius: 2px;
-  cursor: pointer;
+  cursor: move;
   padding: 0;
-  position: relative;
 }
 
-.nine button::after {
-  background: var(--hair);
-  content: "";
-  height: 6px;
-  inset: 0;
-  margin: auto;
-  position: absolute;
-  width: 6px;
-}
-
-.nine button:hover {
-  background: var(--shade);
-}
-
-.nine button[aria-pressed="true"] {
-  background: var(--line-pale);
-}
-
-.nine button[aria-pressed="true"]::after {
-  background: var(--line);
-  height: 14px;
-  width: 14px;
+.places button:hover {
+  background: rgb(255 255 255 / 0.22);
 }
 
 .exact {
