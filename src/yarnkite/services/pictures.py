@@ -30,6 +30,7 @@ from yarnkite.store.slots import ResolvedShot
 WIDEST = 3840
 QUALITY = 90
 PICTURES_MOST_BYTES = 120_000_000
+COPIES_MOST_BYTES = 60_000_000
 # What two originals of 45 megapixels take; a larger one is not kept.
 ORIGINALS_MOST_BYTES = 300_000_000
 # Originals are read in the server a few at a time, by the bytes they take, whatever number of pictures is asked for.
@@ -59,6 +60,8 @@ class Room:
 
 _reading = Room(READING_MOST_BYTES)
 _pictures: Cache[bytes] = Cache(PICTURES_MOST_BYTES, len, threading.Lock())
+# The still that is looked at is read once, however often its light or its fit is pulled.
+_copies: Cache[Pixels] = Cache(COPIES_MOST_BYTES, lambda pixels: pixels.array.nbytes, threading.Lock())
 _originals: Cache[Pixels] = Cache(ORIGINALS_MOST_BYTES, lambda pixels: pixels.array.nbytes, threading.Lock())
 
 
@@ -67,16 +70,21 @@ def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fr
 
     def read(still: Still, reduction: Fraction) -> Pixels:
         reduction = proxies.quick_reduction(still, reduction) if quickly else reduction
-        copy = proxies.read_copy(still, reduction)
+        key = (still.fingerprint, reduction, proxies)
+        copy = _copies.peek(key) or proxies.read_copy(still, reduction)
         if copy is not None:
+            _copies.put(key, copy)
             return copy
         taken = _reading.take(
             round(_bytes_a_pixel(still) * still.width * still.height / max(Fraction(1), reduction) ** 2)
         )
         try:
-            return read_still(still, reduction)
+            pixels = read_still(still, reduction)
         finally:
             _reading.give_back(taken)
+        if quickly:
+            _copies.put(key, pixels)
+        return pixels
 
     return read
 

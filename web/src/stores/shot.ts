@@ -49,6 +49,8 @@ export const useShot = defineStore("shot", () => {
 
   const state = computed(() => stills.value.state);
   const count = computed(() => stills.value.stills.length);
+  /** Where each still lies, by its id. */
+  const positions = computed(() => new Map(stills.value.stills.map((one) => [one.id, one.position])));
   const shown = computed(() => Math.min(peeked.value ?? current.value, Math.max(0, count.value - 1)));
   const shownStill = computed<Still | undefined>(() => stills.value.stills[shown.value]);
   const aside = computed(() => new Set(decisions.value?.check.aside ?? []));
@@ -201,7 +203,8 @@ export const useShot = defineStore("shot", () => {
   function tryOut(change: Change): void {
     isTrying = true;
     decisions.value = changed(change);
-    void say();
+    // The brief says the same of any light: it is asked for once that is kept.
+    if (Object.keys(change).some((step) => step !== "light")) void say();
   }
 
   /** Keep what was tried out last, unless that is under way; a key let go of after an undo keeps nothing again. */
@@ -322,7 +325,7 @@ export const useShot = defineStore("shot", () => {
 
   return {
     ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
-    ...{ state, count, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
+    ...{ state, count, positions, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
     ...{ open, plot, tryOut, settle, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };
 });

@@ -43,11 +43,10 @@ const lightPaths = computed(() => pathsTogether(light.course?.measured ?? [], li
 /** The stills at which a setting of the light says what it is. */
 const keyframes = computed(() => {
   if (props.step !== "light" || !shot.decisions) return [];
-  const at = new Map(shot.stills.stills.map((one) => [one.id, one.position]));
   const found = new Map<number, string[]>();
   for (const { path, keyframes } of changingSettings(shot.decisions.light)) {
     for (const one of keyframes) {
-      const position = at.get(one.still);
+      const position = shot.positions.get(one.still);
       if (position !== undefined) found.set(position, [...(found.get(position) ?? []), `${path} ${one.value}`]);
     }
   }

@@ -1,6 +1,6 @@
 """Where each pixel of a picture lies in its still, and where a point of the still lies in the picture."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
 from typing import TypeVar
@@ -56,6 +56,15 @@ class StillMap:
         """Return x and y of each pixel's middle in shares of the upright still, each of ``shape``."""
         return _shares(self)
 
+    def coarser(self, columns: int, rows: int) -> "StillMap":
+        """Return the same map with so many columns and rows, for what changes slowly."""
+        height, width = self.shape
+        across, down = Fraction(columns, width), Fraction(rows, height)
+        target = self.view.target
+        moved = Rect(target.left - self.columns[0], target.top - self.rows[0], target.width, target.height)
+        view = replace(self.view, target=moved.scaled(across, down))
+        return replace(self, view=view, columns=(0, columns), rows=(0, rows))
+
     def of_points(self, x: Floats, y: Floats) -> tuple[Floats, Floats]:
         """Return where points of the grid, in its pixels, lie in the upright still, in shares."""
         grid_x, grid_y = (np.asarray(one, np.float64).reshape(-1) for one in (x, y))
@@ -103,7 +112,7 @@ class StillMap:
         return across, down
 
 
-@lru_cache(maxsize=2)
+@lru_cache(maxsize=1)
 def _shares(still_map: StillMap) -> tuple[Plane, Plane]:
     height, width = still_map.shape
     points = points_of(still_map.view, still_map.columns[0], still_map.rows[0], height, width)

@@ -101,9 +101,9 @@ class Evening:
 
     def gain_of(self, place: int) -> Gain:
         """Return what a still gets."""
-        red, blue = self.colours[place].tolist() if len(self.colours) else (0.0, 0.0)
-        found = self.bands[place].tolist() if len(self.bands) else []
-        return Gain(float(self.gains[place]), red, blue, tuple(found[:DOWN]), tuple(found[DOWN:]))
+        red, blue = self.colours[place].round(4).tolist() if len(self.colours) else (0.0, 0.0)
+        found = self.bands[place].round(4).tolist() if len(self.bands) else []
+        return Gain(round(float(self.gains[place]), 4), red, blue, tuple(found[:DOWN]), tuple(found[DOWN:]))
 
 
 def evening(

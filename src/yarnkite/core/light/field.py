@@ -39,9 +39,8 @@ def field_of(
         return None
     height, width = still_map.shape
     # A field is smooth: it is made at few places and drawn out.
-    x, y = still_map.shares()
     rows, columns = min(height, _COARSE * _OCTAVES_A_ROW), min(width, _COARSE)
-    x, y = (np.asarray(cv2.resize(one, (columns, rows), interpolation=cv2.INTER_AREA), np.float32) for one in (x, y))
+    x, y = still_map.coarser(columns, rows).shares()
     stops = np.zeros(x.shape, np.float32)
     if vignette or any(darkens):
         aspect = still_map.aspect

@@ -55,8 +55,9 @@ def light_of_both(light: Light, ids: Sequence[int], other: Light, others: Sequen
         if here != there or here.keyframes:
             keyframes = (*_held(here, ids, ids, set(ids)), *_held(there, others, others, set(others)))
             changed[path] = Setting(value=here.value, keyframes=keyframes)
-    if not both.even.is_drawn:
-        changed.pop("even.drawn", None)
+    # A course that is drawn says nothing about stills it was not drawn for: it goes on as it is at its ends.
+    drawn = (*light.even.drawn.keyframes, *other.even.drawn.keyframes)
+    changed["even.drawn"] = light.even.drawn.model_copy(update={"keyframes": drawn})
     return both.with_settings(changed)
 
 

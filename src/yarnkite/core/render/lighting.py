@@ -69,9 +69,13 @@ def adjustments_of(
         return tuple(GradeNumbers(**numbers_of(area.grade, at, f"areas.{place}.grade.")) for place, area in areas)
 
     @cache
+    def decided(own_values: tuple[float, ...], area_values: tuple[float, ...]) -> Adjustment:
+        return Adjustment(**fields(*own_values), areas=grades(*area_values) if areas else ())
+
+    @cache
     def made(gain: Gain, own_values: tuple[float, ...], area_values: tuple[float, ...]) -> Adjustment:
-        given = fields(*own_values) | gain.fields
-        return Adjustment(**given, areas=grades(*area_values)) if areas else Adjustment(**given)
+        # Gains differ from still to still: they are rounded where they come from, and need no checking again.
+        return decided(own_values, area_values).model_copy(update=gain.fields)
 
     owns = list(zip(*own.values(), strict=True)) if own else [()] * len(ids)
     in_areas = list(zip(*of_areas.values(), strict=True)) if of_areas else [()] * len(ids)
@@ -89,14 +93,21 @@ def corrections_of(
         return ()
     by_path = {still.path: adjustments[number] for number, still in stills}
 
-    @cache
+    # By identity: stills that get the same have the same object, and comparing all its numbers takes longer.
+    known: dict[tuple[int, int], Correction] = {}
+
     def made(light: Adjustment, after: Adjustment) -> Correction:
-        return Correction(light=light, light_after=None if after == light else after)
+        other = None if after is light or after == light else after
+        return Correction.model_construct(light=light, light_after=other, x=0.0, y=0.0)
 
     def of_slot(one: Slot) -> Correction:
         picture = one.picture
         before, after = (picture.before, picture.after) if isinstance(picture, Bridge) else (picture, picture)
-        return made(by_path[before.path], by_path[after.path])
+        light, light_after = by_path[before.path], by_path[after.path]
+        key = id(light), id(light_after)
+        if key not in known:
+            known[key] = made(light, light_after)
+        return known[key]
 
     return tuple(of_slot(one) for one in slots)
 

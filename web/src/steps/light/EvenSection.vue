@@ -19,10 +19,12 @@ const wished = computed(() => even.value.flicker || even.value.steps || even.val
 const course = computed(() => light.course);
 /** What is drawn keeps its scale while it is dragged. */
 const heldEnds = ref<{ least: number; most: number }>();
-const points = computed(() => {
-  const at = new Map(shot.stills.stills.map((one) => [one.id, one.position]));
-  return even.value.drawn.keyframes.flatMap((one) => (at.has(one.still) ? [{ ...one, position: at.get(one.still)! }] : []));
-});
+const points = computed(() =>
+  even.value.drawn.keyframes.flatMap((one) => {
+    const position = shot.positions.get(one.still);
+    return position === undefined ? [] : [{ ...one, position }];
+  }),
+);
 const chosen = ref<number>();
 const ends = computed(() => {
   if (heldEnds.value) return heldEnds.value;

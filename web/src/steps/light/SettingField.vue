@@ -13,12 +13,11 @@ const shot = useShot();
 const light = useLight();
 const begin = computed(() => (props.whole ? "" : light.begin));
 const path = computed(() => begin.value + props.name);
-const keyframes = computed(() => {
-  const at = new Map(shot.stills.stills.map((one) => [one.id, one.position]));
-  return settingAt(light.light, path.value)
-    .keyframes.map((one) => ({ ...one, position: at.get(one.still) }))
-    .sort((one, other) => (one.position ?? Infinity) - (other.position ?? Infinity));
-});
+const keyframes = computed(() =>
+  settingAt(light.light, path.value)
+    .keyframes.map((one) => ({ ...one, position: shot.positions.get(one.still) }))
+    .sort((one, other) => (one.position ?? Infinity) - (other.position ?? Infinity)),
+);
 </script>
 
 <template>

@@ -41,6 +41,7 @@ export const useAreas = defineStore("areas", () => {
   /** What a drag lays: into the area that is worked on, or a new one. */
   const laying = shallowRef<{ kind: Exclude<Kind, "everything">; takesAway: boolean; isNew: boolean }>();
   const brush = ref({ width: 0.06, softness: 0.5, erases: false });
+  let painting: Promise<void> = Promise.resolve();
   const mask = computed(() => light.worked?.mask);
 
   function neutral(): Grade {
@@ -95,7 +96,13 @@ export const useAreas = defineStore("areas", () => {
   }
 
   /** Keep a stroke over the frame: in the painted part of the area that is worked on, or a new one. */
-  async function paint(points: [number, number][]): Promise<void> {
+  function paint(points: [number, number][]): Promise<void> {
+    // One after another: a quick second stroke goes on where the first one was.
+    painting = painting.then(() => paintNow(points));
+    return painting;
+  }
+
+  async function paintNow(points: [number, number][]): Promise<void> {
     const position = light.still!.position;
     const stroke = await api.stroke(shot.shot!.id, position, { revision: shot.revision, change: { ...shot.tried }, points, ...brush.value });
     const area = light.worked;

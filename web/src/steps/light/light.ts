@@ -1,4 +1,4 @@
-import { useThrottleFn } from "@vueuse/core";
+import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
@@ -75,24 +75,24 @@ export const useLight = defineStore("light", () => {
     return set(path, { value: left.length ? value : keyframes[0]!.value, keyframes: left }, "");
   }
 
-  /** Ask about the still that is looked at, as what is tried makes it. */
-  function asking<Answer>(target: { value: Answer | undefined }, ask: (id: number, position: number) => Promise<Answer>): () => void {
-    return useThrottleFn(
-      async () => {
-        const id = shot.shot?.id;
-        const at = still.value?.position;
-        if (!id || at === undefined) return;
-        const asked = light.value;
-        const found = await ask(id, at).catch(() => undefined);
-        if (found && shot.shot?.id === id && light.value === asked) target.value = found;
-      },
-      150,
-      true,
-    );
+  /**
+   * Ask about the still that is looked at, as what is tried makes it: while it is dragged, or, where an answer takes long or
+   * changes little, once that rests, so that the picture on the stage does not wait for it.
+   */
+  function asking<Answer>(target: { value: Answer | undefined }, ask: (id: number, position: number) => Promise<Answer>, when: "at once" | "at rest" = "at rest"): () => void {
+    const now = async () => {
+      const id = shot.shot?.id;
+      const at = still.value?.position;
+      if (!id || at === undefined) return;
+      const asked = light.value;
+      const found = await ask(id, at).catch(() => undefined);
+      if (found && shot.shot?.id === id && light.value === asked) target.value = found;
+    };
+    return when === "at once" ? useThrottleFn(now, 300, true) : useDebounceFn(now, 250);
   }
 
   const lookAtCourse = asking(course, (id) => api.lightCourse(id, shot.revision, shot.tried));
-  const lookAtTone = asking(tone, (id, at) => api.tone(id, at, shot.revision, shot.tried, area.value));
+  const lookAtTone = asking(tone, (id, at) => api.tone(id, at, shot.revision, shot.tried, area.value), "at once");
   const lookAtClipping = asking(clipping, (id, at) => api.clipping(id, at, shot.revision, shot.tried));
   const lookAtCircle = asking(circle, (id, at) => api.circle(id, at, shot.revision, shot.tried));
   const lookAtPlace = asking(laid, (id, at) => api.laid(id, at, shot.revision, shot.tried));
