@@ -118,11 +118,6 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
 </template>
 
 <style scoped>
-
-.words {
-  font-size: 0.92rem;
-}
-
 .saffron {
   background: var(--saffron-pale);
   padding: 0.2rem 0.5rem;
@@ -170,13 +165,6 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
   display: grid;
   gap: 0.3rem;
   padding: 0.5rem;
-}
-
-.check {
-  align-items: center;
-  display: flex;
-  font-size: 0.92rem;
-  gap: 0.5rem;
 }
 
 input[type="range"] {

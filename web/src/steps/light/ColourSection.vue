@@ -79,12 +79,4 @@ function pick(): void {
     linear-gradient(to bottom, rgb(120 190 120 / 0.75), rgb(150 150 150 / 0.1) 50%, rgb(205 105 150 / 0.75)),
     linear-gradient(to right, rgb(110 150 215), rgb(190 190 190) 50%, rgb(230 165 90));
 }
-
-
-.check {
-  align-items: baseline;
-  display: flex;
-  font-size: 0.92rem;
-  gap: 0.5rem;
-}
 </style>

@@ -217,12 +217,6 @@ circle.chosen {
   fill: var(--kite);
 }
 
-.check {
-  align-items: center;
-  display: flex;
-  gap: 0.5rem;
-}
-
 .plot {
   background: var(--bright-paper);
   border: 1px solid var(--hair);
@@ -261,10 +255,6 @@ path {
 .step {
   stroke: var(--hair);
   stroke-width: 2;
-}
-
-.words {
-  font-size: 0.92rem;
 }
 
 .smooth {

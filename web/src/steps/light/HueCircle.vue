@@ -197,18 +197,6 @@ svg:focus-visible {
   fill: var(--kite);
 }
 
-.words {
-  font-size: 0.92rem;
-}
-
-
-.check {
-  align-items: center;
-  display: flex;
-  font-size: 0.92rem;
-  gap: 0.4rem;
-}
-
 input[type="range"] {
   accent-color: var(--line);
   width: 6rem;

@@ -44,7 +44,7 @@ defineExpose({ mainAction: next });
 </script>
 
 <template>
-  <div class="sheet-column">
+  <div class="sheet-column light-sheet">
     <nav class="acts sections" aria-label="What of the light">
       <button v-for="name in sections" :key="name" type="button" class="plain-button" :aria-pressed="light.section === name" @click="light.section = name">
         {{ name }}
@@ -68,6 +68,7 @@ defineExpose({ mainAction: next });
 </template>
 
 <style src="../sheet.css"></style>
+<style src="./light.css"></style>
 <style scoped>
 .sections {
   border-bottom: 1px solid var(--hair);

@@ -109,10 +109,6 @@ function toggle(part: LookPart): void {
 </template>
 
 <style scoped>
-.words {
-  font-size: 0.92rem;
-}
-
 .looks {
   display: grid;
   gap: 0.5rem;
@@ -153,14 +149,6 @@ function toggle(part: LookPart): void {
 
 .look span {
   padding: 0.1rem 0.4rem;
-}
-
-
-.check {
-  align-items: center;
-  display: flex;
-  font-size: 0.92rem;
-  gap: 0.4rem;
 }
 
 .form {

@@ -58,15 +58,4 @@ const lens = computed(() => {
     linear-gradient(to right, #d9d6cf, #bdb9b0 50%, #98938a),
     #ccc8bf;
 }
-
-.check {
-  align-items: baseline;
-  display: flex;
-  font-size: 0.92rem;
-  gap: 0.5rem;
-}
-
-.words {
-  font-size: 0.92rem;
-}
 </style>

@@ -217,19 +217,8 @@ circle.chosen {
   justify-content: space-between;
 }
 
-.words {
-  font-size: 0.92rem;
-}
-
 .clipped {
   display: grid;
   gap: 0.1rem;
-}
-
-.check {
-  align-items: center;
-  display: flex;
-  font-size: 0.92rem;
-  gap: 0.5rem;
 }
 </style>
