@@ -9,7 +9,7 @@ import pytest
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
 LAYERS = ["core", "workspace", "store", "roots", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
 # The packages of the core in the order of work: each imports only itself and those before it.
-PACKAGES = ["base", "image", "gather", "order", "check", "light", "fit", "pace", "render", "encode", "brief"]
+PACKAGES = ["base", "image", "gather", "order", "check", "light", "fit", "move", "pace", "render", "encode", "brief"]
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
 # Modules of the store whose types stand in what routers say.

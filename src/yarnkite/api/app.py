@@ -23,6 +23,7 @@ from yarnkite.api import (
     jobs,
     light,
     looks,
+    move,
     order,
     pace,
     presets,
@@ -64,7 +65,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (roots, gather, uploads, footage, sorting)
-    deciding = (decisions, versions, presets, light, looks, fit, pace)
+    deciding = (decisions, versions, presets, light, looks, fit, move, pace)
     for step in (
         projects,
         space,

@@ -2,6 +2,7 @@
 
 from yarnkite.core.light.decisions import Even, Light
 from yarnkite.core.light.looks import OWN_LOOKS
+from yarnkite.core.move.decisions import Move, ViewAt
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.demo.paint import SHOTS
 from yarnkite.services.running import Services
@@ -11,9 +12,10 @@ NAME = "Pellow demo"
 
 _EVENED = Light(even=Even(flicker=True, steps=True))
 _WARM = next(look for look in OWN_LOOKS if look.name == "Low sun").applied(_EVENED, ())
+_PUSH = Move(views=(ViewAt(at=0), ViewAt(at=1, x=0.55, y=0.53, closeness=1.22)))
 # What the versions of a shot decide, the one that is open last.
 _DECIDED: dict[str, tuple[tuple[str | None, Decisions], ...]] = {
-    "Pellow Reach": (("low sun", Decisions(light=_WARM)), (versions.FIRST, Decisions(light=_EVENED))),
+    "Pellow Reach": (("low sun", Decisions(light=_WARM, move=_PUSH)), (versions.FIRST, Decisions(light=_EVENED))),
 }
 _AS_SHOT: tuple[tuple[str | None, Decisions], ...] = ((None, Decisions()),)
 

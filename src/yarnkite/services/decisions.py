@@ -8,6 +8,7 @@ from yarnkite.core.brief.sentence import Brief
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.light.decisions import Light
+from yarnkite.core.move.decisions import Move
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.services.running import Services
@@ -23,6 +24,7 @@ class Change(Frozen):
 
     light: Light | None = None
     fit: Fit | None = None
+    move: Move | None = None
     pace: Pace | None = None
     encode: Encode | None = None
 

@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as some
 
-from yarnkite.core.light.course import monotone, values_of
+from yarnkite.core.base.monotone import monotone
+from yarnkite.core.light.course import values_of
 from yarnkite.core.light.decisions import Keyframe, Light, Setting
 from yarnkite.core.light.regroup import light_of_both, light_of_part
 

@@ -21,6 +21,8 @@ export type Look = Schemas["LookView"];
 export type LookPart = Look["parts"][number];
 export type Area = Decisions["light"]["areas"][number];
 export type Stroke = Extract<Area["mask"]["parts"][number]["shape"], { kind: "brush" }>["strokes"][number];
+export type Travel = Schemas["TravelView"];
+export type UsualMove = "push in" | "pull out" | "drift left" | "drift right" | "rise" | "sink" | "turn";
 export type Pace = Decisions["pace"];
 export type Revision = Schemas["RevisionView"];
 export type Seen = Schemas["SeenView"];
@@ -236,6 +238,9 @@ export const api = {
     ask<Schemas["NeutralView"]>("GET", `/api/shots/${id}/light/stills/${position}/neutral?x=${x}&y=${y}&${over(revision, change)}`),
   hue: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
     ask<Schemas["HueView"]>("GET", `/api/shots/${id}/light/stills/${position}/hue?x=${x}&y=${y}&${over(revision, change)}`),
+  travel: (id: number, revision: number, change: object) => ask<Travel>("GET", `/api/shots/${id}/move/travel?${over(revision, change)}`),
+  usualMove: (id: number, revision: number, change: object, name: UsualMove, amount: number) =>
+    ask<Decisions["move"]>("GET", `/api/shots/${id}/move/usual?name=${encodeURIComponent(name)}&amount=${amount}&${over(revision, change)}`),
   sizes: (id: number) => ask<ShapeChoice[]>("GET", `/api/shots/${id}/fit/sizes`),
   advice: (id: number, width: number, height: number) =>
     ask<SizeAdvice | null>("GET", `/api/shots/${id}/fit/advice?width=${width}&height=${height}`),

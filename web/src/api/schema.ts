@@ -1313,6 +1313,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/move/travel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Travel
+         * @description Return how decisions let the view travel.
+         */
+        get: operations["travel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/move/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Usual
+         * @description Return one of the usual ways for this shot.
+         */
+        get: operations["usual"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/name": {
         parameters: {
             query?: never;
@@ -2440,6 +2480,7 @@ export interface components {
             encode?: components["schemas"]["Encode"] | null;
             fit?: components["schemas"]["Fit"] | null;
             light?: components["schemas"]["Light"] | null;
+            move?: components["schemas"]["Move"] | null;
             pace?: components["schemas"]["Pace"] | null;
         };
         /**
@@ -2870,6 +2911,13 @@ export interface components {
              *     }
              */
             light: components["schemas"]["Light"];
+            /**
+             * @default {
+             *       "ends": "soft",
+             *       "views": []
+             *     }
+             */
+            move: components["schemas"]["Move"];
             /**
              * @default {
              *       "by": "recommended",
@@ -4056,6 +4104,25 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["Part"][];
         };
+        /**
+         * Move
+         * @description How the view moves: through ``views``, between them smoothly; without any it stays where the fit has it.
+         *
+         *     ``ends`` are soft if it begins and comes to rest gently, hard if it moves at once and to the last.
+         */
+        Move: {
+            /**
+             * Ends
+             * @default soft
+             * @enum {string}
+             */
+            ends: "soft" | "hard";
+            /**
+             * Views
+             * @default []
+             */
+            views: components["schemas"]["ViewAt"][];
+        };
         /** Named */
         Named: {
             /** Name */
@@ -5102,6 +5169,30 @@ export interface components {
             /** Spread */
             spread: number[];
         };
+        /**
+         * TravelView
+         * @description How a view travels, in shares of the turned still; ``enlarges`` in times, ``fastest`` in widths a second.
+         */
+        TravelView: {
+            /** Enlarges */
+            enlarges: number;
+            /** Fastest */
+            fastest: number;
+            /** Held */
+            held: number;
+            /** Outlines */
+            outlines: [
+                number,
+                number
+            ][][];
+            /** Path */
+            path: [
+                number,
+                number
+            ][];
+            /** Sentence */
+            sentence: string;
+        };
         /** UploadView */
         UploadView: {
             /** Files */
@@ -5115,6 +5206,37 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * ViewAt
+         * @description Where the view is at a time of the clip, ``at``, 0 its first frame and 1 its last.
+         *
+         *     ``x`` and ``y`` are its middle in shares of the still as the fit turns it, ``closeness`` how many times closer it is
+         *     than the fit, ``level_deg`` how far it is turned besides, with the clock.
+         */
+        ViewAt: {
+            /** At */
+            at: number;
+            /**
+             * Closeness
+             * @default 1
+             */
+            closeness: number;
+            /**
+             * Level Deg
+             * @default 0
+             */
+            level_deg: number;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
         };
         /** Wanted */
         Wanted: {
@@ -7615,6 +7737,78 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    travel: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TravelView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    usual: {
+        parameters: {
+            query: {
+                revision: number;
+                name: "push in" | "pull out" | "drift left" | "drift right" | "rise" | "sink" | "turn";
+                amount?: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Move"];
+                };
             };
             /** @description Client Error */
             "4XX": {

@@ -49,7 +49,7 @@ const control = computed(() => controls[open.value]);
 
 function edit(event: Event, name: string): void {
   // Some are decided in a step of their own.
-  const step = { stills: "order", light: "light" }[name];
+  const step = { stills: "order", light: "light", move: "move" }[name];
   if (step) {
     void router.push({ name: "shot", params: { shot: shot.shot!.id, step } });
     return;

@@ -16,7 +16,7 @@ export const keyList = [
   { keys: "G", does: "guides over the frame" },
   { keys: "F", does: "the stage on the full screen" },
   { keys: "N  P", does: "next, previous finding" },
-  { keys: "1 … 7", does: "the steps, from gather to encode" },
+  { keys: "1 … 8", does: "the steps, from gather to encode" },
   { keys: "Ctrl Z", does: "undo; with Shift, or Ctrl Y: redo" },
   { keys: "Enter", does: "the step's main action" },
   { keys: "Tab", does: "through the parts of the brief and the sheet" },

@@ -84,7 +84,7 @@ onKey((event) => {
 <template>
   <section ref="stage" class="stage" :class="mat" aria-label="Stage">
     <ViewModeBar v-if="step === 'check'" @full="fullScreen" />
-    <FrameBar v-else-if="framed && !clip && shot.count" :fitting="step === 'fit'" :lighting="step === 'light'" @full="fullScreen" />
+    <FrameBar v-else-if="framed && !clip && shot.count" :fitting="step === 'fit'" :lighting="step === 'light'" :moving="step === 'move'" @full="fullScreen" />
     <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
       <video
         v-if="clip"

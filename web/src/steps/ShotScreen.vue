@@ -13,6 +13,7 @@ import EncodeSheet from "./encode/EncodeSheet.vue";
 import FitSheet from "./fit/FitSheet.vue";
 import GatherSheet from "./gather/GatherSheet.vue";
 import LightSheet from "./light/LightSheet.vue";
+import MoveSheet from "./move/MoveSheet.vue";
 import OrderSheet from "./order/OrderSheet.vue";
 import PaceSheet from "./pace/PaceSheet.vue";
 import { steps, type Step } from "./steps";
@@ -25,6 +26,7 @@ const sheets: Record<Step, { component: Component; width: string }> = {
   check: { component: CheckSheet, width: "430px" },
   light: { component: LightSheet, width: "360px" },
   fit: { component: FitSheet, width: "360px" },
+  move: { component: MoveSheet, width: "360px" },
   pace: { component: PaceSheet, width: "360px" },
   encode: { component: EncodeSheet, width: "360px" },
 };

@@ -76,9 +76,10 @@ export const useShot = defineStore("shot", () => {
   });
   /** What is being tried and not kept yet, over the newest revision. */
   const tried = computed(() => {
-    const change: Partial<Pick<Decisions, "light" | "fit" | "pace">> = {};
+    const change: Partial<Pick<Decisions, "light" | "fit" | "move" | "pace">> = {};
     if (decisions.value?.light !== kept.value?.light) change.light = decisions.value?.light;
     if (decisions.value?.fit !== kept.value?.fit) change.fit = decisions.value?.fit;
+    if (decisions.value?.move !== kept.value?.move) change.move = decisions.value?.move;
     if (decisions.value?.pace !== kept.value?.pace) change.pace = decisions.value?.pace;
     return change;
   });
@@ -90,6 +91,7 @@ export const useShot = defineStore("shot", () => {
       check: openFindings.value.some((one) => one.severity < 3),
       light: false,
       fit: warned.some((part) => ["how", "size", "position", "surround"].includes(part.control)),
+      move: false,
       pace: warned.some((part) => ["rate", "hold", "thin", "length"].includes(part.control)),
       encode: clips.value[0] !== undefined && clips.value[0].differences.length > 0,
     };
@@ -178,6 +180,7 @@ export const useShot = defineStore("shot", () => {
       check: { ...before.check, ...change.check },
       light: { ...before.light, ...change.light },
       fit: { ...before.fit, ...change.fit },
+      move: { ...before.move, ...change.move },
       pace: { ...before.pace, ...change.pace },
       encode: { ...before.encode, ...change.encode },
     };

@@ -13,6 +13,7 @@ from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of
 from yarnkite.core.light.decisions import Light
+from yarnkite.core.move.decisions import Move
 from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace, Thin
 from yarnkite.core.pace.schedule import TOO_LONG, Schedule
@@ -106,6 +107,7 @@ def brief(
         Part(" "),
         Part(str(decisions.fit.size), "size", warned.size),
         *_kept(loss, decisions.fit, warned),
+        *_moved(decisions.move),
         *_lit(light),
         Part(", and write an H.264 file of "),
         Part(_quality_text(decisions.encode), "quality"),
@@ -232,6 +234,21 @@ def _kept(loss: Cost, fit: Fit, warned: Warnings) -> tuple[Part, ...]:
     else:
         return extra
     return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)
+
+
+def _moved(move: Move) -> tuple[Part, ...]:
+    if move.is_neutral:
+        return ()
+    first, last = move.views[0], move.views[-1]
+    if len(move.views) == 1:
+        said = "seen closer" if first.closeness > 1 else "seen elsewhere"
+    elif last.closeness > first.closeness * 1.01:
+        said = f"pushing in {last.closeness / first.closeness:.2f} ×"
+    elif first.closeness > last.closeness * 1.01:
+        said = f"pulling out {first.closeness / last.closeness:.2f} ×"
+    else:
+        said = "travelling"
+    return Part(", "), Part(said, "move")
 
 
 def _lit(light: Light) -> tuple[Part, ...]:

@@ -5,9 +5,9 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.base.monotone import monotone
 from yarnkite.core.image.pixels import SixteenBit
 from yarnkite.core.image.srgb import to_codes
-from yarnkite.core.light.course import monotone
 
 Values = NDArray[np.float64]
 

@@ -5,6 +5,7 @@ from yarnkite.core.check.decisions import Check
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.light.decisions import Light
+from yarnkite.core.move.decisions import Move
 from yarnkite.core.order.decisions import Order
 from yarnkite.core.pace.decisions import Pace
 
@@ -16,6 +17,7 @@ class Decisions(Frozen):
     check: Check = Check()
     light: Light = Light()
     fit: Fit = Fit()
+    move: Move = Move()
     pace: Pace = Pace()
     encode: Encode = Encode()
 

@@ -7,7 +7,8 @@ from typing import Protocol
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.geometry import Shape
 from yarnkite.core.base.still import Still
-from yarnkite.core.fit.placement import Placement, placement_of
+from yarnkite.core.fit.placement import Placement, placement_of, turned_shape
+from yarnkite.core.move.travel import course_of, placed
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture, Recipe, schedule_of
 
@@ -39,6 +40,8 @@ class ClipFrames:
         self._layers: dict[int, Layer] = {}
         self._layers_alone: dict[int, Layer] = {}
         self._placements: dict[Shape, Placement] = {}
+        move = recipe.decisions.move
+        self._course = None if move.is_neutral else course_of(move, len(self._schedule))
 
     @property
     def size(self) -> Size:
@@ -56,11 +59,13 @@ class ClipFrames:
     def spec(self, frame: int) -> FrameSpec:
         """Return what a frame is, counted from 0; raises ``IndexError`` outside."""
         mix = self._schedule.shown(frame)
-        return FrameSpec(tuple((self._layer(slot), weight) for slot, weight in mix.parts), self._finish, mix.moving)
+        layers = tuple((self._travelled(self._layer(slot), frame), weight) for slot, weight in mix.parts)
+        return FrameSpec(layers, self._finish, mix.moving)
 
     def spec_of_slot(self, slot: int) -> FrameSpec:
         """Return what a frame is that shows one slot of the clip alone."""
-        return FrameSpec(((self._layer(slot), Fraction(1)),), self._finish)
+        layer = self._travelled(self._layer(slot), self.frame_of(slot))
+        return FrameSpec(((layer, Fraction(1)),), self._finish)
 
     def spec_of_other(self, still: Still, correction: Correction = NO_CORRECTION) -> FrameSpec:
         """Return what a frame is that shows a still the clip does not have, as it would be shown."""
@@ -86,6 +91,28 @@ class ClipFrames:
             correction = recipe.corrections[slot] if recipe.corrections else NO_CORRECTION
             self._layers_alone[slot] = self._layer_of(recipe.stills[slot], correction)
         return self._layers_alone[slot]
+
+    def _travelled(self, layer: Layer, frame: int) -> Layer:
+        """Return a layer where the view is in a frame, and those beside it as well."""
+        if self._course is None:
+            return layer
+        after = None
+        if layer.placement_after is not None and isinstance(layer.picture, Bridge):
+            after = self._seen(layer.placement_after, layer.picture.after, frame)
+        first = layer.picture.before if isinstance(layer.picture, Bridge) else layer.picture
+        return replace(
+            layer,
+            placement=self._seen(layer.placement, first, frame),
+            placement_after=after,
+            beside=tuple(self._travelled(one, frame) for one in layer.beside),
+        )
+
+    def _seen(self, base: Placement, still: Still, frame: int) -> Placement:
+        course, fit = self._course, self._recipe.decisions.fit
+        if course is None:
+            return base
+        at = (float(one[frame]) for one in (course.x, course.y, course.closeness, course.level_deg))
+        return placed(base, turned_shape(still.width, still.height, fit), *at)[0]
 
     def _layer_of(self, picture: Picture, correction: Correction) -> Layer:
         if isinstance(picture, Bridge):

@@ -5,13 +5,13 @@ import { frameLooks, guideNames, undersides, useFrames, type FrameMode, type Gui
 import { useLight } from "../../steps/light/light";
 import { useShot } from "../../stores/shot";
 
-const props = defineProps<{ fitting: boolean; lighting: boolean }>();
+const props = defineProps<{ fitting: boolean; lighting: boolean; moving: boolean }>();
 const emit = defineEmits<{ full: [] }>();
 
 const shot = useShot();
 const frames = useFrames();
 const light = useLight();
-const views = computed<FrameMode[]>(() => (props.fitting ? ["frame", "around", "three"] : ["frame", "three"]));
+const views = computed<FrameMode[]>(() => (props.fitting ? ["frame", "around", "three"] : props.moving ? ["around", "frame", "three"] : ["frame", "three"]));
 const guides = Object.keys(guideNames) as Guide[];
 const earlier = computed(() => frames.revisions.filter((one) => one.number < shot.revision));
 
@@ -28,7 +28,7 @@ function ago(made: string): string {
   <div class="view-modes" role="toolbar" aria-label="How to look at the frame">
     <span class="group">
       <button v-for="name in views" :key="name" type="button" class="plain-button" :aria-pressed="frames.mode === name" @click="frames.show(name)">
-        {{ frameLooks[name] }}
+        {{ name === "around" && moving ? "its way" : frameLooks[name] }}
       </button>
     </span>
     <span v-if="fitting && frames.mode === 'around'" class="group">

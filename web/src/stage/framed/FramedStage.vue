@@ -13,6 +13,7 @@ import { placeIn, widthFor } from "../picture";
 import AroundFrame from "./AroundFrame.vue";
 import FramedPicture from "./FramedPicture.vue";
 import ThreeFrames from "./ThreeFrames.vue";
+import TravelStage from "../../steps/move/TravelStage.vue";
 import TwoVersions from "./TwoVersions.vue";
 
 const props = defineProps<{ step: Step; width: number; height: number }>();
@@ -22,6 +23,8 @@ const clip = useClip();
 const frames = useFrames();
 const light = useLight();
 const fitting = computed(() => props.step === "fit");
+/** In these steps the whole still can be seen around the frame. */
+const showsAround = computed(() => props.step === "fit" || props.step === "move");
 /** In real pixels the frame is asked for as large as the clip is. */
 const wanted = computed(() => (frames.real ? Math.min(3840, shot.decisions!.fit.size.width) : widthFor(props.width)));
 const box = ref<HTMLElement>();
@@ -45,7 +48,7 @@ const veil = computed(() => {
   return kind === undefined ? undefined : addresses.veil(id, still.value, String(kind), shot.revision, shot.tried, wanted.value);
 });
 const still = computed(() => shot.shownStill);
-const mode = computed(() => (clip.playing || (frames.mode === "around" && !fitting.value) ? "frame" : frames.mode));
+const mode = computed(() => (clip.playing || (frames.mode === "around" && !showsAround.value) ? "frame" : frames.mode));
 const quick = computed(() => addressOf(true));
 const full = computed(() => addressOf(false));
 const settled = refDebounced(full, 250);
@@ -91,7 +94,7 @@ onBeforeUnmount(() => {
 });
 watch(
   () => props.step,
-  () => frames.show("frame"),
+  (step) => frames.show(step === "move" ? "around" : "frame"),
 );
 watch(
   () => [frames.flipped, frames.other] as const,
@@ -148,6 +151,7 @@ onKey((event) => {
   <div v-else-if="mode === 'pair'" class="whole"><TwoVersions :width="width / 2" /></div>
   <div v-else ref="box" class="box" :class="{ close: enlarged }" :style="boxSize" @pointermove="under = placeIn(box!, $event)" @pointerleave="under = undefined">
     <TwoVersions v-if="mode === 'split'" :width="width" />
+    <TravelStage v-else-if="mode === 'around' && step === 'move'" />
     <AroundFrame v-else-if="mode === 'around'" />
     <FramedPicture
       v-else

@@ -28,7 +28,7 @@ function percent(share: number): string {
 }
 
 function next(): void {
-  void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "pace" } });
+  void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "move" } });
 }
 
 defineExpose({ mainAction: next });
@@ -65,7 +65,7 @@ defineExpose({ mainAction: next });
     <WholeShotSection />
     <LensSection />
     <FinishSection />
-    <div><Button label="Go on to pace" class="main-action" @click="next" /></div>
+    <div><Button label="Go on to move" class="main-action" @click="next" /></div>
   </div>
 </template>
 

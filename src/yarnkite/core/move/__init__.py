@@ -1,0 +1,1 @@
+"""Move: a view that travels over the still while the clip runs."""

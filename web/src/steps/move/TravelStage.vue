@@ -1,0 +1,197 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+
+import { addresses } from "../../api/client";
+import { placeIn, usePicture } from "../../stage/picture";
+import { useShot } from "../../stores/shot";
+import { useMove } from "./move";
+
+/** The whole still with the view's frames on it, the way of its middle, and the one that is worked on to be dragged. */
+const shot = useShot();
+const move = useMove();
+const box = ref<HTMLElement>();
+const fit = computed(() => shot.decisions!.fit);
+const turned = computed(() => {
+  const { quarters, mirror, lens, size } = fit.value;
+  return { fit: { size, quarters, mirror, lens } };
+});
+const address = computed(() => (shot.shownStill && shot.shot ? addresses.around(shot.shot.id, shot.shownStill, shot.revision, turned.value, 1280) : undefined));
+const steady = computed<string | undefined>((before) => (address.value?.replace(/revision=\d+&/, "") === before?.replace(/revision=\d+&/, "") ? before : address.value));
+const { shown, refusal, waiting } = usePicture(steady);
+const outlines = computed(() => (move.travel?.outlines ?? []).map((corners) => `M${corners.map(([x, y]) => `${x} ${y}`).join("L")}Z`));
+const path = computed(() => (move.travel?.path ?? []).map(([x, y], place) => `${place ? "L" : "M"}${x} ${y}`).join(""));
+const labels = computed(() =>
+  (move.travel?.outlines ?? []).map(([corner], place, all) => ({
+    left: `${corner![0] * 100}%`,
+    top: `${corner![1] * 100}%`,
+    words: all.length < 2 ? "" : place === 0 ? "start" : place === all.length - 1 ? "end" : String(place + 1),
+  })),
+);
+let dragged: { x: number; y: number; from: { x: number; y: number } } | undefined;
+
+function inside(corners: readonly (readonly [number, number])[], at: { x: number; y: number }): boolean {
+  return corners.every(([x, y], place) => {
+    const [nextX, nextY] = corners[(place + 1) % corners.length]!;
+    return (nextX - x) * (at.y - y) - (nextY - y) * (at.x - x) >= 0;
+  });
+}
+
+/** The frame under the pointer: the one that is worked on if it is there, else the smallest. */
+function under(at: { x: number; y: number }): number | undefined {
+  const all = (move.travel?.outlines ?? []) as [number, number][][];
+  const hit = all.map((corners, place) => ({ place, corners })).filter(({ corners }) => inside(corners, at));
+  if (hit.some(({ place }) => place === move.chosen)) return move.chosen;
+  const size = (corners: [number, number][]) => Math.hypot(corners[1]![0] - corners[0]![0], corners[1]![1] - corners[0]![1]);
+  return hit.sort((one, other) => size(one.corners) - size(other.corners))[0]?.place;
+}
+
+function press(event: PointerEvent): void {
+  if (event.button !== 0 || !move.move.views.length) return;
+  const at = placeIn(box.value!, event);
+  const place = under(at);
+  if (place === undefined) return;
+  if (place !== move.chosen) move.choose(place);
+  box.value!.setPointerCapture(event.pointerId);
+  const { x, y } = move.view!;
+  dragged = { ...at, from: { x, y } };
+}
+
+function drag(event: PointerEvent): void {
+  if (!dragged) return;
+  const at = placeIn(box.value!, event);
+  move.attempt({ x: share(dragged.from.x + at.x - dragged.x), y: share(dragged.from.y + at.y - dragged.y) });
+}
+
+function release(): void {
+  if (dragged) void shot.settle();
+  dragged = undefined;
+}
+
+function wheel(event: WheelEvent): void {
+  if (!move.view) return;
+  const closeness = Math.max(1, Math.min(20, move.view.closeness * Math.exp(-event.deltaY * 0.0012)));
+  void move.set({ closeness: Math.round(closeness * 1000) / 1000 });
+}
+
+const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+function nudge(event: KeyboardEvent): void {
+  const arrow = arrows[event.key];
+  if (!arrow || !move.view) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const by = event.shiftKey ? 0.02 : 0.002;
+  move.attempt({ x: share(move.view.x + arrow[0] * by), y: share(move.view.y + arrow[1] * by) });
+}
+
+function share(value: number): number {
+  return Math.round(Math.max(0, Math.min(1, value)) * 10000) / 10000;
+}
+</script>
+
+<template>
+  <p v-if="refusal" class="note" role="alert">{{ refusal }}</p>
+  <div
+    v-else
+    ref="box"
+    class="travel"
+    tabindex="0"
+    role="application"
+    aria-label="The way of the view over the still: drag its frames, turn the wheel to come closer, arrow keys move the one that is worked on"
+    @pointerdown="press"
+    @pointermove="drag"
+    @pointerup="release"
+    @pointercancel="release"
+    @wheel.prevent="wheel"
+    @keydown="nudge"
+    @keyup="shot.settle()"
+  >
+    <img v-if="shown" :src="shown.source" :alt="`Still ${shot.shown + 1} whole`" draggable="false" />
+    <p v-else-if="waiting" class="note" role="status">Being made …</p>
+    <svg viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
+      <g v-for="(one, place) in outlines" :key="place" :class="{ worked: place === move.chosen, last: place > 0 && place === outlines.length - 1 }">
+        <path class="dark" :d="one" />
+        <path class="edge" :d="one" />
+      </g>
+      <path class="dark" :d="path" />
+      <path class="way" :d="path" />
+    </svg>
+    <span v-for="(one, place) in labels" v-show="one.words" :key="place" class="label" :class="{ worked: place === move.chosen }" :style="{ left: one.left, top: one.top }">{{ one.words }}</span>
+  </div>
+</template>
+
+<style scoped>
+.travel {
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  cursor: move;
+  height: 100%;
+  overflow: hidden;
+  position: relative;
+  touch-action: none;
+  width: 100%;
+}
+
+.travel:focus-visible {
+  outline: 2px solid var(--line);
+  outline-offset: 3px;
+}
+
+img,
+svg {
+  display: block;
+  height: 100%;
+  inset: 0;
+  position: absolute;
+  user-select: none;
+  width: 100%;
+}
+
+path {
+  fill: none;
+  vector-effect: non-scaling-stroke;
+}
+
+.dark {
+  stroke: rgb(0 0 0 / 0.5);
+  stroke-width: 4;
+}
+
+.edge {
+  stroke: #fff;
+  stroke-width: 1.6;
+}
+
+.last .edge {
+  stroke-dasharray: 8 5;
+}
+
+.worked .edge {
+  stroke: #ffb9ab;
+  stroke-width: 2.6;
+}
+
+.way {
+  stroke: #ffb9ab;
+  stroke-width: 2;
+}
+
+.label {
+  background: var(--paper);
+  border-radius: 0 0 3px;
+  font-size: 0.8rem;
+  padding: 0 0.35rem;
+  pointer-events: none;
+  position: absolute;
+}
+
+.label.worked {
+  background: #ffb9ab;
+  color: var(--ink);
+}
+
+.note {
+  background: var(--paper);
+  border-radius: 3px;
+  padding: 0.7rem 1rem;
+}
+</style>
