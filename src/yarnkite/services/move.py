@@ -14,7 +14,7 @@ from yarnkite.core.render.recipe import schedule_of
 from yarnkite.services.decisions import Change, resolved_with, with_change
 from yarnkite.services.running import Services
 
-_PATH = 64
+_PATH, _LOOKED_AT = 64, 600
 _SOFT_FROM, _FAST_FROM = 1.02, 0.25
 
 Points = list[tuple[float, float]]
@@ -52,24 +52,22 @@ def travel(services: Services, shot_id: int, revision: int, change: Change) -> T
         )
     frames = len(schedule_of(recipe))
     course = course_of(move, frames)
-    every = [
-        placed(
-            base,
-            (width, height),
-            *(float(one[frame]) for one in (course.x, course.y, course.closeness, course.level_deg)),
-        )
-        for frame in range(frames)
-    ]
-    seen = [one for one, _ in every]
-    at_views = [min(frames - 1, round(view.at * (frames - 1))) for view in move.views]
-    held = sum(was_held for _, was_held in every)
-    enlarges = max(float(one.scale) for one in seen)
-    speed = fastest(seen, float(decisions.pace.rate))
-    some = np.unique(np.linspace(0, frames - 1, min(frames, _PATH)).round().astype(int)).tolist()
-    path = [
-        (float(seen[frame].source.centre[0]) / width, float(seen[frame].source.centre[1]) / height) for frame in some
-    ]
-    outlines = [_outline(seen[frame], width, height) for frame in at_views]
+
+    def seen(frame: int) -> tuple[Placement, bool]:
+        at = (float(one[frame]) for one in (course.x, course.y, course.closeness, course.level_deg))
+        return placed(base, (width, height), *at)
+
+    # Of a long clip some frames tell: the view goes smoothly between them.
+    looked_at = np.unique(np.linspace(0, frames - 1, min(frames, _LOOKED_AT)).round().astype(int)).tolist()
+    every = [seen(frame) for frame in looked_at]
+    held = round(sum(was_held for _, was_held in every) / len(every) * frames)
+    placements = [one for one, _ in every]
+    enlarges = max(float(one.scale) for one in placements)
+    step = (frames - 1) / max(1, len(every) - 1) or 1.0
+    speed = fastest(placements, float(decisions.pace.rate) / step)
+    some = placements[:: max(1, len(placements) // _PATH)]
+    path = [(float(one.source.centre[0]) / width, float(one.source.centre[1]) / height) for one in some]
+    outlines = [_outline(seen(round(view.at * (frames - 1)))[0], width, height) for view in move.views]
     return Travel(outlines, path, held, enlarges, speed, _said(enlarges, speed, held, frames))
 
 
