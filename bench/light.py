@@ -25,11 +25,13 @@ from yarnkite.core.encode.plan import chunks, task_of
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.gathering import gather_still
 from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.srgb import to_codes, to_light
 from yarnkite.core.light.adjustment import Adjustment, SharedLight, adjusted
 from yarnkite.core.light.areas import Ellipse, Gradient, Mask, Part
 from yarnkite.core.light.decisions import Even
 from yarnkite.core.light.evening import evening
+from yarnkite.core.light.field import DOWN, waves
 from yarnkite.core.light.grade import GradeNumbers, HueNumbers
 from yarnkite.core.light.noise import over_time
 from yarnkite.core.render.decisions import Decisions
@@ -57,6 +59,8 @@ def run(folder: Path) -> None:
         for (scene, amplitude), found in zip(wanted, workers.map(_one, wanted), strict=True):
             before, after, course, gain = found
             print(f"{scene:10}{amplitude:9.2f}{before:12.3f}{after:9.4f}{'':>9}{course:9.3f}{gain:11.3f}")
+    for name, value, unit in _truths():
+        print(f"{name:72}{value:8.3f} {unit}")
     for name, cost in _costs().items():
         print(f"{name:58}{cost * 1000:6.1f} ms")
 
@@ -140,6 +144,58 @@ def _course(values: Lights) -> Lights:
 
 def _rms(values: Lights) -> float:
     return float(np.sqrt(np.mean(values**2)))
+
+
+def _truths() -> list[tuple[str, float, str]]:
+    """Return what is known to be true beside what light makes of it: a stop, noise over time, ghosts, bands."""
+    random = np.random.default_rng(SEED)
+    grey = np.full((64, 96, 3), 90, np.uint8)
+    doubled = to_light(adjusted(grey, Adjustment(exposure=1)) / 65535).mean() / to_light(grey / 255).mean()
+    still = np.clip(cv2.resize(random.uniform(30, 220, (20, 30, 3)), (960, 640), interpolation=cv2.INTER_CUBIC), 0, 255)
+    own, *others = (
+        np.clip(still + random.normal(0, 6, still.shape), 0, 255).round().astype(np.uint8) for _ in range(7)
+    )
+    before, after = (np.mean((one - still) ** 2) for one in (own.astype(float), over_time(own, others) / 257))
+    truths = [
+        ("one stop more: linear light times (bar: 2 ± 0.01)", float(doubled), ""),
+        ("noise of σ = 6, averaged with three before and after (bar: 5)", float(10 * np.log10(before / after)), "dB"),
+        (
+            "ghost of what moved by its own width, most (bar: 2)",
+            max(_ghost(step, random) for step in (20, 60, 130)),
+            "codes",
+        ),
+    ]
+    for waves_down in (1, 3, 6):
+        left = _bands_left(waves_down, random)
+        truths.append(
+            (f"bands of ± 0.2 stops, {waves_down} half waves, from still to still (bar: 0.02)", left, "stops")
+        )
+    return truths
+
+
+def _ghost(contrast: int, random: np.random.Generator) -> float:
+    """Return how bright, in codes, what is left of a bar at where it was in the stills before and after."""
+
+    def at(left: int) -> ImageArray:
+        image = np.full((160, 320, 3), 90.0)
+        image[40:120, left : left + 30] += contrast
+        return np.clip(image + random.normal(0, 6, image.shape), 0, 255).round().astype(np.uint8)
+
+    places = (30, 70, 110, 190, 230, 270)
+    shown = over_time(at(150), [at(left) for left in places]) / 257
+    return max(float(abs(shown[50:110, left + 6 : left + 24].mean() - 90)) for left in places)
+
+
+def _bands_left(waves_down: int, random: np.random.Generator) -> float:
+    """Return what evening leaves of bands that roll through a still scene, root mean square of what is quick."""
+    blocks = random.uniform(-6, -1, (1, 16, 24)) + random.normal(0, 0.01, (STILLS, 16, 24))
+    phase = random.uniform(0, 2 * np.pi, STILLS)[:, None]
+    planted = 0.2 * np.cos(np.pi * waves_down * (np.arange(16) + 0.5) / 16 + phase)
+    planted -= planted.mean(axis=1, keepdims=True)
+    unknown, sound = np.full(STILLS, np.nan), np.zeros(STILLS, bool)
+    found = evening(blocks + planted[:, :, None], unknown, sound, Even(flicker=True, bands=True))
+    left = planted + found.bands[:, :DOWN] @ waves(DOWN, 16).T
+    return _rms(np.concatenate([row - _course(row) for row in left.T]))
 
 
 _HUE = HueNumbers(hue=240, width=40, turn=10, colour=0.3)
