@@ -18,6 +18,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.store import projects, revisions, shots, slots
 from yarnkite.store.database import Database, retried
+from yarnkite.store.server import DatabaseServer
 
 
 @pytest.fixture
@@ -281,3 +282,20 @@ def test_a_stale_choice_of_proposals_changes_nothing_at_all(database, client, ga
     assert client.get(f"/api/shots/{shot}").json()["revision"] == 1
     assert shots.dismissed(shots.one(database, shot)) == []
     assert len(client.get(f"/api/shots/{shot}/stills").json()["stills"]) == 12
+
+
+def test_another_database_that_starts_clears_nothing_away_from_this_one(services, database, tmp_path):
+    """What a database needs for a moment lies in a folder of its own: a second one clears its own at its start."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT @@tmpdir AS folder")
+        own = Path(cursor.fetchone()["folder"])
+    assert own.is_relative_to(services.workspace.folder)
+    kept = own / "#sql-temptable-kept.MAD"
+    kept.touch()
+    other = DatabaseServer(tmp_path)
+    try:
+        other.start()
+        assert kept.exists()
+    finally:
+        other.stop()
+        kept.unlink()

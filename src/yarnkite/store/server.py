@@ -83,6 +83,7 @@ class DatabaseServer:
             capture_output=True,
             text=True,
             check=False,
+            env=self._surroundings(),
         )
         if result.returncode != 0:
             raise DatabaseDidNotStart(
@@ -90,6 +91,15 @@ class DatabaseServer:
             )
         shutil.rmtree(self.folder / "files", ignore_errors=True)
         unfinished.rename(self.folder / "files")
+
+    def _surroundings(self) -> dict[str, str]:
+        """Return the environment of the database, with a folder of its own for what it needs for a moment.
+
+        One that starts clears such files away, also those of another that runs beside it.
+        """
+        temporary = self.folder / "temporary"
+        temporary.mkdir(exist_ok=True)
+        return os.environ | {"TMPDIR": str(temporary)}
 
     def _password(self) -> str:
         path = self.folder / "password"
@@ -131,6 +141,7 @@ class DatabaseServer:
                 stdout=log,
                 stderr=log,
                 stdin=subprocess.DEVNULL,
+                env=self._surroundings(),
                 # Ctrl-C reaches the whole group: the database must outlive the server that stops it cleanly.
                 start_new_session=True,
                 preexec_fn=_end_with_parent,
