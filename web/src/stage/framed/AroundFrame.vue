@@ -7,9 +7,10 @@ import { useFrames } from "../frames";
 import { useViewModes } from "../viewModes";
 import { useShot } from "../../stores/shot";
 import { useTogether } from "../together";
-import { placeIn, usePicture } from "../picture";
+import { placeIn } from "../picture";
 import PutTogether from "../PutTogether.vue";
 import { frameMoved } from "./framing";
+import { useTurnedPicture } from "./whole";
 
 const shot = useShot();
 const frames = useFrames();
@@ -18,21 +19,14 @@ const together = useTogether();
 const box = ref<HTMLElement>();
 const seen = computed(() => shot.brief?.seen);
 const fit = computed(() => shot.decisions!.fit);
-/** Of the fit, only what changes how a whole still looks; the frame moves without another picture. */
-const turned = computed(() => {
-  const { quarters, mirror, lens, size } = fit.value;
-  return { fit: { size, quarters, mirror, lens } };
-});
-const address = computed(() => {
+const { steady, shown, refusal, waiting } = useTurnedPicture((turned) => {
   const still = shot.shownStill;
   if (!still || !shot.shot) return undefined;
-  if (frames.under === "still") return addresses.around(shot.shot.id, still, shot.revision, turned.value, 1280);
+  if (frames.under === "still") return addresses.around(shot.shot.id, still, shot.revision, turned, 1280);
   if (!together.isReady) return undefined;
   const { first, last } = modes.stretch;
-  return addresses.wholeAround(shot.shot.id, frames.under, first, last, shot.revision, turned.value);
+  return addresses.wholeAround(shot.shot.id, frames.under, first, last, shot.revision, turned);
 });
-const steady = computed<string | undefined>((before) => (address.value?.replace(/revision=\d+&/, "") === before?.replace(/revision=\d+&/, "") ? before : address.value));
-const { shown, refusal, waiting } = usePicture(steady);
 const outline = computed(() => seen.value?.corners.map((corner) => corner.join(" ")).join("L") ?? "");
 const late = refDebounced(computed(() => shown.value !== undefined && shown.value.address !== steady.value), 400);
 const words = computed(() => (frames.under === "still" ? `Still ${shot.shown + 1} whole` : `${frames.under} of the whole shot`));

@@ -2,9 +2,10 @@
 import Slider from "primevue/slider";
 import { computed, ref } from "vue";
 
-import { addresses, type Fit } from "../../api/client";
+import type { Fit } from "../../api/client";
 import { frameMoved } from "../../stage/framed/framing";
-import { placeIn, usePicture } from "../../stage/picture";
+import { useWholeStill } from "../../stage/framed/whole";
+import { placeIn } from "../../stage/picture";
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
 
@@ -33,14 +34,7 @@ const closeness = computed(() => Math.round(Math.log2(fit.value.zoom) * 100));
 
 const box = ref<HTMLElement>();
 const seen = computed(() => shot.brief?.seen);
-/** Of the fit, only what changes how a whole still looks; the frame moves without another picture. */
-const turned = computed(() => {
-  const { quarters, mirror, lens, size } = fit.value;
-  return { fit: { size, quarters, mirror, lens } };
-});
-const address = computed(() => (shot.shownStill && shot.shot ? addresses.around(shot.shot.id, shot.shownStill, shot.revision, turned.value, 320) : undefined));
-const steady = computed<string | undefined>((before) => (address.value?.replace(/revision=\d+&/, "") === before?.replace(/revision=\d+&/, "") ? before : address.value));
-const { shown } = usePicture(steady);
+const { shown } = useWholeStill(320);
 const outline = computed(() => seen.value?.corners.map((corner) => corner.join(" ")).join("L") ?? "");
 const shape = computed(() => (seen.value ? seen.value.width / seen.value.height : 1.5));
 let dragged: { x: number; y: number; fit: Fit; moved: boolean } | undefined;

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { addresses } from "../../api/client";
-import { placeIn, usePicture } from "../../stage/picture";
+import { useWholeStill } from "../../stage/framed/whole";
+import { placeIn } from "../../stage/picture";
 import { useShot } from "../../stores/shot";
 import { useMove } from "./move";
 
@@ -10,14 +10,7 @@ import { useMove } from "./move";
 const shot = useShot();
 const move = useMove();
 const box = ref<HTMLElement>();
-const fit = computed(() => shot.decisions!.fit);
-const turned = computed(() => {
-  const { quarters, mirror, lens, size } = fit.value;
-  return { fit: { size, quarters, mirror, lens } };
-});
-const address = computed(() => (shot.shownStill && shot.shot ? addresses.around(shot.shot.id, shot.shownStill, shot.revision, turned.value, 1280) : undefined));
-const steady = computed<string | undefined>((before) => (address.value?.replace(/revision=\d+&/, "") === before?.replace(/revision=\d+&/, "") ? before : address.value));
-const { shown, refusal, waiting } = usePicture(steady);
+const { shown, refusal, waiting } = useWholeStill(1280);
 const outlines = computed(() => (move.travel?.outlines ?? []).map((corners) => `M${corners.map(([x, y]) => `${x} ${y}`).join("L")}Z`));
 const path = computed(() => (move.travel?.path ?? []).map(([x, y], place) => `${place ? "L" : "M"}${x} ${y}`).join(""));
 const labels = computed(() =>
