@@ -112,8 +112,7 @@ def adjusted(
     for mask, grade in zip(shared.masks, adjustment.areas, strict=False):
         if grade != _NO_GRADE:
             _grade_area(codes, mask, grade, sheet, place)
-    if shared.table is not None and adjustment.table:
-        apply_table(codes, _other_table(shared.table.digest, adjustment.table, shared.table))
+    _apply_shot_table(codes, adjustment, shared)
     return codes
 
 
@@ -137,8 +136,7 @@ def _graded(
     codes = _toned(clear, grade, sheet.mired, field)
     codes = with_contrast(codes, grade.fine, grade.coarse, sheet.width)
     codes = without_fringes(codes, grade.fringes, sheet.scale)
-    if has_table(grade):
-        apply_table(codes, _table(_of_table(grade)))
+    _apply_grade_table(codes, grade)
     return sharpened(codes, grade.sharpen, sheet.scale)
 
 
@@ -194,13 +192,25 @@ def _of_table(grade: GradeNumbers) -> GradeNumbers:
     return GradeNumbers.model_construct(**{name: getattr(grade, name) for name in _TABLE_FIELDS})
 
 
+def _apply_grade_table(codes: SixteenBit, grade: GradeNumbers) -> None:
+    """Give a picture the colours of a grade, in place."""
+    if has_table(grade):
+        apply_table(codes, _table(_of_table(grade)))
+
+
+def _apply_shot_table(codes: SixteenBit, adjustment: Adjustment, shared: SharedLight) -> None:
+    """Give a picture the table of its shot as far as its adjustment says, in place."""
+    if shared.table is not None and adjustment.table:
+        apply_table(codes, _other_table(adjustment.table, shared.table))
+
+
 @lru_cache(maxsize=16)
 def _table(grade: GradeNumbers) -> Table:
     return table_of(grade)
 
 
 @lru_cache(maxsize=4)
-def _other_table(name: str, strength: float, table: ColourTable) -> Table:
+def _other_table(strength: float, table: ColourTable) -> Table:
     """Return a shot's table as far as it is applied."""
     return table_of(_NO_GRADE, table.nodes, strength)
 
@@ -282,10 +292,8 @@ def colours_of(codes: SixteenBit, adjustment: Adjustment, shared: SharedLight = 
     """
     own = adjustment.model_copy(update={"gain": 0.0, "red_gain": 0.0, "blue_gain": 0.0})
     result = _toned(codes, own, shared.mired)
-    if has_table(own):
-        apply_table(result, _table(_of_table(own)))
-    if shared.table is not None and own.table:
-        apply_table(result, _other_table(shared.table.digest, own.table, shared.table))
+    _apply_grade_table(result, own)
+    _apply_shot_table(result, own, shared)
     return result
 
 
