@@ -1,8 +1,8 @@
-"""``./run bench [encode] [kinds] [cores] [gather] [light] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, cores, encode, gather, kinds, light, order, play, screen, timecode
+from bench import check, cores, encode, gather, kinds, light, move, order, play, screen, timecode
 from yarnkite.cli.main import DATA
 
 MEASUREMENTS = {
@@ -11,6 +11,7 @@ MEASUREMENTS = {
     "cores": cores.run,
     "gather": gather.run,
     "light": light.run,
+    "move": move.run,
     "order": order.run,
     "screen": screen.run,
     "check": check.run,

@@ -17,7 +17,7 @@ from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.core.base.errors import NotFound
-from yarnkite.jobs import check, encode, export, find, footage, gather, rename, together
+from yarnkite.jobs import check, encode, export, find, footage, gather, move, rename, together
 from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
@@ -63,6 +63,7 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
                 "export": export.run,
                 "check": check.run,
                 "together": together.run,
+                "move": move.run,
                 "encode": encode.run,
             },
         )

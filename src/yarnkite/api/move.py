@@ -1,17 +1,59 @@
 """Move: how the view travels, what that costs, and the usual ways to begin with."""
 
+from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Path, Query
+from pydantic import Field
 
-from yarnkite.api.bodies import ChangeText, read_change
+from yarnkite.api.bodies import ChangeText, Seen, read_change
 from yarnkite.api.dependencies import ServicesDep
-from yarnkite.api.views import View
-from yarnkite.core.move.decisions import Move
+from yarnkite.api.views import JobView, RevisedView, View, job_view, revised_view
+from yarnkite.core.move.decisions import Move, PlaceAt
 from yarnkite.core.move.travel import Usual
 from yarnkite.services import move
 
+Position = Annotated[int, Path(ge=0)]
+ShareOf = Annotated[float, Query(ge=0, le=1, allow_inf_nan=False)]
 router = APIRouter(prefix="/api/shots/{shot_id}/move", tags=["move"])
+
+
+class Pick(Seen):
+    """Of how many stills one is to be used."""
+
+    every: Annotated[int, Field(ge=2, le=20)]
+
+
+class SightView(View):
+    """Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden."""
+
+    x: float
+    y: float
+    sure: float
+
+
+class SteadiedView(View):
+    """How stills are laid; courses in shares of the width, ``region`` in shares of the turned still, ``left_px`` of the clip."""
+
+    is_complete: bool
+    job: JobView | None
+    as_shot: list[float]
+    steadied: list[float]
+    sure: list[list[float]]
+    region: tuple[float, float, float, float]
+    closer: float
+    left_px: float
+    proposed: int
+    lean_deg: float | None
+    sentence: str
+
+
+class BargainView(View):
+    """What a strength costs: how many times closer, and what share of the unrest stays."""
+
+    strength: float
+    closer: float
+    stays: float
 
 
 class TravelView(View):
@@ -42,3 +84,53 @@ def usual(
 ) -> Move:
     """Return one of the usual ways for this shot."""
     return move.usual(services, shot_id, revision, read_change(change), name, amount)
+
+
+@router.get("/steady")
+def steady(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> SteadiedView:
+    """Return how decisions lay stills against each other."""
+    found = move.steadied(services, shot_id, revision, read_change(change))
+    view = SteadiedView.model_validate(replace(found, job=None))
+    return view.model_copy(update={"job": job_view(found.job) if found.job else None})
+
+
+@router.get("/stills/{position}/sights")
+def sights(
+    services: ServicesDep, shot_id: int, position: Position, revision: int, change: ChangeText = "{}"
+) -> list[SightView]:
+    """Return where the held points are in a still."""
+    found = move.sights(services, shot_id, position, revision, read_change(change))
+    return [SightView.model_validate(one) for one in found]
+
+
+@router.get("/stills/{position}/pointed")
+def pointed(
+    services: ServicesDep,
+    shot_id: int,
+    position: Position,
+    revision: int,
+    x: ShareOf,
+    y: ShareOf,
+    change: ChangeText = "{}",
+) -> PlaceAt:
+    """Return what is pointed at in a still that is shown whole, in shares of it."""
+    return move.pointed(services, shot_id, position, revision, read_change(change), x, y)
+
+
+@router.get("/bargains")
+def bargains(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[BargainView]:
+    """Return what more or less steadying would cost."""
+    return [BargainView.model_validate(one) for one in move.bargains(services, shot_id, revision, read_change(change))]
+
+
+@router.post("/pick")
+def pick(services: ServicesDep, shot_id: int, body: Pick) -> RevisedView:
+    """Use of every few stills the one that continues the camera's path best."""
+    return revised_view(move.pick(services, shot_id, body.seen, body.every))
+
+
+@router.post("/measure")
+def measure(services: ServicesDep, shot_id: int) -> JobView | None:
+    """Begin to measure how a shot moves, unless that is known or under way; returns the job."""
+    job = move.measure(services, shot_id)
+    return None if job is None else job_view(job)

@@ -11,10 +11,11 @@ from yarnkite.core.base.capture_time import with_offset
 from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportLight, Writing, export_still
+from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportCorrection, Writing, export_still
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment, SharedLight
 from yarnkite.core.order.rename import Line, Pattern, check
+from yarnkite.core.render.recipe import Correction
 from yarnkite.jobs.rename import plan_of
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -70,11 +71,16 @@ def run(context: Context) -> None:
     every = [old for old, _ in names]
     places = {old: place for place, old in enumerate(every)}
 
-    def light_of(old: str) -> ExportLight:
+    laid, region = wanted.get("laid") or {}, wanted.get("region")
+
+    def correction_of(old: str) -> Correction:
+        return Correction(light=lights.get(old, UNADJUSTED), laid=laid.get(old))
+
+    def corrections_of(old: str) -> ExportCorrection:
         place, reach = places[old], shared.over_time
         around = [*every[max(0, place - reach) : place], *every[place + 1 : place + 1 + reach]]
-        beside = tuple((slots.still_of(rows[one], folder), lights.get(one, UNADJUSTED)) for one in around)
-        return ExportLight(lights.get(old, UNADJUSTED), shared, beside)
+        beside = tuple((slots.still_of(rows[one], folder), correction_of(one)) for one in around)
+        return ExportCorrection(correction_of(old), shared, beside, tuple(region) if region else None)
 
     todo = [(old, new) for old, new in names if not (target / new).exists()]
     context.progress(len(names) - len(todo), len(names), now=True)
@@ -90,7 +96,7 @@ def run(context: Context) -> None:
             with_offset(row["captured_at"], row["utc_offset_min"]),
             folder / old,
             target / new,
-            light_of(old),
+            corrections_of(old),
         )
 
     refused = []
@@ -113,11 +119,11 @@ def write_one(
     captured: datetime | None,
     old: Path,
     new: Path,
-    light: ExportLight = AS_SHOT,
+    correction: ExportCorrection = AS_SHOT,
 ) -> None:
     """Write one file in a worker."""
     if still is not None and writing is not None:
-        export_still(still, writing, captured, new, light)
+        export_still(still, writing, captured, new, correction)
         return
     with completed(new, exclusive=True) as unfinished:
         with opened(old, least=0) as file, unfinished.open("wb") as copy:

@@ -6,6 +6,7 @@ from pathlib import Path
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.encode.plan import clip_plan
 from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.services.move import check_measured
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, removal, revisions, shots, slots, versions
 from yarnkite.store.database import Row
@@ -31,6 +32,7 @@ def encode(services: Services, shot_id: int, seen: int) -> Row:
     recipe = slots.resolved(services.database, shot, decisions).recipe
     if not shot["gathered"]:
         raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
+    check_measured(services, shot, decisions)
     version = versions.current(services.database, shot_id)
     wanted = {"version": version["name"] if version else ""}
     job_id = services.runner.start(

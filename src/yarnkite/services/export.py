@@ -9,6 +9,7 @@ from yarnkite.core.gather.roots import safe_relative
 from yarnkite.core.order.rename import Line, Pattern
 from yarnkite.jobs import export
 from yarnkite.services.decisions import latest
+from yarnkite.services.move import check_measured
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, shots, slots, stills
@@ -60,15 +61,25 @@ def begin(services: Services, shot_id: int, wanted: Wanted, root_name: str, path
         "writing": writing.model_dump(mode="json") if writing else None,
         "names": [(line.old, line.new) for line in lines],
         "lights": _lights(services, shot_id) if wanted.what == "fitted" else {},
-        "shared": _shared_light(services, shot_id) if wanted.what == "fitted" else {},
+        **(_of_all(services, shot_id) if wanted.what == "fitted" else {}),
     }
     return jobs.one(services.database, services.runner.start("export", shot_id, len(lines), wanted=details))
 
 
-def _shared_light(services: Services, shot_id: int) -> dict[str, Any]:
-    """Return what of their light the stills share, as it is decided now."""
-    shot = shots.one(services.database, shot_id)
-    return slots.resolved(services.database, shot, latest(services, shot_id)).recipe.light.model_dump(mode="json")
+def _of_all(services: Services, shot_id: int) -> dict[str, Any]:
+    """Return what of their light the stills share and how they are laid, by their files' names, as it is decided now.
+
+    Raises ``Conflict`` (``not_measured``) where they are to be steadied and their movement is not known yet.
+    """
+    shot, decisions = shots.one(services.database, shot_id), latest(services, shot_id)
+    check_measured(services, shot, decisions)
+    recipe = slots.resolved(services.database, shot, decisions).recipe
+    laid = {}
+    if decisions.move.steady.is_wished:
+        names = {row["id"]: row["name"] for row in stills.of_shot(services.database, shot_id)}
+        maps = slots.steadied(services.database, shot, decisions).maps
+        laid = {names[number]: one for number, one in maps.items()}
+    return {"shared": recipe.light.model_dump(mode="json"), "laid": laid, "region": recipe.region}
 
 
 def _lights(services: Services, shot_id: int) -> dict[str, dict[str, float]]:

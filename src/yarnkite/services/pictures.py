@@ -180,7 +180,9 @@ def spec_of_still(
         return frames.spec_of_slot(slot), frames.frame_of(slot)
     shot = shots.one(services.database, shot_id)
     light = slots.adjustments(services.database, shot, made.decisions).get(number, UNADJUSTED)
-    return frames.spec_of_other(still, Correction(light=light)), None
+    wished = made.decisions.move.steady.is_wished
+    maps = slots.steadied(services.database, shot, made.decisions).maps if wished else {}
+    return frames.spec_of_other(still, Correction(light=light, laid=maps.get(number))), None
 
 
 def _framed(

@@ -11,11 +11,11 @@ from yarnkite.core.render.recipe import Recipe
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 
-Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together"]
+Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together", "move"]
 State = Literal["waiting", "running", "finished", "failed", "cancelled"]
 
 # What looks at reduced copies only stands in nobody's way; what changes a shot's stills is alone with it.
-_HARMLESS = ("check", "together")
+_HARMLESS = ("check", "together", "move")
 _ALONE = ("gather", "footage", "find")
 
 _COLUMNS = (
@@ -95,7 +95,19 @@ def check_idle(cursor: DictCursor, shot_id: int) -> None:
 def checking(database: Database, shot_id: int) -> bool:
     """Tell whether a check of a shot waits or runs, or a job that ends with one."""
     with database.transaction() as cursor:
-        return bool(set(_under_way(cursor, shot_id)) - {"together"})
+        return bool(set(_under_way(cursor, shot_id)) - {"together", "move"})
+
+
+def measuring_movement(database: Database, shot_id: int) -> Row | None:
+    """Return the job that measures a shot's movement, if one waits or runs."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind = 'move'"
+            " AND job.state IN ('waiting', 'running') ORDER BY job.id LIMIT 1",
+            (shot_id,),
+        )
+        row: Row | None = cursor.fetchone()
+    return row
 
 
 def _is_busy(cursor: DictCursor, shot_id: int) -> bool:

@@ -11,6 +11,7 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.geometry import count_shapes
+from yarnkite.core.base.homography import Homography
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import Brief, brief
 from yarnkite.core.check.decisions import Check
@@ -20,12 +21,14 @@ from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, Adjustment, SharedLi
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.light.evening import Gain
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.laying import laid_anew, region_within
 from yarnkite.core.render.lighting import adjustments_of, corrections_of, shared_light
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.core.render.slots import Slot, recipe_of, slots_of, taken_at
 from yarnkite.store import looks
 from yarnkite.store.database import Database, Row
 from yarnkite.store.light import ShotCamera, ShotEvening, camera_of, evening_of
+from yarnkite.store.move import ShotSteadying, steadying_of
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
 
@@ -35,18 +38,20 @@ BYTES_A_STILL = 1_200
 
 
 def content_version(cursor: DictCursor, shot_id: int) -> str:
-    """Return a short text that changes whenever a shot's stills, their files, names or order change.
+    """Return a short text that changes whenever a shot's stills, their files, names or order change, or their movement
+    is measured.
 
     Read what it names with the same cursor, so that both are of one state.
     """
     cursor.execute(
         "SELECT COUNT(*) AS stills,"
         " BIT_XOR(CRC32(CONCAT_WS('|', id, position, name, fingerprint, away, IFNULL(modified_ns, 0)))) AS mark,"
-        " SUM(CRC32(CONCAT_WS('/', name, position, id))) AS sum FROM still WHERE shot_id = %s",
-        (shot_id,),
+        " SUM(CRC32(CONCAT_WS('/', name, position, id))) AS sum,"
+        " (SELECT moves_measured FROM shot WHERE id = %s) AS moves FROM still WHERE shot_id = %s",
+        (shot_id, shot_id),
     )
     row = cursor.fetchone() or {}
-    return f"{shot_id}-{row.get('stills')}-{row.get('mark')}-{row.get('sum')}"
+    return f"{shot_id}-{row.get('stills')}-{row.get('mark')}-{row.get('sum')}-{row.get('moves')}"
 
 
 def state(database: Database, shot_id: int) -> str:
@@ -97,7 +102,13 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
             stills = _stills(database, cursor, shot)
             lit = corrections_of(slots, stills, _adjustments(database, cursor, shot, mark, decided))
             light = _shared_light(database, cursor, shot, mark, decided.light)
-            return ResolvedShot(slots, times, recipe_of(slots, decided, times, lit, light), mark, decided)
+            laid = _laid(database, cursor, shot, mark, decided)
+            corrected = laid_anew(lit, slots, laid)
+            edges = decided.move.steady.edges
+            region = region_within(slots, decided.fit, light, laid, edges) if laid else None
+            sides = (region.left, region.top, region.right, region.bottom) if region else None
+            recipe = recipe_of(slots, decided, times, corrected, light, sides)
+            return ResolvedShot(slots, times, recipe, mark, decided)
 
         key = ("making", mark, folder_of(shot), decided)
         return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + 2 * len(made.slots)))
@@ -110,6 +121,21 @@ def _adjustments(
     if decided.light.even.is_wished:
         gains = evening_of(database, cursor, shot["id"], version, decided.check, decided.light.even).gains
     return adjustments_of(decided.light, _stills(database, cursor, shot), gains)
+
+
+def _laid(database: Database, cursor: DictCursor, shot: Row, version: str, decided: Decisions) -> dict[str, Homography]:
+    """Return the maps of stills that are laid anew, by their paths."""
+    if not decided.move.steady.is_wished:
+        return {}
+    found = steadying_of(database, cursor, shot["id"], version, decided.check, decided.move.steady).maps
+    return {still.path: found[number] for number, still in _stills(database, cursor, shot) if number in found}
+
+
+def steadied(database: Database, shot: Row, decisions: Decisions) -> ShotSteadying:
+    """Return how decisions lay a shot's stills against each other."""
+    with database.transaction() as cursor:
+        version = content_version(cursor, shot["id"])
+        return steadying_of(database, cursor, shot["id"], version, decisions.check, decisions.move.steady)
 
 
 def _shared_light(database: Database, cursor: DictCursor, shot: Row, version: str, light: Light) -> SharedLight:

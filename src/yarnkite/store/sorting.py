@@ -11,10 +11,12 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.gather.proposals import StillFacts
+from yarnkite.core.move.decisions import Move
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.regroup import joined, order_of_both, part_of
 from yarnkite.store import jobs, order, revisions, shots, versions
 from yarnkite.store.database import Database, Row, retried
+from yarnkite.store.move import seen_points
 from yarnkite.store.rows import rows
 
 _LATER = 1_000_000
@@ -162,18 +164,23 @@ def _split(cursor: DictCursor, shot: Row, parts: Sequence[Part]) -> list[int]:
     ids = _ids(cursor, shot["id"])
     left = set(ids)
     made = []
-    for part in parts:
-        if not part.stills or not left.issuperset(part.stills):
+    seen = {steady: seen_points(cursor, shot["id"], steady) for steady in {one.move.steady for _, one in decided}}
+
+    def part(decisions: Decisions, stills: Collection[int]) -> Decisions:
+        return part_of(decisions, ids, stills, seen.get(decisions.move.steady, []))
+
+    for one in parts:
+        if not one.stills or not left.issuperset(one.stills):
             raise NotFound("no_such_still", "The shot does not have these stills any more. Look at it again.")
-        left.difference_update(part.stills)
-        own = [(name, part_of(decisions, ids, part.stills)) for name, decisions in decided]
-        made.append(_own_shot(cursor, shot, part, own))
+        left.difference_update(one.stills)
+        own = [(name, part(decisions, one.stills)) for name, decisions in decided]
+        made.append(_own_shot(cursor, shot, one, own))
     if not left:
         raise Conflict("nothing_left", "All stills would leave this shot. Leave at least one.")
     order.arrange(cursor, shot["id"], newest["decided"].order)
     # What began, ended or changed with a still that is in another shot now is held here; there is no way back to that.
     every = [*versions.not_open(cursor, shot["id"]), (newest["version_id"], newest["decided"])]
-    held = [(version, decided, part_of(decided, ids, left)) for version, decided in every]
+    held = [(version, decided, part(decided, left)) for version, decided in every]
     if any(_held(decided) != _held(rest) for _, decided, rest in held):
         for version, _, rest in held:
             row = revisions.newest(cursor, shot["id"])
@@ -182,7 +189,7 @@ def _split(cursor: DictCursor, shot: Row, parts: Sequence[Part]) -> list[int]:
 
 
 def _held(decided: Decisions) -> tuple[object, ...]:
-    return decided.check.begin, decided.check.end, decided.light
+    return decided.check.begin, decided.check.end, decided.light, decided.move.steady
 
 
 def _own_shot(cursor: DictCursor, shot: Row, part: Part, decided: Sequence[tuple[str | None, Decisions]]) -> int:
@@ -238,12 +245,23 @@ def _hand_over(cursor: DictCursor, shot_id: int, other_id: int) -> None:
 
 def _own(decisions: Decisions) -> tuple[object, ...]:
     """Return what a version decides for itself."""
-    return decisions.fit, decisions.pace.model_copy(update={"longer": ()}), decisions.encode
+    thin = decisions.pace.thin.model_copy(update={"stills": ()})
+    pace = decisions.pace.model_copy(update={"longer": (), "thin": thin})
+    return decisions.fit, pace, decisions.encode, _movement(decisions.move)
 
 
 def _over(shared: Decisions, version: Decisions) -> Decisions:
-    pace = version.pace.model_copy(update={"longer": shared.pace.longer})
-    return shared.model_copy(update={"fit": version.fit, "pace": pace, "encode": version.encode})
+    # What is said about single stills is said about those of both.
+    thin = shared.pace.thin if version.pace.thin.way == "picked" else version.pace.thin
+    pace = version.pace.model_copy(update={"longer": shared.pace.longer, "thin": thin})
+    own = {"fit": version.fit, "move": version.move, "pace": pace, "encode": version.encode}
+    return shared.model_copy(update=own)
+
+
+def _movement(move: Move) -> Move:
+    """Return what is decided about movement but for single stills."""
+    steady = move.steady.model_copy(update={"points": (), "reference": None})
+    return move.model_copy(update={"steady": steady})
 
 
 def _seen(row: Row) -> StillFacts:

@@ -122,7 +122,9 @@ def test_a_shift_moves_the_picture_by_so_much():
     taken = still(0)
     read = lambda one, reduction: Pixels(array, 1)  # noqa: E731
     # The frame is a third as wide as the still; a twentieth of it to the right and up are 16 pixels of the frame.
-    moved = recipe_of([taken], corrections=[Correction(x=0.05, y=-0.025)])
+    half = np.hypot(960, 640) / 2
+    laid = (1.0, 0.0, 48 / half, 0.0, 1.0, -24 / half, 0.0, 0.0)
+    moved = recipe_of([taken], corrections=[Correction(laid=laid)])
     plain = frame_of(recipe_of([taken]), 0, read=read).astype(int)
     shifted = frame_of(moved, 0, read=read).astype(int)
     assert np.abs(shifted[:-8, 16:] - plain[8:, :-16]).max() <= 1

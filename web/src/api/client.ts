@@ -22,6 +22,9 @@ export type LookPart = Look["parts"][number];
 export type Area = Decisions["light"]["areas"][number];
 export type Stroke = Extract<Area["mask"]["parts"][number]["shape"], { kind: "brush" }>["strokes"][number];
 export type Travel = Schemas["TravelView"];
+export type Steadied = Schemas["SteadiedView"];
+export type Bargain = Schemas["BargainView"];
+export type Sight = Schemas["SightView"];
 export type UsualMove = "push in" | "pull out" | "drift left" | "drift right" | "rise" | "sink" | "turn";
 export type Pace = Decisions["pace"];
 export type Revision = Schemas["RevisionView"];
@@ -239,6 +242,14 @@ export const api = {
   hue: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
     ask<Schemas["HueView"]>("GET", `/api/shots/${id}/light/stills/${position}/hue?x=${x}&y=${y}&${over(revision, change)}`),
   travel: (id: number, revision: number, change: object) => ask<Travel>("GET", `/api/shots/${id}/move/travel?${over(revision, change)}`),
+  steadied: (id: number, revision: number, change: object) => ask<Steadied>("GET", `/api/shots/${id}/move/steady?${over(revision, change)}`),
+  bargains: (id: number, revision: number, change: object) => ask<Bargain[]>("GET", `/api/shots/${id}/move/bargains?${over(revision, change)}`),
+  sights: (id: number, position: number, revision: number, change: object) =>
+    ask<Sight[]>("GET", `/api/shots/${id}/move/stills/${position}/sights?${over(revision, change)}`),
+  pointed: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
+    ask<Schemas["PlaceAt"]>("GET", `/api/shots/${id}/move/stills/${position}/pointed?x=${x}&y=${y}&${over(revision, change)}`),
+  pickStills: (id: number, seen: number, every: number) => ask<Revised>("POST", `/api/shots/${id}/move/pick`, { seen, every }),
+  measureMove: (id: number) => ask<Job | null>("POST", `/api/shots/${id}/move/measure`),
   usualMove: (id: number, revision: number, change: object, name: UsualMove, amount: number) =>
     ask<Decisions["move"]>("GET", `/api/shots/${id}/move/usual?name=${encodeURIComponent(name)}&amount=${amount}&${over(revision, change)}`),
   sizes: (id: number) => ask<ShapeChoice[]>("GET", `/api/shots/${id}/fit/sizes`),

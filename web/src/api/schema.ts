@@ -1313,6 +1313,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/move/bargains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bargains
+         * @description Return what more or less steadying would cost.
+         */
+        get: operations["bargains"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/move/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Begin to measure how a shot moves, unless that is known or under way; returns the job.
+         */
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/move/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description Use of every few stills the one that continues the camera's path best.
+         */
+        post: operations["pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/move/steady": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Steady
+         * @description Return how decisions lay stills against each other.
+         */
+        get: operations["steady"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/move/stills/{position}/pointed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pointed
+         * @description Return what is pointed at in a still that is shown whole, in shares of it.
+         */
+        get: operations["pointed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/move/stills/{position}/sights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sights
+         * @description Return where the held points are in a still.
+         */
+        get: operations["sights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/move/travel": {
         parameters: {
             query?: never;
@@ -2378,6 +2498,57 @@ export interface components {
             /** Stills */
             stills: number[];
         };
+        /**
+         * BandAt
+         * @description What of the frame stays sharp at a time of the clip, ``at``, 0 its first frame and 1 its last.
+         *
+         *     ``x`` and ``y`` are a point of the band's middle in shares of the frame, ``angle_deg`` how it is turned, with the
+         *     clock; ``width`` of it and ``softness``, over which it grows soft on each side, are shares of the frame's height.
+         */
+        BandAt: {
+            /**
+             * Angle Deg
+             * @default 0
+             */
+            angle_deg: number;
+            /**
+             * At
+             * @default 0
+             */
+            at: number;
+            /**
+             * Softness
+             * @default 0.3
+             */
+            softness: number;
+            /**
+             * Width
+             * @default 0.16
+             */
+            width: number;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.55
+             */
+            y: number;
+        };
+        /**
+         * BargainView
+         * @description What a strength costs: how many times closer, and what share of the unrest stays.
+         */
+        BargainView: {
+            /** Closer */
+            closer: number;
+            /** Stays */
+            stays: number;
+            /** Strength */
+            strength: number;
+        };
         /** BreakView */
         BreakView: {
             /**
@@ -2914,6 +3085,32 @@ export interface components {
             /**
              * @default {
              *       "ends": "soft",
+             *       "model": {
+             *         "bands": [
+             *           {
+             *             "angle_deg": 0,
+             *             "at": 0,
+             *             "softness": 0.3,
+             *             "width": 0.16,
+             *             "x": 0.5,
+             *             "y": 0.55
+             *           }
+             *         ],
+             *         "strength": 0
+             *       },
+             *       "steady": {
+             *         "edges": "crop",
+             *         "how": "off",
+             *         "level_over": 60,
+             *         "perspective": false,
+             *         "place_over": 60,
+             *         "points": [],
+             *         "share": 1,
+             *         "size": true,
+             *         "size_over": 60,
+             *         "turn": true,
+             *         "upright": false
+             *       },
              *       "views": []
              *     }
              */
@@ -2940,6 +3137,7 @@ export interface components {
              *         "count": 100,
              *         "every": 2,
              *         "leave": 1,
+             *         "stills": [],
              *         "use": 1,
              *         "way": "all"
              *       }
@@ -3519,6 +3717,14 @@ export interface components {
             y: number;
         };
         /**
+         * HeldPoint
+         * @description A point of the scene, as a person pointed at it in one still or more; from each of these it is followed anew.
+         */
+        HeldPoint: {
+            /** Places */
+            places: components["schemas"]["PlaceAt"][];
+        };
+        /**
          * HoldView
          * @description What was typed, as frames; the sentence is empty where nothing was rounded.
          */
@@ -3649,7 +3855,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move";
             /** Message */
             message: string;
             /** Project Id */
@@ -4105,10 +4311,36 @@ export interface components {
             parts: components["schemas"]["Part"][];
         };
         /**
+         * ModelLook
+         * @description How much a place looks like a model of it, ``strength`` 0 … 1, and what stays sharp, at times of the clip.
+         */
+        ModelLook: {
+            /**
+             * Bands
+             * @default [
+             *       {
+             *         "angle_deg": 0,
+             *         "at": 0,
+             *         "softness": 0.3,
+             *         "width": 0.16,
+             *         "x": 0.5,
+             *         "y": 0.55
+             *       }
+             *     ]
+             */
+            bands: components["schemas"]["BandAt"][];
+            /**
+             * Strength
+             * @default 0
+             */
+            strength: number;
+        };
+        /**
          * Move
          * @description How the view moves: through ``views``, between them smoothly; without any it stays where the fit has it.
          *
-         *     ``ends`` are soft if it begins and comes to rest gently, hard if it moves at once and to the last.
+         *     ``ends`` are soft if it begins and comes to rest gently, hard if it moves at once and to the last. ``steady`` is how
+         *     stills are laid against each other, ``model`` what of the frame is shown as if it were of something small.
          */
         Move: {
             /**
@@ -4117,6 +4349,38 @@ export interface components {
              * @enum {string}
              */
             ends: "soft" | "hard";
+            /**
+             * @default {
+             *       "bands": [
+             *         {
+             *           "angle_deg": 0,
+             *           "at": 0,
+             *           "softness": 0.3,
+             *           "width": 0.16,
+             *           "x": 0.5,
+             *           "y": 0.55
+             *         }
+             *       ],
+             *       "strength": 0
+             *     }
+             */
+            model: components["schemas"]["ModelLook"];
+            /**
+             * @default {
+             *       "edges": "crop",
+             *       "how": "off",
+             *       "level_over": 60,
+             *       "perspective": false,
+             *       "place_over": 60,
+             *       "points": [],
+             *       "share": 1,
+             *       "size": true,
+             *       "size_over": 60,
+             *       "turn": true,
+             *       "upright": false
+             *     }
+             */
+            steady: components["schemas"]["Steady"];
             /**
              * Views
              * @default []
@@ -4313,6 +4577,7 @@ export interface components {
              *       "count": 100,
              *       "every": 2,
              *       "leave": 1,
+             *       "stills": [],
              *       "use": 1,
              *       "way": "all"
              *     }
@@ -4390,10 +4655,42 @@ export interface components {
              */
             text: string;
         };
+        /**
+         * Pick
+         * @description Of how many stills one is to be used.
+         */
+        Pick: {
+            /** Every */
+            every: number;
+            /** Seen */
+            seen: number;
+        };
         /** Picked */
         Picked: {
             /** Colour */
             colour: string;
+        };
+        /**
+         * Place
+         * @description A place in a still, in shares of it, upright.
+         */
+        Place: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * PlaceAt
+         * @description Where a person pointed in a still, by id.
+         */
+        PlaceAt: {
+            /** Still */
+            still: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** PlanView */
         PlanView: {
@@ -4865,6 +5162,18 @@ export interface components {
             stills: number;
         };
         /**
+         * SightView
+         * @description Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden.
+         */
+        SightView: {
+            /** Sure */
+            sure: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Size
          * @description A picture's width and height in pixels.
          */
@@ -4943,6 +5252,115 @@ export interface components {
             reach: number;
             /** Share */
             share: number;
+        };
+        /**
+         * SteadiedView
+         * @description How stills are laid; courses in shares of the width, ``region`` in shares of the turned still, ``left_px`` of the clip.
+         */
+        SteadiedView: {
+            /** As Shot */
+            as_shot: number[];
+            /** Closer */
+            closer: number;
+            /** Is Complete */
+            is_complete: boolean;
+            job: components["schemas"]["JobView"] | null;
+            /** Lean Deg */
+            lean_deg: number | null;
+            /** Left Px */
+            left_px: number;
+            /** Proposed */
+            proposed: number;
+            /** Region */
+            region: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Sentence */
+            sentence: string;
+            /** Steadied */
+            steadied: number[];
+            /** Sure */
+            sure: number[][];
+        };
+        /**
+         * Steady
+         * @description How stills are laid against each other.
+         *
+         *     Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size`` and
+         *     ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so many
+         *     stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it is, or
+         *     goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
+         *
+         *     ``share`` is how much of it is done; ``most_lost`` the share of the edge that gliding may cost on each side.
+         *     ``upright`` levels the horizon, where it was found; ``edges`` are cropped, or filled from stills before and after.
+         */
+        Steady: {
+            begins?: components["schemas"]["Place"] | null;
+            /**
+             * Edges
+             * @default crop
+             * @enum {string}
+             */
+            edges: "crop" | "fill";
+            ends?: components["schemas"]["Place"] | null;
+            /**
+             * How
+             * @default off
+             * @enum {string}
+             */
+            how: "off" | "still" | "glide" | "hold";
+            /**
+             * Level Over
+             * @default 60
+             */
+            level_over: number;
+            /** Most Lost */
+            most_lost?: number | null;
+            /**
+             * Perspective
+             * @default false
+             */
+            perspective: boolean;
+            /**
+             * Place Over
+             * @default 60
+             */
+            place_over: number;
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["HeldPoint"][];
+            /** Reference */
+            reference?: number | null;
+            /**
+             * Share
+             * @default 1
+             */
+            share: number;
+            /**
+             * Size
+             * @default true
+             */
+            size: boolean;
+            /**
+             * Size Over
+             * @default 60
+             */
+            size_over: number;
+            /**
+             * Turn
+             * @default true
+             */
+            turn: boolean;
+            /**
+             * Upright
+             * @default false
+             */
+            upright: boolean;
         };
         /**
          * StepView
@@ -5107,7 +5525,9 @@ export interface components {
         };
         /**
          * Thin
-         * @description Which of the stills are used: all, every k-th, so many used and so many left in turn, or ``count`` evenly.
+         * @description Which of the stills are used: all, every k-th, so many used and so many left in turn, ``count`` evenly, or some.
+         *
+         *     ``stills`` are those that were picked, one of every ``every``: by id in a shot's decisions, by their slots in a recipe.
          */
         Thin: {
             /**
@@ -5126,6 +5546,11 @@ export interface components {
              */
             leave: number;
             /**
+             * Stills
+             * @default []
+             */
+            stills: number[];
+            /**
              * Use
              * @default 1
              */
@@ -5135,7 +5560,7 @@ export interface components {
              * @default all
              * @enum {string}
              */
-            way: "all" | "every" | "leave" | "even";
+            way: "all" | "every" | "leave" | "even" | "picked";
         };
         /**
          * Together
@@ -7737,6 +8162,218 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    bargains: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BargainView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"] | null;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    steady: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadiedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    pointed: {
+        parameters: {
+            query: {
+                revision: number;
+                x: number;
+                y: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceAt"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    sights: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SightView"][];
+                };
             };
             /** @description Client Error */
             "4XX": {

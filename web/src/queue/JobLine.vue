@@ -16,6 +16,7 @@ const units: Record<Job["kind"], string> = {
   check: "pairs of neighbours",
   encode: "frames",
   together: "stills",
+  move: "stills",
 };
 const unit = computed(() => units[props.job.kind]);
 const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));

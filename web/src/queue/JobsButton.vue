@@ -15,6 +15,7 @@ const stepOf: Record<Job["kind"], Step> = {
   check: "check",
   encode: "encode",
   together: "check",
+  move: "move",
 };
 const titles: Record<Job["kind"], string> = {
   gather: "gather",
@@ -24,6 +25,7 @@ const titles: Record<Job["kind"], string> = {
   check: "compare the neighbours in",
   encode: "encode",
   together: "put together stills of",
+  move: "measure the movement of",
 };
 
 const jobs = useJobs();

@@ -29,7 +29,7 @@ export const useFrames = defineStore("frames", () => {
   const under = ref<Underside>("still");
   const guides = useLocalStorage<Guide[]>("guides", []);
   /** What a stroke or click on the stage means now, other than moving the picture. */
-  const drawing = ref<"level" | "colour" | "grey" | "area" | "hue" | "region">();
+  const drawing = ref<"level" | "colour" | "grey" | "area" | "hue" | "region" | "point">();
   /** The spot that is looked at in the clip's own pixels, in shares of the frame. */
   const real = ref<{ x: number; y: number }>();
   /** Whether a grid helps with straightening. */

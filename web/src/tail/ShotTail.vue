@@ -8,6 +8,7 @@ import { useFrames } from "../stage/frames";
 import { useShot } from "../stores/shot";
 import { showsFrames, type Step } from "../steps/steps";
 import { useLight } from "../steps/light/light";
+import { useSteady } from "../steps/move/steady";
 import { changingSettings } from "../steps/light/settings";
 import { brightnessPath, intervalPath, measurePath, pathsTogether, secondBands } from "./plots";
 
@@ -17,6 +18,7 @@ const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
 const light = useLight();
+const steady = useSteady();
 const body = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const rows = shallowRef<HTMLImageElement>();
@@ -27,7 +29,9 @@ const inCheck = computed(() => props.step === "check");
 const inPace = computed(() => props.step === "pace");
 /** While light is made, the light there will be lies over the light there is, and beside it what leads there. */
 const inLight = computed(() => props.step === "light" && Boolean(light.course?.measured.length));
-const columns = computed(() => (inCheck.value || inPace.value || inLight.value ? 2 : 1));
+/** While stills are steadied, how far each lies from the middle, as shot and as steadied; and how sure a held point is. */
+const inMove = computed(() => props.step === "move" && Boolean(steady.found?.as_shot.length) && steady.found!.as_shot.length === shot.count);
+const columns = computed(() => (inCheck.value || inPace.value || inLight.value || inMove.value ? 2 : 1));
 const bands = computed(() => (inPace.value && clip.plan ? secondBands(clip.plan, shot.count, height.value, plotWidth) : []));
 const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * columns.value));
 const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
@@ -35,13 +39,25 @@ const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpne
 const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
 const paths = computed(() => {
   if (inCheck.value) return besidePlots.value.map((plot) => measurePath(plot?.values ?? [], plotWidth - 8, height.value));
+  if (inMove.value) return [brightnessPath(shot.stills.stills, plotWidth - 8, height.value), movePaths.value[0]];
   if (inLight.value) return [lightPaths.value[0], measurePath(light.course!.gains, plotWidth - 8, height.value)];
   const own = props.step === "order" ? intervalPath : brightnessPath;
   return [own(shot.stills.stills, plotWidth - 8, height.value)];
 });
 const lightPaths = computed(() => pathsTogether(light.course?.measured ?? [], light.course?.planned ?? [], plotWidth - 8, height.value));
+const movePaths = computed(() => {
+  if (!inMove.value) return ["", ""];
+  const percent = (values: readonly number[]) => values.map((value) => value * 100);
+  return pathsTogether(percent(steady.found!.as_shot), percent(steady.found!.steadied), plotWidth - 8, height.value);
+});
+/** Stretches over which a held point is not seen. */
+const hiddenBands = computed(() => (inMove.value ? (steady.found!.sure[0] ?? []).flatMap((sure, position) => (sure > 0 ? [] : [position])) : []));
 /** The stills at which a setting of the light says what it is. */
 const keyframes = computed(() => {
+  if (props.step === "move" && shot.decisions?.move.steady.how === "hold") {
+    const places = shot.decisions.move.steady.points.flatMap((point) => point.places.map((one) => shot.positions.get(one.still)));
+    return [...new Set(places)].flatMap((position) => (position === undefined ? [] : [{ position, words: `pointed at in still ${position + 1}` }]));
+  }
   if (props.step !== "light" || !shot.decisions) return [];
   const found = new Map<number, string[]>();
   for (const { path, keyframes } of changingSettings(shot.decisions.light)) {
@@ -176,7 +192,8 @@ function wheel(event: WheelEvent): void {
     </header>
     <header v-else aria-hidden="true">
       <span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span
-      ><span v-if="inLight" title="What evening adds to each still, in stops">gain</span><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
+      ><span v-if="inLight" title="What evening adds to each still, in stops">gain</span><span v-if="inMove" title="How far each still lies from the middle, as shot (thin) and as steadied">moves</span
+      ><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
     </header>
     <div
       ref="body"
@@ -205,6 +222,7 @@ function wheel(event: WheelEvent): void {
       >
         <path :d="path" />
         <path v-if="inLight && index === 0" class="planned" :d="lightPaths[1]" />
+        <path v-if="inMove && index === 1" class="planned" :d="movePaths[1]" />
       </svg>
       <span v-for="one in keyframes" :key="`key${one.position}`" class="keyframe" :title="one.words" :style="{ top: `${((one.position + 0.5) / shot.count) * height}px` }"></span>
       <svg v-if="inPace" class="plot" :width="plotWidth" :height="height" aria-hidden="true">
@@ -213,6 +231,7 @@ function wheel(event: WheelEvent): void {
           <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
         </g>
       </svg>
+      <span v-for="one in hiddenBands" :key="`hidden${one}`" class="hidden-point" title="The held point is hidden here" :style="band(one, one)"></span>
       <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
       <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
       <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
@@ -317,6 +336,14 @@ canvas {
 
 .plot .now text {
   fill: #fff;
+}
+
+.hidden-point {
+  background: var(--saffron);
+  pointer-events: none;
+  position: absolute;
+  right: 0;
+  width: 4px;
 }
 
 .aside-band {

@@ -5,3 +5,4 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.floating]
 Flags = NDArray[np.bool_]
+Positions = NDArray[np.integer]

@@ -26,6 +26,7 @@ def _even(side: int) -> int:
 
 Side = Annotated[int, Field(ge=SMALLEST_SIDE, le=LARGEST_SIDE), AfterValidator(_even)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False), AfterValidator(lambda share: round(share, 4))]
+Fine = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False), AfterValidator(lambda share: round(share, 6))]
 
 
 def even_side(side: Fraction | float) -> int:

@@ -32,7 +32,7 @@ def smoothed(values: Floats, period: float, weights: Floats | None = None) -> Fl
         return given.copy()
     counted = np.ones(count) if weights is None else np.asarray(weights, float)
     columns = np.ascontiguousarray(given.reshape(count, -1) * counted[:, None])
-    _solve(_bands(count, order, _stiffness(period), counted), columns)
+    _solve(smoothing_bands(count, period, counted), columns)
     return columns.reshape(given.shape)
 
 
@@ -69,8 +69,9 @@ def _stiffness(period: float) -> float:
     return float((2 * np.sin(np.pi / min(max(period, 2.0), _LONGEST))) ** (-2 * _order(period)))
 
 
-def _bands(count: int, order: int, stiffness: float, weights: Floats) -> NDArray[np.float64]:
-    """Return the matrix of the least squares, its diagonal and those below, shape (order + 1, n)."""
+def smoothing_bands(count: int, period: float, weights: Floats) -> NDArray[np.float64]:
+    """Return the matrix of the least squares: its diagonal and, by the row they lie in, those below, shape (order + 1, n)."""
+    order, stiffness = _order(period), _stiffness(period)
     bands = np.zeros((order + 1, count))
     binomial = _BINOMIALS[order]
     for first in range(order + 1):
@@ -80,6 +81,13 @@ def _bands(count: int, order: int, stiffness: float, weights: Floats) -> NDArray
             bands[below, rows] += stiffness * binomial[first] * binomial[first + below]
     bands[0] += weights
     return bands
+
+
+def bending(values: Floats, period: float) -> Floats:
+    """Return how much the least squares pull at values that are bent, shape as ``values``: 0 where they are smooth."""
+    binomial = _BINOMIALS[_order(period)]
+    bent = np.convolve(values, binomial[::-1], "valid")
+    return np.asarray(np.convolve(bent, binomial) * _stiffness(period))
 
 
 @njit(nogil=True, cache=True)

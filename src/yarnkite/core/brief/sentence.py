@@ -182,6 +182,8 @@ def thin_text(thin: Thin) -> str:
         return f"every {ordinal(thin.every)} one"
     if thin.way == "leave":
         return f"using {thin.use} and leaving {thin.leave} in turn"
+    if thin.way == "picked":
+        return f"of every {thin.every} the one that goes on best"
     return f"{thin.count:,} of them evenly chosen" if thin.way == "even" else "all of them"
 
 
@@ -236,19 +238,27 @@ def _kept(loss: Cost, fit: Fit, warned: Warnings) -> tuple[Part, ...]:
     return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)
 
 
+_STEADIED = {"still": "standing still", "glide": "gliding", "hold": "held on a point"}
+
+
 def _moved(move: Move) -> tuple[Part, ...]:
-    if move.is_neutral:
-        return ()
+    said = [_STEADIED[move.steady.how]] if move.steady.is_wished else []
+    if move.travels:
+        said.append(_travelling(move))
+    if move.model.strength:
+        said.append("like a model")
+    return tuple(part for one in said for part in (Part(", "), Part(one, "move")))
+
+
+def _travelling(move: Move) -> str:
     first, last = move.views[0], move.views[-1]
     if len(move.views) == 1:
-        said = "seen closer" if first.closeness > 1 else "seen elsewhere"
-    elif last.closeness > first.closeness * 1.01:
-        said = f"pushing in {last.closeness / first.closeness:.2f} ×"
-    elif first.closeness > last.closeness * 1.01:
-        said = f"pulling out {first.closeness / last.closeness:.2f} ×"
-    else:
-        said = "travelling"
-    return Part(", "), Part(said, "move")
+        return "seen closer" if first.closeness > 1 else "seen elsewhere"
+    if last.closeness > first.closeness * 1.01:
+        return f"pushing in {last.closeness / first.closeness:.2f} ×"
+    if first.closeness > last.closeness * 1.01:
+        return f"pulling out {first.closeness / last.closeness:.2f} ×"
+    return "travelling"
 
 
 def _lit(light: Light) -> tuple[Part, ...]:

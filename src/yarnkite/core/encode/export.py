@@ -23,10 +23,11 @@ from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.icc import srgb
 from yarnkite.core.image.pixels import ImageArray, as_eight, as_sixteen, is_deep
 from yarnkite.core.image.png import png_chunk
-from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, Adjustment, SharedLight
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
 from yarnkite.core.light.noise import over_time
+from yarnkite.core.move.travel import Sides
 from yarnkite.core.render.picture import fitted
-from yarnkite.core.render.recipe import Correction
+from yarnkite.core.render.recipe import NO_CORRECTION, Correction
 
 Format = Literal["JPEG", "PNG", "TIFF"]
 ENDINGS: dict[Format, str] = {"JPEG": "jpg", "PNG": "png", "TIFF": "tif"}
@@ -43,36 +44,40 @@ class Writing(Frozen):
 
 
 @dataclass(frozen=True)
-class ExportLight:
-    """What the light of a fitted still gets, what it shares with the others, and the stills it is averaged with."""
+class ExportCorrection:
+    """What a fitted still gets, what it shares with the others, and the stills it is averaged with.
 
-    own: Adjustment = UNADJUSTED
+    ``region`` is the part of the turned still that all steadied ones cover.
+    """
+
+    own: Correction = NO_CORRECTION
     shared: SharedLight = NO_SHARED_LIGHT
-    beside: tuple[tuple[Still, Adjustment], ...] = ()
+    beside: tuple[tuple[Still, Correction], ...] = ()
+    region: Sides | None = None
 
 
-AS_SHOT = ExportLight()
+AS_SHOT = ExportCorrection()
 
 
 def export_still(
-    still: Still, writing: Writing, captured: datetime | None, path: Path, light: ExportLight = AS_SHOT
+    still: Still, writing: Writing, captured: datetime | None, path: Path, correction: ExportCorrection = AS_SHOT
 ) -> int:
-    """Write one still into a new file; returns its bytes. ``light`` is for one that is fitted.
+    """Write one still into a new file; returns its bytes. ``correction`` is for one that is fitted.
 
     A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or ``NoRoom``.
     """
-    image = read_still(still).array if writing.fit is None else _fitted(still, writing.fit, light)
+    image = read_still(still).array if writing.fit is None else _fitted(still, writing.fit, correction)
     data = _encoded(image, writing, captured)
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
     write_completed(path, data, exclusive=True, modified_ns=modified_ns)
     return len(data)
 
 
-def _fitted(still: Still, fit: Fit, light: ExportLight) -> ImageArray:
-    every = ((still, light.own), *light.beside)
+def _fitted(still: Still, fit: Fit, correction: ExportCorrection) -> ImageArray:
+    every = ((still, correction.own), *correction.beside)
     own, *others = (
-        fitted(one, fit, fit.size, correction=Correction(light=adjustment), light=light.shared)
-        for one, adjustment in every
+        fitted(one, fit, fit.size, correction=alone, light=correction.shared, region=correction.region)
+        for one, alone in every
     )
     return over_time(own, others) if others else own
 

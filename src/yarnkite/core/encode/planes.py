@@ -51,7 +51,7 @@ def frame_by_planes(spec: FrameSpec) -> av.VideoFrame | None:
 def _only_layer(spec: FrameSpec) -> Layer | None:
     finish = spec.finish
     is_plain = finish == Finish(size=finish.size, surround=finish.surround)
-    if spec.moving or len(spec.layers) != 1 or not is_plain:
+    if spec.moving or spec.band or len(spec.layers) != 1 or not is_plain:
         return None
     layer, _ = spec.layers[0]
     placement = layer.placement

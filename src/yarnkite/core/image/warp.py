@@ -16,11 +16,13 @@ from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.resample import resample, taps
 
 Numbers = NDArray[np.float64]
+Laid = tuple[float, float, float, float, float, float, float, float, float]
 _ROWS_AT_ONCE = 128
 _MARGIN = 3
 _DENSE = 2.0
 # Enough for a frame of 1920 × 1080, three colours of it at their own places; 18 MB for each.
 _STRIPS_KEPT = 27
+_NOT_LAID = (0.0,) * 9
 
 
 @dataclass(frozen=True)
@@ -28,7 +30,8 @@ class View:
     """``source``, turned about its centre by ``angle`` degrees, is shown at ``target``.
 
     ``source`` and ``whole``, where the still itself lies, are in pixels of the array; ``target`` is in pixels of the
-    grid. The lens straightens the whole, by hand and by its profile; red and blue are enlarged by ``channels``.
+    grid. The lens straightens the whole, by hand and by its profile; red and blue are enlarged by ``channels``. ``laid``
+    leads points that are shown to those of the straightened still, by rows, in half diagonals about its middle.
     """
 
     source: Rect
@@ -38,12 +41,13 @@ class View:
     lens: Lens
     profile: Profile = NO_PROFILE
     channels: tuple[float, float] = (1.0, 1.0)
+    laid: Laid | None = None
 
     @property
     def is_exact(self) -> bool:
         """Whether pixels only need to be averaged or interpolated along rows and columns."""
         straight = self.lens == Lens() and self.profile.bends == NO_PROFILE.bends
-        return not self.angle and straight and self.colours == (1.0, 1.0, 1.0)
+        return self.laid is None and not self.angle and straight and self.colours == (1.0, 1.0, 1.0)
 
     @property
     def colours(self) -> tuple[float, float, float]:
@@ -71,9 +75,10 @@ def warped(
     -------
     shape (rows, columns, 3), as deep as ``array``
     """
-    place, lens = _numbers(view)
-    left, top, right, bottom = _box(place, lens, columns, rows, array.shape[1], array.shape[0])
+    place, lens, laid = _numbers(view)
+    left, top, right, bottom = _box(place, lens, laid, columns, rows, array.shape[1], array.shape[0])
     step = float(min(view.source.width / view.target.width, view.source.height / view.target.height)) * lens[0]
+    step *= laid_size(view.laid)
     if preview and step < _DENSE:
         step = 1.0
     across, down = _reduced_side(right - left, step), _reduced_side(bottom - top, step)
@@ -91,11 +96,11 @@ def warped(
         strip = (columns.start, some.start, len(some), len(columns))
         to_strip = result[some.start - rows.start : some.stop - rows.start]
         if view.colours == (1.0, 1.0, 1.0):
-            points = _kept_points(strip, tuple(place), tuple(lens), tuple(to_part))
+            points = _points_of_strip(strip, place, lens, laid, to_part)
             to_strip[:] = cv2.remap(part, points[0], points[1], interpolation, borderMode=cv2.BORDER_REPLICATE)
             continue
         for channel, further in enumerate(view.colours):
-            points = _kept_points(strip, tuple(place), (*lens[:-1], further), tuple(to_part))
+            points = _points_of_strip(strip, place, np.r_[lens[:-1], further], laid, to_part)
             plane = np.ascontiguousarray(part[..., channel])
             to_strip[..., channel] = cv2.remap(
                 plane, points[0], points[1], interpolation, borderMode=cv2.BORDER_REPLICATE
@@ -110,12 +115,12 @@ def points_of(view: View, left: float, top: float, height: int, width: int) -> N
     -------
     shape (2, height, width): x and y, the middle of the array's first pixel at 0
     """
-    place, lens = _numbers(view)
-    points: NDArray[np.float32] = _points(left, top, height, width, place, lens, np.array([0.0, 0.0, 1.0, 1.0]))
+    place, lens, laid = _numbers(view)
+    points: NDArray[np.float32] = _points(left, top, height, width, place, lens, laid, np.array([0.0, 0.0, 1.0, 1.0]))
     return points
 
 
-def _numbers(view: View) -> tuple[Numbers, Numbers]:
+def _numbers(view: View) -> tuple[Numbers, Numbers, Numbers]:
     source, target, whole = view.source, view.target, view.whole
     straight = straightening(float(whole.width), float(whole.height), view.lens, view.profile)
     half_diagonal = math.hypot(float(whole.width), float(whole.height)) / 2
@@ -130,15 +135,15 @@ def _numbers(view: View) -> tuple[Numbers, Numbers]:
         ]
     )
     by_hand = (straight.spread, view.lens.keystone_x, view.lens.keystone_y, view.lens.k1, view.lens.k2)
-    return place, np.array([*by_hand, *view.profile.bends, 1.0])
+    return place, np.array([*by_hand, *view.profile.bends, 1.0]), np.array(view.laid or _NOT_LAID)
 
 
 def _box(
-    place: Numbers, lens: Numbers, columns: range, rows: range, width: int, height: int
+    place: Numbers, lens: Numbers, laid: Numbers, columns: range, rows: range, width: int, height: int
 ) -> tuple[int, int, int, int]:
     """Return what part of the array is seen: left, top, right, bottom."""
     whole = np.array([0.0, 0.0, 1.0, 1.0])
-    some = (columns.start, rows.start, len(rows), len(columns), place, lens, whole)
+    some = (columns.start, rows.start, len(rows), len(columns), place, lens, laid, whole)
     edges = [_points(*some[:2], 1, *some[3:]), _points(some[0], rows.stop - 1, 1, *some[3:])]
     edges += [_points(*some[:3], 1, *some[4:]), _points(columns.stop - 1, some[1], some[2], 1, *some[4:])]
     across = np.concatenate([edge[0].reshape(-1) for edge in edges])
@@ -152,17 +157,37 @@ def _reduced_side(side: int, step: float) -> int:
     return side if step <= 1 else max(1, math.ceil(side / step))
 
 
+def laid_size(laid: Laid | None) -> float:
+    """Return how many times as large a map shows what lies in the middle of what it leads from."""
+    if laid is None:
+        return 1.0
+    a, b, c, d, e, f, g, h, under = laid
+    determinant = a * (e * under - f * h) - b * (d * under - f * g) + c * (d * h - e * g)
+    return math.sqrt(abs(determinant / under**3))
+
+
+def _points_of_strip(
+    some: tuple[int, int, int, int], place: Numbers, lens: Numbers, laid: Numbers, to_part: Numbers
+) -> NDArray[np.float32]:
+    """Return the points of a strip; where stills are not laid singly, they are the same for every still of a shot."""
+    if laid[8]:
+        points: NDArray[np.float32] = _points(*some, place, lens, laid, to_part)
+        return points
+    return _kept_points(some, tuple(place), tuple(lens), tuple(to_part))
+
+
 @lru_cache(maxsize=_STRIPS_KEPT)
 def _kept_points(
     some: tuple[int, int, int, int], place: tuple[float, ...], lens: tuple[float, ...], to_part: tuple[float, ...]
 ) -> NDArray[np.float32]:
-    """Return the points of a strip, which are the same for every still of a shot."""
-    points: NDArray[np.float32] = _points(*some, np.array(place), np.array(lens), np.array(to_part))
+    points: NDArray[np.float32] = _points(
+        *some, np.array(place), np.array(lens), np.array(_NOT_LAID), np.array(to_part)
+    )
     return points
 
 
 @njit(nogil=True, cache=True)
-def _points(left, top, height, width, place, lens, to_part):  # type: ignore[no-untyped-def]
+def _points(left, top, height, width, place, lens, laid, to_part):  # type: ignore[no-untyped-def]
     """Where the middle of each pixel of the grid lies among the pixels of a part of the array."""
     result = np.empty((2, height, width), np.float32)
     middle_x, middle_y, step_x, step_y, cosine, sine, from_x, from_y, centre_x, centre_y, half = place
@@ -172,8 +197,15 @@ def _points(left, top, height, width, place, lens, to_part):  # type: ignore[no-
         down = (top + y + 0.5 - middle_y) * step_y / half
         for x in range(width):
             across = (left + x + 0.5 - middle_x) * step_x / half
-            px = (across * cosine + down * sine + from_x) * spread
-            py = (down * cosine - across * sine + from_y) * spread
+            px = across * cosine + down * sine + from_x
+            py = down * cosine - across * sine + from_y
+            if laid[8] != 0.0:
+                under = laid[6] * px + laid[7] * py + laid[8]
+                px, py = (
+                    (laid[0] * px + laid[1] * py + laid[2]) / under,
+                    (laid[3] * px + laid[4] * py + laid[5]) / under,
+                )
+            px, py = px * spread, py * spread
             divisor = 1.0 + keystone_x * px + keystone_y * py
             px, py = px / divisor, py / divisor
             radius = px * px + py * py

@@ -12,13 +12,17 @@ from yarnkite.core.base.geometry import Rect, Shape
 from yarnkite.core.base.monotone import monotone
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Placement, corners, placement_of, turned_shape
-from yarnkite.core.move.decisions import Move, ViewAt
+from yarnkite.core.move.decisions import ModelLook, Move, ViewAt
+from yarnkite.core.move.model_look import Band
 
 Usual = Literal["push in", "pull out", "drift left", "drift right", "rise", "sink", "turn"]
 
 # Positions are exact to so many parts of a pixel of the still, so that nothing trembles and marks stay short.
 _PARTS = 1 << 12
 _TURN_DEG = 3.0
+
+Sides = tuple[float, float, float, float]
+WHOLE: Sides = (0.0, 0.0, 1.0, 1.0)
 
 
 @dataclass(frozen=True)
@@ -54,10 +58,30 @@ def course_of(move: Move, frames: int) -> Course:
     )
 
 
+def band_at(model: ModelLook, at: float) -> Band | None:
+    """Return what stays sharp at a time of the clip, 0 … 1, or ``None`` where nothing is made to look like a model."""
+    if not model.strength:
+        return None
+    places, when = [one.at for one in model.bands], np.array([at])
+
+    def through(name: str) -> float:
+        return round(float(monotone(places, [getattr(one, name) for one in model.bands], when)[0]), 5)
+
+    x, y, angle, width, softness = (through(name) for name in ("x", "y", "angle_deg", "width", "softness"))
+    return Band(x, y, angle, width, softness, model.strength)
+
+
 def placed(
-    base: Placement, still: Shape, x: float, y: float, closeness: float, level_deg: float
+    base: Placement,
+    still: Shape,
+    x: float,
+    y: float,
+    closeness: float,
+    level_deg: float,
+    *,
+    region: Sides = WHOLE,
 ) -> tuple[Placement, bool]:
-    """Return where a still lies for a view, and whether the view had to be held inside the still.
+    """Return where a still lies for a view, and whether the view had to be held inside the still, or a region of it.
 
     Parameters
     ----------
@@ -66,33 +90,44 @@ def placed(
     x, y : the wanted middle of the view, in shares of the turned still
     closeness : 1 or more
     level_deg : turned besides the fit's own level, with the clock
+    region : left, top, right and bottom, in shares of the turned still
     """
+    left, top, right, bottom = (side * edge for side, edge in zip((*still, *still), region, strict=True))
     width, height = still
     angle = base.angle + level_deg
     inverse = Fraction(round(_PARTS * _PARTS / closeness), _PARTS * _PARTS)
     wide, high = base.source.width * inverse, base.source.height * inverse
     across, down = _extent(float(wide), float(high), angle)
     # Turned it may not fit any more: then it is as close as it must be.
-    least = max(across / width, down / height, 1.0)
+    least = max(across / (right - left), down / (bottom - top), 1.0)
     if least > 1:
         smaller = Fraction(math.floor(_PARTS * _PARTS / least), _PARTS * _PARTS)
         wide, high = wide * smaller, high * smaller
         across, down = across * float(smaller), down * float(smaller)
-    middle_x, held_x = _held(x * width, across, width)
-    middle_y, held_y = _held(y * height, down, height)
+    middle_x, held_x = _held(x * width, across, left, right)
+    middle_y, held_y = _held(y * height, down, top, bottom)
     source = Rect(middle_x - wide / 2, middle_y - high / 2, wide, high)
     return Placement(source, base.target, angle, base.room), held_x or held_y or least > 1.0001
 
 
-def _held(middle: float, extent: float, side: float) -> tuple[Fraction, bool]:
+def confined(base: Placement, still: Shape, region: Sides | None) -> Placement:
+    """Return where a still lies by its fit, as much closer as it takes to stay inside a region of it; see ``placed``."""
+    if region is None:
+        return base
+    x, y = (float(one) for one in base.source.centre)
+    return placed(base, still, x / still[0], y / still[1], 1.0, 0.0, region=region)[0]
+
+
+def _held(middle: float, extent: float, begin: float, end: float) -> tuple[Fraction, bool]:
     """Return the middle nearest to the wanted one that leaves the view inside, and whether that is another."""
-    low, high = extent / 2, side - extent / 2
+    low, high, centre = begin + extent / 2, end - extent / 2, (begin + end) / 2
     if low >= high:
-        return Fraction(side) / 2, low > high + 0.5 or abs(middle - side / 2) > 0.5
+        exact = (Fraction(begin) + Fraction(end)) / 2
+        return exact, low > high + 0.5 or abs(middle - centre) > 0.5
     within = min(max(middle, low), high)
-    # Rounded towards the middle of the still, so that rounding never leads outside.
+    # Rounded towards the middle, so that rounding never leads outside.
     parts = within * _PARTS
-    rounded = math.floor(parts) if within > side / 2 else math.ceil(parts)
+    rounded = math.floor(parts) if within > centre else math.ceil(parts)
     return Fraction(rounded, _PARTS), abs(within - middle) > 0.5
 
 

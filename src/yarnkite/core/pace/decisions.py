@@ -12,13 +12,17 @@ MOST_SKIPPED = 1000
 
 
 class Thin(Frozen):
-    """Which of the stills are used: all, every k-th, so many used and so many left in turn, or ``count`` evenly."""
+    """Which of the stills are used: all, every k-th, so many used and so many left in turn, ``count`` evenly, or some.
 
-    way: Literal["all", "every", "leave", "even"] = "all"
+    ``stills`` are those that were picked, one of every ``every``: by id in a shot's decisions, by their slots in a recipe.
+    """
+
+    way: Literal["all", "every", "leave", "even", "picked"] = "all"
     every: Annotated[int, Field(ge=2, le=MOST_SKIPPED)] = 2
     use: Annotated[int, Field(ge=1, le=1000)] = 1
     leave: Annotated[int, Field(ge=1, le=1000)] = 1
     count: Annotated[int, Field(ge=1, le=100_000)] = 100
+    stills: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=100_000)] = ()
 
 
 class Longer(Frozen):

@@ -215,6 +215,8 @@ def thinned(stills: int, thin: Thin) -> tuple[int, ...]:
         return tuple(slot for slot in range(stills) if slot % (thin.use + thin.leave) < thin.use)
     if thin.way == "even" and thin.count < stills:
         return tuple(slot * (stills - 1) // max(1, thin.count - 1) for slot in range(thin.count))
+    if thin.way == "picked":
+        return tuple(slot for slot in thin.stills if slot < stills) or tuple(range(stills))
     return tuple(range(stills))
 
 

@@ -2,14 +2,22 @@
 
 from dataclasses import replace
 from fractions import Fraction
+from functools import cached_property
 from typing import Protocol
 
+import numpy as np
+
+from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.geometry import Shape
+from yarnkite.core.base.homography import matrix
 from yarnkite.core.base.still import Still
-from yarnkite.core.fit.placement import Placement, placement_of, turned_shape
-from yarnkite.core.move.travel import course_of, placed
+from yarnkite.core.fit.placement import Placement, corners, placement_of, turned_shape
+from yarnkite.core.move.covering import fills, outline
+from yarnkite.core.move.model_look import Band
+from yarnkite.core.move.travel import WHOLE, band_at, confined, course_of, placed
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
+from yarnkite.core.render.laying import NOT_LAID, shown_map
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture, Recipe, schedule_of
 
 
@@ -41,7 +49,9 @@ class ClipFrames:
         self._layers_alone: dict[int, Layer] = {}
         self._placements: dict[Shape, Placement] = {}
         move = recipe.decisions.move
-        self._course = None if move.is_neutral else course_of(move, len(self._schedule))
+        self._course = course_of(move, len(self._schedule)) if move.travels else None
+        self._model = move.model
+        self._fills = recipe.region is not None and move.steady.edges == "fill"
 
     @property
     def size(self) -> Size:
@@ -59,13 +69,14 @@ class ClipFrames:
     def spec(self, frame: int) -> FrameSpec:
         """Return what a frame is, counted from 0; raises ``IndexError`` outside."""
         mix = self._schedule.shown(frame)
-        layers = tuple((self._travelled(self._layer(slot), frame), weight) for slot, weight in mix.parts)
-        return FrameSpec(layers, self._finish, mix.moving)
+        layers = tuple((self._placed(slot, frame), weight) for slot, weight in mix.parts)
+        return FrameSpec(layers, self._finish, mix.moving, self._band(frame))
 
     def spec_of_slot(self, slot: int) -> FrameSpec:
         """Return what a frame is that shows one slot of the clip alone."""
-        layer = self._travelled(self._layer(slot), self.frame_of(slot))
-        return FrameSpec(((layer, Fraction(1)),), self._finish)
+        frame = self.frame_of(slot)
+        layer = self._placed(slot, frame)
+        return FrameSpec(((layer, Fraction(1)),), self._finish, band=self._band(frame))
 
     def spec_of_other(self, still: Still, correction: Correction = NO_CORRECTION) -> FrameSpec:
         """Return what a frame is that shows a still the clip does not have, as it would be shown."""
@@ -74,6 +85,27 @@ class ClipFrames:
     def frame_of(self, slot: int) -> int:
         """Return the first frame that shows a slot, or, for one that is skipped, one that shows its neighbour."""
         return self._schedule.frame_of(slot)
+
+    def _placed(self, slot: int, frame: int) -> Layer:
+        """Return the layer of a slot where the view is in a frame, and what fills the edges it leaves empty."""
+        layer = self._travelled(self._layer(slot), frame)
+        if not self._fills:
+            return layer
+        shape = turned_shape(*self._recipe.usual, self._recipe.decisions.fit)
+        view = (np.array(corners(layer.placement)) - np.array(shape) / 2) / (np.hypot(*shape) / 2)
+        points = view.mean(axis=0) + outline(view - view.mean(axis=0))
+        chosen = fills(slot, self._backs, points, shape[0] / shape[1])
+        return replace(layer, fills=tuple(self._travelled(self._alone(other), frame) for other in chosen))
+
+    @cached_property
+    def _backs(self) -> Floats:
+        """The maps from what is shown to each slot's still, shape (slots, 3, 3)."""
+        shape = turned_shape(*self._recipe.usual, self._recipe.decisions.fit)
+        laid = (one.laid or NOT_LAID for one in self._recipe.corrections)
+        return np.linalg.inv(np.stack([shown_map(matrix(one), shape, self._finish) for one in laid]))
+
+    def _band(self, frame: int) -> Band | None:
+        return band_at(self._model, frame / max(1, len(self) - 1))
 
     def _layer(self, slot: int) -> Layer:
         """Return the layer of a slot, the same one for all frames that show it."""
@@ -112,7 +144,8 @@ class ClipFrames:
         if course is None:
             return base
         at = (float(one[frame]) for one in (course.x, course.y, course.closeness, course.level_deg))
-        return placed(base, turned_shape(still.width, still.height, fit), *at)[0]
+        region = self._recipe.region or WHOLE
+        return placed(base, turned_shape(still.width, still.height, fit), *at, region=region)[0]
 
     def _layer_of(self, picture: Picture, correction: Correction) -> Layer:
         if isinstance(picture, Bridge):
@@ -126,5 +159,7 @@ class ClipFrames:
         if shape not in self._placements:
             # A clip all of whose stills are set aside has no usual shape.
             usual = self._recipe.usual if self._recipe.stills else None
-            self._placements[shape] = placement_of(*shape, self._recipe.decisions.fit, usual)
+            fit, region = self._recipe.decisions.fit, self._recipe.region
+            placement = placement_of(*shape, fit, usual)
+            self._placements[shape] = confined(placement, turned_shape(*shape, fit), region)
         return self._placements[shape]

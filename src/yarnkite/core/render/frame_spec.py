@@ -12,6 +12,7 @@ from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.fit.placement import Placement
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
+from yarnkite.core.move.model_look import Band
 from yarnkite.core.render.recipe import NO_CORRECTION, Correction, Picture
 
 
@@ -38,7 +39,8 @@ class Layer:
     """A still, or the picture between two, where it lies in the frame, and what it alone gets.
 
     ``placement_after`` is where the second still of a bridge lies, ``placement`` the first. It is averaged with the
-    layers ``beside`` it, those of the stills before and after, where nothing moves.
+    layers ``beside`` it, those of the stills before and after, where nothing moves. What it leaves empty is filled from
+    ``fills``, other stills as they are laid, the first of them that has something there.
     """
 
     picture: Picture
@@ -46,6 +48,7 @@ class Layer:
     correction: Correction = NO_CORRECTION
     placement_after: Placement | None = None
     beside: "tuple[Layer, ...]" = ()
+    fills: "tuple[Layer, ...]" = ()
 
     @cached_property
     def mark(self) -> str:
@@ -56,6 +59,7 @@ class Layer:
             self.placement_after.text if self.placement_after else "",
             correction.model_dump_json() if correction != NO_CORRECTION else "",
             *(one.mark for one in self.beside),
+            *(["filled", *(one.mark for one in self.fills)] if self.fills else []),
         )
 
 
@@ -63,12 +67,14 @@ class Layer:
 class FrameSpec:
     """A frame: its layers with weights that sum to 1, and its finish.
 
-    ``moving`` is for two layers: what lies between them along what moves, as far as the second one's weight.
+    ``moving`` is for two layers: what lies between them along what moves, as far as the second one's weight. ``band`` is
+    what stays sharp of a place that is shown like a model of it.
     """
 
     layers: tuple[tuple[Layer, Fraction], ...]
     finish: Finish
     moving: bool = False
+    band: Band | None = None
 
 
 def mark(spec: FrameSpec) -> str:
@@ -78,7 +84,7 @@ def mark(spec: FrameSpec) -> str:
     anew.
     """
     parts = (part for layer, weight in spec.layers for part in (layer.mark, weight))
-    return digest(_finish_text(spec.finish), spec.moving, *parts)
+    return digest(_finish_text(spec.finish), spec.moving, *parts, *([spec.band] if spec.band else []))
 
 
 @lru_cache(maxsize=64)

@@ -13,18 +13,22 @@ from yarnkite.core.base.geometry import Rect
 from yarnkite.core.base.kept import Kept
 from yarnkite.core.fit.background import background
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.fit.placement import placement_of
+from yarnkite.core.fit.placement import placement_of, turned_shape
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
 from yarnkite.core.image.resample import resample, taps
 from yarnkite.core.image.srgb import mean_of_light
 from yarnkite.core.image.still_map import StillMap
-from yarnkite.core.image.warp import View, warped
+from yarnkite.core.image.warp import Laid, View, laid_size, warped
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, SharedLight, adjusted
 from yarnkite.core.light.noise import over_time
+from yarnkite.core.move.model_look import modelled
+from yarnkite.core.move.travel import Sides, confined
 from yarnkite.core.render.bridge import Motion, bridged
+from yarnkite.core.render.filling import filled
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
+from yarnkite.core.render.laying import laid_part
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture
 
 # Amount and radius (standard deviation, in pixels of the clip) of the unsharp mask.
@@ -66,8 +70,12 @@ class Painter:
         """Return the picture of a frame; see ``picture``."""
         last = self._last
         if last is None or last[0] != spec:
-            last = self._last = spec, self._mixed(spec)
+            last = self._last = spec, self._finished(spec)
         return last[1]
+
+    def _finished(self, spec: FrameSpec) -> ImageArray:
+        mixed = self._mixed(spec)
+        return mixed if spec.band is None else modelled(mixed, spec.band)
 
     def _mixed(self, spec: FrameSpec) -> ImageArray:
         finish = spec.finish
@@ -78,15 +86,20 @@ class Painter:
         return mean_of_light(pictures, [weight for _, weight in spec.layers])
 
     def _layer(self, layer: Layer, finish: Finish) -> ImageArray:
-        if layer.beside:
-            return self._drawn.take(layer.mark, lambda: self._averaged(layer, finish))
-        return self._drawn.take(layer.mark, lambda: self._draw(layer, finish))
+        return self._drawn.take(layer.mark, lambda: self._filled(layer, finish))
+
+    def _filled(self, layer: Layer, finish: Finish) -> ImageArray:
+        own = self._averaged(layer, finish) if layer.beside else self._draw(layer, finish)
+        if not layer.fills:
+            return own
+        others = ((self._draw(one, finish), still_map(one, finish, self._size)) for one in layer.fills)
+        return filled(own, still_map(layer, finish, self._size), others)
 
     def _averaged(self, layer: Layer, finish: Finish) -> ImageArray:
         """Return the picture of a layer averaged with those beside it, where nothing moves."""
         # Pictures of stills before and after are those of other frames too.
         alone = self._alone = self._alone or Kept(self._threads + len(layer.beside) + 1)
-        every = (replace(layer, beside=()), *layer.beside)
+        every = (replace(layer, beside=(), fills=()), *layer.beside)
         own, *others = (alone.take(one.mark, partial(self._draw, one, finish)) for one in every)
         return over_time(own, others)
 
@@ -107,10 +120,17 @@ def fitted(
     read: Read = read_still,
     correction: Correction = NO_CORRECTION,
     light: SharedLight = NO_SHARED_LIGHT,
+    region: Sides | None = None,
 ) -> ImageArray:
-    """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``."""
+    """Return one still, or the picture between two, fitted, on a grid of ``size`` pixels; see ``picture``.
+
+    ``region`` is the part of the turned still, in shares, that may be shown.
+    """
     sides = (still.before, still.after) if isinstance(still, Bridge) else (still,)
-    placement, *after = (placement_of(side.width, side.height, fit) for side in sides)
+    placement, *after = (
+        confined(placement_of(side.width, side.height, fit), turned_shape(side.width, side.height, fit), region)
+        for side in sides
+    )
     layer = Layer(still, placement, correction, after[0] if after else None)
     return draw(layer, Finish.of(fit, light), size, read=read)
 
@@ -126,32 +146,37 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     still, placement = layer.picture, layer.placement
     across, down = Fraction(size.width, finish.size.width), Fraction(size.height, finish.size.height)
     target = placement.target.scaled(across, down)
-    wanted = min(placement.source.width / target.width, placement.source.height / target.height)
+    shown, laid = laid_part(placement.source, layer.correction.laid, still, finish)
+    wanted = min(shown.width / target.width, shown.height / target.height)
+    if laid is not None:
+        wanted *= Fraction(laid_size(laid))
     in_full = finish.linear and size == finish.size
     pixels = read(still, Fraction(1) if in_full else wanted)
     array, whole = _turned(pixels.array, Fraction(still.width), Fraction(still.height), pixels.reduction, finish)
-    part = _moved(placement.source, layer.correction, still.width).scaled(
-        Fraction(1, pixels.reduction), Fraction(1, pixels.reduction)
-    )
+    part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
-    return _drawn(array, _view(layer, finish, target, source, whole), size, finish, layer.correction)
+    return _drawn(array, _view(layer, finish, target, source, whole, laid), size, finish, layer.correction)
 
 
 def still_map_of(spec: FrameSpec, size: Size) -> StillMap:
     """Return where the pixels of a frame, at a size, lie in its still; of several stills, in the first."""
-    layer, finish = spec.layers[0][0], spec.finish
+    return still_map(spec.layers[0][0], spec.finish, size)
+
+
+def still_map(layer: Layer, finish: Finish, size: Size) -> StillMap:
+    """Return where the pixels of a layer, at a size of the frame, lie in its still."""
     still = layer.picture.before if isinstance(layer.picture, Bridge) else layer.picture
     sides = (still.height, still.width) if finish.quarters % 2 else (still.width, still.height)
     whole = Rect(Fraction(0), Fraction(0), *map(Fraction, sides))
     across, down = Fraction(size.width, finish.size.width), Fraction(size.height, finish.size.height)
     target = layer.placement.target.scaled(across, down)
-    source = _moved(layer.placement.source, layer.correction, still.width)
-    return _still_map(_view(layer, finish, target, source, whole), size, finish)
+    source, laid = laid_part(layer.placement.source, layer.correction.laid, still, finish)
+    return _still_map(_view(layer, finish, target, source, whole, laid), size, finish)
 
 
-def _view(layer: Layer, finish: Finish, target: Rect, source: Rect, whole: Rect) -> View:
+def _view(layer: Layer, finish: Finish, target: Rect, source: Rect, whole: Rect, laid: Laid | None) -> View:
     light = finish.light
-    return View(source, target, whole, layer.placement.angle, finish.lens, light.profile, light.channels)
+    return View(source, target, whole, layer.placement.angle, finish.lens, light.profile, light.channels, laid)
 
 
 def _still_map(view: View, size: Size, finish: Finish) -> StillMap:
@@ -162,16 +187,8 @@ def _still_map(view: View, size: Size, finish: Finish) -> StillMap:
 
 def _of_the_second(correction: Correction) -> Correction:
     """Return what the second still of a bridge gets."""
-    after = correction.light_after
-    return correction if after is None else correction.model_copy(update={"light": after, "light_after": None})
-
-
-def _moved(source: Rect, correction: Correction, width: int) -> Rect:
-    """Return the part that is shown once the picture is moved: the part lies as far the other way."""
-    if not correction.x and not correction.y:
-        return source
-    right, down = (Fraction(str(share)) * width for share in (correction.x, correction.y))
-    return Rect(source.left - right, source.top - down, source.width, source.height)
+    light = correction.light if correction.light_after is None else correction.light_after
+    return Correction.model_construct(light=light, light_after=None, laid=correction.laid_after, laid_after=None)
 
 
 def straightened(array: ImageArray, fit: Fit | Finish) -> ImageArray:

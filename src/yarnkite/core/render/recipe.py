@@ -7,8 +7,9 @@ from typing import Annotated
 from pydantic import Field
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.base.frozen import Frozen, digest, rounded
+from yarnkite.core.base.frozen import Fine, Frozen, digest
 from yarnkite.core.base.geometry import count_shapes, usual_shape
+from yarnkite.core.base.homography import Homography
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import How
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, Adjustment, SharedLight
@@ -39,20 +40,18 @@ class Bridge(Frozen):
 
 Picture = Still | Bridge
 
-ShiftShare = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False), rounded(6)]
-
 
 class Correction(Frozen):
     """What one still needs, alone, as was decided or an analysis of the whole shot found.
 
-    ``light`` is what its light gets, ``light_after`` what that of the second still of a bridge does if it is another;
-    ``x`` and ``y`` are by how much the picture is moved right and down, in shares of the still's width.
+    ``light`` is what its light gets, ``laid`` the map that lays the upright still against the others. What the second
+    still of a bridge gets is ``light_after``, if that is another light, and ``laid_after``.
     """
 
     light: Adjustment = UNADJUSTED
     light_after: Adjustment | None = None
-    x: ShiftShare = 0.0
-    y: ShiftShare = 0.0
+    laid: Homography | None = None
+    laid_after: Homography | None = None
 
 
 NO_CORRECTION = Correction()
@@ -63,7 +62,8 @@ class Recipe(Frozen):
 
     ``times`` says when each picture was taken, in milliseconds after the first; it is empty unless the pace asks.
     ``corrections`` has what each picture needs, as whole-shot analyses found; it is empty where none needs anything.
-    ``light`` is what of their light all pictures share.
+    ``light`` is what of their light all pictures share, ``region`` the part of the turned still (left, top, right,
+    bottom, in shares) that all steadied ones cover.
     """
 
     stills: tuple[Picture, ...]
@@ -71,6 +71,7 @@ class Recipe(Frozen):
     times: tuple[int, ...] = ()
     corrections: tuple[Correction, ...] = ()
     light: SharedLight = NO_SHARED_LIGHT
+    region: tuple[Fine, Fine, Fine, Fine] | None = None
 
     @cached_property
     def usual(self) -> tuple[int, int]:
@@ -80,7 +81,7 @@ class Recipe(Frozen):
     def digest(self) -> str:
         """Return 32 hex digits that depend on everything that determines the clip, but not on where files lie."""
         corrections = (correction.model_dump_json() for correction in self.corrections)
-        parts = (*self.times, self.decisions.model_dump_json(), self.light.model_dump_json(), *corrections)
+        parts = (*self.times, self.decisions.model_dump_json(), self.light.model_dump_json(), *corrections, self.region)
         return digest(*(still.fingerprint for still in self.stills), *parts)
 
 

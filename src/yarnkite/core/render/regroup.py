@@ -5,16 +5,18 @@ from collections.abc import Collection, Sequence
 
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.light.regroup import light_of_both, light_of_part
+from yarnkite.core.move.regroup import Seen, move_of_both, move_of_part
+from yarnkite.core.pace.regroup import pace_of_both, pace_of_part
 from yarnkite.core.render.decisions import Decisions
 
 _STILLS_OF_KEY = re.compile(r":(\d+)-(\d+)")
 _BY_ID = ("aside", "bridged", "held")
 
 
-def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int]) -> Decisions:
+def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int], seen: Seen = ()) -> Decisions:
     """Return what a part of a shot keeps of its decisions.
 
-    ``ids`` are the shot's stills in order, ``own`` those of the part. A stretch that ends outside the part is cut to it;
+    ``ids`` are the shot's stills in order, ``own`` those of the part, ``seen`` is where its held points were seen. A stretch that ends outside the part is cut to it;
     one that leaves the part out altogether says nothing about it.
     """
     mine = set(own)
@@ -31,13 +33,14 @@ def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int]) -> D
         end=slots_of[-1] if slots_of and slots_of[-1] != stills[-1] else None,
     )
     hand = tuple(still for still in decisions.order.hand if still in mine)
-    longer = tuple(one for one in decisions.pace.longer if one.still in mine)
+    pace = pace_of_part(decisions.pace, mine)
     return decisions.model_copy(
         update={
             "check": decided,
             "order": decisions.order.model_copy(update={"hand": hand}),
             "light": light_of_part(decisions.light, ids, mine),
-            "pace": decisions.pace.model_copy(update={"longer": longer}),
+            "move": move_of_part(decisions.move, stills, seen),
+            "pace": pace,
         }
     )
 
@@ -75,12 +78,12 @@ def joined(
         begin=ordered[first] if first > 0 else None,
         end=ordered[last] if last < len(ordered) - 1 else None,
     )
-    longer = (*decisions.pace.longer, *other.pace.longer)
     hand = order_of_both(decisions, ids, other, others)
     order = decisions.order if hand is None else decisions.order.model_copy(update={"by": "hand", "hand": hand})
-    pace = decisions.pace.model_copy(update={"longer": longer})
+    pace = pace_of_both(decisions.pace, ids, other.pace, others)
     light = light_of_both(decisions.light, ids, other.light, others)
-    return decisions.model_copy(update={"check": check, "light": light, "order": order, "pace": pace})
+    move = move_of_both(decisions.move, other.move)
+    return decisions.model_copy(update={"check": check, "light": light, "move": move, "order": order, "pace": pace})
 
 
 def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:

@@ -12,6 +12,7 @@ from yarnkite.core.base.geometry import count_shapes, usual_shape
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
+from yarnkite.core.move.travel import Sides
 from yarnkite.core.pace.decisions import Longer, Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Bridge, Correction, Picture, Recipe
@@ -57,14 +58,17 @@ def slots_of(stills: Sequence[tuple[int, Still]], check: Check) -> list[Slot]:
 
 
 def paced(slots: Sequence[Slot], pace: Pace) -> Pace:
-    """Return a pace with the slots, among those used, of the stills that stay longer instead of their ids."""
-    if not pace.longer:
+    """Return a pace with slots, among those used, instead of the ids of stills that stay longer or were picked."""
+    if not pace.longer and pace.thin.way != "picked":
         return pace
+    picked = set(pace.thin.stills)
     first: dict[int, int] = {}
     for slot, one in enumerate(slots):
         first.setdefault(one.still, slot)
     longer = tuple(Longer(still=first[one.still], frames=one.frames) for one in pace.longer if one.still in first)
-    return pace.model_copy(update={"longer": longer})
+    chosen = tuple(slot for slot, one in enumerate(slots) if one.still in picked)
+    thin = pace.thin.model_copy(update={"stills": chosen})
+    return pace.model_copy(update={"longer": longer, "thin": thin})
 
 
 def taken_at(slots: Sequence[Slot], captured: Mapping[int, datetime | None]) -> tuple[int, ...]:
@@ -92,6 +96,7 @@ def recipe_of(
     times: tuple[int, ...] = (),
     corrections: tuple[Correction, ...] = (),
     light: SharedLight = NO_SHARED_LIGHT,
+    region: Sides | None = None,
 ) -> Recipe:
     """Return the recipe of a shot's clip; ``times`` is as ``taken_at`` gives it, ``corrections`` are one a slot."""
     lasting = decisions.for_recipe()
@@ -101,6 +106,7 @@ def recipe_of(
         times=times if decisions.pace.by_clock else (),
         corrections=corrections,
         light=light,
+        region=region,
     )
 
 

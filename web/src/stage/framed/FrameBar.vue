@@ -2,6 +2,7 @@
 import { computed } from "vue";
 
 import { frameLooks, guideNames, undersides, useFrames, type FrameMode, type Guide } from "../frames";
+import { useMove } from "../../steps/move/move";
 import { useLight } from "../../steps/light/light";
 import { useShot } from "../../stores/shot";
 
@@ -11,6 +12,7 @@ const emit = defineEmits<{ full: [] }>();
 const shot = useShot();
 const frames = useFrames();
 const light = useLight();
+const move = useMove();
 const views = computed<FrameMode[]>(() => (props.fitting ? ["frame", "around", "three"] : props.moving ? ["around", "frame", "three"] : ["frame", "three"]));
 const guides = Object.keys(guideNames) as Guide[];
 const earlier = computed(() => frames.revisions.filter((one) => one.number < shot.revision));
@@ -28,7 +30,7 @@ function ago(made: string): string {
   <div class="view-modes" role="toolbar" aria-label="How to look at the frame">
     <span class="group">
       <button v-for="name in views" :key="name" type="button" class="plain-button" :aria-pressed="frames.mode === name" @click="frames.show(name)">
-        {{ name === "around" && moving ? "its way" : frameLooks[name] }}
+        {{ name === "around" && moving ? (move.section === "steady" ? "whole still" : "its way") : frameLooks[name] }}
       </button>
     </span>
     <span v-if="fitting && frames.mode === 'around'" class="group">

@@ -8,6 +8,7 @@ import { useFrames } from "../frames";
 import { useShot } from "../../stores/shot";
 import { useSentences } from "../../parts/sentences";
 import AreaTool from "../../steps/light/AreaTool.vue";
+import BandTool from "../../steps/move/BandTool.vue";
 import RegionTool from "../../steps/light/RegionTool.vue";
 import { useAreas } from "../../steps/light/areas";
 import { useLight } from "../../steps/light/light";
@@ -16,7 +17,7 @@ import ClipVideo from "../../playback/ClipVideo.vue";
 import FrameGuides from "./FrameGuides.vue";
 import { closer, moved } from "./framing";
 
-const props = defineProps<{ address: string | undefined; movable: boolean; words: string; aside: boolean; veil?: string; over?: "areas" | "region" }>();
+const props = defineProps<{ address: string | undefined; movable: boolean; words: string; aside: boolean; veil?: string; over?: "areas" | "region" | "band" }>();
 
 const shot = useShot();
 const clip = useClip();
@@ -145,6 +146,7 @@ defineExpose({ waiting });
     <ClipVideo :class="{ unseen: !moving }" />
     <AreaTool v-if="props.over === 'areas' && !clip.playing" />
     <RegionTool v-if="props.over === 'region' && !clip.playing" />
+    <BandTool v-if="props.over === 'band' && !clip.playing" />
     <FrameGuides v-if="movable || frames.guides.length" />
     <svg v-if="line" class="line" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
       <line v-for="shade in ['dark', 'light']" :key="shade" :class="shade" :x1="line.from.x" :y1="line.from.y" :x2="line.to.x" :y2="line.to.y" />

@@ -13,6 +13,8 @@ import { placeIn, widthFor } from "../picture";
 import AroundFrame from "./AroundFrame.vue";
 import FramedPicture from "./FramedPicture.vue";
 import ThreeFrames from "./ThreeFrames.vue";
+import SteadyStage from "../../steps/move/SteadyStage.vue";
+import { useMove } from "../../steps/move/move";
 import TravelStage from "../../steps/move/TravelStage.vue";
 import TwoVersions from "./TwoVersions.vue";
 
@@ -22,6 +24,7 @@ const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
 const light = useLight();
+const move = useMove();
 const fitting = computed(() => props.step === "fit");
 /** In these steps the whole still can be seen around the frame. */
 const showsAround = computed(() => props.step === "fit" || props.step === "move");
@@ -37,7 +40,9 @@ const enlarged = computed(() => {
 });
 /** What is drawn over the frame by hand. */
 const over = computed(() => {
-  if (props.step !== "light" || light.without || frames.flipped) return undefined;
+  if (frames.flipped) return undefined;
+  if (props.step === "move") return move.section === "model look" && shot.decisions!.move.model.strength > 0 ? "band" : undefined;
+  if (props.step !== "light" || light.without) return undefined;
   if (light.section === "areas") return "areas";
   return light.section === "even" && (light.light.even.region || frames.drawing === "region") ? "region" : undefined;
 });
@@ -94,7 +99,7 @@ onBeforeUnmount(() => {
 });
 watch(
   () => props.step,
-  (step) => frames.show(step === "move" ? "around" : "frame"),
+  (step) => frames.show(step === "move" && move.section !== "model look" ? "around" : "frame"),
 );
 watch(
   () => [frames.flipped, frames.other] as const,
@@ -151,6 +156,7 @@ onKey((event) => {
   <div v-else-if="mode === 'pair'" class="whole"><TwoVersions :width="width / 2" /></div>
   <div v-else ref="box" class="box" :class="{ close: enlarged }" :style="boxSize" @pointermove="under = placeIn(box!, $event)" @pointerleave="under = undefined">
     <TwoVersions v-if="mode === 'split'" :width="width" />
+    <SteadyStage v-else-if="mode === 'around' && step === 'move' && move.section === 'steady'" />
     <TravelStage v-else-if="mode === 'around' && step === 'move'" />
     <AroundFrame v-else-if="mode === 'around'" />
     <FramedPicture

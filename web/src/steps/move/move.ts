@@ -9,10 +9,13 @@ import { useShot } from "../../stores/shot";
 export type Move = Decisions["move"];
 export type ViewAt = Move["views"][number];
 
+export const sections = ["steady", "travel", "model look"] as const;
+
 /** How the view travels: what is decided, which of its views is worked on, and what comes of it. */
 export const useMove = defineStore("move", () => {
   const shot = useShot();
   const clip = useClip();
+  const section = ref<(typeof sections)[number]>("travel");
   const travel = shallowRef<Travel>();
   const chosen = ref(0);
   const move = computed(() => shot.decisions!.move);
@@ -93,5 +96,5 @@ export const useMove = defineStore("move", () => {
     watch(() => [shot.decisions, shot.revision, shot.state] as const, () => void look(), { immediate: true });
   }
 
-  return { travel, chosen, move, view, attempt, set, begin, add, remove, choose, follow };
+  return { section, travel, chosen, move, view, attempt, set, begin, add, remove, choose, follow };
 });

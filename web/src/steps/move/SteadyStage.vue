@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import { computed, ref, watch } from "vue";
+
+import { useFrames } from "../../stage/frames";
+import { useWholeStill } from "../../stage/framed/whole";
+import { placeIn } from "../../stage/picture";
+import { useShot } from "../../stores/shot";
+import { useSteady } from "./steady";
+
+/** The whole still as it was shot, with what all stills cover, and the points that are held: clicked to say where one is. */
+const shot = useShot();
+const frames = useFrames();
+const steady = useSteady();
+const box = ref<HTMLElement>();
+const { shown, refusal, waiting } = useWholeStill(1280);
+const cross = ref({ x: 0.5, y: 0.5 });
+const isPointing = computed(() => frames.drawing === "point");
+const region = computed(() => {
+  const [left, top, right, bottom] = steady.found?.region ?? [0, 0, 1, 1];
+  return right - left > 0.9999 && bottom - top > 0.9999 ? "" : `M0 0H1V1H0Z M${left} ${top}V${bottom}H${right}V${top}Z`;
+});
+
+watch(isPointing, (begins) => {
+  const known = steady.sights[steady.pointing];
+  if (!begins) return;
+  cross.value = known ? { x: known.x, y: known.y } : { x: 0.5, y: 0.5 };
+  box.value?.focus();
+});
+
+function press(event: PointerEvent): void {
+  if (event.button === 0 && isPointing.value) void steady.put(placeIn(box.value!, event));
+}
+
+function hover(event: PointerEvent): void {
+  if (isPointing.value) cross.value = placeIn(box.value!, event);
+}
+
+const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+function key(event: KeyboardEvent): void {
+  if (!isPointing.value) return;
+  const arrow = arrows[event.key];
+  if (arrow) {
+    const by = event.shiftKey ? 0.03 : 0.002;
+    const within = (value: number) => Math.max(0, Math.min(1, value));
+    cross.value = { x: within(cross.value.x + arrow[0] * by), y: within(cross.value.y + arrow[1] * by) };
+  } else if (event.key === "Enter") void steady.put(cross.value);
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+</script>
+
+<template>
+  <p v-if="refusal" class="note" role="alert">{{ refusal }}</p>
+  <div
+    v-else
+    ref="box"
+    class="steady"
+    :class="{ pointing: isPointing }"
+    :tabindex="isPointing ? 0 : undefined"
+    :role="isPointing ? 'application' : undefined"
+    :aria-label="isPointing ? 'The still: click on the point that is to be held, or move the cross with the arrow keys and press Enter' : undefined"
+    @pointerdown="press"
+    @pointermove="hover"
+    @keydown="key"
+  >
+    <img v-if="shown" :src="shown.source" :alt="`Still ${shot.shown + 1} whole`" draggable="false" />
+    <p v-else-if="waiting" class="note" role="status">Being made …</p>
+    <svg v-if="region && !isPointing" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true"><path :d="region" /></svg>
+    <span
+      v-for="(one, number) in steady.sights"
+      :key="number"
+      class="point"
+      :class="{ hidden: one.sure <= 0 }"
+      :title="one.sure > 0 ? `point ${number + 1}, ${Math.round(one.sure * 100)} % sure` : `point ${number + 1}, hidden here: where the camera's movement leads it`"
+      :style="{ left: `${one.x * 100}%`, top: `${one.y * 100}%` }"
+      ><b>{{ number + 1 }}<template v-if="one.sure <= 0"> hidden</template></b></span
+    >
+    <span v-if="isPointing" class="cross" :style="{ left: `${cross.x * 100}%`, top: `${cross.y * 100}%` }"></span>
+  </div>
+</template>
+
+<style scoped>
+.steady {
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  height: 100%;
+  overflow: hidden;
+  position: relative;
+  touch-action: none;
+  width: 100%;
+}
+
+.pointing {
+  cursor: crosshair;
+}
+
+.steady:focus-visible {
+  outline: 2px solid var(--line);
+  outline-offset: 3px;
+}
+
+img,
+svg {
+  display: block;
+  height: 100%;
+  inset: 0;
+  position: absolute;
+  user-select: none;
+  width: 100%;
+}
+
+svg {
+  pointer-events: none;
+}
+
+path {
+  fill: rgb(20 22 25 / 0.55);
+  fill-rule: evenodd;
+}
+
+.point {
+  border: 2px solid #fff;
+  border-radius: 50%;
+  box-shadow:
+    0 0 0 1.5px rgb(0 0 0 / 0.6),
+    inset 0 0 0 1.5px rgb(0 0 0 / 0.6);
+  height: 26px;
+  margin: -13px 0 0 -13px;
+  pointer-events: none;
+  position: absolute;
+  width: 26px;
+}
+
+.point.hidden {
+  border-style: dashed;
+}
+
+.point b {
+  background: var(--paper);
+  border-radius: 3px;
+  font-size: 0.78rem;
+  font-weight: 400;
+  left: 24px;
+  padding: 0 0.3rem;
+  position: absolute;
+  top: -8px;
+  white-space: nowrap;
+}
+
+.cross,
+.cross::after {
+  background: #fff;
+  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.6);
+  height: 1px;
+  margin-left: -16px;
+  pointer-events: none;
+  position: absolute;
+  width: 32px;
+}
+
+.cross::after {
+  content: "";
+  height: 32px;
+  left: 32px;
+  top: -16px;
+  width: 1px;
+}
+
+.note {
+  background: var(--paper);
+  border-radius: 3px;
+  padding: 0.7rem 1rem;
+}
+</style>
