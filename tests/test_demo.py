@@ -32,7 +32,7 @@ def test_a_still_is_the_same_whenever_it_is_painted_and_differs_from_the_next(tm
 
 
 def test_times_and_names_are_a_cameras(tmp_path):
-    reach, tray, merged, _ = SHOTS
+    reach, tray, merged, *_ = SHOTS
     header = read_header(paint_still(tmp_path, reach, 5).read_bytes(), "a.jpg")
     assert (header.width, header.height) == (2400, 1600)
     assert header.captured is not None

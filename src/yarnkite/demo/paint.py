@@ -15,7 +15,7 @@ from PIL import Image
 
 from yarnkite.core.base.atomic import completed, write_completed
 from yarnkite.core.image.pixels import ImageArray
-from yarnkite.demo import faults, pellow_reach, tray_nine
+from yarnkite.demo import beacon_walk, faults, pellow_reach, tray_nine
 from yarnkite.demo.dng import write_dng
 from yarnkite.demo.faults import exposure_of, number_of
 
@@ -25,6 +25,7 @@ _SCENES = {
     "pellow_dawn": lambda share: pellow_reach.paint(1 - share),
     "tray_nine": tray_nine.paint,
     "slack_water": pellow_reach.paint_other_bank,
+    "beacon_walk": beacon_walk.paint,
 }
 
 
@@ -33,7 +34,7 @@ class DemoShot:
     """A painted shot: how many stills, from when, how far apart, and what the camera calls them."""
 
     title: str
-    scene: Literal["pellow_reach", "pellow_dawn", "tray_nine", "slack_water"]
+    scene: Literal["pellow_reach", "pellow_dawn", "tray_nine", "slack_water", "beacon_walk"]
     stills: int
     prefix: str
     first_number: int
@@ -71,6 +72,7 @@ SHOTS = (
     DemoShot("Tray Nine", "tray_nine", 120, "TRAY", 1, datetime(2031, 3, 2, 6, 0, 0), 2880, 60),
     DemoShot("Merged Cards", "pellow_dawn", 72, "LNTN", 0, datetime(2031, 10, 26, 5, 40, 0), 60, 35),
     DemoShot("Slack Water", "slack_water", 40, "SLCK", 101, datetime(2031, 9, 21, 18, 20, 0), 45, 28, raw=True),
+    DemoShot("Beacon Walk", "beacon_walk", beacon_walk.STILLS, "WALK", 1, datetime(2031, 9, 20, 17, 5, 0), 3, 35),
 )
 
 
