@@ -71,6 +71,12 @@ _LIGHT = {
 }
 
 
+_MOVE = {
+    "views": [{"at": 0}, {"at": 1, "x": 0.55, "y": 0.52, "closeness": 1.3}],
+    "steady": {"how": "glide", "place_over": 60, "level_over": 60, "size_over": 60},
+}
+
+
 def run(folder: Path) -> None:
     """Measure and print."""
     place = _shot_of(folder)
@@ -133,6 +139,7 @@ def _play(program: Program, shot: int) -> None:
         page.wait_for_timeout(3000)
         _count(page, "levelled by 2.5°, made while playing")
         _lit(page, program, shot)
+        _moving(page, program, shot)
         browser.close()
 
 
@@ -168,6 +175,28 @@ def _lit(page: Page, program: Program, shot: int) -> None:
     print(
         f"{'pictures a second while the curve is pulled':44}{page.evaluate('() => window.pictures') / took:7.1f}  (bar: 10)"
     )
+
+
+def _moving(page: Page, program: Program, shot: int) -> None:
+    """Play a push in over stills that glide, once how they lie was measured."""
+    opened = program.client.get(f"/api/shots/{shot}").json()
+    decisions = opened["decisions"]
+    decisions["light"] = {}
+    decisions["move"] = _MOVE
+    program.client.put(
+        f"/api/shots/{shot}/decisions", json={"seen": opened["revision"], "decisions": decisions}
+    ).raise_for_status()
+    began = time.perf_counter()
+    job = program.client.post(f"/api/shots/{shot}/move/measure").json()
+    program.wait_for_job(job["id"], 1200)
+    cores = len(os.sched_getaffinity(0))
+    print(
+        f"{'measured how they lie, stills a second a core':44}{STILLS / (time.perf_counter() - began) / cores:7.1f}  (bar: 20)"
+    )
+    page.goto(f"/shots/{shot}/move")
+    page.get_by_role("button", name="play", exact=True).wait_for()
+    page.wait_for_timeout(2500)
+    _measure(page, "with travel and steadying, 25 fps (bar: 25)")
 
 
 def _measure(page: Page, what: str) -> None:

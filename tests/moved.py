@@ -49,6 +49,11 @@ def seen(place: NDArray[np.float32], camera: Floats) -> NDArray[np.uint8]:
     return np.clip(np.rint(picture), 0, 255).astype(np.uint8)
 
 
+def grey_of(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Return the brightness of a picture."""
+    return np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), np.uint8)
+
+
 def shaken(stills: int, seed: int = 4, px: float = 4.0) -> Floats:
     """Cameras that shake about one place, by up to ``px`` pixels and a little turn and size."""
     random = np.random.default_rng(seed)

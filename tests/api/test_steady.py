@@ -269,13 +269,13 @@ def test_of_every_three_the_one_that_goes_on_best_is_a_decision_of_pace(client, 
     assert client.post(f"/api/shots/{shot}/move/pick", json={"seen": seen, "every": 3}).status_code == 200
     shown = opened(client, shot)
     ids = ids_of(client, shot)
-    chosen = [ids.index(one) for one in shown["decisions"]["pace"]["thin"]["stills"]]
+    chosen = [ids.index(one) for one in shown["decisions"]["pace"]["picked"]]
     assert len(chosen) == 8
     assert all(3 * place <= one < 3 * place + 3 for place, one in enumerate(chosen))
     assert shown["brief"]["frames"] == 8
     assert any("the one that goes on best" in part["text"] for part in shown["brief"]["parts"])
     (part,) = client.post(f"/api/shots/{shot}/split", json={"before": [ids[12]]}).json()["shots"]
-    assert len(opened(client, part)["decisions"]["pace"]["thin"]["stills"]) == 4
+    assert len(opened(client, part)["decisions"]["pace"]["picked"]) == 4
     assert opened(client, part)["brief"]["frames"] == 4
 
 

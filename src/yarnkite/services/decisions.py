@@ -121,7 +121,11 @@ def brief_of(services: Services, shot_id: int, decisions: Decisions) -> Brief:
 def with_change(services: Services, shot_id: int, revision: int, change: Change) -> Decisions:
     """Return the decisions of a revision with a change on top."""
     decisions = revisions.decided_by(services.database, shot_id, revision)
-    return decisions.model_copy(update={name: value for name, value in change if value is not None})
+    update = {name: value for name, value in change if value is not None}
+    if change.pace is not None and not change.pace.picked:
+        # A long list that was decided is not sent along with every try.
+        update["pace"] = change.pace.model_copy(update={"picked": decisions.pace.picked})
+    return decisions.model_copy(update=update)
 
 
 def resolved_with(services: Services, shot_id: int, revision: int, change: Change) -> ResolvedShot:

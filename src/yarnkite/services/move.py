@@ -8,6 +8,7 @@ import numpy as np
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.errors import Conflict, Refusal
 from yarnkite.core.base.geometry import Rect, Shape
+from yarnkite.core.base.homography import inverse
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.wording import counted, percent
 from yarnkite.core.fit.decisions import Fit
@@ -257,8 +258,8 @@ def pick(services: Services, shot_id: int, seen: int, every: int) -> Decided:
         raise Conflict("not_measured", "How this shot moves is still being measured. Choose stills when that is done.")
     ids = [number for number, used in zip(path.stills.ids, path.used, strict=True) if used]
     chosen = [ids[place] for place in picked(path.path.matrices[path.used], every)]
-    thin = Thin(way="picked", every=every, stills=tuple(chosen))
-    pace = decisions.pace.model_copy(update={"thin": thin})
+    thin = Thin(way="picked", every=every)
+    pace = decisions.pace.model_copy(update={"thin": thin, "picked": tuple(chosen)})
     return decide(services, shot_id, seen, decisions.model_copy(update={"pace": pace}))
 
 
@@ -309,7 +310,7 @@ def _stays(found: ShotSteadying) -> float:
         return 1.0
     used = found.of.used
     shot, laid = found.of.path.matrices[used], found.laid.maps[used]
-    return float(min(1.0, jerk(shot @ np.linalg.inv(laid)) / max(jerk(shot), 1e-12)))
+    return float(min(1.0, jerk(shot @ inverse(laid)) / max(jerk(shot), 1e-12)))
 
 
 def _said_of(steady: Steady, found: ShotSteadying, closer: float, left_px: float) -> str:

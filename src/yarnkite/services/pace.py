@@ -102,8 +102,7 @@ def _length_way(way: Way, made: ResolvedShot) -> LengthWay:
     schedule = Schedule(len(made.slots), pace, made.times if pace.by_clock else ())
     factor = compression(made.times, schedule)
     # In a recipe stills that stay longer or were picked are named by slot, in decisions by id.
-    picked = tuple(dict.fromkeys(made.slots[slot].still for slot in pace.thin.stills))
-    thin = pace.thin.model_copy(update={"stills": picked})
+    picked = tuple(dict.fromkeys(made.slots[slot].still for slot in pace.picked))
     longer = tuple(one.model_copy(update={"still": made.slots[one.still].still}) for one in pace.longer)
     return LengthWay(
         name=way.name,
@@ -111,7 +110,7 @@ def _length_way(way: Way, made: ResolvedShot) -> LengthWay:
         length=length_text(way),
         seconds=float(way.seconds),
         clock=compression_text(factor) if factor else "",
-        pace=pace.model_copy(update={"longer": longer, "thin": thin}),
+        pace=pace.model_copy(update={"longer": longer, "picked": picked}),
     )
 
 

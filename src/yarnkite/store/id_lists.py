@@ -10,14 +10,14 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.base.frozen import digest
 
 LONG = 200
-_LISTS = (("order", "hand"), ("check", "aside"), ("check", "bridged"), ("check", "held"))
+_LISTS = (("order", "hand"), ("check", "aside"), ("check", "bridged"), ("check", "held"), ("pace", "picked"))
 
 
 def detached(cursor: DictCursor, decisions: dict[str, Any]) -> dict[str, Any]:
     """Return decisions (as JSON values) with each long list of ids replaced by its name, under which it is kept."""
     result = {step: dict(values) for step, values in decisions.items()}
     for step, field in _LISTS:
-        ids = result[step][field]
+        ids = result[step].get(field, ())
         if len(ids) >= LONG:
             name = digest(*ids)
             cursor.execute("INSERT IGNORE INTO id_list (digest, packed) VALUES (%s, %s)", (name, _packed(ids)))

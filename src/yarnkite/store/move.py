@@ -159,7 +159,11 @@ def _path(
         away = {int(row["id"]) for row in found if row["away"]}
         pairs = wanted_pairs(prints)
         known = _motions(cursor, prints)
-        missing = [pair for pair in pairs if (prints[pair[0]], prints[pair[1]]) not in known]
+        # What is away cannot be measured, and is not in the clip.
+        there = [number not in away for number in ids]
+        missing = [
+            (one, two) for one, two in pairs if there[one] and there[two] and (prints[one], prints[two]) not in known
+        ]
         motions = [
             (one, two, known[prints[one], prints[two]]) for one, two in pairs if (prints[one], prints[two]) in known
         ]

@@ -87,7 +87,14 @@ class ResolvedShot:
     def said(self, size_model: SizeModel | None, every: int) -> Brief:
         """Return the brief; ``every`` is how many stills the shot has."""
         light = self.decisions.light
-        return brief(self.shapes, self.recipe.decisions, size_model, every=every, times=self.times, light=light)
+        region = self.recipe.region
+        return brief(
+            *(self.shapes, self.recipe.decisions, size_model),
+            every=every,
+            times=self.times,
+            light=light,
+            region=region,
+        )
 
 
 def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedShot:

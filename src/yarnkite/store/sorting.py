@@ -245,15 +245,14 @@ def _hand_over(cursor: DictCursor, shot_id: int, other_id: int) -> None:
 
 def _own(decisions: Decisions) -> tuple[object, ...]:
     """Return what a version decides for itself."""
-    thin = decisions.pace.thin.model_copy(update={"stills": ()})
-    pace = decisions.pace.model_copy(update={"longer": (), "thin": thin})
+    pace = decisions.pace.model_copy(update={"longer": (), "picked": ()})
     return decisions.fit, pace, decisions.encode, _movement(decisions.move)
 
 
 def _over(shared: Decisions, version: Decisions) -> Decisions:
     # What is said about single stills is said about those of both.
-    thin = shared.pace.thin if version.pace.thin.way == "picked" else version.pace.thin
-    pace = version.pace.model_copy(update={"longer": shared.pace.longer, "thin": thin})
+    picked = {"picked": shared.pace.picked} if version.pace.thin.way == "picked" else {}
+    pace = version.pace.model_copy(update={"longer": shared.pace.longer} | picked)
     own = {"fit": version.fit, "move": version.move, "pace": pace, "encode": version.encode}
     return shared.model_copy(update=own)
 

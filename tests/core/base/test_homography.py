@@ -12,6 +12,7 @@ from yarnkite.core.base.homography import (
     SIMILARITY,
     exponential,
     homography,
+    inverse,
     logarithm,
     mapped,
     matrix,
@@ -73,3 +74,14 @@ def test_many_maps_are_as_good_as_one():
     alone = np.stack([exponential(one) for one in many])
     assert exponential(many) == pytest.approx(alone, abs=1e-9)
     assert logarithm(alone) == pytest.approx(many, abs=1e-7)
+
+
+def test_what_has_no_logarithm_says_so_and_spoils_no_other():
+    half = exponential(np.array([0, 0, np.pi, 0, 0, 0, 0, 0]))
+    fine = exponential(np.array([0.1, 0, 0.3, 0, 0, 0, 0, 0]))
+    found = logarithm(np.stack([half, fine, np.zeros((3, 3))]))
+    assert not np.isfinite(found[0]).all()
+    assert found[1] == pytest.approx([0.1, 0, 0.3, 0, 0, 0, 0, 0])
+    assert not np.isfinite(found[2]).all()
+    assert inverse(fine) @ fine == pytest.approx(np.eye(3))
+    assert not np.isfinite(inverse(np.zeros((3, 3)))).any()

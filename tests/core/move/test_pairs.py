@@ -4,9 +4,14 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.moved import HALF, HEIGHT, WIDTH, scene, seen
+from tests.moved import HALF, HEIGHT, WIDTH, grey_of, scene, seen
 from yarnkite.core.base.homography import PERSPECTIVE, SHIFT, SIMILARITY, exponential, mapped
 from yarnkite.core.move.pairs import Followed, motion_between
+
+
+def followed(picture):
+    return Followed(grey_of(picture))
+
 
 CORNERS = np.array([[-0.8, -0.5], [0.8, -0.5], [0.8, 0.5], [-0.8, 0.5], [0, 0]])
 
@@ -42,15 +47,15 @@ def planted(**numbers):
     ],
 )
 def test_a_planted_movement_is_found_by_the_simplest_model_that_explains_it(place, numbers, degrees):
-    before = Followed(noisy(seen(place, np.eye(3))))
-    after = Followed(noisy(seen(place, exponential(numbers)), seed=2))
+    before = followed(noisy(seen(place, np.eye(3))))
+    after = followed(noisy(seen(place, exponential(numbers)), seed=2))
     motion = motion_between(before, after)
     assert motion.degrees == degrees
     assert off_px(motion, numbers) < 0.25
 
 
 def test_what_stands_still_moves_by_nothing_at_all(place):
-    before, after = (Followed(noisy(seen(place, np.eye(3)), seed=seed)) for seed in (1, 2))
+    before, after = (followed(noisy(seen(place, np.eye(3)), seed=seed)) for seed in (1, 2))
     motion = motion_between(before, after)
     assert motion.degrees == 0
     assert set(motion.numbers) == {0.0}
@@ -62,27 +67,27 @@ def test_a_third_that_moves_by_itself_is_voted_out(place):
     other = np.roll(first, 9, axis=1)
     second = second.copy()
     second[:, : WIDTH // 3] = other[:, : WIDTH // 3]
-    assert off_px(motion_between(Followed(first), Followed(second)), numbers) < 0.3
+    assert off_px(motion_between(followed(first), followed(second)), numbers) < 0.3
 
 
 def test_light_that_falls_by_two_stops_is_no_movement(place):
     numbers = planted(x=3 / HALF)
     first, second = seen(place, np.eye(3)), seen(place, exponential(numbers))
     darker = noisy(second.astype(float) / 4)
-    assert off_px(motion_between(Followed(first), Followed(darker)), numbers) < 0.4
+    assert off_px(motion_between(followed(first), followed(darker)), numbers) < 0.4
 
 
 def test_a_guess_leads_where_nothing_else_would(place):
     numbers = planted(x=190 / HALF, y=40 / HALF)
-    first, second = Followed(seen(place, np.eye(3))), Followed(seen(place, exponential(numbers)))
+    first, second = followed(seen(place, np.eye(3))), followed(seen(place, exponential(numbers)))
     found = motion_between(first, second, np.linalg.inv(exponential(numbers)))
     assert off_px(found, numbers) < 0.3
 
 
 def test_black_stills_and_strangers_have_nothing_to_do_with_each_other(place):
-    black = Followed(np.zeros((HEIGHT, WIDTH, 3), np.uint8))
-    here = Followed(seen(place, np.eye(3)))
-    elsewhere = Followed(seen(scene(88), np.eye(3)))
+    black = followed(np.zeros((HEIGHT, WIDTH, 3), np.uint8))
+    here = followed(seen(place, np.eye(3)))
+    elsewhere = followed(seen(scene(88), np.eye(3)))
     assert not motion_between(black, black).is_found
     assert not motion_between(here, black).is_found
     assert not motion_between(here, elsewhere).is_found
@@ -93,7 +98,7 @@ def test_soft_shapes_without_corners_still_tell_a_shift():
         across, down = np.meshgrid((np.arange(WIDTH) - shift) * 0.02, np.arange(HEIGHT) * 0.017)
         return np.repeat((90 + 40 * np.sin(across) * np.cos(1.3 * down + 0.4 * across))[..., None], 3, axis=2)
 
-    motion = motion_between(Followed(noisy(soft(0), 1.0)), Followed(noisy(soft(12), 1.0, seed=5)))
+    motion = motion_between(followed(noisy(soft(0), 1.0)), followed(noisy(soft(12), 1.0, seed=5)))
     assert motion.is_found
     assert motion.numbers[0] * HALF == pytest.approx(12, abs=2.5)
 
@@ -101,6 +106,6 @@ def test_soft_shapes_without_corners_still_tell_a_shift():
 def test_one_size_and_a_reduced_copy_of_it_agree(place):
     numbers = planted(x=4 / HALF, turn=0.006)
     first, second = seen(place, np.eye(3)), seen(place, exponential(numbers))
-    whole = motion_between(Followed(first), Followed(second))
+    whole = motion_between(followed(first), followed(second))
     small = [cv2.resize(one, (720, 480), interpolation=cv2.INTER_AREA) for one in (first, second)]
-    assert motion_between(*(Followed(one) for one in small)).numbers == pytest.approx(whole.numbers, abs=0.4 / HALF)
+    assert motion_between(*(followed(one) for one in small)).numbers == pytest.approx(whole.numbers, abs=0.4 / HALF)

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from tests.moved import HALF, HEIGHT, MARK, WIDTH, place_of_mark, scene, seen, walked
+from tests.moved import HALF, HEIGHT, MARK, WIDTH, grey_of, place_of_mark, scene, seen, walked
 from yarnkite.core.base.homography import mapped
 from yarnkite.core.move.point import Seen, begun, bridged, followed
 
@@ -11,12 +11,12 @@ HIDDEN = range(12, 17)
 
 
 def follow(pictures, cameras, at=MARK):
-    point = begun(Seen(pictures[0]), at)
+    point = begun(Seen(grey_of(pictures[0])), at)
     rows = [(*at, 1.0, *at)]
     for number in range(1, len(pictures)):
         led = np.linalg.inv(cameras[number]) @ cameras[number - 1]
         expected = mapped(led, point.at)
-        point, sight = followed(point, Seen(pictures[number]), led)
+        point, sight = followed(point, Seen(grey_of(pictures[number])), led)
         rows.append((sight.x, sight.y, sight.sure, *expected))
     return np.array(rows)
 

@@ -118,3 +118,17 @@ def test_no_still_used_lays_none():
         laid(shaken(4), Steady(how="still"), used=np.zeros(4, bool)).maps.tolist()
         == np.tile(np.eye(3), (4, 1, 1)).tolist()
     )
+
+
+def test_a_camera_that_turns_all_round_and_two_points_in_one_place_are_no_trouble():
+    turning = np.zeros((30, 8))
+    turning[:, 2] = np.linspace(0, 2 * np.pi, 30)
+    cameras = np.stack([exponential(one) for one in turning])
+    path = Path(np.nan_to_num(logarithm(cameras)), 0.0, np.ones(30, bool))
+    for steady in (Steady(how="still"), Steady(how="glide"), Steady(how="still", upright=True)):
+        found = steadying(path, np.ones(30, bool), steady, ASPECT)
+        assert np.isfinite(found.maps).all()
+        assert (np.abs(np.linalg.det(found.maps)) > 1e-6).all()
+    track = place_of_mark(walked(20))
+    found = laid(walked(20), Steady(how="hold", points=POINT * 2), points=[track, track], clicked=0)
+    assert mapped(found.maps, track) * HALF == pytest.approx(np.tile(track[0] * HALF, (20, 1)), abs=1e-3)

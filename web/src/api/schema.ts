@@ -3130,6 +3130,7 @@ export interface components {
              *       "direction": "on",
              *       "hold": 1,
              *       "longer": [],
+             *       "picked": [],
              *       "rate": "25",
              *       "repeat": 1,
              *       "shutter": 180,
@@ -3137,7 +3138,6 @@ export interface components {
              *         "count": 100,
              *         "every": 2,
              *         "leave": 1,
-             *         "stills": [],
              *         "use": 1,
              *         "way": "all"
              *       }
@@ -4517,7 +4517,8 @@ export interface components {
          *     ``rate`` is how many frames are shown a second; each is written ``repeat`` times, so that a low rate becomes a
          *     standard one. ``hold`` is how many frames a still stays, ``last`` and ``longer`` are for single ones. ``blend``
          *     says what is shown between stills, ``shutter`` (degrees) over how much of a frame's time stills are averaged.
-         *     ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent.
+         *     ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent. ``picked`` are the stills
+         *     that were picked: by id in a shot's decisions, by their slots in a recipe.
          */
         Pace: {
             /**
@@ -4555,6 +4556,11 @@ export interface components {
              */
             longer: components["schemas"]["Longer"][];
             /**
+             * Picked
+             * @default []
+             */
+            picked: number[];
+            /**
              * Rate
              * @description frames per second, an exact fraction
              * @default 25
@@ -4577,7 +4583,6 @@ export interface components {
              *       "count": 100,
              *       "every": 2,
              *       "leave": 1,
-             *       "stills": [],
              *       "use": 1,
              *       "way": "all"
              *     }
@@ -5525,9 +5530,8 @@ export interface components {
         };
         /**
          * Thin
-         * @description Which of the stills are used: all, every k-th, so many used and so many left in turn, ``count`` evenly, or some.
-         *
-         *     ``stills`` are those that were picked, one of every ``every``: by id in a shot's decisions, by their slots in a recipe.
+         * @description Which of the stills are used: all, every k-th, so many used and so many left in turn, ``count`` evenly, or those
+         *     that were picked, one of every ``every``.
          */
         Thin: {
             /**
@@ -5545,11 +5549,6 @@ export interface components {
              * @default 1
              */
             leave: number;
-            /**
-             * Stills
-             * @default []
-             */
-            stills: number[];
             /**
              * Use
              * @default 1

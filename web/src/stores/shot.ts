@@ -80,7 +80,8 @@ export const useShot = defineStore("shot", () => {
     if (decisions.value?.light !== kept.value?.light) change.light = decisions.value?.light;
     if (decisions.value?.fit !== kept.value?.fit) change.fit = decisions.value?.fit;
     if (decisions.value?.move !== kept.value?.move) change.move = decisions.value?.move;
-    if (decisions.value?.pace !== kept.value?.pace) change.pace = decisions.value?.pace;
+    // The stills that were picked are as they were decided: a long list is not sent with every try.
+    if (decisions.value && decisions.value.pace !== kept.value?.pace) change.pace = { ...decisions.value.pace, picked: [] };
     return change;
   });
   const toLookAt = computed<Record<Step, boolean>>(() => {

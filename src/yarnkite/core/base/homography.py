@@ -17,6 +17,7 @@ SHIFT, SIMILARITY, AFFINE, PERSPECTIVE = 2, 4, 6, 8
 _TERMS = 12
 _NEAR = 0.2
 _ROOT_ROUNDS = 8
+_SAME = 1e-6
 
 Number = Annotated[float, Field(ge=-1e3, le=1e3, allow_inf_nan=False), rounded(9)]
 # A matrix by rows without its last number, which is 1.
@@ -51,7 +52,7 @@ def exponential(numbers: Floats) -> Floats:
     small[..., 0, 0], small[..., 0, 1], small[..., 0, 2] = size / 3 + stretch, shear - turn, x
     small[..., 1, 0], small[..., 1, 1], small[..., 1, 2] = shear + turn, size / 3 - stretch, y
     small[..., 2, 0], small[..., 2, 1], small[..., 2, 2] = right, down, -2 * size / 3
-    largest = float(np.abs(small).sum(axis=-1).max()) if small.size else 0.0
+    largest = float(np.nanmax(np.abs(small).sum(axis=-1), initial=0.0))
     halvings = max(0, int(np.ceil(np.log2(largest / _NEAR)))) if largest > _NEAR else 0
     small = small / 2**halvings
     result = term = np.broadcast_to(np.eye(3), small.shape)
@@ -63,15 +64,39 @@ def exponential(numbers: Floats) -> Floats:
     return np.asarray(result)
 
 
+def inverse(matrices: Floats) -> Floats:
+    """Return the maps that lead back, shape (…, 3, 3); where there is none, numbers that are not finite."""
+    (a, b, c), (d, e, f), (g, h, i) = np.moveaxis(np.asarray(matrices, float), (-2, -1), (0, 1))
+    result = np.empty(np.shape(matrices))
+    result[..., 0, 0], result[..., 0, 1], result[..., 0, 2] = e * i - f * h, c * h - b * i, b * f - c * e
+    result[..., 1, 0], result[..., 1, 1], result[..., 1, 2] = f * g - d * i, a * i - c * g, c * d - a * f
+    result[..., 2, 0], result[..., 2, 1], result[..., 2, 2] = d * h - e * g, b * g - a * h, a * e - b * d
+    determinant = a * result[..., 0, 0] + b * result[..., 1, 0] + c * result[..., 2, 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.asarray(result / np.asarray(determinant)[..., None, None])
+
+
 def logarithm(matrices: Floats) -> Floats:
-    """Return the numbers of maps that turn by less than half a circle, shape (…, 8); see ``exponential``."""
+    """Return the numbers of maps that turn by less than half a circle, shape (…, 8); see ``exponential``.
+
+    The numbers of other maps are not finite.
+    """
+    given = np.asarray(matrices, float)
+    with np.errstate(all="ignore"):
+        found = _logarithm(given)
+        again = exponential(found)
+        same = np.abs(again / again[..., 2:, 2:] - given / given[..., 2:, 2:]).max(axis=(-2, -1)) < _SAME
+    return np.asarray(np.where(same[..., None], found, np.nan))
+
+
+def _logarithm(matrices: Floats) -> Floats:
     root = matrices / np.cbrt(np.linalg.det(matrices))[..., None, None]
     halvings = 0
-    while root.size and np.abs(root - np.eye(3)).sum(axis=-1).max() > _NEAR and halvings < 30:
+    while root.size and np.nanmax(np.abs(root - np.eye(3)).sum(axis=-1), initial=0.0) > _NEAR and halvings < 30:
         root, halvings = _square_root(root), halvings + 1
     # log(1 + x) = 2 artanh(x / (2 + x)), which converges faster than the series of the logarithm.
     off = root - np.eye(3)
-    share = off @ np.linalg.inv(2 * np.eye(3) + off)
+    share = off @ inverse(2 * np.eye(3) + off)
     square, term = share @ share, share
     total = share.copy()
     for count in range(3, 2 * _TERMS, 2):
@@ -95,9 +120,9 @@ def logarithm(matrices: Floats) -> Floats:
 
 def _square_root(matrices: Floats) -> Floats:
     """Return square roots by the iteration of Denman and Beavers (1976)."""
-    root, inverse = matrices, np.broadcast_to(np.eye(3), matrices.shape)
+    root, back = matrices, np.broadcast_to(np.eye(3), matrices.shape)
     for _ in range(_ROOT_ROUNDS):
-        root, inverse = (root + np.linalg.inv(inverse)) / 2, (inverse + np.linalg.inv(root)) / 2
+        root, back = (root + inverse(back)) / 2, (back + inverse(root)) / 2
     return np.asarray(root)
 
 

@@ -11,9 +11,10 @@ from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of
+from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of, turned_shape
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.move.decisions import Move
+from yarnkite.core.move.travel import Sides, confined
 from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace, Thin
 from yarnkite.core.pace.schedule import TOO_LONG, Schedule
@@ -70,12 +71,14 @@ def brief(
     every: int = 0,
     times: tuple[int, ...] = (),
     light: Light = _AS_SHOT,
+    region: Sides | None = None,
 ) -> Brief:
     """Say what decisions make of a shot.
 
     ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot
     has, ``times`` when each used one was taken, in milliseconds. ``size_model`` is what the shot's frames were found to
-    weigh, ``light`` what is decided about their light, which a recipe no longer says. Stills that stay longer are named
+    weigh, ``light`` what is decided about their light, which a recipe no longer says, ``region`` what of the turned still
+    all steadied ones cover. Stills that stay longer are named
     by their places among those used, as in a recipe.
     """
     count, pace = sum(shapes.values()), decisions.pace
@@ -87,7 +90,8 @@ def brief(
     if schedule.is_too_long:
         return _too_long(count, every, pace)
     usual = usual_shape(shapes) or (0, 0)
-    loss = cost(*usual, decisions.fit)
+    base = placement_of(*usual, decisions.fit)
+    loss = cost(*usual, decisions.fit, confined(base, turned_shape(*usual, decisions.fit), region))
     factor = compression(times, schedule)
     warned = warnings(loss, decisions, shapes, schedule, times)
     frames, length = len(schedule), duration_text(schedule.seconds)

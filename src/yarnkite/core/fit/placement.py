@@ -88,9 +88,9 @@ def shows_the_same_view(still: Shape, fit: Fit, usual: Shape) -> bool:
     return still == usual or _same_view(*turned_shape(*still, fit), turned_shape(*usual, fit), fit) is not None
 
 
-def cost(still_width: int, still_height: int, fit: Fit) -> Cost:
-    """Say what a fit costs a still of the given upright size (pixels)."""
-    placement = placement_of(still_width, still_height, fit)
+def cost(still_width: int, still_height: int, fit: Fit, placed: Placement | None = None) -> Cost:
+    """Say what a fit costs a still of the given upright size (pixels), or what it does where it lies otherwise."""
+    placement = placed or placement_of(still_width, still_height, fit)
     width, height = turned_shape(still_width, still_height, fit)
     source, target = placement.source, placement.target
     frame_area = fit.size.width * fit.size.height

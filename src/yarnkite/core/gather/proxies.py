@@ -1,5 +1,6 @@
 """Proxies: reduced copies of stills, used wherever they are fine enough."""
 
+from contextlib import suppress
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -82,6 +83,29 @@ class Proxies:
             return as_eight(pixels.array)
         size = (max(1, pixels.array.shape[1] // step), max(1, pixels.array.shape[0] // step))
         return as_eight(np.asarray(cv2.resize(pixels.array, size, interpolation=cv2.INTER_AREA), pixels.array.dtype))
+
+    def grey(self, still: Still, long_side: int) -> EightBit:
+        """Return the brightness of a still at about ``long_side`` pixels on its longer side, or somewhat more.
+
+        Returns
+        -------
+        uint8, shape (height, width)
+
+        Raises
+        ------
+        UnreadableStill if the original is needed and cannot be read
+        """
+        width, height = (
+            max(1, side * long_side // max(still.width, still.height)) for side in (still.width, still.height)
+        )
+        with suppress(OSError, ValueError):
+            data = self.path(still.fingerprint).read_bytes()
+            # The decoder gives half or a quarter of the size for nothing.
+            return np.asarray(
+                simplejpeg.decode_jpeg(data, "GRAY", min_height=height, min_width=width)[..., 0], np.uint8
+            )
+        pixels = self.read(still, Fraction(max(1, max(still.width, still.height) // long_side)))
+        return np.asarray(cv2.cvtColor(as_eight(pixels.array), cv2.COLOR_RGB2GRAY), np.uint8)
 
 
 def _jpeg_copy(path: Path, reduction: int) -> Pixels | None:

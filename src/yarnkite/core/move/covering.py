@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats
-from yarnkite.core.base.homography import mapped
+from yarnkite.core.base.homography import inverse, mapped
 from yarnkite.core.move.region import half_sides
 
 MOST_FILLS = 3
@@ -58,7 +58,7 @@ def least_crop(maps: Floats, aspect: float, middle: tuple[Floats, Floats], view:
     view : corners of what the fit shows, from its middle, in half diagonals, shape (4, 2)
     closest : how many times closer it is where each still covers it alone
     """
-    backs = np.linalg.inv(maps)
+    backs = inverse(maps)
 
     def is_covered(share: float) -> bool:
         closer = 1 + (closest - 1) * share

@@ -17,24 +17,22 @@ _LEAST_STILLS = 3
 _MOST_SPREAD_DEG = 0.6
 
 
-def horizon(picture: EightBit) -> tuple[float, float]:
-    """Return how far the horizon of a picture is turned, in degrees with the clock, and 0 … 1 how much edges agree on it.
+def horizon(grey: EightBit) -> tuple[float, float]:
+    """Return how far the horizon of a still is turned, in degrees with the clock, and 0 … 1 how much edges agree on it.
 
-    Segments are found as von Gioi et al. (2010) do; each counts by its length.
+    ``grey`` is its brightness, shape (height, width). Segments are found as von Gioi et al. (2010) do; each counts by its length.
     """
-    grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
     height, width = grey.shape
     scale = min(1.0, LONG_SIDE / max(height, width))
-    if scale < 1:
-        grey = cv2.resize(grey, (round(width * scale), round(height * scale)), interpolation=cv2.INTER_AREA)
-    found = cv2.createLineSegmentDetector().detect(grey)[0]
+    small = cv2.resize(grey, (round(width * scale), round(height * scale)), interpolation=cv2.INTER_AREA)
+    found = cv2.createLineSegmentDetector().detect(small)[0]
     if found is None:
         return 0.0, 0.0
     ends = found.reshape(-1, 4).astype(float)
     run, rise = ends[:, 2] - ends[:, 0], ends[:, 3] - ends[:, 1]
     length = np.hypot(run, rise)
     angle = (np.degrees(np.arctan2(rise, run)) + 90) % 180 - 90
-    level = (np.abs(angle) < _MOST_DEG) & (length > _LEAST_LENGTH * grey.shape[1])
+    level = (np.abs(angle) < _MOST_DEG) & (length > _LEAST_LENGTH * small.shape[1])
     if not level.any():
         return 0.0, 0.0
     angle, length = angle[level], length[level] ** 2

@@ -13,15 +13,15 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
-from yarnkite.core.base.homography import AFFINE, PERSPECTIVE, SHIFT, SIMILARITY, exponential, logarithm, mapped
+from yarnkite.core.base.homography import AFFINE, PERSPECTIVE, SHIFT, SIMILARITY, logarithm, mapped
 from yarnkite.core.image.pixels import EightBit
 
 Pixels = NDArray[np.integer | np.floating]
 
 LONG_SIDE = 640
-MOST_CORNERS = 220
+MOST_CORNERS = 130
 _CELLS = (10, 7)
-_WINDOW = (17, 17)
+_WINDOW = (15, 15)
 _LEVELS = 3
 _CALM_PX = 17
 _LEAST_CONTRAST = 5.0
@@ -65,20 +65,21 @@ NOT_FOUND = PairMotion((0.0,) * 4, (0.0,) * 8, 0, 0.0, 0, 0.0)
 
 
 class Followed:
-    """A still as the search for movement sees it: its structure whatever the light, and its corners."""
+    """A still as the search for movement sees it: its structure whatever the light, and its corners.
 
-    def __init__(self, picture: EightBit) -> None:
-        grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
+    It is made of its brightness, shape (height, width).
+    """
+
+    def __init__(self, grey: EightBit) -> None:
         height, width = grey.shape
         scale = min(1.0, LONG_SIDE / max(height, width))
         # Both axes by exactly the same, so that a turn stays one.
         size = (max(32, round(width * scale)), max(32, round(height * scale)))
-        if size != (width, height):
-            grey = cv2.resize(grey, size, interpolation=cv2.INTER_AREA)
+        small = grey if size == (width, height) else cv2.resize(grey, size, interpolation=cv2.INTER_AREA)
         self.size = size
         self.stretch = np.array([width / size[0], height / size[1]]) / (np.hypot(width, height) / 2)
-        self.structure = _structure(grey)
-        self.soft = _soft(grey)
+        self.structure = _structure(small)
+        self.soft = _soft(small)
         self.corners = _corners(self.structure)
 
     def measured(self, points: Floats) -> Floats:
@@ -141,7 +142,7 @@ def _followed(first: Followed, second: Followed, guess: Floats | None) -> tuple[
     """Return corners of the first, and where they are in the second, in its pixels; only those that are found back."""
     if not len(first.corners):
         return np.zeros((0, 2)), np.zeros((0, 2))
-    criteria = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 20, 0.005)
+    criteria = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 15, 0.005)
     start = first.corners
     begin = start.copy()
     if guess is not None:
@@ -177,19 +178,30 @@ def _explained(here: Floats, there: Floats, pixel: float) -> PairMotion:
     start, held = _voted(here, there, pixel)
     if held.sum() < max(_LEAST_CORNERS, _LEAST_SHARE * len(here)):
         return NOT_FOUND
-    fits = {count: _fitted(here, there, start, count, pixel) for count in (0, SHIFT, SIMILARITY, AFFINE, PERSPECTIVE)}
+    shifted = np.eye(3)
+    shifted[:2, 2] = np.median((there - here)[held], axis=0)
+    starts = {0: np.eye(3), SHIFT: shifted, SIMILARITY: start, AFFINE: start, PERSPECTIVE: start}
+    fits = {count: _fitted(here, there, begin, count, pixel) for count, begin in starts.items()}
     scale = max(fits[PERSPECTIVE][1], 0.02 * pixel)
     # Of two models the one with more numbers is taken only if it leaves much less than noise explains.
     costs = {
         count: float(np.minimum((off / scale) ** 2, 9).sum()) + _WORTH * count for count, (_, _, off) in fits.items()
     }
     degrees = min(costs, key=lambda count: costs[count])
-    numbers, noise, off = fits[degrees]
-    similar = fits[SIMILARITY][0] if degrees > SIMILARITY else numbers
+    found, noise, off = fits[degrees]
+    numbers = _numbers_of(found, degrees)
+    similar = _numbers_of(fits[SIMILARITY][0], SIMILARITY) if degrees > SIMILARITY else numbers
     near = off < 4 * max(noise, 0.05 * pixel)
-    return PairMotion(
-        tuple(similar[:4].tolist()), tuple(numbers.tolist()), degrees, noise, int(near.sum()), float(near.mean())
-    )
+    return PairMotion(similar[:4], numbers, degrees, noise, int(near.sum()), float(near.mean()))
+
+
+def _numbers_of(found: Floats, degrees: int) -> tuple[float, ...]:
+    """Return the numbers of a map of a model; what rounding adds beyond the model goes."""
+    if not degrees:
+        return (0.0,) * 8
+    numbers = logarithm(found)
+    numbers[degrees:] = 0.0
+    return tuple(np.nan_to_num(numbers).tolist())
 
 
 def _voted(here: Floats, there: Floats, pixel: float) -> tuple[Floats, NDArray[np.bool_]]:
@@ -203,18 +215,11 @@ def _voted(here: Floats, there: Floats, pixel: float) -> tuple[Floats, NDArray[n
 
 
 def _fitted(here: Floats, there: Floats, start: Floats, count: int, pixel: float) -> tuple[Floats, float, Floats]:
-    """Return the numbers of the best map of a model, how far corners are off it in general, and how far each is."""
-    numbers = logarithm(start)
-    numbers[count:] = 0.0
-    found = exponential(numbers)
-    if count:
-        found = _adjusted(here, there, found, count, pixel)
-        numbers = logarithm(found)
-        # A model stays one: what rounding adds beyond it goes.
-        numbers[count:] = 0.0
+    """Return the best map of a model, how far corners are off it in general, and how far each is."""
+    found = _adjusted(here, there, start, count, pixel) if count else start
     distance = np.hypot(*(there - mapped(found, here)).T)
     near = distance[distance < 3 * pixel]
-    return numbers, float(np.median(near)) * 1.2 if len(near) else 3 * pixel, distance
+    return found, float(np.median(near)) * 1.2 if len(near) else 3 * pixel, distance
 
 
 @njit(nogil=True, cache=True)

@@ -10,7 +10,7 @@ from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
 from yarnkite.core.base.arrays import Flags, Floats, Positions
-from yarnkite.core.base.homography import PERSPECTIVE, SIMILARITY, exponential, logarithm, slopes
+from yarnkite.core.base.homography import PERSPECTIVE, SIMILARITY, exponential, inverse, logarithm, slopes
 from yarnkite.core.move.pairs import PairMotion
 
 # The middle and the corners of a picture of 3 : 2, in half diagonals: where movement is judged.
@@ -90,7 +90,8 @@ def path_of(
     path, left = _solved(count, pairs, exponential(moves), noise, degrees)
     joined = np.zeros(count, bool)
     joined[pairs.reshape(-1)] = True
-    numbers: Floats = path
+    joined &= np.isfinite(path).all(axis=1)
+    numbers: Floats = np.nan_to_num(path)
     if joined.any():
         known = np.flatnonzero(joined)
         numbers = np.stack([np.interp(np.arange(count), known, path[known, one]) for one in range(8)], axis=1)
@@ -105,9 +106,12 @@ def _solved(count: int, pairs: Positions, moves: Floats, noise: Floats, degrees:
     weights: Floats = precision
     left: Floats = np.zeros((len(pairs), 8))
     for step in range(_ROUNDS):
-        left = logarithm(maps[pairs[:, 1]] @ moves @ np.linalg.inv(maps[pairs[:, 0]]))
+        left = logarithm(maps[pairs[:, 1]] @ moves @ inverse(maps[pairs[:, 0]]))
+        # Pairs that contradict the others by half a circle say nothing.
+        sane = np.isfinite(left).all(axis=1)
+        left[~sane] = 0.0
         far = np.hypot(*np.moveaxis(slopes(PLACES) @ left[:, None, :, None], 2, 0)[..., 0]).max(axis=1)
-        weights = precision / (1 + (far / _DOUBTFUL) ** 2) ** (2 if step else 0)
+        weights = sane * precision / (1 + (far / _DOUBTFUL) ** 2) ** (2 if step else 0)
         change = np.zeros((count, 8))
         change[:, :degrees] = _relaxed(count, pairs, weights, left[:, :degrees])
         maps = exponential(change) @ maps
@@ -127,7 +131,7 @@ def _chained(count: int, pairs: Positions, moves: Floats) -> Floats:
     for still in range(1, count):
         if still in nearest:
             place = nearest[still]
-            maps[still] = maps[pairs[place][0]] @ np.linalg.inv(moves[place])
+            maps[still] = maps[pairs[place][0]] @ inverse(moves[place])
         else:
             maps[still] = maps[still - 1]
     return maps
@@ -140,7 +144,7 @@ def _relaxed(count: int, pairs: Positions, weights: Floats, left: Floats) -> Flo
     # Stretches that nothing ties together stay as they lie; one still of each is held.
     _, held = np.unique(parts, return_index=True)
     rows, columns = np.r_[one, two, one, two, held], np.r_[one, two, two, one, held]
-    heavy = np.full(len(held), _HELD * float(weights.max()))
+    heavy = np.full(len(held), _HELD * max(float(weights.max()), 1.0))
     system = coo_matrix((np.r_[weights, weights, -weights, -weights, heavy], (rows, columns)), (count, count))
     right = np.zeros((count, left.shape[1]))
     np.add.at(right, one, weights[:, None] * left)

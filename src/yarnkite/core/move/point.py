@@ -53,16 +53,14 @@ class Tracked:
 
 
 class Seen:
-    """A still in which a point is looked for."""
+    """A still in which a point is looked for, by its brightness, shape (height, width)."""
 
-    def __init__(self, picture: EightBit) -> None:
-        grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
+    def __init__(self, grey: EightBit) -> None:
         height, width = grey.shape
         scale = min(1.0, LONG_SIDE / max(height, width))
         size = (max(32, round(width * scale)), max(32, round(height * scale)))
-        if size != (width, height):
-            grey = cv2.resize(grey, size, interpolation=cv2.INTER_AREA)
-        self.grey: Grey = cv2.GaussianBlur(grey, (_CALM, _CALM), 0).astype(np.float32)
+        small = grey if size == (width, height) else cv2.resize(grey, size, interpolation=cv2.INTER_AREA)
+        self.grey: Grey = cv2.GaussianBlur(small, (_CALM, _CALM), 0).astype(np.float32)
         self._middle = (np.array(size) - 1) / 2
         self._stretch = np.array([width / size[0], height / size[1]]) / (np.hypot(width, height) / 2)
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats
-from yarnkite.core.base.homography import exponential, logarithm, mapped
+from yarnkite.core.base.homography import exponential, inverse, logarithm, mapped
 from yarnkite.core.move.decisions import Place, Steady
 from yarnkite.core.move.glide import courses, glided, maps_of, within
 from yarnkite.core.move.path import PLACES, Path
@@ -14,6 +14,8 @@ from yarnkite.core.move.region import half_sides
 
 # Less than this, in half diagonals, is not worth another interpolation: a fiftieth of a pixel at 1920 wide.
 _NOTHING = 0.02 / 1153.8
+# Two points nearer to each other than this say nothing of level and size.
+_APART = 0.02
 
 
 @dataclass(frozen=True)
@@ -65,7 +67,8 @@ def steadying(
             maps = _holding(path, used, steady, aspect, points, clicked)
     if steady.upright:
         maps = _upright(path, maps, tilt)
-    numbers = logarithm(maps) * steady.share
+    # What would be turned by half a circle stays as it was shot.
+    numbers = np.nan_to_num(logarithm(maps)) * steady.share
     maps = exponential(numbers)
     far = np.hypot(*np.moveaxis(mapped(maps[:, None], PLACES[None]) - PLACES, -1, 0)).max(axis=1)
     maps[far < _NOTHING] = np.eye(3)
@@ -103,10 +106,10 @@ def _upright(path: Path, maps: Floats, tilt: float) -> Floats:
 
 def _laid(course: Floats, smooth: Floats, used: Flags) -> Floats:
     """Return the maps from where stills are to where they shall be; those not used go as their neighbours do."""
-    maps: Floats = np.linalg.inv(maps_of(smooth)) @ maps_of(course)
+    maps: Floats = inverse(maps_of(smooth)) @ maps_of(course)
     if not used.all():
         known, every = np.flatnonzero(used), np.arange(len(used))
-        numbers = logarithm(maps)
+        numbers = np.nan_to_num(logarithm(maps))
         maps = exponential(np.stack([np.interp(every, known, numbers[known, one]) for one in range(8)], axis=1))
     return np.asarray(maps)
 
@@ -120,9 +123,9 @@ def _holding(path: Path, used: Flags, steady: Steady, aspect: float, points: Seq
     along = np.clip(np.interp(np.arange(count), np.flatnonzero(used), np.linspace(0, 1, int(used.sum()))), 0, 1)
     wanted = begins + (ends - begins) * along[:, None]
     maps: Floats = np.tile(np.eye(3), (count, 1, 1))
-    if len(points) > 1:
+    if len(points) > 1 and np.hypot(*(points[1] - first)[clicked]) > _APART:
         apart, kept = points[1] - first, (points[1] - first)[clicked]
-        squared = np.maximum((apart**2).sum(axis=1), 1e-9)
+        squared = np.maximum((apart**2).sum(axis=1), _APART**2)
         cosine = (apart @ kept) / squared
         sine = (apart[:, 0] * kept[1] - apart[:, 1] * kept[0]) / squared
         maps[:, 0, 0], maps[:, 0, 1], maps[:, 1, 0], maps[:, 1, 1] = cosine, -sine, sine, cosine
@@ -146,7 +149,7 @@ def _courses_of_the_middle(path: Path, maps: Floats, used: Flags, aspect: float)
     """Return how far the picture lies from a straight course, as shot and as steadied, in shares of the width."""
     width = 2 * half_sides(aspect)[0]
     shot = path.matrices
-    laid = shot @ np.linalg.inv(maps)
+    laid = shot @ inverse(maps)
     found = []
     for one in (shot, laid):
         middle = mapped(one, np.zeros(2))

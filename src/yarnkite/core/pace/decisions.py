@@ -12,9 +12,8 @@ MOST_SKIPPED = 1000
 
 
 class Thin(Frozen):
-    """Which of the stills are used: all, every k-th, so many used and so many left in turn, ``count`` evenly, or some.
-
-    ``stills`` are those that were picked, one of every ``every``: by id in a shot's decisions, by their slots in a recipe.
+    """Which of the stills are used: all, every k-th, so many used and so many left in turn, ``count`` evenly, or those
+    that were picked, one of every ``every``.
     """
 
     way: Literal["all", "every", "leave", "even", "picked"] = "all"
@@ -22,7 +21,6 @@ class Thin(Frozen):
     use: Annotated[int, Field(ge=1, le=1000)] = 1
     leave: Annotated[int, Field(ge=1, le=1000)] = 1
     count: Annotated[int, Field(ge=1, le=100_000)] = 100
-    stills: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=100_000)] = ()
 
 
 class Longer(Frozen):
@@ -49,7 +47,8 @@ class Pace(Frozen):
     ``rate`` is how many frames are shown a second; each is written ``repeat`` times, so that a low rate becomes a
     standard one. ``hold`` is how many frames a still stays, ``last`` and ``longer`` are for single ones. ``blend``
     says what is shown between stills, ``shutter`` (degrees) over how much of a frame's time stills are averaged.
-    ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent.
+    ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent. ``picked`` are the stills
+    that were picked: by id in a shot's decisions, by their slots in a recipe.
     """
 
     rate: Rate = parse_rate("25")
@@ -58,6 +57,7 @@ class Pace(Frozen):
     last: Annotated[int, Field(ge=1, le=100_000)] | None = None
     longer: Annotated[tuple[Longer, ...], Field(max_length=1000)] = ()
     thin: Thin = Thin()
+    picked: Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(max_length=100_000)] = ()
     direction: Literal["on", "back", "there and back"] = "on"
     blend: Literal["none", "neighbours", "shutter", "motion"] = "none"
     shutter: Annotated[int, Field(ge=10, le=360)] = 180

@@ -8,11 +8,9 @@ from yarnkite.core.pace.decisions import Pace, Thin
 def pace_of_part(pace: Pace, mine: Collection[int]) -> Pace:
     """Return the pace of a part of a shot, by the ids of its stills; where none of them was picked, all are used."""
     longer = tuple(one for one in pace.longer if one.still in mine)
-    thin = pace.thin
-    if thin.way == "picked":
-        picked = tuple(still for still in thin.stills if still in mine)
-        thin = thin.model_copy(update={"stills": picked}) if picked else Thin()
-    return pace.model_copy(update={"longer": longer, "thin": thin})
+    picked = tuple(still for still in pace.picked if still in mine)
+    thin = Thin() if pace.thin.way == "picked" and not picked else pace.thin
+    return pace.model_copy(update={"longer": longer, "thin": thin, "picked": picked})
 
 
 def pace_of_both(pace: Pace, ids: Sequence[int], other: Pace, others: Sequence[int]) -> Pace:
@@ -20,8 +18,9 @@ def pace_of_both(pace: Pace, ids: Sequence[int], other: Pace, others: Sequence[i
     longer = (*pace.longer, *other.longer)
     thin, theirs = pace.thin, other.thin
     if "picked" in (thin.way, theirs.way):
-        mine = thin.stills if thin.way == "picked" else tuple(ids)
-        more = theirs.stills if theirs.way == "picked" else tuple(others)
+        mine = pace.picked if thin.way == "picked" else tuple(ids)
+        more = other.picked if theirs.way == "picked" else tuple(others)
         every = thin.every if thin.way == "picked" else theirs.every
-        thin = Thin(way="picked", every=every, stills=(*mine, *more))
-    return pace.model_copy(update={"longer": longer, "thin": thin})
+        chosen = {"thin": Thin(way="picked", every=every), "picked": (*mine, *more)}
+        return pace.model_copy(update={"longer": longer} | chosen)
+    return pace.model_copy(update={"longer": longer, "picked": ()})

@@ -57,7 +57,7 @@ class Schedule:
     @cached_property
     def sequence(self) -> tuple[int, ...]:
         """The slots of the stills in the order they are shown, one after another."""
-        chosen = thinned(self.stills, self.pace.thin)
+        chosen = thinned(self.stills, self.pace.thin, self.pace.picked)
         if self.pace.direction == "back":
             return chosen[::-1]
         return chosen if self.pace.direction == "on" else chosen + chosen[-2:0:-1]
@@ -207,8 +207,8 @@ def schedule(stills: int, pace: Pace, times: tuple[int, ...] = ()) -> Schedule:
     return Schedule(stills, pace, times)
 
 
-def thinned(stills: int, thin: Thin) -> tuple[int, ...]:
-    """Return the slots, of so many stills, that are used; the first one always is."""
+def thinned(stills: int, thin: Thin, picked: Sequence[int] = ()) -> tuple[int, ...]:
+    """Return the slots, of so many stills, that are used; where none of those picked is there, all are."""
     if thin.way == "every":
         return tuple(range(0, stills, thin.every))
     if thin.way == "leave":
@@ -216,7 +216,7 @@ def thinned(stills: int, thin: Thin) -> tuple[int, ...]:
     if thin.way == "even" and thin.count < stills:
         return tuple(slot * (stills - 1) // max(1, thin.count - 1) for slot in range(thin.count))
     if thin.way == "picked":
-        return tuple(slot for slot in thin.stills if slot < stills) or tuple(range(stills))
+        return tuple(slot for slot in picked if slot < stills) or tuple(range(stills))
     return tuple(range(stills))
 
 

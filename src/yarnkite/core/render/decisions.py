@@ -23,5 +23,5 @@ class Decisions(Frozen):
 
     def for_recipe(self) -> "Decisions":
         """Return the decisions that determine a clip once its stills are chosen and in order."""
-        pace = self.pace.model_copy(update={"longer": (), "thin": self.pace.thin.model_copy(update={"stills": ()})})
+        pace = self.pace.model_copy(update={"longer": (), "picked": ()})
         return self.model_copy(update={"order": Order(), "check": Check(), "light": Light(), "pace": pace})

@@ -98,7 +98,7 @@ def corrections_of(
 
     def made(light: Adjustment, after: Adjustment) -> Correction:
         other = None if after is light or after == light else after
-        return Correction.model_construct(light=light, light_after=other, x=0.0, y=0.0)
+        return Correction.model_construct(light=light, light_after=other, laid=None, laid_after=None)
 
     def of_slot(one: Slot) -> Correction:
         picture = one.picture

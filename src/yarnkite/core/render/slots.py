@@ -61,14 +61,13 @@ def paced(slots: Sequence[Slot], pace: Pace) -> Pace:
     """Return a pace with slots, among those used, instead of the ids of stills that stay longer or were picked."""
     if not pace.longer and pace.thin.way != "picked":
         return pace
-    picked = set(pace.thin.stills)
+    picked = set(pace.picked)
     first: dict[int, int] = {}
     for slot, one in enumerate(slots):
         first.setdefault(one.still, slot)
     longer = tuple(Longer(still=first[one.still], frames=one.frames) for one in pace.longer if one.still in first)
     chosen = tuple(slot for slot, one in enumerate(slots) if one.still in picked)
-    thin = pace.thin.model_copy(update={"stills": chosen})
-    return pace.model_copy(update={"longer": longer, "thin": thin})
+    return pace.model_copy(update={"longer": longer, "picked": chosen})
 
 
 def taken_at(slots: Sequence[Slot], captured: Mapping[int, datetime | None]) -> tuple[int, ...]:

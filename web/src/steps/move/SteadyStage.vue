@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, onMounted, ref, watch } from "vue";
 
 import { useFrames } from "../../stage/frames";
 import { useWholeStill } from "../../stage/framed/whole";
@@ -20,12 +20,15 @@ const region = computed(() => {
   return right - left > 0.9999 && bottom - top > 0.9999 ? "" : `M0 0H1V1H0Z M${left} ${top}V${bottom}H${right}V${top}Z`;
 });
 
-watch(isPointing, (begins) => {
+function begin(): void {
   const known = steady.sights[steady.pointing];
-  if (!begins) return;
+  if (!isPointing.value) return;
   cross.value = known ? { x: known.x, y: known.y } : { x: 0.5, y: 0.5 };
   box.value?.focus();
-});
+}
+
+onMounted(begin);
+watch(isPointing, begin, { flush: "post" });
 
 function press(event: PointerEvent): void {
   if (event.button === 0 && isPointing.value) void steady.put(placeIn(box.value!, event));
