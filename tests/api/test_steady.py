@@ -319,3 +319,28 @@ def test_a_model_look_is_in_the_clip_and_travels(client, services, finished, mov
     ]
     assert change[0][1] > 2 * change[0][0], "at the start the lower part is soft"
     assert change[-1][0] > 2 * change[-1][1], "at the end the upper one"
+
+
+def test_other_sizes_and_bridged_stills_inside_a_track_go_on(client, services, finished, project, card):
+    cameras = walked(12)
+    folder = write_moved(card / f"mixed-{project}", cameras)
+    odd = folder / "WLK_0006.JPG"
+    exif = Image.open(odd).info["exif"]
+    Image.open(odd).resize((480, 320)).save(odd, "JPEG", quality=93, exif=exif)
+    shot = gather(client, finished, project, folder)
+    hold(client, shot, cameras)
+    found = measured(client, finished, shot)
+    assert found["sentence"]
+    shown = opened(client, shot)
+    decisions = shown["decisions"]
+    decisions["fit"]["size"] = {"width": 640, "height": 360}
+    decisions["encode"] |= {"preset": "ultrafast", "crf": 10}
+    decisions["check"]["bridged"] = ids_of(client, shot)[7:9]
+    assert (
+        client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions}).status_code
+        == 200
+    )
+    assert measured(client, finished, shot)["is_complete"]
+    frames = frames_of(encoded(client, finished, shot, services))
+    whole = np.delete(mark_in(frames), [5, 7, 8], axis=0)
+    assert np.ptp(whole, axis=0).max() < 1.0

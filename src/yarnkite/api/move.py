@@ -11,7 +11,7 @@ from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, RevisedView, View, job_view, revised_view
 from yarnkite.core.move.decisions import Move, PlaceAt
 from yarnkite.core.move.travel import Usual
-from yarnkite.services import move
+from yarnkite.services import move, steadying
 
 Position = Annotated[int, Path(ge=0)]
 ShareOf = Annotated[float, Query(ge=0, le=1, allow_inf_nan=False)]
@@ -89,7 +89,7 @@ def usual(
 @router.get("/steady")
 def steady(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> SteadiedView:
     """Return how decisions lay stills against each other."""
-    found = move.steadied(services, shot_id, revision, read_change(change))
+    found = steadying.steadied(services, shot_id, revision, read_change(change))
     view = SteadiedView.model_validate(replace(found, job=None))
     return view.model_copy(update={"job": job_view(found.job) if found.job else None})
 
@@ -99,7 +99,7 @@ def sights(
     services: ServicesDep, shot_id: int, position: Position, revision: int, change: ChangeText = "{}"
 ) -> list[SightView]:
     """Return where the held points are in a still."""
-    found = move.sights(services, shot_id, position, revision, read_change(change))
+    found = steadying.sights(services, shot_id, position, revision, read_change(change))
     return [SightView.model_validate(one) for one in found]
 
 
@@ -114,23 +114,25 @@ def pointed(
     change: ChangeText = "{}",
 ) -> PlaceAt:
     """Return what is pointed at in a still that is shown whole, in shares of it."""
-    return move.pointed(services, shot_id, position, revision, read_change(change), x, y)
+    return steadying.pointed(services, shot_id, position, revision, read_change(change), x, y)
 
 
 @router.get("/bargains")
 def bargains(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[BargainView]:
     """Return what more or less steadying would cost."""
-    return [BargainView.model_validate(one) for one in move.bargains(services, shot_id, revision, read_change(change))]
+    return [
+        BargainView.model_validate(one) for one in steadying.bargains(services, shot_id, revision, read_change(change))
+    ]
 
 
 @router.post("/pick")
 def pick(services: ServicesDep, shot_id: int, body: Pick) -> RevisedView:
     """Use of every few stills the one that continues the camera's path best."""
-    return revised_view(move.pick(services, shot_id, body.seen, body.every))
+    return revised_view(steadying.pick(services, shot_id, body.seen, body.every))
 
 
 @router.post("/measure")
 def measure(services: ServicesDep, shot_id: int) -> JobView | None:
     """Begin to measure how a shot moves, unless that is known or under way; returns the job."""
-    job = move.measure(services, shot_id)
+    job = steadying.measure(services, shot_id)
     return None if job is None else job_view(job)

@@ -14,7 +14,7 @@ from yarnkite.demo.texture import Plane, clouds, developed, fill, grain, ramp
 WIDTH, HEIGHT = 1800, 1200
 STILLS = 96
 _FOCAL = 1.12 * WIDTH
-_PER_METRE = 56
+_PER_METRE = 44
 _GROUND = (30.0, 120.0)
 _PANORAMA = (3200, 1500)
 _SUN = np.array([255, 232, 190], np.float32)
@@ -92,7 +92,8 @@ class _Static:
         self.cloud = clouds(_PANORAMA[1], _PANORAMA[0] * 2, seed=81, octaves=7, stretch=2.2)
         ground = _painted_ground()
         # What lies far is seen small: averaged beforehand, so that it does not shimmer.
-        self.grounds = [ground, cv2.GaussianBlur(ground, (0, 0), 5), cv2.GaussianBlur(ground, (0, 0), 22)]
+        softer = (ground, cv2.GaussianBlur(ground, (0, 0), 4), cv2.GaussianBlur(ground, (0, 0), 17))
+        self.grounds = [np.asarray(np.clip(one, 0, 255), np.uint8) for one in softer]
         self.grain = grain(HEIGHT, WIDTH, seed=6, strength=1.8)
 
 
@@ -145,11 +146,11 @@ def _painted_ground() -> Plane:
     random = np.random.default_rng(74)
     middle, half = wide // 2, int(1.05 * _PER_METRE)
     picture[:, middle - half - 14 : middle + half + 14] *= 0.55
-    for top in range(0, long, 16):
+    for top in range(0, long, 13):
         tone = np.array([158, 140, 112], np.float32) * random.uniform(0.72, 1.08)
         ends = random.integers(-7, 8, 2)
-        plank = picture[top : top + 13, middle - half + ends[0] : middle + half + ends[1]]
-        plank[:] = tone * (0.85 + 0.3 * mud[top : top + 13, middle - half + ends[0] : middle + half + ends[1]])
+        plank = picture[top : top + 11, middle - half + ends[0] : middle + half + ends[1]]
+        plank[:] = tone * (0.85 + 0.3 * mud[top : top + 11, middle - half + ends[0] : middle + half + ends[1]])
         plank[-2:] *= 0.6
     return picture
 

@@ -47,7 +47,8 @@ def measure(context: Context) -> bool:
     if tuple(still.fingerprint for still in stills) != known.stills.fingerprints:
         # The shot was changed between the two readings: look again.
         return True
-    held = [one for one in decisions.move.steady.points if known.stills.anchors(one)]
+    steady = decisions.move.steady
+    held = [one for one in steady.points if steady.how == "hold" and known.stills.anchors(one)]
     todo = [one for one in held if not moves.is_tracked(context.database, known.stills.track_name(one))]
     if not known.missing and not todo:
         return False

@@ -6,8 +6,8 @@ from pathlib import Path
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.encode.plan import clip_plan
 from yarnkite.core.render.frame_source import ClipFrames
-from yarnkite.services.move import check_measured
 from yarnkite.services.running import Services
+from yarnkite.services.steadying import check_measured
 from yarnkite.store import jobs, removal, revisions, shots, slots, versions
 from yarnkite.store.database import Row
 

@@ -9,9 +9,9 @@ from yarnkite.core.gather.roots import safe_relative
 from yarnkite.core.order.rename import Line, Pattern
 from yarnkite.jobs import export
 from yarnkite.services.decisions import latest
-from yarnkite.services.move import check_measured
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
+from yarnkite.services.steadying import check_measured
 from yarnkite.store import jobs, shots, slots, stills
 from yarnkite.store.database import Row
 

@@ -21,7 +21,7 @@ from yarnkite.core.order.decisions import Order
 from yarnkite.core.render.slots import alike
 from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Database, Row, retried
-from yarnkite.store.rows import blocks_of, rows
+from yarnkite.store.rows import blocks_of, pairs_of, rows
 from yarnkite.store.slots import content_version, of_shot_whole
 
 _COLUMNS = (
@@ -29,7 +29,6 @@ _COLUMNS = (
     *("sensitivity", "fingerprint", "measures"),
 )
 _MEASURES = ("red", "blue", "sharpness", "bright", "dark")
-_AT_ONCE = 1000
 DIRT_LOOKS = 48
 
 Pairs = dict[tuple[str, str], tuple[float, float, float, float]]
@@ -56,18 +55,11 @@ def pairs(database: Database, fingerprints: Sequence[str]) -> Pairs:
 
 
 def _pairs(cursor: DictCursor, fingerprints: Sequence[str]) -> Pairs:
-    known: Pairs = {}
-    for low in range(0, len(fingerprints), _AT_ONCE):
-        some = fingerprints[low : low + _AT_ONCE]
-        cursor.execute(
-            "SELECT first_fingerprint, next_fingerprint, x, y, rotation_deg, trust FROM still_pair"
-            f" WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})",
-            tuple(some),
-        )
-        for row in cursor.fetchall():
-            shift = (row["x"], row["y"], row["rotation_deg"], row["trust"])
-            known[row["first_fingerprint"], row["next_fingerprint"]] = shift
-    return known
+    found = pairs_of(cursor, "still_pair", ("x", "y", "rotation_deg", "trust"), fingerprints)
+    return {
+        (row["first_fingerprint"], row["next_fingerprint"]): (row["x"], row["y"], row["rotation_deg"], row["trust"])
+        for row in found
+    }
 
 
 def for_dirt(database: Database, shot: Row) -> tuple[str, list[Still]]:

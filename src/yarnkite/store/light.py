@@ -18,7 +18,7 @@ from yarnkite.core.light.decisions import Even
 from yarnkite.core.light.evening import Evening, Gain, evening
 from yarnkite.core.light.exposure import exposure_value
 from yarnkite.core.light.lens_profile import profile_of
-from yarnkite.core.render.lighting import spoiled_for_evening
+from yarnkite.core.render.lighting import not_as_they_are
 from yarnkite.store.database import Database
 from yarnkite.store.rows import blocks_of, rows
 
@@ -87,7 +87,7 @@ def evening_of(
         ids = [int(row["id"]) for row in found]
         exposure = [exposure_value(row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found]
         away = {int(row["id"]) for row in found if row["away"]}
-        spoiled = np.array(spoiled_for_evening(ids, check, away), bool)
+        spoiled = np.array(not_as_they_are(ids, check, away), bool)
         colours = np.array([_colours(row["measures"]) for row in found]) if even.colour else None
         drawn = values_of(
             even.drawn, {still: place for place, still in enumerate(ids)}, np.arange(len(ids), dtype=float)

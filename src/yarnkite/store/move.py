@@ -19,11 +19,10 @@ from yarnkite.core.move.pairs import PairMotion
 from yarnkite.core.move.path import Path, path_of, wanted_pairs
 from yarnkite.core.move.region import half_sides
 from yarnkite.core.move.steadying import Steadying, steadying
-from yarnkite.core.render.lighting import spoiled_for_evening
+from yarnkite.core.render.lighting import not_as_they_are
 from yarnkite.store.database import Database, Row, retried
-from yarnkite.store.rows import rows
+from yarnkite.store.rows import pairs_of, rows
 
-_AT_ONCE = 1000
 _HORIZONS = 24
 _COLUMNS = ("id", "fingerprint", "width", "height", "away")
 _OF_A_STILL = 500
@@ -169,8 +168,8 @@ def _path(
         ]
         # What the stretch leaves out was still seen; what is set aside or bridged is nothing to go by.
         all_of_it = check.model_copy(update={"begin": None, "end": None})
-        spoiled = np.array(spoiled_for_evening(ids, all_of_it, away), bool)
-        used = ~np.array(spoiled_for_evening(ids, check, away), bool)
+        spoiled = np.array(not_as_they_are(ids, all_of_it, away), bool)
+        used = ~np.array(not_as_they_are(ids, check, away), bool)
         made = path_of(len(ids), motions, spoiled, perspective=perspective)
         chosen = _spread(range(len(ids)))
         horizons = _horizons(cursor, [prints[place] for place in chosen])
@@ -252,17 +251,9 @@ def _sights(cursor: DictCursor, name: str) -> Floats | None:
 
 
 def _motions(cursor: DictCursor, fingerprints: Sequence[str]) -> dict[Pair, PairMotion]:
-    known: dict[Pair, PairMotion] = {}
-    for low in range(0, len(fingerprints), _AT_ONCE):
-        some = fingerprints[low : low + _AT_ONCE]
-        cursor.execute(
-            "SELECT first_fingerprint, next_fingerprint, numbers, degrees, noise, corners, agreeing FROM still_motion"
-            f" WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})",
-            tuple(some),
-        )
-        for row in cursor.fetchall():
-            known[row["first_fingerprint"], row["next_fingerprint"]] = _motion(row)
-    return known
+    columns = ("numbers", "degrees", "noise", "corners", "agreeing")
+    found = pairs_of(cursor, "still_motion", columns, fingerprints)
+    return {(row["first_fingerprint"], row["next_fingerprint"]): _motion(row) for row in found}
 
 
 def _motion(row: dict[str, Any]) -> PairMotion:

@@ -1,7 +1,7 @@
 """Many rows at once: some columns of all stills of a shot."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from datetime import datetime
 
 import numpy as np
@@ -13,6 +13,7 @@ from yarnkite.store.database import Row
 
 _TIMES = ("captured_at", "modified_at")
 _AT_ONCE = 20_000
+_PAIRS_AT_ONCE = 1000
 
 
 def rows(cursor: DictCursor, shot_id: int, columns: Sequence[str], since: int = 0) -> list[Row]:
@@ -43,6 +44,17 @@ def rows(cursor: DictCursor, shot_id: int, columns: Sequence[str], since: int = 
             for row in result:
                 row[column] = row[column] and datetime.fromisoformat(row[column])
     return result
+
+
+def pairs_of(cursor: DictCursor, table: str, columns: Sequence[str], fingerprints: Sequence[str]) -> Iterator[Row]:
+    """Yield what a table of pairs of stills says of those that begin with some, by their fingerprints."""
+    names = ", ".join(("first_fingerprint", "next_fingerprint", *columns))
+    for low in range(0, len(fingerprints), _PAIRS_AT_ONCE):
+        some = fingerprints[low : low + _PAIRS_AT_ONCE]
+        cursor.execute(
+            f"SELECT {names} FROM {table} WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})", tuple(some)
+        )
+        yield from cursor.fetchall()
 
 
 def blocks_of(cursor: DictCursor, shot_id: int) -> Floats:

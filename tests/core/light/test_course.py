@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as some
 
 from yarnkite.core.base.monotone import monotone
@@ -69,6 +69,7 @@ def test_each_part_of_a_split_begins_and_ends_with_the_light_it_had(chosen, cut)
 
 
 @given(keyframes)
+@example((Keyframe(still=IDS[0], value=-1.0), Keyframe(still=IDS[24], value=0.0)))
 def test_joining_what_was_split_keeps_the_light_at_both_ends(chosen):
     one, two = IDS[:25], IDS[25:]
     own = tuple(keyframe for keyframe in chosen if keyframe.still in one)

@@ -107,5 +107,8 @@ def test_one_size_and_a_reduced_copy_of_it_agree(place):
     numbers = planted(x=4 / HALF, turn=0.006)
     first, second = seen(place, np.eye(3)), seen(place, exponential(numbers))
     whole = motion_between(followed(first), followed(second))
-    small = [cv2.resize(one, (720, 480), interpolation=cv2.INTER_AREA) for one in (first, second)]
-    assert motion_between(*(followed(one) for one in small)).numbers == pytest.approx(whole.numbers, abs=0.4 / HALF)
+    small = [cv2.resize(one, (480, 320), interpolation=cv2.INTER_AREA) for one in (first, second)]
+    for before, after in ((small[0], small[1]), (first, small[1]), (small[0], second)):
+        found = motion_between(followed(before), followed(after))
+        assert found.numbers == pytest.approx(whole.numbers, abs=0.8 / HALF)
+    assert not motion_between(followed(first), followed(second[:, :500])).is_found

@@ -7,7 +7,9 @@ import numpy as np
 from yarnkite.core.base.arrays import Floats
 
 
-def monotone(places: Sequence[float], values: Sequence[float], at: Floats, *, level_ends: bool = True) -> Floats:
+def monotone(
+    places: Sequence[float], values: Sequence[float], at: Floats, *, level_ends: bool = True, jump: float = 0.0
+) -> Floats:
     """Return values between given ones by a cubic that never goes beyond them (Fritsch and Carlson 1980).
 
     Parameters
@@ -16,6 +18,7 @@ def monotone(places: Sequence[float], values: Sequence[float], at: Floats, *, le
     values : one for each
     at : where values are wanted
     level_ends : whether the first and the last value are left and reached levelly, or on the way of those beside them
+    jump : places no farther apart than this are a jump: what lies before and after it knows nothing of it
 
     Returns
     -------
@@ -27,6 +30,8 @@ def monotone(places: Sequence[float], values: Sequence[float], at: Floats, *, le
     widths = np.diff(x)
     slopes = np.diff(y) / widths
     tangents = _tangents(widths, slopes, level_ends=level_ends)
+    jumps = np.flatnonzero(widths <= jump)
+    tangents[jumps] = tangents[jumps + 1] = 0.0
     within = np.clip(np.asarray(at, float), x[0], x[-1])
     piece = np.clip(np.searchsorted(x, within, side="right") - 1, 0, len(widths) - 1)
     width, share = widths[piece], (within - x[piece]) / widths[piece]

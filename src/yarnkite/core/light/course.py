@@ -26,4 +26,5 @@ def values_of(setting: Setting, positions: Mapping[int, int], at: Floats) -> Flo
     if not known:
         alone = setting.keyframes[0].value if setting.keyframes else setting.value
         return np.full(len(at), alone)
-    return monotone([place for place, _ in known], [value for _, value in known], at)
+    # Between two stills that follow each other there is nothing: what is held before a jump is held to its end.
+    return monotone([place for place, _ in known], [value for _, value in known], at, jump=1.0)

@@ -5,6 +5,7 @@ itself is voted out by least median of squares in the way of MAGSAC (Barath et a
 too little holds, phase correlation (Foroosh et al. 2002) still finds a shift.
 """
 
+from copy import copy
 from dataclasses import dataclass
 
 import cv2
@@ -36,6 +37,7 @@ _LEAST_TRUST = 0.12
 _PHASE_NOISE_PX = 0.3
 _SOFT_STEP = 3
 _LEAST_SPREAD = 1.5
+_OTHER_SHAPE = 0.02
 
 
 @dataclass(frozen=True)
@@ -82,6 +84,16 @@ class Followed:
         self.soft = _soft(small)
         self.corners = _corners(self.structure)
 
+    def at_size(self, size: tuple[int, int]) -> "Followed":
+        """Return the same still on a grid of another size, to be compared with one that has it."""
+        other = copy(self)
+        other.size = size
+        other.stretch = self.stretch * (np.array(self.size) / size)
+        other.structure = np.asarray(cv2.resize(self.structure, size, interpolation=cv2.INTER_AREA), np.uint8)
+        soft = (max(16, size[0] // _SOFT_STEP), max(16, size[1] // _SOFT_STEP))
+        other.soft = np.asarray(cv2.resize(self.soft, soft, interpolation=cv2.INTER_AREA), np.float32)
+        return other
+
     def measured(self, points: Floats) -> Floats:
         """Return pixels of the reduced picture, middles on whole numbers, as half diagonals about its middle."""
         middle = (np.array(self.size) - 1) / 2
@@ -95,8 +107,12 @@ class Followed:
 def motion_between(first: Followed, second: Followed, guess: Floats | None = None) -> PairMotion:
     """Return how a still lies against another; ``guess`` is a map, shape (3, 3), that is likely near.
 
-    Both must have the same shape, or one that differs by scale alone.
+    Both must have the same shape, or one that differs by scale alone; of others nothing is found.
     """
+    if first.size != second.size:
+        if abs(first.size[0] * second.size[1] / (first.size[1] * second.size[0]) - 1) > _OTHER_SHAPE:
+            return NOT_FOUND
+        second = second.at_size(first.size)
     here, there = _followed(first, second, guess)
     if len(here) >= _LEAST_CORNERS:
         found = _explained(first.measured(here), second.measured(there), float(second.stretch.mean()))
@@ -269,7 +285,7 @@ def _adjusted(here, there, start, count, pixel):  # type: ignore[no-untyped-def]
 
 
 def _by_phase(first: Followed, second: Followed) -> PairMotion:
-    if first.size != second.size or min(first.soft.std(), second.soft.std()) < _LEAST_SPREAD:
+    if min(first.soft.std(), second.soft.std()) < _LEAST_SPREAD:
         return NOT_FOUND
     one, other = ((still.soft - still.soft.mean()) / still.soft.std() for still in (first, second))
     window = cv2.createHanningWindow((one.shape[1], one.shape[0]), cv2.CV_32F)

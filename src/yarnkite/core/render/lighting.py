@@ -119,8 +119,8 @@ def courses_of(light: Light, ids: Sequence[int]) -> dict[str, Floats]:
     return {name: values_of(one, positions, at) for name, one in light.settings.items() if not one.is_neutral}
 
 
-def spoiled_for_evening(ids: Sequence[int], check: Check, away: set[int]) -> list[bool]:
-    """Tell for each still of a shot in order whether its light is nothing to go by: it is not in the clip as it is."""
+def not_as_they_are(ids: Sequence[int], check: Check, away: set[int]) -> list[bool]:
+    """Tell for each still of a shot in order whether it is nothing to go by: it is not in the clip as it is."""
     out = {*check.aside, *check.bridged, *check.held, *away}
     first = ids.index(check.begin) if check.begin in ids else 0
     last = ids.index(check.end) if check.end in ids else len(ids) - 1
