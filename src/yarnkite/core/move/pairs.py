@@ -7,6 +7,7 @@ too little holds, phase correlation (Foroosh et al. 2002) still finds a shift.
 
 from copy import copy
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -81,8 +82,15 @@ class Followed:
         self.size = size
         self.stretch = np.array([width / size[0], height / size[1]]) / (np.hypot(width, height) / 2)
         self.structure = _structure(small)
-        self.soft = _soft(small)
+        self._small = small
         self.corners = _corners(self.structure)
+
+    @cached_property
+    def soft(self) -> NDArray[np.float32]:
+        """A small soft copy, for what has no corners: noise is gone, large shapes stay."""
+        size = (max(16, self.size[0] // _SOFT_STEP), max(16, self.size[1] // _SOFT_STEP))
+        small = cv2.resize(self._small, size, interpolation=cv2.INTER_AREA).astype(np.float32)
+        return np.asarray(cv2.GaussianBlur(small, (0, 0), 1.2), np.float32)
 
     def at_size(self, size: tuple[int, int]) -> "Followed":
         """Return the same still on a grid of another size, to be compared with one that has it."""
@@ -90,8 +98,7 @@ class Followed:
         other.size = size
         other.stretch = self.stretch * (np.array(self.size) / size)
         other.structure = np.asarray(cv2.resize(self.structure, size, interpolation=cv2.INTER_AREA), np.uint8)
-        soft = (max(16, size[0] // _SOFT_STEP), max(16, size[1] // _SOFT_STEP))
-        other.soft = np.asarray(cv2.resize(self.soft, soft, interpolation=cv2.INTER_AREA), np.float32)
+        other.__dict__.pop("soft", None)
         return other
 
     def measured(self, points: Floats) -> Floats:
@@ -128,14 +135,6 @@ def _structure(grey: Pixels) -> NDArray[np.uint8]:
     calm = cv2.blur(light, side)
     contrast = np.sqrt(np.maximum(cv2.blur(light * light, side) - calm * calm, 0))
     return np.asarray(np.clip((light - calm) * (44 / (contrast + _LEAST_CONTRAST)) + 128, 0, 255), np.uint8)
-
-
-def _soft(grey: Pixels) -> NDArray[np.float32]:
-    """Return a small soft copy, for what has no corners: noise is gone, large shapes stay."""
-    height, width = grey.shape
-    size = (max(16, width // _SOFT_STEP), max(16, height // _SOFT_STEP))
-    small = cv2.resize(grey, size, interpolation=cv2.INTER_AREA).astype(np.float32)
-    return np.asarray(cv2.GaussianBlur(small, (0, 0), 1.2), np.float32)
 
 
 def _corners(structure: NDArray[np.uint8]) -> NDArray[np.float32]:
@@ -180,7 +179,7 @@ def _followed(first: Followed, second: Followed, guess: Floats | None) -> tuple[
     back, fine, _ = cv2.calcOpticalFlowPyrLK(
         *(second.structure, first.structure, there, here.copy()),
         winSize=_WINDOW,
-        maxLevel=1,
+        maxLevel=0,
         criteria=criteria,
         flags=cv2.OPTFLOW_USE_INITIAL_FLOW,
     )

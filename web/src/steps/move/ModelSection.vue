@@ -52,6 +52,7 @@ function drag(event: Event): void {
   </section>
 </template>
 
+<style scoped src="./move.css"></style>
 <style scoped>
 .strength {
   align-items: center;
@@ -66,29 +67,5 @@ input[type="range"] {
 
 .strength .number {
   text-align: right;
-}
-
-ul {
-  display: grid;
-  gap: 0.1rem;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-li {
-  align-items: center;
-  display: flex;
-  gap: 0.6rem;
-}
-
-li.worked {
-  box-shadow: inset 2px 0 var(--line);
-  padding-left: 0.4rem;
-}
-
-.name {
-  flex: 1;
-  text-align: left;
 }
 </style>

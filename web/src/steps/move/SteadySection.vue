@@ -95,6 +95,18 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
     </template>
   </section>
 
+  <section v-if="now.how !== 'off' && steady.bargains.length">
+    <h3>What more or less of it costs</h3>
+    <ol aria-label="Strength, what is lost of the picture, and what unrest stays">
+      <li v-for="one in steady.bargains" :key="one.strength">
+        <button type="button" class="plain-button" :aria-pressed="isChosen(one.strength)" @click="take(one.strength)">{{ now.how === "glide" ? `${one.strength} stills` : percent(one.strength) }}</button>
+        <span class="bars" aria-hidden="true"><i class="lost" :style="{ width: `${Math.min(100, (1 - 1 / one.closer) * 250)}%` }"></i><i class="stays" :style="{ width: `${one.stays * 100}%` }"></i></span>
+        <span class="number">loses {{ percent(1 - 1 / one.closer) }}</span>
+        <span class="number">{{ percent(one.stays) }} stays</span>
+      </li>
+    </ol>
+  </section>
+
   <section v-if="now.how === 'still'">
     <p class="acts">
       <span class="quiet">onto</span>
@@ -113,6 +125,12 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
       <NumberField v-if="now.how === 'glide' || one.name !== 'place_over'" :label="`${one.words} (${(now[one.name] / rate).toFixed(1)} s of the clip)`" :value="now[one.name]" :min="0" :max="3000" :step="4" unit=" stills" @change="steady.set({ [one.name]: $event })" />
     </template>
     <template v-if="now.how === 'glide'">
+      <p v-if="found?.is_complete && found.proposed !== now.place_over" class="acts"><button type="button" class="plain-button" @click="take(found!.proposed)">as its swing suggests: {{ found.proposed }} stills</button></p>
+      <label class="check">
+        <input type="checkbox" :checked="now.most_lost !== null" @change="steady.set({ most_lost: now.most_lost === null ? 0.05 : null })" />
+        lose no more of each edge than
+      </label>
+      <NumberField v-if="now.most_lost !== null" label="of the width and height" :value="now.most_lost * 100" :min="1" :max="45" :step="1" :places="1" unit=" %" @change="steady.set({ most_lost: $event / 100 })" />
       <div class="pick">
         <NumberField label="use one of every" :value="every" :min="2" :max="20" unit=" stills" @change="every = $event" />
         <p class="acts">
@@ -120,12 +138,6 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
           <button v-if="isPicked" type="button" class="plain-button" @click="shot.decide({ pace: { thin: { ...thin, way: 'all' } } })">all of them</button>
         </p>
       </div>
-      <p v-if="found?.is_complete && found.proposed !== now.place_over" class="acts"><button type="button" class="plain-button" @click="take(found!.proposed)">as its swing suggests: {{ found.proposed }} stills</button></p>
-      <label class="check">
-        <input type="checkbox" :checked="now.most_lost !== null" @change="steady.set({ most_lost: now.most_lost === null ? 0.05 : null })" />
-        lose no more of each edge than
-      </label>
-      <NumberField v-if="now.most_lost !== null" label="of the width and height" :value="now.most_lost * 100" :min="1" :max="45" :step="1" :places="1" unit=" %" @change="steady.set({ most_lost: $event / 100 })" />
     </template>
   </section>
 
@@ -137,40 +149,11 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
       <button type="button" class="plain-button" :aria-pressed="now.edges === 'fill'" title="What a still leaves empty is taken from the stills before and after, where they have it" @click="steady.set({ edges: 'fill' })">filled from the stills beside</button>
     </p>
     <NumberField label="how much of it" :value="now.share * 100" :min="0" :max="100" :step="5" unit=" %" @change="steady.set({ share: $event / 100 })" />
-    <template v-if="steady.bargains.length">
-      <h3>What more or less of it costs</h3>
-      <ol aria-label="Strength, what is lost of the picture, and what unrest stays">
-        <li v-for="one in steady.bargains" :key="one.strength">
-          <button type="button" class="plain-button" :aria-pressed="isChosen(one.strength)" @click="take(one.strength)">{{ now.how === "glide" ? `${one.strength} stills` : percent(one.strength) }}</button>
-          <span class="bars" aria-hidden="true"><i class="lost" :style="{ width: `${Math.min(100, (1 - 1 / one.closer) * 250)}%` }"></i><i class="stays" :style="{ width: `${one.stays * 100}%` }"></i></span>
-          <span class="number">loses {{ percent(1 - 1 / one.closer) }}</span>
-          <span class="number">{{ percent(one.stays) }} stays</span>
-        </li>
-      </ol>
-    </template>
   </section>
 </template>
 
+<style scoped src="./move.css"></style>
 <style scoped>
-ul,
-ol {
-  display: grid;
-  gap: 0.15rem;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-li {
-  align-items: center;
-  display: flex;
-  gap: 0.5rem;
-}
-
-.name {
-  flex: 1;
-}
-
 ol li {
   display: grid;
   gap: 0.5rem;
@@ -220,11 +203,7 @@ ol .number {
 
 h3 {
   font-size: 0.95rem;
-  margin: 0.4rem 0 0;
-}
-
-.sentence {
-  font-size: 0.95rem;
+  margin: 0;
 }
 
 .note {

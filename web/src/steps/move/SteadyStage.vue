@@ -84,6 +84,7 @@ function key(event: KeyboardEvent): void {
   </div>
 </template>
 
+<style scoped src="./stage.css"></style>
 <style scoped>
 .steady {
   box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
@@ -101,16 +102,6 @@ function key(event: KeyboardEvent): void {
 .steady:focus-visible {
   outline: 2px solid var(--line);
   outline-offset: 3px;
-}
-
-img,
-svg {
-  display: block;
-  height: 100%;
-  inset: 0;
-  position: absolute;
-  user-select: none;
-  width: 100%;
 }
 
 svg {
@@ -168,11 +159,5 @@ path {
   left: 32px;
   top: -16px;
   width: 1px;
-}
-
-.note {
-  background: var(--paper);
-  border-radius: 3px;
-  padding: 0.7rem 1rem;
 }
 </style>

@@ -62,32 +62,4 @@ const when = (at: number) => timeWords(at, clip.plan);
   </section>
 </template>
 
-<style scoped>
-ul {
-  display: grid;
-  gap: 0.1rem;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-li {
-  align-items: center;
-  display: flex;
-  gap: 0.6rem;
-}
-
-li.worked {
-  box-shadow: inset 2px 0 var(--line);
-  padding-left: 0.4rem;
-}
-
-.name {
-  flex: 1;
-  text-align: left;
-}
-
-.sentence {
-  font-size: 0.95rem;
-}
-</style>
+<style scoped src="./move.css"></style>

@@ -113,6 +113,7 @@ function share(value: number): number {
   </div>
 </template>
 
+<style scoped src="./stage.css"></style>
 <style scoped>
 .travel {
   box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
@@ -127,16 +128,6 @@ function share(value: number): number {
 .travel:focus-visible {
   outline: 2px solid var(--line);
   outline-offset: 3px;
-}
-
-img,
-svg {
-  display: block;
-  height: 100%;
-  inset: 0;
-  position: absolute;
-  user-select: none;
-  width: 100%;
 }
 
 path {
@@ -180,11 +171,5 @@ path {
 .label.worked {
   background: #ffb9ab;
   color: var(--ink);
-}
-
-.note {
-  background: var(--paper);
-  border-radius: 3px;
-  padding: 0.7rem 1rem;
 }
 </style>
