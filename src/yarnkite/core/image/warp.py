@@ -193,6 +193,10 @@ def _points(left, top, height, width, place, lens, laid, to_part):  # type: igno
     middle_x, middle_y, step_x, step_y, cosine, sine, from_x, from_y, centre_x, centre_y, half = place
     spread, keystone_x, keystone_y, k1, k2, bend0, bend1, bend2, bend3, bend4, further = lens
     part_left, part_top, scale_x, scale_y = to_part
+    bends = bend0 != 1.0 or bend1 != 0.0 or bend2 != 0.0 or bend3 != 0.0 or bend4 != 0.0
+    if laid[8] != 0.0 and spread == 1.0 and not (keystone_x or keystone_y or k1 or k2 or bends):
+        _lead(_one_map(left, top, place, laid, to_part, further), result)
+        return result
     for y in range(height):
         down = (top + y + 0.5 - middle_y) * step_y / half
         for x in range(width):
@@ -210,10 +214,36 @@ def _points(left, top, height, width, place, lens, laid, to_part):  # type: igno
             px, py = px / divisor, py / divisor
             radius = px * px + py * py
             factor = 1.0 + k1 * radius + k2 * radius * radius
-            if bend0 != 1.0 or bend1 != 0.0 or bend2 != 0.0 or bend3 != 0.0 or bend4 != 0.0:
+            if bends:
                 out = math.sqrt(radius) * factor
                 factor *= bend0 + out * (bend1 + out * (bend2 + out * (bend3 + out * bend4)))
             factor *= half * further
             result[0, y, x] = (px * factor + centre_x - part_left) * scale_x - 0.5
             result[1, y, x] = (py * factor + centre_y - part_top) * scale_y - 0.5
     return result
+
+
+@njit(nogil=True, cache=True)
+def _one_map(left, top, place, laid, to_part, further):  # type: ignore[no-untyped-def]
+    """The map from pixels of the grid to those of a part of the array, where no lens bends anything."""
+    middle_x, middle_y, step_x, step_y, cosine, sine, from_x, from_y, centre_x, centre_y, half = place
+    part_left, part_top, scale_x, scale_y = to_part
+    grid = np.array([[1.0, 0.0, left + 0.5 - middle_x], [0.0, 1.0, top + 0.5 - middle_y], [0.0, 0.0, 1.0]])
+    across = np.array([step_x * cosine / half, step_y * sine / half, from_x])
+    down = np.array([-step_x * sine / half, step_y * cosine / half, from_y])
+    to_shown, to_array = np.eye(3), np.eye(3)
+    to_shown[0], to_shown[1] = across, down
+    to_array[0, 0], to_array[0, 2] = half * further * scale_x, (centre_x - part_left) * scale_x - 0.5
+    to_array[1, 1], to_array[1, 2] = half * further * scale_y, (centre_y - part_top) * scale_y - 0.5
+    return to_array @ laid.reshape(3, 3) @ to_shown @ grid
+
+
+@njit(nogil=True, cache=True)
+def _lead(one, result):  # type: ignore[no-untyped-def]
+    """Write where a map leads each pixel of a grid."""
+    for y in range(result.shape[1]):
+        across, down, under = one[0, 1] * y + one[0, 2], one[1, 1] * y + one[1, 2], one[2, 1] * y + one[2, 2]
+        for x in range(result.shape[2]):
+            factor = 1.0 / (one[2, 0] * x + under)
+            result[0, y, x] = (one[0, 0] * x + across) * factor
+            result[1, y, x] = (one[1, 0] * x + down) * factor
