@@ -96,6 +96,15 @@ def test_the_horizon_lies_level_in_every_still():
     assert np.degrees(shown) == pytest.approx(np.zeros(30), abs=0.02)
 
 
+def test_a_held_point_stays_also_where_the_horizon_is_levelled():
+    cameras = walked(30)
+    track, turns = place_of_mark(cameras), logarithm(np.linalg.inv(cameras[0]) @ cameras)[:, 2]
+    tilt = np.radians(2.0)
+    found = laid(cameras, Steady(how="hold", points=POINT, upright=True), points=[track], clicked=4, tilt=tilt)
+    assert mapped(found.maps, track) * HALF == pytest.approx(np.tile(track[4] * HALF, (30, 1)), abs=1e-2)
+    assert np.degrees(tilt - turns + logarithm(found.maps)[:, 2]) == pytest.approx(np.zeros(30), abs=0.02)
+
+
 def test_stills_that_are_not_used_do_not_pull_at_the_others():
     cameras = walked(40)
     cameras[20] = exponential(np.array([0.3, 0.2, 0.1, 0, 0, 0, 0, 0]))

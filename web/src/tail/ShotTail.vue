@@ -10,7 +10,7 @@ import { showsFrames, type Step } from "../steps/steps";
 import { useLight } from "../steps/light/light";
 import { useSteady } from "../steps/move/steady";
 import { changingSettings } from "../steps/light/settings";
-import { brightnessPath, intervalPath, measurePath, pathsTogether, secondBands } from "./plots";
+import { brightnessPath, intervalPath, measurePath, pathsTogether, secondBands, stretchesOf } from "./plots";
 
 const props = defineProps<{ step: Step }>();
 
@@ -51,7 +51,7 @@ const movePaths = computed(() => {
   return pathsTogether(percent(steady.found!.as_shot), percent(steady.found!.steadied), plotWidth - 8, height.value);
 });
 /** Stretches over which a held point is not seen. */
-const hiddenBands = computed(() => (inMove.value ? (steady.found!.sure[0] ?? []).flatMap((sure, position) => (sure > 0 ? [] : [position])) : []));
+const hiddenBands = computed(() => (inMove.value ? stretchesOf((steady.found!.sure[0] ?? []).flatMap((sure, position) => (sure > 0 ? [] : [position]))) : []));
 /** The stills at which a setting of the light says what it is. */
 const keyframes = computed(() => {
   if (props.step === "move" && shot.decisions?.move.steady.how === "hold") {
@@ -152,16 +152,7 @@ function move(event: PointerEvent): void {
 const second = computed(() => (clip.plan?.seconds.findLastIndex((frame) => frame <= clip.frame) ?? -1));
 
 /** Stills that follow each other and are not in the clip, as bands. */
-const asideBands = computed(() => {
-  const bands: { first: number; last: number }[] = [];
-  for (const still of shot.out.size ? shot.stills.stills : []) {
-    if (!shot.out.has(still.id)) continue;
-    const before = bands.at(-1);
-    if (before?.last === still.position - 1) before.last = still.position;
-    else bands.push({ first: still.position, last: still.position });
-  }
-  return bands;
-});
+const asideBands = computed(() => stretchesOf((shot.out.size ? shot.stills.stills : []).flatMap((still) => (shot.out.has(still.id) ? [still.position] : []))));
 
 /** What lies outside of the stretch that is used. */
 const unused = computed(() => {
@@ -231,7 +222,7 @@ function wheel(event: WheelEvent): void {
           <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
         </g>
       </svg>
-      <span v-for="one in hiddenBands" :key="`hidden${one}`" class="hidden-point" title="The held point is hidden here" :style="band(one, one)"></span>
+      <span v-for="one in hiddenBands" :key="`hidden${one.first}`" class="hidden-point" title="The held point is hidden here" :style="band(one.first, one.last)"></span>
       <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
       <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
       <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>

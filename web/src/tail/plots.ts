@@ -84,3 +84,14 @@ export function secondBands(clip: { stills: readonly number[]; seconds: readonly
       };
     });
 }
+
+/** Positions in rising order, as the stretches in which each follows the one before. */
+export function stretchesOf(positions: readonly number[]): { first: number; last: number }[] {
+  const stretches: { first: number; last: number }[] = [];
+  for (const position of positions) {
+    const before = stretches.at(-1);
+    if (before?.last === position - 1) before.last = position;
+    else stretches.push({ first: position, last: position });
+  }
+  return stretches;
+}

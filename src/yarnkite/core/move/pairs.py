@@ -1,8 +1,8 @@
 """How one still of a shot lies against another: corners followed by optical flow, and the simplest map that explains them.
 
 Corners by Shi and Tomasi (1994), followed by pyramids of Lucas and Kanade (Bouguet 2001) there and back; what moves by
-itself is voted out by least median of squares in the way of MAGSAC (Barath et al. 2020) and by Tukey's weights. Where
-too little holds, phase correlation (Foroosh et al. 2002) still finds a shift.
+itself is voted out (RANSAC, Fischler and Bolles 1981) and by Tukey's weights. Where too little holds, phase correlation
+(Foroosh et al. 2002) still finds a shift.
 """
 
 from copy import copy

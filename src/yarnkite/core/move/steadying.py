@@ -64,8 +64,8 @@ def steadying(
         case "glide":
             maps = _gliding(path, used, steady, aspect)
         case _:
-            maps = _holding(path, used, steady, aspect, points, clicked)
-    if steady.upright:
+            maps = _holding(path, used, steady, aspect, points, clicked, tilt)
+    if steady.upright and steady.how != "hold":
         maps = _upright(path, maps, tilt)
     # What would be turned by half a circle stays as it was shot.
     numbers = np.nan_to_num(logarithm(maps)) * steady.share
@@ -114,7 +114,9 @@ def _laid(course: Floats, smooth: Floats, used: Flags) -> Floats:
     return np.asarray(maps)
 
 
-def _holding(path: Path, used: Flags, steady: Steady, aspect: float, points: Sequence[Floats], clicked: int) -> Floats:
+def _holding(
+    path: Path, used: Flags, steady: Steady, aspect: float, points: Sequence[Floats], clicked: int, tilt: float
+) -> Floats:
     """Return the maps that keep a point where it shall be."""
     first, count = points[0], len(used)
     half = half_sides(aspect)
@@ -136,6 +138,9 @@ def _holding(path: Path, used: Flags, steady: Steady, aspect: float, points: Seq
         turned = np.zeros_like(course)
         turned[:, 2:] = (course - smooth)[:, 2:]
         maps = maps_of(turned)
+        # Turned first and then put in its place: what is held stays where it is.
+        maps = _upright(path, maps, tilt) if steady.upright else maps
+        maps = maps / maps[:, 2:, 2:]
     maps[:, :2, 2] += wanted - mapped(maps, first)
     return maps
 

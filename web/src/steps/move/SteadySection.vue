@@ -142,7 +142,7 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
   </section>
 
   <section v-if="now.how !== 'off'">
-    <label v-if="lean !== undefined" class="check"><input type="checkbox" :checked="now.upright" @change="steady.set({ upright: !now.upright })" /> keep the horizon level: it leans {{ Math.abs(lean).toFixed(1) }}° {{ lean > 0 ? "to the right" : "to the left" }}</label>
+    <label v-if="lean !== undefined && (now.how !== 'hold' || now.points.length < 2)" class="check"><input type="checkbox" :checked="now.upright" @change="steady.set({ upright: !now.upright })" /> keep the horizon level: it leans {{ Math.abs(lean).toFixed(1) }}° {{ lean > 0 ? "to the right" : "to the left" }}</label>
     <p class="acts">
       <span class="quiet">edges</span>
       <button type="button" class="plain-button" :aria-pressed="now.edges === 'crop'" title="Closer, until no still leaves anything empty" @click="steady.set({ edges: 'crop' })">cropped</button>

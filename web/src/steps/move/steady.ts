@@ -51,9 +51,11 @@ export const useSteady = defineStore("steady", () => {
   async function put(at: { x: number; y: number }): Promise<void> {
     frames.drawing = undefined;
     const place = await api.pointed(shot.shot!.id, shot.shown, at.x, at.y, shot.revision, shot.tried);
-    const points = steady.value.points.map((one) => one);
-    const places = points[pointing.value]?.places.filter((one) => one.still !== place.still) ?? [];
-    points[pointing.value] = { places: [...places, place] };
+    const points = [...steady.value.points];
+    // One that was forgotten meanwhile leaves no gap.
+    const number = Math.min(pointing.value, points.length);
+    const places = points[number]?.places.filter((one) => one.still !== place.still) ?? [];
+    points[number] = { places: [...places, place] };
     await set({ points });
     await measure();
   }
