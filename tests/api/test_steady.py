@@ -344,3 +344,20 @@ def test_other_sizes_and_bridged_stills_inside_a_track_go_on(client, services, f
     frames = frames_of(encoded(client, finished, shot, services))
     whole = np.delete(mark_in(frames), [5, 7, 8], axis=0)
     assert np.ptp(whole, axis=0).max() < 1.0
+
+
+def test_a_version_that_moves_otherwise_is_kept_when_its_shot_is_joined(client, gathered):
+    shot, other = gathered(6), gathered(6)
+    put(client, other, views=[{"at": 0}, {"at": 1, "closeness": 1.5}])
+    seen = opened(client, other)["revision"]
+    assert client.post(f"/api/shots/{other}/versions", json={"seen": seen, "name": "slow"}).status_code == 201
+    put(client, other, views=[{"at": 0}, {"at": 1, "closeness": 2.5}])
+    assert client.post(f"/api/shots/{shot}/join", json={"other": other}).status_code == 200
+    closest = {one["closeness"] for one in opened(client, shot)["decisions"]["move"]["views"]}
+    for version in [one for one in opened(client, shot)["versions"] if one["id"] != opened(client, shot)["version"]]:
+        seen = opened(client, shot)["revision"]
+        body = {"seen": seen, "version": version["id"]}
+        answer = client.post(f"/api/shots/{shot}/versions/open", json=body)
+        assert answer.status_code == 200, answer.text
+        closest |= {one["closeness"] for one in opened(client, shot)["decisions"]["move"]["views"]}
+    assert closest == {1.0, 1.5, 2.5}
