@@ -1,20 +1,17 @@
 """Move: how stills are steadied, what was measured for it, what it costs, and which of them go on best."""
 
 from dataclasses import dataclass
-from fractions import Fraction
 
 import numpy as np
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.errors import Conflict
-from yarnkite.core.base.geometry import Rect
 from yarnkite.core.base.homography import inverse, mapped
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.wording import counted, percent
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of, turned_shape
 from yarnkite.core.image.still_map import StillMap
-from yarnkite.core.image.warp import View
 from yarnkite.core.move.decisions import PlaceAt, Steady
 from yarnkite.core.move.glide import jerk, proposed_length
 from yarnkite.core.move.path import PLACES
@@ -141,10 +138,8 @@ def pointed(
 
 def _whole(still: Still, fit: Fit) -> StillMap:
     """Return the map of a still that is shown whole, turned and straightened as a fit says."""
-    width, height = turned_shape(still.width, still.height, fit)
-    all_of_it = Rect(Fraction(0), Fraction(0), Fraction(width), Fraction(height))
-    view = View(all_of_it, all_of_it, all_of_it, 0.0, fit.lens)
-    return StillMap(view, (0, width), (0, height), fit.quarters, fit.mirror)
+    turned = turned_shape(still.width, still.height, fit)
+    return StillMap.whole(*turned, lens=fit.lens, quarters=fit.quarters, mirror=fit.mirror)
 
 
 def measure(services: Services, shot_id: int) -> Row | None:
@@ -215,11 +210,7 @@ def bargains(services: Services, shot_id: int, revision: int, change: Change) ->
     for strength, one in tries:
         tried = decisions.model_copy(update={"move": decisions.move.model_copy(update={"steady": one})})
         laid = slots.steadied(services.database, shot, tried)
-        maps = {
-            still.path: laid.maps[number]
-            for number, still in slots.of_shot_whole(services.database, shot)
-            if number in laid.maps
-        }
+        maps = slots.laid(services.database, shot, tried)
         region = region_within(made.slots, decisions.fit, made.recipe.light, maps, "crop")
         found.append(Bargain(strength, region.closer if region else 1.0, _stays(laid)))
     return found

@@ -109,10 +109,10 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
             stills = _stills(database, cursor, shot)
             lit = corrections_of(slots, stills, _adjustments(database, cursor, shot, mark, decided))
             light = _shared_light(database, cursor, shot, mark, decided.light)
-            laid = _laid(database, cursor, shot, mark, decided)
-            corrected = laid_anew(lit, slots, laid)
+            maps = _laid(database, cursor, shot, mark, decided)
+            corrected = laid_anew(lit, slots, maps)
             edges = decided.move.steady.edges
-            region = region_within(slots, decided.fit, light, laid, edges) if laid else None
+            region = region_within(slots, decided.fit, light, maps, edges) if maps else None
             sides = (region.left, region.top, region.right, region.bottom) if region else None
             recipe = recipe_of(slots, decided, times, corrected, light, sides)
             return ResolvedShot(slots, times, recipe, mark, decided)
@@ -136,6 +136,12 @@ def _laid(database: Database, cursor: DictCursor, shot: Row, version: str, decid
         return {}
     found = steadying_of(database, cursor, shot["id"], version, decided.check, decided.move.steady).maps
     return {still.path: found[number] for number, still in _stills(database, cursor, shot) if number in found}
+
+
+def laid(database: Database, shot: Row, decisions: Decisions) -> dict[str, Homography]:
+    """Return the maps of a shot's stills that decisions lay anew, by their paths."""
+    with database.transaction() as cursor:
+        return _laid(database, cursor, shot, content_version(cursor, shot["id"]), decisions)
 
 
 def steadied(database: Database, shot: Row, decisions: Decisions) -> ShotSteadying:

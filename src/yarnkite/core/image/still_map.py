@@ -17,6 +17,7 @@ Floats = NDArray[np.float64]
 Values = TypeVar("Values", Plane, Floats)
 
 _ROUNDS = 12
+_STRAIGHT = Lens()
 _SLOPE_STEP = 1e-3
 
 
@@ -36,10 +37,20 @@ class StillMap:
     scale: float = 1.0
 
     @classmethod
-    def whole(cls, width: int, height: int, scale: float = 1.0) -> "StillMap":
-        """Return the map of a picture that is a whole upright still."""
+    def whole(
+        cls,
+        width: int,
+        height: int,
+        scale: float = 1.0,
+        *,
+        lens: Lens = _STRAIGHT,
+        quarters: int = 0,
+        mirror: bool = False,
+    ) -> "StillMap":
+        """Return the map of a picture that is a whole still, so large once it is turned, mirrored and straightened."""
         all_of_it = Rect(Fraction(0), Fraction(0), Fraction(width), Fraction(height))
-        return cls(View(all_of_it, all_of_it, all_of_it, 0.0, Lens()), (0, width), (0, height), scale=scale)
+        view = View(all_of_it, all_of_it, all_of_it, 0.0, lens)
+        return cls(view, (0, width), (0, height), quarters, mirror, scale)
 
     @property
     def shape(self) -> tuple[int, int]:

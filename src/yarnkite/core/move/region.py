@@ -27,7 +27,7 @@ class Region:
     is_whole: bool = True
 
 
-WHOLE = Region(0.0, 0.0, 1.0, 1.0, 1.0)
+NOTHING_LOST = Region(0.0, 0.0, 1.0, 1.0, 1.0)
 
 
 def outlines(maps: Floats, aspect: float) -> Floats:
@@ -53,7 +53,7 @@ def region_of(maps: Floats, aspect: float, view: Floats) -> Region:
     """
     half = half_sides(aspect)
     if not len(maps):
-        return WHOLE
+        return NOTHING_LOST
     slope, limit = _edges(outlines(maps, aspect))
     middle = view.mean(axis=0)
     spread = view - middle

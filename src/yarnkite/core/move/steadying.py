@@ -153,13 +153,13 @@ def _measured(place: Place, half: Floats) -> Floats:
 def _courses_of_the_middle(path: Path, maps: Floats, used: Flags, aspect: float) -> tuple[Floats, Floats]:
     """Return how far the picture lies from a straight course, as shot and as steadied, in shares of the width."""
     width = 2 * half_sides(aspect)[0]
+
+    def course(maps: Floats) -> Floats:
+        middle = mapped(maps, np.zeros(2))
+        return _signed((middle - np.median(middle[used], axis=0)) / width)
+
     shot = path.matrices
-    laid = shot @ inverse(maps)
-    found = []
-    for one in (shot, laid):
-        middle = mapped(one, np.zeros(2))
-        found.append((middle - np.median(middle[used], axis=0)) / width)
-    return tuple(_signed(one) for one in found)  # type: ignore[return-value]
+    return course(shot), course(shot @ inverse(maps))
 
 
 def _signed(course: Floats) -> Floats:
