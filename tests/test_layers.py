@@ -9,7 +9,22 @@ import pytest
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
 LAYERS = ["core", "workspace", "store", "roots", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
 # The packages of the core in the order of work: each imports only itself and those before it.
-PACKAGES = ["base", "image", "gather", "order", "check", "light", "fit", "move", "pace", "render", "encode", "brief"]
+PACKAGES = [
+    "base",
+    "image",
+    "gather",
+    "order",
+    "check",
+    "light",
+    "fit",
+    "move",
+    "pace",
+    "sound",
+    "render",
+    "reel",
+    "encode",
+    "brief",
+]
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
 # Modules of the store whose types stand in what routers say.
@@ -54,8 +69,8 @@ def test_a_step_imports_only_what_comes_before_it(path):
     for module in imports(path):
         parts = module.split(".")
         if parts[:2] == ["yarnkite", "core"] and len(parts) > 2 and own in PACKAGES:
-            # A recipe puts together what every step decides, also those that come later; decisions rest on nothing else.
-            is_decisions = own == "render" and parts[3:4] == ["decisions"]
+            # A recipe and a reel put together what every step decides, also those that come later; decisions rest on nothing else.
+            is_decisions = own in ("render", "reel") and parts[3:4] == ["decisions"]
             assert is_decisions or PACKAGES.index(parts[2]) <= PACKAGES.index(own), f"core.{own} imports {module}"
 
 

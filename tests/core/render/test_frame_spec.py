@@ -158,7 +158,7 @@ class TwoInARow:
 
     def __init__(self, one, other):
         self._one, self._other = one, other
-        self.size, self.rate = one.size, one.rate
+        self.size, self.rate, self.borders = one.size, one.rate, ()
 
     def __len__(self):
         return len(self._one) + len(self._other)

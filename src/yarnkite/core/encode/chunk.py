@@ -18,6 +18,7 @@ from yarnkite.core.encode.planes import frame_by_planes
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.encode.x264 import clip_stream
 from yarnkite.core.image.decode import Read, read_still
+from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.picture import Painter
@@ -69,9 +70,10 @@ def _frames(
         return
     painter, depth = Painter(tasks[0].size, read, making.threads), tasks[0].encode.depth
 
-    def made(spec: FrameSpec) -> av.VideoFrame:
+    def made(spec: Spec) -> av.VideoFrame:
         # Only originals have planes to read; copies and what needs RGB go the other way, which shows the same.
-        by_planes = frame_by_planes(spec) if read is read_still and depth == 8 else None
+        has_planes = read is read_still and depth == 8
+        by_planes = frame_by_planes(spec) if has_planes and isinstance(spec, FrameSpec) else None
         return by_planes or to_video_frame(painter.picture(spec), depth)
 
     alike = [(spec, len(list(same))) for spec, same in groupby(chain.from_iterable(task.specs for task in tasks))]

@@ -1,50 +1,127 @@
-"""Joining rendered chunks into one file without re-encoding."""
+"""Joining rendered chunks into one file without re-encoding, with the sound that was encoded for them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from types import TracebackType
+from typing import Any
 
 import av
+from av.container import OutputContainer
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
 
+# Lengths of pictures and of sound are both whole numbers of these, for all usual rates.
+_TICKS_A_SECOND = 240_000
 
-def join(rate: Fraction, parts: Sequence[Path], target: Path) -> Path:
+
+@dataclass(frozen=True)
+class Chapter:
+    """A named stretch of a video: frames ``first … end - 1``."""
+
+    name: str
+    first: int
+    end: int
+
+
+def join(
+    rate: Fraction, parts: Sequence[Path], target: Path, sound: Path | None = None, chapters: Sequence[Chapter] = ()
+) -> Path:
     """Join rendered chunks of a rate, in order, into one MP4 with its index first, by copying packets.
+
+    ``sound`` is a file with the sound of the whole, whose packets are copied beside them.
 
     Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, ``NoRoom`` if the disk is full.
     """
-    first_frame = 0
+    options = {"movflags": "+faststart"} | ({"movie_timescale": str(_TICKS_A_SECOND)} if sound else {})
     with (
         completed(target, durable=True) as unfinished,
-        av.open(str(unfinished), "w", format="mp4", options={"movflags": "+faststart"}) as container,
+        av.open(str(unfinished), "w", format="mp4", options=options) as container,
+        _SoundBeside(sound) as beside,
     ):
-        stream = None
-        headers = None
-        for part in parts:
-            with av.open(str(part)) as source:
-                origin = source.streams.video[0]
-                if stream is None:
-                    stream = container.add_stream_from_template(origin)
-                    stream.time_base = 1 / rate
-                    headers = origin.codec_context.extradata
-                if origin.codec_context.extradata != headers:
-                    raise Refusal(
-                        "chunks_differ", "Rendered pieces of this clip do not belong together. Encode it again."
-                    )
-                count = 0
-                for packet in source.demux(origin):
-                    if packet.dts is None or packet.pts is None or packet.time_base is None:
-                        continue
-                    # A container's ticks may be rounded, by less than half a frame.
-                    per_tick = packet.time_base * rate
-                    packet.pts = first_frame + round(packet.pts * per_tick)
-                    packet.dts = first_frame + round(packet.dts * per_tick)
-                    packet.duration = 1
-                    packet.time_base = 1 / rate
-                    packet.stream = stream
-                    container.mux(packet)
-                    count += 1
-                first_frame += count
+        stream: av.VideoStream | None = None
+        for packet, origin, position in _packets(rate, parts):
+            if stream is None:
+                stream = container.add_stream_from_template(origin)
+                stream.time_base = 1 / rate
+                beside.begin(container)
+                if chapters:
+                    container.set_chapters([_chapter(one, rate, number) for number, one in enumerate(chapters)])
+            packet.stream = stream
+            container.mux(packet)
+            beside.copy_until(position / rate)
+        beside.copy_until(None)
     return target
+
+
+def _packets(
+    rate: Fraction, parts: Sequence[Path]
+) -> Iterator[tuple["av.Packet[av.VideoStream]", av.VideoStream, int]]:
+    """Yield the packets of all chunks, timed as one clip, with the stream they come from and how many came before."""
+    first_frame = 0
+    headers = None
+    for part in parts:
+        with av.open(str(part)) as source:
+            origin = source.streams.video[0]
+            headers = headers if headers is not None else origin.codec_context.extradata
+            if origin.codec_context.extradata != headers:
+                raise Refusal("chunks_differ", "Rendered pieces of this clip do not belong together. Encode it again.")
+            count = 0
+            for packet in source.demux(origin):
+                if packet.dts is None or packet.pts is None or packet.time_base is None:
+                    continue
+                # A container's ticks may be rounded, by less than half a frame.
+                per_tick = packet.time_base * rate
+                packet.pts = first_frame + round(packet.pts * per_tick)
+                packet.dts = first_frame + round(packet.dts * per_tick)
+                packet.duration = 1
+                packet.time_base = 1 / rate
+                yield packet, origin, first_frame + count
+                count += 1
+            first_frame += count
+
+
+class _SoundBeside:
+    """Copies the packets of a sound as far as the pictures have come, so that players find both at one place."""
+
+    def __init__(self, path: Path | None) -> None:
+        self._source = av.open(str(path)) if path else None
+
+    def __enter__(self) -> "_SoundBeside":
+        return self
+
+    def __exit__(self, *_: type[BaseException] | BaseException | TracebackType | None) -> None:
+        if self._source is not None:
+            self._source.close()
+
+    def begin(self, container: OutputContainer) -> None:
+        self._container = container
+        if self._source is not None:
+            origin = self._source.streams.audio[0]
+            self._stream = container.add_stream_from_template(origin)
+            self._left = self._source.demux(origin)
+            self._held = next(self._left, None)
+
+    def copy_until(self, seconds: Fraction | None) -> None:
+        """Copy the packets that begin before a time, or all that are left."""
+        if self._source is None:
+            return
+        while (packet := self._held) is not None:
+            if packet.dts is not None and packet.time_base is not None:
+                if seconds is not None and packet.dts * packet.time_base >= seconds:
+                    return
+                packet.stream = self._stream
+                self._container.mux(packet)
+            self._held = next(self._left, None)
+
+
+def _chapter(one: Chapter, rate: Fraction, number: int) -> Any:
+    return {
+        "id": number,
+        "start": one.first,
+        "end": one.end,
+        "time_base": 1 / rate,
+        "metadata": {"title": one.name},
+    }

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 
 import av
 
@@ -10,12 +11,21 @@ from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.video_frame import Depth
+from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
-from yarnkite.core.render.frame_spec import FrameSpec, mark
+from yarnkite.core.render.frame_spec import mark
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
 RENDERING = 7
 CHUNK_SECONDS = 2
+
+
+@dataclass(frozen=True)
+class SoundPlan:
+    """What the sound of a finished file must turn out to be: samples of each channel at 48 kHz, its loudness in LUFS."""
+
+    samples: int
+    lufs: float | None
 
 
 @dataclass(frozen=True)
@@ -26,6 +36,7 @@ class ClipPlan:
     rate: Fraction
     size: Size
     depth: Depth = 8
+    sound: SoundPlan | None = None
 
     @property
     def seconds(self) -> Fraction:
@@ -51,7 +62,7 @@ class ChunkTask:
     """All that rendering a chunk needs, and nothing of the rest of the clip."""
 
     chunk: Chunk
-    specs: tuple[FrameSpec, ...]
+    specs: tuple[Spec, ...]
     size: Size
     rate: Fraction
     encode: Encode
@@ -65,13 +76,12 @@ def clip_plan(source: FrameSource, encode: Encode) -> ClipPlan:
 
 
 def chunks(source: FrameSource, encode: Encode) -> list[Chunk]:
-    """Cut a clip into chunks of two seconds; their borders depend on nothing but the rate and the frame count."""
+    """Cut a clip into chunks of two seconds, anew from each of its borders; where depends on no machine."""
     plan = clip_plan(source, encode)
     length = nominal(plan.rate) * CHUNK_SECONDS
-    return [
-        _chunk(source, encode, number, range(first, min(first + length, plan.frames)))
-        for number, first in enumerate(range(0, plan.frames, length))
-    ]
+    edges = pairwise((0, *source.borders, plan.frames))
+    ranges = [range(at, min(at + length, last)) for first, last in edges for at in range(first, last, length)]
+    return [_chunk(source, encode, number, frames) for number, frames in enumerate(ranges)]
 
 
 def task_of(source: FrameSource, encode: Encode, chunk: Chunk) -> ChunkTask:

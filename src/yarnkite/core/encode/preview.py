@@ -14,8 +14,9 @@ from yarnkite.core.encode.plan import RENDERING
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.encode.x264 import preview_stream
 from yarnkite.core.image.decode import Read
+from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
-from yarnkite.core.render.frame_spec import FrameSpec, mark
+from yarnkite.core.render.frame_spec import mark
 from yarnkite.core.render.picture import Painter
 
 # As many pixels as 960 × 540 has, in any shape.
@@ -32,7 +33,7 @@ class Segment:
 
     key: str
     first: int
-    specs: tuple[FrameSpec, ...]
+    specs: tuple[Spec, ...]
     size: Size
     rate: Fraction
 

@@ -8,8 +8,16 @@ from pathlib import Path
 import av.error
 
 from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.sound_stream import decoded
 from yarnkite.core.encode.video_frame import PIXEL_FORMATS
 from yarnkite.core.encode.x264 import BT709, LIMITED_RANGE
+from yarnkite.core.sound.decisions import RATE
+from yarnkite.core.sound.loudness import Loudness, loudness_of
+from yarnkite.core.sound.stored import CHANNELS
+
+LOUDNESS_WITHIN_LU = 0.3
+# Encoding moves peaks by tenths of a decibel; full scale is not to be reached.
+_PEAK_DBTP = -0.3
 
 
 @dataclass(frozen=True)
@@ -26,6 +34,20 @@ class Facts:
     colour: tuple[int, int, int, int]
     fast_start: bool
     bytes: int
+    sound: "SoundFacts | None" = None
+
+
+@dataclass(frozen=True)
+class SoundFacts:
+    """What the sound of a clip holds, all of it decoded: ``gaps`` is how often a packet does not follow on the one before."""
+
+    codec: str
+    rate: int
+    channels: int
+    samples: int
+    start: Fraction
+    gaps: int
+    loudness: Loudness
 
 
 @dataclass(frozen=True)
@@ -68,7 +90,27 @@ def probe(path: Path) -> Facts:
             colour=(context.color_primaries, context.color_trc, context.colorspace, context.color_range),
             fast_start=_index_comes_first(path),
             bytes=path.stat().st_size,
+            sound=_sound_in(path),
         )
+
+
+def _sound_in(path: Path) -> SoundFacts | None:
+    with av.open(str(path)) as container:
+        if not container.streams.audio:
+            return None
+        stream = container.streams.audio[0]
+        time_base = stream.time_base or Fraction(1, RATE)
+        context = stream.codec_context
+        gaps, expected = 0, None
+        for packet in container.demux(stream):
+            if packet.pts is None:
+                continue
+            gaps += expected is not None and packet.pts != expected
+            expected = packet.pts + (packet.duration or 0)
+        duration = (stream.duration or 0) * time_base
+        codec, rate, channels = context.name, context.sample_rate, context.channels
+        start = (stream.start_time or 0) * time_base
+    return SoundFacts(codec, rate, channels, round(duration * RATE), start, gaps, loudness_of(decoded(path)))
 
 
 def verify(facts: Facts, plan: ClipPlan) -> list[Difference]:
@@ -84,7 +126,35 @@ def verify(facts: Facts, plan: ClipPlan) -> list[Difference]:
         ("colour tags (BT.709, limited range)", (BT709, BT709, BT709, LIMITED_RANGE), facts.colour),
         ("index before the pictures (fast start)", True, facts.fast_start),
     ]
-    return [Difference(what, str(planned), str(found)) for what, planned, found in expected if planned != found]
+    differences = [Difference(what, str(planned), str(found)) for what, planned, found in expected if planned != found]
+    return [*differences, *_sound_differences(facts.sound, plan)]
+
+
+def _sound_differences(found: SoundFacts | None, plan: ClipPlan) -> list[Difference]:
+    planned = plan.sound
+    if planned is None or found is None:
+        same = planned is None and found is None
+        return [] if same else [Difference("sound", "some" if planned else "none", "some" if found else "none")]
+    expected: list[tuple[str, object, object]] = [
+        ("codec of the sound", "aac", found.codec),
+        ("samples a second of the sound", RATE, found.rate),
+        ("channels of the sound", CHANNELS, found.channels),
+        ("samples of the sound", planned.samples, found.samples),
+        ("begin of the sound", Fraction(0), found.start),
+        ("gaps in the sound", 0, found.gaps),
+    ]
+    differences = [Difference(what, str(one), str(other)) for what, one, other in expected if one != other]
+    said = found.loudness.lufs
+    if (planned.lufs is None) != (said is None) or abs((planned.lufs or 0) - (said or 0)) > LOUDNESS_WITHIN_LU:
+        differences.append(Difference("loudness", _lufs_text(planned.lufs), _lufs_text(said)))
+    if found.loudness.true_peak_dbtp > _PEAK_DBTP:
+        peak = f"{found.loudness.true_peak_dbtp:.1f} dBTP"
+        differences.append(Difference("true peak", f"at most {_PEAK_DBTP:.1f} dBTP", peak))
+    return differences
+
+
+def _lufs_text(lufs: float | None) -> str:
+    return "silence" if lufs is None else f"{lufs:.1f} LUFS"
 
 
 def _index_comes_first(path: Path) -> bool:

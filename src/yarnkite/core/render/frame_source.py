@@ -16,6 +16,7 @@ from yarnkite.core.fit.placement import Placement, corners, placement_of, turned
 from yarnkite.core.move.covering import fills, outline
 from yarnkite.core.move.model_look import Band
 from yarnkite.core.move.travel import WHOLE, band_at, confined, course_of, placed
+from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.laying import NOT_LAID, shown_map
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture, Recipe, schedule_of
@@ -34,7 +35,11 @@ class FrameSource(Protocol):
 
     def __len__(self) -> int: ...
 
-    def spec(self, frame: int) -> FrameSpec:
+    @property
+    def borders(self) -> tuple[int, ...]:
+        """The frames at which a chunk begins whatever came before."""
+
+    def spec(self, frame: int) -> Spec:
         """Return what a frame is, counted from 0; raises ``IndexError`` outside."""
 
 
@@ -57,6 +62,11 @@ class ClipFrames:
     def size(self) -> Size:
         """The size of the frames in pixels."""
         return self._recipe.decisions.fit.size
+
+    @property
+    def borders(self) -> tuple[int, ...]:
+        """A clip has none but those of its length."""
+        return ()
 
     @property
     def rate(self) -> Fraction:
@@ -85,6 +95,10 @@ class ClipFrames:
     def frame_of(self, slot: int) -> int:
         """Return the first frame that shows a slot, or, for one that is skipped, one that shows its neighbour."""
         return self._schedule.frame_of(slot)
+
+    def slot_of(self, frame: int) -> int:
+        """Return the slot that a frame shows, of several the one it shows most of."""
+        return max(self._schedule.shown(frame).parts, key=lambda part: part[1])[0]
 
     def _placed(self, slot: int, frame: int) -> Layer:
         """Return the layer of a slot where the view is in a frame, and what fills the edges it leaves empty."""

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property, lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Protocol
 
 from pydantic import Field
 
@@ -76,15 +76,27 @@ class FrameSpec:
     moving: bool = False
     band: Band | None = None
 
+    @cached_property
+    def mark(self) -> str:
+        """A hash of all that determines the frame's picture."""
+        parts = (part for layer, weight in self.layers for part in (layer.mark, weight))
+        return digest(_finish_text(self.finish), self.moving, *parts, *([self.band] if self.band else []))
 
-def mark(spec: FrameSpec) -> str:
+
+class Marked(Protocol):
+    """What has a mark."""
+
+    @property
+    def mark(self) -> str: ...
+
+
+def mark(spec: Marked) -> str:
     """Return a hash, 32 hex digits, of all that determines a frame's picture, and of nothing else.
 
     It names chunks, segments of the preview and pictures on the stage: an edit that leaves it as it was makes nothing
     anew.
     """
-    parts = (part for layer, weight in spec.layers for part in (layer.mark, weight))
-    return digest(_finish_text(spec.finish), spec.moving, *parts, *([spec.band] if spec.band else []))
+    return spec.mark
 
 
 @lru_cache(maxsize=64)

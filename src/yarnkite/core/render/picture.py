@@ -26,6 +26,7 @@ from yarnkite.core.light.noise import over_time
 from yarnkite.core.move.model_look import modelled
 from yarnkite.core.move.travel import Sides, confined
 from yarnkite.core.render.bridge import Motion, bridged
+from yarnkite.core.render.composite import Composite, Spec, composed
 from yarnkite.core.render.filling import filled
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.laying import laid_part
@@ -35,7 +36,7 @@ from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Pictu
 _SHARPENING = {"screen": (0.45, 0.7), "strong": (1.0, 0.9)}
 
 
-def picture(spec: FrameSpec, size: Size | None = None, *, read: Read = read_still) -> ImageArray:
+def picture(spec: Spec, size: Size | None = None, *, read: Read = read_still) -> ImageArray:
     """Return the picture of a frame; the one way pixels of a clip are made.
 
     Parameters
@@ -52,7 +53,12 @@ def picture(spec: FrameSpec, size: Size | None = None, *, read: Read = read_stil
     ------
     UnreadableStill if a still cannot be read
     """
-    return Painter(size or spec.finish.size, read).picture(spec)
+    return Painter(size or size_of(spec), read).picture(spec)
+
+
+def size_of(spec: Spec) -> Size:
+    """Return the size a frame has by itself."""
+    return spec.size if isinstance(spec, Composite) else spec.finish.size
 
 
 class Painter:
@@ -64,14 +70,24 @@ class Painter:
         self._threads = threads
         self._alone: Kept[str, ImageArray] | None = None
         self._moving: Kept[tuple[str, str], Motion] = Kept(threads)
-        self._last: tuple[FrameSpec, ImageArray] | None = None
+        self._last: tuple[Spec, ImageArray] | None = None
+        self._others: dict[tuple[int, int, int], Painter] = {}
 
-    def picture(self, spec: FrameSpec) -> ImageArray:
+    def picture(self, spec: Spec) -> ImageArray:
         """Return the picture of a frame; see ``picture``."""
         last = self._last
         if last is None or last[0] != spec:
-            last = self._last = spec, self._finished(spec)
+            made = composed(spec, self._size, self._tile) if isinstance(spec, Composite) else self._finished(spec)
+            last = self._last = spec, made
         return last[1]
+
+    def _tile(self, spec: FrameSpec, size: Size, number: int) -> ImageArray:
+        """Return the picture of a part of a composite; each part goes on from its own last one."""
+        if (number, size) == (0, self._size):
+            return self.picture(spec)
+        key = number, size.width, size.height
+        painter = self._others.setdefault(key, Painter(size, self._read, self._threads))
+        return painter.picture(spec)
 
     def _finished(self, spec: FrameSpec) -> ImageArray:
         mixed = self._mixed(spec)

@@ -1,0 +1,1 @@
+"""Reel: several clips, titles and sounds in running order, as one video."""
