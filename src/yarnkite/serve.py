@@ -17,7 +17,9 @@ from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.core.base.errors import NotFound
-from yarnkite.jobs import check, encode, export, find, footage, gather, move, rename, together
+from yarnkite.jobs import check, encode, export, find, footage, gather, move, reel, rename, together
+from yarnkite.jobs import sound as sound_job
+from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
@@ -65,11 +67,15 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
                 "together": together.run,
                 "move": move.run,
                 "encode": encode.run,
+                "sound": sound_job.run,
+                "reel": reel.run,
             },
         )
         try:
             threading.Thread(target=_tidy, args=(database, workspace, stopping), daemon=True).start()
-            yield Services(database, workspace, runner, events, roots.known(workspace), Segments(workspace.proxies))
+            sound = PlayingSound(lambda reel: events.publish("reel", {"id": reel}))
+            known, segments = roots.known(workspace), Segments(workspace.proxies)
+            yield Services(database, workspace, runner, events, known, segments, sound)
         finally:
             stopping.set()
             runner.stop()

@@ -37,6 +37,14 @@ class Workspace:
     def proxies(self) -> Proxies:
         return Proxies(self.folder / "proxies")
 
+    def sound(self, fingerprint: str) -> Path:
+        """Return where the samples of a sound are kept; sounds of many projects that are alike are kept once."""
+        return self.folder / "sounds" / f"{fingerprint}.f32"
+
+    def logo(self, fingerprint: str) -> Path:
+        """Return where a picture is kept that lies over reels."""
+        return self.folder / "sounds" / f"{fingerprint}.png"
+
     def stills(self, upload_id: int) -> Path:
         """Return the folder that keeps the uploaded stills of one shot."""
         return self.folder / "stills" / str(upload_id)
@@ -54,10 +62,11 @@ class Workspace:
 
     def create(self) -> None:
         """Make the folders that must be there, and clear away what a killed process left half-written."""
-        for name in ("chunks", "proxies", "clips", "stills", "arriving", "together"):
+        for name in ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds"):
             (self.folder / name).mkdir(parents=True, exist_ok=True)
         for pattern in ("*.part", "*.note"):
             for leftover in self.chunks.glob(pattern):
                 leftover.unlink(missing_ok=True)
-        for leftover in (self.folder / "clips").glob("*.part"):
-            leftover.unlink(missing_ok=True)
+        for name in ("clips", "sounds"):
+            for leftover in (self.folder / name).glob("*.part"):
+                leftover.unlink(missing_ok=True)

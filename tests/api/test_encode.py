@@ -55,6 +55,15 @@ def test_from_stills_to_a_verified_clip(client, gathered, finished, tmp_path):
     assert counted.stdout.strip() == "120"
 
 
+def test_a_still_that_is_held_for_many_chunks_is_rendered_once(client, gathered, finished):
+    shot = gathered(2)
+    smaller(client, shot, hold=150)
+    job = finished(encode(client, shot).json()["id"])
+    assert (job["state"], job["done"], job["total"]) == ("finished", 300, 300)
+    (clip,) = client.get(f"/api/shots/{shot}/clips").json()
+    assert (clip["frames"], clip["differences"]) == (300, [])
+
+
 def test_encoding_again_uses_what_is_there_and_gives_the_same_bytes(client, services, gathered, finished):
     shot = gathered(30)
     smaller(client, shot, hold=4)

@@ -7,6 +7,7 @@ from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, Field, ValidationError
 
 from yarnkite.core.order.rename import PatternPart
+from yarnkite.core.reel.decisions import Reel
 from yarnkite.services.decisions import Change
 
 
@@ -39,6 +40,21 @@ def read_change(text: str) -> Change:
     """Read decisions that are being tried, as JSON in an address; raises ``RequestValidationError``."""
     try:
         return Change.model_validate_json(text)
+    except ValidationError as error:
+        raise RequestValidationError(error.errors()) from None
+
+
+TriedText = Annotated[
+    str, Query(max_length=120_000, description="Decisions about a reel that are being tried, as JSON.")
+]
+
+
+def read_tried(text: str) -> Reel | None:
+    """Read decisions that are being tried, as JSON in an address; raises ``RequestValidationError``."""
+    if not text:
+        return None
+    try:
+        return Reel.model_validate_json(text)
     except ValidationError as error:
         raise RequestValidationError(error.errors()) from None
 

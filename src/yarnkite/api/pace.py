@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from yarnkite.api.bodies import ChangeText, read_change
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import CACHE_FOREVER
-from yarnkite.api.views import View
+from yarnkite.api.views import SegmentView, View
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.services import pace
 
@@ -34,12 +34,6 @@ class HoldView(BaseModel):
 
     frames: int
     sentence: str
-
-
-class SegmentView(BaseModel):
-    key: str
-    first: int
-    frames: int
 
 
 class PlayView(BaseModel):

@@ -1,10 +1,14 @@
 """Pictures as responses, which a browser may keep for ever where their address names what they show."""
 
+import struct
+import zlib
 from collections.abc import Callable
 
 from fastapi import Query, Response
 
+from yarnkite.core.gather.gathering import TAIL_WIDTH
 from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.png import png_chunk
 from yarnkite.services import pictures
 from yarnkite.services.running import Services
 
@@ -47,3 +51,10 @@ def _answer(services: Services, shot_id: int, state: str, picture: Callable[[], 
     if timecode is not None:
         headers["Yarnkite-Timecode"] = timecode
     return Response(data, media_type="image/jpeg", headers=headers)
+
+
+def png_of_rows(rows: list[bytes]) -> bytes:
+    """Write rows of 160 RGB pixels as a PNG (ISO/IEC 15948); plain zlib is much faster here than an image library."""
+    header = struct.pack(">IIBBBBB", TAIL_WIDTH, len(rows), 8, 2, 0, 0, 0)
+    data = zlib.compress(b"".join(b"\0" + row for row in rows), 1)
+    return b"\x89PNG\r\n\x1a\n" + png_chunk(b"IHDR", header) + png_chunk(b"IDAT", data) + png_chunk(b"IEND", b"")

@@ -222,7 +222,8 @@ class LineView(View):
 class JobView(View):
     id: int
     kind: JobKind
-    shot_id: int
+    shot_id: int | None
+    reel_id: int | None = None
     shot_name: str
     project_id: int
     state: State
@@ -236,7 +237,8 @@ class JobView(View):
 
 class ClipView(View):
     id: int
-    shot_id: int
+    shot_id: int | None
+    reel_id: int | None = None
     job_id: int
     name: str
     bytes: int
@@ -244,6 +246,12 @@ class ClipView(View):
     summary: str
     differences: list[str]
     created_at: datetime
+
+
+class SegmentView(BaseModel):
+    key: str
+    first: int
+    frames: int
 
 
 class ShotStarted(BaseModel):

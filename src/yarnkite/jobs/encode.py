@@ -2,18 +2,23 @@
 
 import re
 import shutil
+from collections import Counter
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
+from yarnkite.core.encode.join import Chapter, join
+from yarnkite.core.encode.plan import Chunk, ChunkTask, SoundPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.runs import Share, runs, share_of
 from yarnkite.core.encode.verify import Facts, probe, verify
 from yarnkite.core.image.decode import check_same
@@ -31,33 +36,66 @@ LEAST_FREE_BYTES = 200_000_000
 def run(context: Context) -> None:
     """Encode the recipe a job was started with; chunks that exist are used as they are."""
     recipe = jobs.recipe_of(context.database, context.job["id"])
-    frames, encode = ClipFrames(recipe), recipe.decisions.encode
+    encode = recipe.decisions.encode
+    version = (jobs.wanted_of(context.database, context.job["id"]) or {}).get("version", "")
+    size, rate = recipe.decisions.fit.size, recipe.decisions.pace.written_rate
+    name = clip_name(context.job["shot_name"], size, rate, version)
+    finish(context, Finishing(ClipFrames(recipe), encode, (recipe,), name, recipe.digest()))
+
+
+@dataclass(frozen=True)
+class Finishing:
+    """All that makes a finished file: its frames, the recipes whose stills they need, its name and the sound under it.
+
+    ``sound`` encodes the sound into a file and says what it must turn out to be.
+    """
+
+    frames: FrameSource
+    encode: Encode
+    recipes: tuple[Recipe, ...]
+    name: str
+    digest: str
+    sound: Callable[[Path], SoundPlan] | None = None
+    chapters: tuple[Chapter, ...] = ()
+
+
+def finish(context: Context, made: Finishing) -> None:
+    """Render what is not rendered yet, join it, open it again, compare it with the plan, and keep it as a clip."""
+    frames, encode = made.frames, made.encode
     plan = clip_plan(frames, encode)
     folder = context.workspace.chunks
     _check_room(folder)
     parts = chunks(frames, encode)
-    _check_stills(context, recipe)
+    _check_stills(context, made.recipes)
     progress = _Progress(context, folder, parts, plan.frames)
-    share = share_of(context.workers.count, free_memory_bytes(), frames.size, 2 * recipe.light.over_time)
+    beside = max((2 * recipe.light.over_time for recipe in made.recipes), default=0)
+    share = share_of(context.workers.count, free_memory_bytes(), frames.size, beside)
     try:
         _render(context, frames, encode, parts, progress, share)
     finally:
         progress.clear()
-    clip = join(plan.rate, [folder / part.file_name for part in parts], context.workspace.clip(context.job["id"]))
+    target = context.workspace.clip(context.job["id"])
+    sound = target.with_suffix(".m4a.part") if made.sound else None
+    try:
+        if made.sound and sound:
+            plan = replace(plan, sound=made.sound(sound))
+        clip = join(plan.rate, [folder / part.file_name for part in parts], target, sound, made.chapters)
+    finally:
+        if sound:
+            sound.unlink(missing_ok=True)
     facts = probe(clip)
     differences = [str(difference) for difference in verify(facts, plan)]
-    version = (jobs.wanted_of(context.database, context.job["id"]) or {}).get("version", "")
-    name = clip_name(context.job["shot_name"], recipe, version)
     jobs.add_clip(
-        *(context.database, context.job, name, facts.bytes, facts.frames, _summary(facts), differences),
-        digest=recipe.digest(),
+        *(context.database, context.job, made.name, facts.bytes, facts.frames, _summary(facts), differences),
+        digest=made.digest,
     )
     forget_oldest(folder, "*.mp4", KEPT_CHUNK_BYTES)
 
 
-def _check_stills(context: Context, recipe: Recipe) -> None:
+def _check_stills(context: Context, recipes: Sequence[Recipe]) -> None:
     """Raise ``Refusal`` (``stills_changed``) if files are not what was gathered: finished chunks show the old ones."""
-    suspects = [still for still in stills_in(recipe) if _may_have_changed(still)]
+    every = {still.path: still for recipe in recipes for still in stills_in(recipe)}
+    suspects = [still for still in every.values() if _may_have_changed(still)]
     changed = [
         still
         for still, future in in_turn(
@@ -94,9 +132,8 @@ def has_changed(still: Still) -> bool:
     return False
 
 
-def clip_name(shot_name: str, recipe: Recipe, version: str = "") -> str:
+def clip_name(shot_name: str, size: Size, rate: Fraction, version: str = "") -> str:
     """Return a file name that says what the clip is: shot, version, size, rate."""
-    size, rate = recipe.decisions.fit.size, recipe.decisions.pace.written_rate
     named = (re.sub(r"[^\w.-]+", "-", part, flags=re.UNICODE).strip("-.") for part in (shot_name, version))
     stem = "_".join(part for part in named if part) or "clip"
     return f"{stem}_{size.width}x{size.height}_{rate_label(rate)}fps.mp4"
@@ -133,7 +170,8 @@ def _render(
     context: Context, frames: FrameSource, encode: Encode, parts: list[Chunk], progress: "_Progress", share: Share
 ) -> None:
     folder = context.workspace.chunks
-    todo = [part for part in parts if not progress.take(part)]
+    # A still that is held for long, or a shot that comes twice, makes chunks that are one and the same.
+    todo = list({part.key: part for part in parts if not progress.take(part)}.values())
 
     def watch() -> None:
         try:
@@ -160,6 +198,7 @@ class _Progress:
     def __init__(self, context: Context, folder: Path, parts: list[Chunk], total: int) -> None:
         self._context, self._folder, self._total = context, folder, total
         self._whole = 0
+        self._times = Counter(part.key for part in parts)
         self._notes: dict[str, Path] = {}
         self._prefix = f"job-{context.job['id']}"
 
@@ -181,7 +220,7 @@ class _Progress:
     def finish(self, run: list[Chunk]) -> None:
         for part in run:
             self._notes.pop(part.key).unlink(missing_ok=True)
-            self._whole += part.frames
+            self._whole += part.frames * self._times[part.key]
         self.tell()
 
     def tell(self) -> None:
@@ -211,7 +250,12 @@ def _check_room(folder: Path) -> None:
 
 def _summary(facts: Facts) -> str:
     rate: Any = rate_label(facts.rate) if facts.rate else "uneven"
-    return (
+    said = (
         f"{facts.frames:,} frames, {rate} fps, {facts.width} × {facts.height}, {duration_text(facts.seconds)}, "
         f"H.264 {facts.pixel_format}, BT.709"
     )
+    if facts.sound is None:
+        return said
+    lufs = facts.sound.loudness.lufs
+    loud = "silent" if lufs is None else f"{lufs:.1f} LUFS, true peak {facts.sound.loudness.true_peak_dbtp:.1f} dBTP"
+    return f"{said}; AAC 48 kHz, {loud}"

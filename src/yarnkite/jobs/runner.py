@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yarnkite.core.base.errors import Refusal, Unavailable
+from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.analyses import Analyses
 from yarnkite.jobs.workers import PATIENCE_S, WorkerDied, Workers
@@ -21,6 +22,8 @@ log = logging.getLogger(__name__)
 
 NOTE_EVERY_S = 0.4
 DATABASE_EVERY_S = 0.3
+# What fills the machine is done one after another.
+ENCODING: tuple[jobs.Kind, ...] = ("encode", "reel")
 
 Publish = Callable[[str, dict[str, Any]], None]
 
@@ -101,6 +104,19 @@ class Runner:
         self._begin(jobs.one(self._database, job_id))
         return job_id
 
+    def start_for_reel(
+        self,
+        kind: jobs.Kind,
+        reel_id: int,
+        total: int,
+        recipe: ReelRecipe | None = None,
+        wanted: dict[str, Any] | None = None,
+    ) -> int:
+        """Note a job for a reel, and begin it; returns its id."""
+        job_id = jobs.add_for_reel(self._database, kind, reel_id, total, recipe, wanted)
+        self._begin(jobs.one(self._database, job_id))
+        return job_id
+
     def go_on(self) -> None:
         """Begin again every job that waits or was running when the last process ended."""
         for job in jobs.unfinished(self._database):
@@ -130,7 +146,7 @@ class Runner:
     def _begin(self, job: Row) -> None:
         with self._changed:
             self._cancelled[job["id"]] = threading.Event()
-            if job["kind"] == "encode":
+            if job["kind"] in ENCODING:
                 self._encodes.append(job["id"])
         thread = threading.Thread(target=self._run, args=(job,), name=f"job-{job['id']}", daemon=True)
         self._threads.add(thread)
@@ -188,7 +204,7 @@ class Runner:
 
     def _wait_for_turn(self, context: Context) -> None:
         """Wait until no encode that was asked for earlier is left; other jobs need not wait."""
-        if context.job["kind"] == "encode":
+        if context.job["kind"] in ENCODING:
             with self._changed:
                 self._changed.wait_for(
                     lambda: (

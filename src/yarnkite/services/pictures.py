@@ -18,6 +18,7 @@ from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_eight
 from yarnkite.core.light.adjustment import UNADJUSTED
+from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec, mark
 from yarnkite.core.render.picture import fitted, picture
@@ -113,7 +114,7 @@ def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
     return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies))))
 
 
-def frame_jpeg(spec: FrameSpec, size: Size, proxies: Proxies, *, quickly: bool) -> bytes:
+def frame_jpeg(spec: Spec, size: Size, proxies: Proxies, *, quickly: bool) -> bytes:
     """Return the picture of a frame as JPEG; an edit that leaves the frame as it was finds it made already.
 
     ``quickly`` makes do with reduced stills, which shows the same a little softer where they are enlarged.

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from yarnkite.core.gather.roots import Root
+from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
 from yarnkite.services.events import Events
@@ -20,3 +21,4 @@ class Services:
     events: Events
     roots: tuple[Root, ...]
     segments: Segments
+    sound: PlayingSound

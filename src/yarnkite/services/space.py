@@ -118,7 +118,7 @@ def free(database: Database, workspace: Workspace, what: Freeable) -> None:
                 needed = removal.fingerprints(database)
                 _remove(path for path in _files_below(workspace.proxies.folder) if _is_unneeded(path, needed))
             case "chunks":
-                _check_nothing_runs(database, "encode")
+                _check_nothing_runs(database, "encode", "reel")
                 _remove(workspace.chunks.glob("*.mp4"))
             case "together":
                 _remove(workspace.together.glob("*.npz"))

@@ -7,11 +7,12 @@ from typing import Any, Literal
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 
-Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together", "move"]
+Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together", "move", "sound", "reel"]
 State = Literal["waiting", "running", "finished", "failed", "cancelled"]
 
 # What looks at reduced copies only stands in nobody's way; what changes a shot's stills is alone with it.
@@ -19,10 +20,21 @@ _HARMLESS = ("check", "together", "move")
 _ALONE = ("gather", "footage", "find")
 
 _COLUMNS = (
-    "job.id, job.kind, job.shot_id, shot.name AS shot_name, shot.project_id, job.state, job.done, job.total,"
+    "job.id, job.kind, job.shot_id, job.reel_id, COALESCE(shot.name, reel.name) AS shot_name,"
+    " COALESCE(shot.project_id, reel.project_id) AS project_id, job.state, job.done, job.total,"
     " job.message, job.created_at, job.started_at, job.ended_at, clip.id AS clip_id"
 )
-_FROM = "FROM job JOIN shot ON shot.id = job.shot_id LEFT JOIN clip ON clip.job_id = job.id"
+_FROM = (
+    "FROM job LEFT JOIN shot ON shot.id = job.shot_id LEFT JOIN reel ON reel.id = job.reel_id"
+    " LEFT JOIN clip ON clip.job_id = job.id"
+)
+
+
+# What is put away is not shown; its jobs are there again when it is taken back.
+_SEEN = (
+    "shot.deleted_at IS NULL AND reel.deleted_at IS NULL AND EXISTS (SELECT 1 FROM project WHERE"
+    " project.id = COALESCE(shot.project_id, reel.project_id) AND project.deleted_at IS NULL)"
+)
 
 
 @retried
@@ -51,6 +63,33 @@ def add(
         return int(cursor.lastrowid)
 
 
+@retried
+def add_for_reel(
+    database: Database,
+    kind: Kind,
+    reel_id: int,
+    total: int,
+    recipe: ReelRecipe | None = None,
+    wanted: dict[str, Any] | None = None,
+) -> int:
+    """Note a job for a reel; returns its id."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT id FROM reel WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (reel_id,))
+        if cursor.fetchone() is None:
+            raise NotFound("no_such_reel", "This reel does not exist. Go back to its project.")
+        cursor.execute(
+            "INSERT INTO job (kind, reel_id, total, recipe, wanted) VALUES (%s, %s, %s, %s, %s)",
+            (kind, reel_id, total, recipe.model_dump_json() if recipe else None, json.dumps(wanted)),
+        )
+        return int(cursor.lastrowid)
+
+
+def working_on_reel(cursor: DictCursor, reel_id: int) -> bool:
+    """Tell whether a job of a reel waits or runs."""
+    cursor.execute("SELECT 1 FROM job WHERE reel_id = %s AND state IN ('waiting', 'running') LIMIT 1", (reel_id,))
+    return cursor.fetchone() is not None
+
+
 def one(database: Database, job_id: int) -> Row:
     """Return a job; raises ``NotFound``."""
     with database.transaction() as cursor:
@@ -63,12 +102,21 @@ def one(database: Database, job_id: int) -> Row:
 
 def recipe_of(database: Database, job_id: int) -> Recipe:
     """Return the recipe an encode was started with; raises ``NotFound``."""
+    return Recipe.model_validate_json(_recipe(database, job_id))
+
+
+def reel_recipe_of(database: Database, job_id: int) -> ReelRecipe:
+    """Return the recipe a reel's encode was started with; raises ``NotFound``."""
+    return ReelRecipe.model_validate_json(_recipe(database, job_id))
+
+
+def _recipe(database: Database, job_id: int) -> str:
     with database.transaction() as cursor:
         cursor.execute("SELECT recipe FROM job WHERE id = %s AND recipe IS NOT NULL", (job_id,))
         row = cursor.fetchone()
     if row is None:
         raise NotFound("no_such_job", "This job does not exist any more.")
-    return Recipe.model_validate_json(row["recipe"])
+    return str(row["recipe"])
 
 
 def wanted_of(database: Database, job_id: int) -> dict[str, Any]:
@@ -77,6 +125,17 @@ def wanted_of(database: Database, job_id: int) -> dict[str, Any]:
         cursor.execute("SELECT wanted FROM job WHERE id = %s", (job_id,))
         row = cursor.fetchone()
     return dict(json.loads(row["wanted"]) or {}) if row and row["wanted"] else {}
+
+
+def wanted_of_footage(database: Database, shot_id: int) -> dict[str, Any] | None:
+    """Return what was wanted of the job that took a shot's stills from a video, or ``None`` if none did."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT wanted FROM job WHERE shot_id = %s AND kind = 'footage' AND state = 'finished' ORDER BY id DESC LIMIT 1",
+            (shot_id,),
+        )
+        row = cursor.fetchone()
+    return dict(json.loads(row["wanted"])) if row and row["wanted"] else None
 
 
 def busy(database: Database, shot_id: int) -> bool:
@@ -132,7 +191,7 @@ def recent(database: Database, limit: int = 30) -> list[Row]:
     """Return the newest jobs, newest first."""
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS} {_FROM} WHERE shot.deleted_at IS NULL AND {shots.IN_USE} ORDER BY job.id DESC LIMIT %s",
+            f"SELECT {_COLUMNS} {_FROM} WHERE {_SEEN} ORDER BY job.id DESC LIMIT %s",
             (limit,),
         )
         return list(cursor.fetchall())
@@ -164,10 +223,15 @@ def progress(database: Database, job_id: int, done: int, total: int) -> None:
 @retried
 def end(database: Database, job_id: int, state: State, message: str = "") -> None:
     with database.transaction() as cursor:
-        cursor.execute(
-            "UPDATE job SET state = %s, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
-            (state, message[:8000], job_id),
-        )
+        end_within(cursor, job_id, state, message)
+
+
+def end_within(cursor: DictCursor, job_id: int, state: State, message: str = "") -> None:
+    """End a job within the transaction of ``cursor``."""
+    cursor.execute(
+        "UPDATE job SET state = %s, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
+        (state, message[:8000], job_id),
+    )
 
 
 @retried
@@ -184,9 +248,19 @@ def add_clip(
     """Keep a finished clip and end its job, both or neither; returns the clip's id."""
     with database.transaction() as cursor:
         cursor.execute(
-            "INSERT INTO clip (shot_id, job_id, name, bytes, frames, summary, differences, digest)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
-            (job["shot_id"], job["id"], name, count, frames, summary, json.dumps(list(differences)), digest),
+            "INSERT INTO clip (shot_id, reel_id, job_id, name, bytes, frames, summary, differences, digest)"
+            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+            (
+                job["shot_id"],
+                job["reel_id"],
+                job["id"],
+                name,
+                count,
+                frames,
+                summary,
+                json.dumps(list(differences)),
+                digest,
+            ),
         )
         clip_id = int(cursor.lastrowid)
         cursor.execute(
@@ -198,8 +272,17 @@ def add_clip(
 
 def clips(database: Database, shot_id: int) -> list[Row]:
     """Return a shot's clips, newest first; ``differences`` is a list."""
+    return _clips(database, "shot_id", shot_id)
+
+
+def clips_of_reel(database: Database, reel_id: int) -> list[Row]:
+    """Return a reel's clips, newest first; ``differences`` is a list."""
+    return _clips(database, "reel_id", reel_id)
+
+
+def _clips(database: Database, column: Literal["shot_id", "reel_id"], owner: int) -> list[Row]:
     with database.transaction() as cursor:
-        cursor.execute("SELECT * FROM clip WHERE shot_id = %s ORDER BY id DESC", (shot_id,))
+        cursor.execute(f"SELECT * FROM clip WHERE {column} = %s ORDER BY id DESC", (owner,))
         return [row | {"differences": json.loads(row["differences"])} for row in cursor.fetchall()]
 
 

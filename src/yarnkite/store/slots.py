@@ -2,7 +2,7 @@
 
 from collections import Counter
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -136,6 +136,31 @@ def _laid(database: Database, cursor: DictCursor, shot: Row, version: str, decid
         return {}
     found = steadying_of(database, cursor, shot["id"], version, decided.check, decided.move.steady).maps
     return {still.path: found[number] for number, still in _stills(database, cursor, shot) if number in found}
+
+
+def clock(database: Database, shot: Row, slots: list[Slot], times: tuple[int, ...]) -> tuple[float, ...]:
+    """Return when each slot was taken by the camera's own clock, in seconds since 1970; nothing where that is not known.
+
+    ``times`` is what ``ResolvedShot`` has: how much later than the first known each was taken.
+    """
+    if not times:
+        return ()
+    with database.transaction() as cursor:
+        known = {row["id"]: row["captured_at"] for row in rows(cursor, shot["id"], ("id", "captured_at"))}
+    first = next((known[one.still] for one in slots if known.get(one.still) is not None), None)
+    if first is None:
+        return ()
+    begun = first.replace(tzinfo=UTC).timestamp()
+    offset = next(later for later, one in zip(times, slots, strict=True) if known.get(one.still) is not None)
+    return tuple(begun + (later - offset) / 1000 for later in times)
+
+
+def tail_rows_by_path(database: Database, shot: Row) -> dict[str, bytes]:
+    """Return the tail row of each still of a shot, by its path."""
+    with database.transaction() as cursor:
+        ordered = [still.path for _, still in _stills(database, cursor, shot)]
+        cursor.execute("SELECT tail_row FROM still WHERE shot_id = %s ORDER BY position", (shot["id"],))
+        return dict(zip(ordered, (row["tail_row"] for row in cursor.fetchall()), strict=True))
 
 
 def laid(database: Database, shot: Row, decisions: Decisions) -> dict[str, Homography]:

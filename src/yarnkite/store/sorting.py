@@ -12,9 +12,10 @@ from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.gather.proposals import StillFacts
 from yarnkite.core.move.decisions import Move
+from yarnkite.core.reel.regroup import after_join, after_split
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.regroup import joined, order_of_both, part_of
-from yarnkite.store import jobs, order, revisions, shots, versions
+from yarnkite.store import jobs, order, reels, revisions, shots, versions
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.move import seen_points
 from yarnkite.store.rows import rows
@@ -80,6 +81,7 @@ def join(database: Database, shot_id: int, other_id: int, folder: Path) -> None:
         of_other = versions.all_decided(cursor, other_id)
         for one in (shot, other):
             _set_below(cursor, one, folder)
+        of_versions = {row["id"]: row["name"] for row in _named_versions(cursor, other_id)}
         _hand_over(cursor, shot_id, other_id)
         cursor.execute("UPDATE shot SET folder = %s WHERE id = %s", (shots.folder_bytes(folder), shot_id))
         dismissed = json.dumps(list(dict.fromkeys([*shots.dismissed(shot), *shots.dismissed(other)])))
@@ -99,6 +101,15 @@ def join(database: Database, shot_id: int, other_id: int, folder: Path) -> None:
             if _own(version) != _own(before) or version.light != of_other[-1][1].light
         ]
         versions.add_beside(cursor, shot_id, beside, now)
+        names = {row["name"]: row["id"] for row in _named_versions(cursor, shot_id)}
+        stand_in = {
+            number: names[wanted]
+            for number, name in of_versions.items()
+            if (wanted := f"{other['name'][:30]}: {name}") in names
+        }
+        reels.follow(
+            cursor, shot["project_id"], lambda reel: after_join(reel, shot_id, ids, other_id, others, stand_in)
+        )
 
 
 @retried
@@ -185,7 +196,22 @@ def _split(cursor: DictCursor, shot: Row, parts: Sequence[Part]) -> list[int]:
         for version, _, rest in held:
             row = revisions.newest(cursor, shot["id"])
             revisions.append(*(cursor, shot["id"], row, rest), undo_to=None, redo_to=None, version=version)
+    shot_of = {still: number for number, one in zip(made, parts, strict=True) for still in one.stills}
+    named = {row["id"]: row["name"] for row in _named_versions(cursor, shot["id"])}
+    theirs = {number: {row["name"]: row["id"] for row in _named_versions(cursor, number)} for number in made}
+    stand_in = {
+        (number, version): names[name]
+        for number, names in theirs.items()
+        for version, name in named.items()
+        if name in names
+    }
+    reels.follow(cursor, shot["project_id"], lambda reel: after_split(reel, shot["id"], ids, shot_of, stand_in))
     return made
+
+
+def _named_versions(cursor: DictCursor, shot_id: int) -> list[Row]:
+    cursor.execute("SELECT id, name FROM version WHERE shot_id = %s", (shot_id,))
+    return list(cursor.fetchall())
 
 
 def _held(decided: Decisions) -> tuple[object, ...]:

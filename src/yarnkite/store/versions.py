@@ -85,6 +85,18 @@ def delete(database: Database, shot_id: int, version_id: int) -> None:
         cursor.execute("DELETE FROM version WHERE id = %s AND shot_id = %s", (version_id, shot_id))
 
 
+def decided(database: Database, shot_id: int, version_id: int) -> tuple[str, Decisions] | None:
+    """Return a version's name and what it decides, with the order and checks of the open one; ``None`` if it is gone."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name FROM version WHERE id = %s AND shot_id = %s", (version_id, shot_id))
+        row = cursor.fetchone()
+        found = revisions.of_version(cursor, shot_id, version_id) if row else None
+        if row is None or found is None:
+            return None
+        _, shared = revisions.newest_readable(cursor, shot_id)
+        return row["name"], found.model_copy(update={"order": shared.order, "check": shared.check})
+
+
 def all_decided(cursor: DictCursor, shot_id: int) -> list[tuple[str | None, Decisions]]:
     """Return what each version of a shot decides, by name, the open one last; its name is ``None`` if it has none.
 

@@ -129,6 +129,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/made-sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Made Kinds
+         * @description Return the kinds of sound the program makes up.
+         */
+        get: operations["list_made_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/patterns": {
         parameters: {
             query?: never;
@@ -344,6 +364,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/reels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Reels */
+        get: operations["list_reels"];
+        put?: never;
+        /**
+         * Add Reel
+         * @description Make a reel of shots of a project, in the order given.
+         */
+        post: operations["add_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/shots": {
         parameters: {
             query?: never;
@@ -358,6 +399,23 @@ export interface paths {
          * @description Make a shot of a folder; a folder that is a shot already only gives what is new in it.
          */
         post: operations["gather_folder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Sounds */
+        get: operations["list_sounds"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -398,6 +456,339 @@ export interface paths {
          * @description Announce files; the answer says which to send, and from which byte on.
          */
         post: operations["open_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reel-sound/{key}/{first}-{count}.mp4": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Sound
+         * @description Return the sound under some frames of a reel; what a key names never changes.
+         */
+        get: operations["reel_sound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Reel */
+        get: operations["get_reel"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Reel
+         * @description Put a reel away for 30 days; its shots and sounds stay.
+         */
+        delete: operations["delete_reel"];
+        options?: never;
+        head?: never;
+        /** Rename Reel */
+        patch: operations["rename_reel"];
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Reel
+         * @description Say what decisions would make, without saving them.
+         */
+        post: operations["say_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Reel Clips */
+        get: operations["list_reel_clips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Decide Reel
+         * @description Save decisions as a new revision; a 409 if another window changed the reel meanwhile.
+         */
+        put: operations["decide_reel"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/encode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Encode Reel
+         * @description Begin to encode a reel as its newest revision says; a 409 if that is not the one the person saw.
+         */
+        post: operations["encode_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/frames/{frame}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Frame
+         * @description Return a frame of a reel as a revision, or what is being tried, makes it.
+         */
+        get: operations["reel_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/frames/{frame}/titles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Titles
+         * @description Return where the titles lie that are seen in a frame.
+         */
+        get: operations["reel_titles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/logos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Logo
+         * @description Take a picture that is to lie over the reel.
+         */
+        put: operations["send_logo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/made-sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Sound
+         * @description Begin to make up a sound as a new track of a reel.
+         */
+        post: operations["make_sound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/parts/{part_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Sound Of Footage
+         * @description Begin to take in the sound of the footage a part's stills were taken from.
+         */
+        post: operations["add_sound_of_footage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Play Reel
+         * @description Return how a reel is played; its segments are got by their keys, its sound by its own.
+         */
+        get: operations["play_reel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo Reel */
+        post: operations["redo_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Send Sound
+         * @description Take a sound file as it comes, and begin to take it in as a new track of a reel.
+         */
+        put: operations["send_sound"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/tail.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Tail
+         * @description Return the whole reel as one picture: its frames as rows, the first at the top.
+         */
+        get: operations["reel_tail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/tracks/{track_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fit Track
+         * @description Return the ways in which a track can end with the picture, the best first.
+         */
+        get: operations["fit_track"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo Reel */
+        post: operations["undo_reel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1710,6 +2101,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/reel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Reel Of Shot
+         * @description Make a reel of one shot alone, for a sound or a title.
+         */
+        post: operations["add_reel_of_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/rename": {
         parameters: {
             query?: never;
@@ -2218,6 +2629,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds/{sound_id}/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sound Course
+         * @description Return the course of a sound's loudness, 0 to 1, for drawing.
+         */
+        get: operations["sound_course"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/space": {
         parameters: {
             query?: never;
@@ -2367,112 +2798,6 @@ export interface components {
              *     }
              */
             strength: components["schemas"]["Setting"];
-        };
-        /**
-         * Area
-         * @description A part of the picture with a name, and what is decided about it alone.
-         */
-        Area: {
-            /**
-             * @default {
-             *       "black": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "bright": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "bright_tint": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "bright_warmth": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "coarse": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "contrast": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "dark": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "dark_tint": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "dark_warmth": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "exposure": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "fine": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "fringes": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "haze": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "hues": [],
-             *       "middle": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "monochrome": false,
-             *       "muted": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "pulls": [],
-             *       "saturation": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "sharpen": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "soften": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "tint": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "warmth": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       },
-             *       "white": {
-             *         "keyframes": [],
-             *         "value": 0
-             *       }
-             *     }
-             */
-            grade: components["schemas"]["Grade"];
-            /**
-             * Is On
-             * @default true
-             */
-            is_on: boolean;
-            mask: components["schemas"]["Mask"];
-            /** Name */
-            name: string;
         };
         /**
          * ArrivingFileView
@@ -2767,8 +3092,10 @@ export interface components {
             job_id: number;
             /** Name */
             name: string;
+            /** Reel Id */
+            reel_id?: number | null;
             /** Shot Id */
-            shot_id: number;
+            shot_id: number | null;
             /** Summary */
             summary: string;
         };
@@ -3311,6 +3638,37 @@ export interface components {
             problems: number;
         };
         /**
+         * Fades
+         * @description Fades of the whole at its start and end, in frames, picture and sound each for itself; the picture's go to a colour.
+         */
+        Fades: {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Picture In
+             * @default 0
+             */
+            picture_in: number;
+            /**
+             * Picture Out
+             * @default 0
+             */
+            picture_out: number;
+            /**
+             * Sound In
+             * @default 0
+             */
+            sound_in: number;
+            /**
+             * Sound Out
+             * @default 0
+             */
+            sound_out: number;
+        };
+        /**
          * Fill
          * @description Missing stills put in after a still, by id.
          */
@@ -3430,6 +3788,19 @@ export interface components {
              * @default 1
              */
             zoom: number;
+        };
+        /**
+         * FitWayView
+         * @description A way to end with the picture: ``track`` is what to decide for it; ``fits`` says how well, 0 to 1.
+         */
+        FitWayView: {
+            /** Fits */
+            fits: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            track: components["schemas"]["Track"];
         };
         /**
          * FolderView
@@ -3855,15 +4226,17 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel";
             /** Message */
             message: string;
             /** Project Id */
             project_id: number;
+            /** Reel Id */
+            reel_id?: number | null;
             /** Seconds To Go */
             seconds_to_go?: number | null;
             /** Shot Id */
-            shot_id: number;
+            shot_id: number | null;
             /** Shot Name */
             shot_name: string;
             /**
@@ -3874,10 +4247,27 @@ export interface components {
             /** Total */
             total: number;
         };
-        /** Join */
-        Join: {
-            /** Other */
-            other: number;
+        /**
+         * Join
+         * @description How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it takes.
+         */
+        "Join-Output": {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Frames
+             * @default 25
+             */
+            frames: number;
+            /**
+             * Kind
+             * @default cut
+             * @enum {string}
+             */
+            kind: "cut" | "dissolve" | "dip";
         };
         /**
          * Keyframe
@@ -3994,7 +4384,7 @@ export interface components {
              * Areas
              * @default []
              */
-            areas: components["schemas"]["Area"][];
+            areas: components["schemas"]["yarnkite__core__light__areas__Area"][];
             /**
              * @default {
              *       "keyframes": [],
@@ -4246,6 +4636,17 @@ export interface components {
             /** Warning */
             warning: string;
         };
+        /** LogoView */
+        LogoView: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+        };
         /**
          * Longer
          * @description A still that stays longer: by id in a shot's decisions, by its place (from 0) in a recipe.
@@ -4285,6 +4686,36 @@ export interface components {
             shot_id: number;
         };
         /**
+         * Made
+         * @description A sound to make up: its kind, its length and the seed that makes it another one.
+         */
+        Made: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "calm" | "bright" | "dusk" | "driving" | "water" | "gulls" | "wind";
+            /** Seconds */
+            seconds: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * MadeKindView
+         * @description A kind of sound the program makes up.
+         */
+        MadeKindView: {
+            /** Is Music */
+            is_music: boolean;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Mask
          * @description Where an area is: its parts in order, turned round if ``inverted``, within its limits.
          *
@@ -4308,7 +4739,7 @@ export interface components {
              */
             inverted: boolean;
             /** Parts */
-            parts: components["schemas"]["Part"][];
+            parts: components["schemas"]["yarnkite__core__light__areas__Part"][];
         };
         /**
          * ModelLook
@@ -4399,6 +4830,11 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
         };
+        /** NamedReel */
+        NamedReel: {
+            /** Name */
+            name: string;
+        };
         /**
          * NeutralView
          * @description ``reached`` is false where the settings do not go far enough to make the spot grey.
@@ -4425,6 +4861,16 @@ export interface components {
         NewPreset: {
             /** Name */
             name: string;
+        };
+        /** NewReel */
+        NewReel: {
+            /** Name */
+            name: string;
+            /**
+             * Shots
+             * @default []
+             */
+            shots: number[];
         };
         /** NewVersion */
         NewVersion: {
@@ -4590,17 +5036,26 @@ export interface components {
             thin: components["schemas"]["Thin"];
         };
         /**
-         * Part
-         * @description A shape that is added to an area, or taken away from what was there before.
+         * PartSpanView
+         * @description Where a part lies on the reel, in frames, and what it shows; ``over`` it shares with the next part.
          */
-        Part: {
-            /** Shape */
-            shape: components["schemas"]["Gradient"] | components["schemas"]["Ellipse"] | components["schemas"]["Brush"] | components["schemas"]["Everything"];
-            /**
-             * Takes Away
-             * @default false
-             */
-            takes_away: boolean;
+        PartSpanView: {
+            /** Frames */
+            frames: number;
+            /** Id */
+            id: number;
+            /** Length */
+            length: string;
+            /** Over */
+            over: number;
+            /** Rate */
+            rate: string;
+            /** Shots */
+            shots: components["schemas"]["ShotInReelView"][];
+            /** Start */
+            start: number;
+            /** Starts */
+            starts: string;
         };
         /** PartView */
         PartView: {
@@ -4674,6 +5129,36 @@ export interface components {
         Picked: {
             /** Colour */
             colour: string;
+        };
+        /**
+         * Picture
+         * @description A shot in a part of a reel.
+         *
+         *     ``version`` is the version of the shot by id, or the one that is open. ``begin`` and ``end`` are the ids of the first
+         *     and last still of the stretch that is shown, or all there are. ``wait`` is after how many frames of the part it
+         *     begins, ``after`` what is shown when it is over before the part is. ``area`` is where it lies, for a free arrangement.
+         */
+        Picture: {
+            /**
+             * After
+             * @default hold
+             * @enum {string}
+             */
+            after: "hold" | "loop" | "nothing";
+            area?: components["schemas"]["yarnkite__core__reel__decisions__Area"] | null;
+            /** Begin */
+            begin?: number | null;
+            /** End */
+            end?: number | null;
+            /** Shot */
+            shot: number;
+            /** Version */
+            version?: number | null;
+            /**
+             * Wait
+             * @default 0
+             */
+            wait: number;
         };
         /**
          * Place
@@ -4897,6 +5382,173 @@ export interface components {
             raws: boolean;
         };
         /**
+         * Reel
+         * @description All that is decided about a reel.
+         *
+         *     ``timing`` says what happens to a shot of another rate: it keeps its length, or each of its frames is one of the reel.
+         */
+        Reel: {
+            /**
+             * Chapters
+             * @default true
+             */
+            chapters: boolean;
+            /**
+             * @default {
+             *       "crf": 18,
+             *       "depth": 8,
+             *       "preset": "medium"
+             *     }
+             */
+            encode: components["schemas"]["Encode"];
+            /**
+             * @default {
+             *       "colour": "#000000",
+             *       "picture_in": 0,
+             *       "picture_out": 0,
+             *       "sound_in": 0,
+             *       "sound_out": 0
+             *     }
+             */
+            fades: components["schemas"]["Fades"];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["yarnkite__core__reel__decisions__Part"][];
+            /**
+             * Rate
+             * @description frames per second, an exact fraction
+             * @default 25
+             * @example 25
+             * @example 24000/1001
+             */
+            rate: string;
+            /**
+             * @default {
+             *       "height": 1080,
+             *       "width": 1920
+             *     }
+             */
+            size: components["schemas"]["Size"];
+            /**
+             * @default {
+             *       "loudness": -16,
+             *       "tracks": []
+             *     }
+             */
+            sound: components["schemas"]["Sound"];
+            /**
+             * Subtitles
+             * @default false
+             */
+            subtitles: boolean;
+            /**
+             * Timing
+             * @default length
+             * @enum {string}
+             */
+            timing: "length" | "frames";
+            /**
+             * Titles
+             * @default []
+             */
+            titles: components["schemas"]["Title"][];
+        };
+        /** ReelBriefView */
+        ReelBriefView: {
+            /** Bytes */
+            bytes: number;
+            /** Frames */
+            frames: number;
+            /** Length */
+            length: string;
+            /** Parts */
+            parts: components["schemas"]["PartView"][];
+            /** Remarks */
+            remarks: components["schemas"]["RemarkView"][];
+            /** Timecode */
+            timecode: string;
+        };
+        /** ReelDetail */
+        ReelDetail: {
+            brief: components["schemas"]["ReelBriefView"];
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            decisions: components["schemas"]["Reel"];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["PartSpanView"][];
+            /** Project Id */
+            project_id: number;
+            /** Project Name */
+            project_name: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ReelPlayView
+         * @description A reel as it is played; ``part`` has the place in the running order of what each frame shows.
+         *
+         *     ``sound`` is the key its sound is got by, ``loudness_known`` whether that is as loud as it will be written.
+         */
+        ReelPlayView: {
+            /** Codec */
+            codec: string;
+            /** Counting */
+            counting: string;
+            /** Frames */
+            frames: number;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** Height */
+            height: number;
+            /** Loudness Known */
+            loudness_known: boolean;
+            /** Part */
+            part: number[];
+            /** Rate */
+            rate: string;
+            /** Seconds */
+            seconds: number[];
+            /** Segments */
+            segments: components["schemas"]["SegmentView"][];
+            /** Sound */
+            sound: string;
+            /** Timecodes */
+            timecodes: string[];
+            /** Width */
+            width: number;
+        };
+        /**
+         * ReelRevision
+         * @description New decisions, and the number of the revision they were made from.
+         */
+        ReelRevision: {
+            decisions: components["schemas"]["Reel"];
+            /** Seen */
+            seen: number;
+        };
+        /** ReelSummary */
+        ReelSummary: {
+            /** Brief */
+            brief: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Region
          * @description A rectangle of the still, in shares of it.
          */
@@ -4909,6 +5561,15 @@ export interface components {
             right: number;
             /** Top */
             top: number;
+        };
+        /** RemarkView */
+        RemarkView: {
+            /** About */
+            about: string;
+            /** Number */
+            number: number;
+            /** Sentence */
+            sentence: string;
         };
         /** Remedied */
         Remedied: {
@@ -4944,6 +5605,19 @@ export interface components {
             stills: number[];
             /** To */
             to: number;
+        };
+        /** RevisedReelView */
+        RevisedReelView: {
+            brief: components["schemas"]["ReelBriefView"];
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            decisions: components["schemas"]["Reel"];
+            /** Parts */
+            parts: components["schemas"]["PartSpanView"][];
+            /** Revision */
+            revision: number;
         };
         /** RevisedView */
         RevisedView: {
@@ -5102,6 +5776,19 @@ export interface components {
             /** Versions */
             versions: components["schemas"]["VersionView"][];
         };
+        /** ShotInReelView */
+        ShotInReelView: {
+            /** Frames */
+            frames: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Shot */
+            shot: number;
+            /** Version */
+            version: string;
+        };
         /**
          * ShotListText
          * @description A shot list to open, as text.
@@ -5211,6 +5898,45 @@ export interface components {
             siblings: components["schemas"]["Sibling"][];
         };
         /**
+         * Sound
+         * @description The tracks of a reel, and the loudness the whole is brought to, in LUFS (ITU-R BS.1770-4); ``None`` leaves it.
+         */
+        Sound: {
+            /**
+             * Loudness
+             * @default -16
+             */
+            loudness: number | null;
+            /**
+             * Tracks
+             * @default []
+             */
+            tracks: components["schemas"]["Track"][];
+        };
+        /**
+         * SoundView
+         * @description A sound of a project; ``begins`` is the sample where it gets going, if that is not at once.
+         */
+        SoundView: {
+            /** Begins */
+            begins: number | null;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Remarks */
+            remarks: string[];
+            /** Samples */
+            samples: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * SpaceView
          * @description What takes how many bytes of the data folder, and what was deleted.
          */
@@ -5235,6 +5961,16 @@ export interface components {
             together: number;
             /** Unneeded */
             unneeded: number;
+        };
+        /**
+         * Splice
+         * @description A place where a track leaves its sound and goes on from another place of it, in samples of the sound.
+         */
+        Splice: {
+            /** Enter */
+            enter: number;
+            /** Leave */
+            leave: number;
         };
         /**
          * SplitAt
@@ -5562,6 +6298,106 @@ export interface components {
             way: "all" | "every" | "leave" | "even" | "picked";
         };
         /**
+         * Title
+         * @description Text, live text or a picture over the reel; times are frames.
+         *
+         *     It hangs on a part, and goes with it, or on the whole reel if ``part`` is ``None``: ``first`` counts from where that
+         *     begins, ``frames`` is how long it is seen, ``None`` to its end. ``size`` is that of the type, or of the picture, as a
+         *     share of the frame's height. ``place`` is one of nine places inside title-safe, or ``None`` for ``x`` and ``y``, the
+         *     middle of it in shares of the frame.
+         */
+        Title: {
+            /**
+             * Colour
+             * @default #ffffff
+             */
+            colour: string;
+            /**
+             * Face
+             * @default plain
+             * @enum {string}
+             */
+            face: "plain" | "narrow" | "book" | "slab" | "round" | "slender" | "typewriter";
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /** Frames */
+            frames?: number | null;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @default text
+             * @enum {string}
+             */
+            kind: "text" | "clock" | "date" | "days" | "compression" | "picture";
+            /** Part */
+            part?: number | null;
+            /** Picture */
+            picture?: number | null;
+            /**
+             * Place
+             * @default bottom
+             */
+            place: ("top left" | "top" | "top right" | "left" | "middle" | "right" | "bottom left" | "bottom" | "bottom right") | null;
+            /**
+             * Shade
+             * @default soft
+             * @enum {string}
+             */
+            shade: "none" | "soft" | "plate";
+            /**
+             * Size
+             * @default 0.07
+             */
+            size: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * X
+             * @default 0.5
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0.5
+             */
+            y: number;
+        };
+        /**
+         * TitleBoxView
+         * @description Where a title lies in a frame, in shares of it, and what it says there.
+         */
+        TitleBoxView: {
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Text */
+            text: string;
+            /** Title */
+            title: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * Together
          * @description The first and the last position of a stretch; nothing for the end of the shot.
          */
@@ -5592,6 +6428,67 @@ export interface components {
             curve: number[];
             /** Spread */
             spread: number[];
+        };
+        /**
+         * Track
+         * @description A sound under the picture; all times are samples at 48 kHz.
+         *
+         *     ``start`` is where in the reel it begins, ``skip`` how much of its beginning is cut off, ``length`` how long it is
+         *     heard at most. ``splices`` make it longer or shorter, in the order they are met; ``repeats`` begins it again at its
+         *     end. ``duck_db`` is by how much it steps back while another sound that does not step back is heard.
+         */
+        Track: {
+            /**
+             * Duck Db
+             * @default 0
+             */
+            duck_db: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db: number;
+            /** Id */
+            id: number;
+            /** Length */
+            length?: number | null;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Repeats
+             * @default false
+             */
+            repeats: boolean;
+            /**
+             * Skip
+             * @default 0
+             */
+            skip: number;
+            /** Sound */
+            sound: number;
+            /**
+             * Splices
+             * @default []
+             */
+            splices: components["schemas"]["Splice"][];
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
         };
         /**
          * TravelView
@@ -5715,6 +6612,200 @@ export interface components {
             seconds: number;
             /** Sentence */
             sentence: string;
+        };
+        /** Join */
+        yarnkite__api__sorting__Join: {
+            /** Other */
+            other: number;
+        };
+        /**
+         * Area
+         * @description A part of the picture with a name, and what is decided about it alone.
+         */
+        yarnkite__core__light__areas__Area: {
+            /**
+             * @default {
+             *       "black": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright_tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "bright_warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "coarse": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "contrast": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark_tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "dark_warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "exposure": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "fine": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "fringes": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "haze": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "hues": [],
+             *       "middle": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "monochrome": false,
+             *       "muted": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "pulls": [],
+             *       "saturation": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "sharpen": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "soften": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "tint": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "warmth": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       },
+             *       "white": {
+             *         "keyframes": [],
+             *         "value": 0
+             *       }
+             *     }
+             */
+            grade: components["schemas"]["Grade"];
+            /**
+             * Is On
+             * @default true
+             */
+            is_on: boolean;
+            mask: components["schemas"]["Mask"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * Part
+         * @description A shape that is added to an area, or taken away from what was there before.
+         */
+        yarnkite__core__light__areas__Part: {
+            /** Shape */
+            shape: components["schemas"]["Gradient"] | components["schemas"]["Ellipse"] | components["schemas"]["Brush"] | components["schemas"]["Everything"];
+            /**
+             * Takes Away
+             * @default false
+             */
+            takes_away: boolean;
+        };
+        /**
+         * Area
+         * @description A rectangle in a frame, in shares of its width and height.
+         */
+        yarnkite__core__reel__decisions__Area: {
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Join
+         * @description How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it takes.
+         */
+        yarnkite__core__reel__decisions__Join: {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Frames
+             * @default 25
+             */
+            frames: number;
+            /**
+             * Kind
+             * @default cut
+             * @enum {string}
+             */
+            kind: "cut" | "dissolve" | "dip";
+        };
+        /**
+         * Part
+         * @description A part of the running order: one picture, or several beside each other; ``colour`` is what lies between them.
+         *
+         *     ``frames`` is how long it lasts at most; without it, as long as its longest picture. ``join`` is how it goes over into
+         *     the next part.
+         */
+        yarnkite__core__reel__decisions__Part: {
+            /**
+             * Arrangement
+             * @default one
+             * @enum {string}
+             */
+            arrangement: "one" | "halves" | "thirds" | "corner" | "stacked" | "quarters" | "free";
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /** Frames */
+            frames?: number | null;
+            /** Id */
+            id: number;
+            /**
+             * @default {
+             *       "colour": "#000000",
+             *       "frames": 25,
+             *       "kind": "cut"
+             *     }
+             */
+            join: components["schemas"]["Join-Output"];
+            /** Pictures */
+            pictures: components["schemas"]["Picture"][];
         };
     };
     responses: never;
@@ -5933,6 +7024,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_made_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeKindView"][];
                 };
             };
             /** @description Client Error */
@@ -6435,6 +7556,74 @@ export interface operations {
             };
         };
     };
+    list_reels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelSummary"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    add_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelDetail"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     gather_folder: {
         parameters: {
             query?: never;
@@ -6457,6 +7646,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_sounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundView"][];
                 };
             };
             /** @description Client Error */
@@ -6525,6 +7746,666 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UploadView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                first: number;
+                count: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    get_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelDetail"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    delete_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    rename_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedReel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelDetail"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    say_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelBriefView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_reel_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    decide_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelRevision"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedReelView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    encode_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_frame: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+                width?: number;
+                quickly?: boolean;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_titles: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TitleBoxView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    send_logo: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogoView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    make_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Made"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    add_sound_of_footage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    play_reel: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelPlayView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    redo_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedReelView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    send_sound: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_tail: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    fit_track: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+                track_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitWayView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    undo_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedReelView"];
                 };
             };
             /** @description Client Error */
@@ -7442,7 +9323,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Join"];
+                "application/json": components["schemas"]["yarnkite__api__sorting__Join"];
             };
         };
         responses: {
@@ -8884,6 +10765,38 @@ export interface operations {
             };
         };
     };
+    add_reel_of_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelDetail"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     last_rename: {
         parameters: {
             query?: never;
@@ -9849,6 +11762,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    sound_course: {
+        parameters: {
+            query?: {
+                rows?: number;
+            };
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
                 };
             };
             /** @description Client Error */

@@ -40,7 +40,8 @@ def render_chunks(
     chunk; the bytes do not depend on how many. A file appears under its name only when it is complete. ``on_frame`` is told how
     many frames of a chunk are done; what it raises ends the work. Raises ``UnreadableStill`` or ``NoRoom``.
     """
-    todo = [task for task in tasks if not (folder / task.chunk.file_name).exists()]
+    wanted = {task.chunk.key: task for task in tasks}.values()
+    todo = [task for task in wanted if not (folder / task.chunk.file_name).exists()]
     with closing(_frames(todo, read, making)) as frames:
         for task in todo:
             with (

@@ -14,16 +14,9 @@ from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.loudness import Readable, blocks
 from yarnkite.core.sound.stored import Wave
 
-# Part of the name of encoded sound: raise it when the bytes made from the same sound change.
-SOUNDING = 1
 SOUND_CODEC = "flac"
 _BIT_RATE = 256_000
 _FLAC_PEAK = 2**31 - 1
-
-
-def samples_of(frames: int, rate: Fraction) -> int:
-    """Return how many samples lie under so many frames, to the nearest one."""
-    return round(frames * RATE / rate)
 
 
 def encode_sound(sound: Readable, target: Path, on_second: Callable[[int], None] = lambda done: None) -> None:

@@ -14,7 +14,7 @@ from yarnkite.core.reel.timing import Span, Stretch, clip_frame, is_over, length
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
-from yarnkite.core.render.overlay import Logo, Overlay, Text
+from yarnkite.core.render.overlay import Logo, Overlay, Text, box_of
 
 # Title-safe: the inner nine tenths of a frame (SMPTE ST 2046-1).
 _SAFE = 0.05
@@ -106,6 +106,25 @@ class ReelFrames:
                 if overlay is not None:
                     found.append((seen.title, overlay))
         return found
+
+    def says_something(self, title: Title) -> bool:
+        """Tell whether a live title has something to say where it begins to be seen."""
+        seen = next(one for one in self.titles if one.title.id == title.id)
+        return bool(self._live(title, seen.start, self.shown(seen.start)[0]).replace(title.text, "", 1).strip())
+
+    def reaches_beyond(self, title: Title) -> bool:
+        """Tell whether a title does not fit into the frame."""
+        seen = next(one for one in self.titles if one.title.id == title.id)
+        what = next((one for own, one in self.box_titles(seen.start) if own.id == title.id), None)
+        if what is None:
+            return False
+        box = box_of(what, self.size)
+        slack = self.size.height // 100
+        return (
+            min(box.left, box.top) < -slack
+            or box.left + box.width > self.size.width + slack
+            or box.top + box.height > self.size.height + slack
+        )
 
     def _scenes(self, here: list[int], frame: int) -> tuple[tuple[Scene, Fraction], ...]:
         newest = here[-1]

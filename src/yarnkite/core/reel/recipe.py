@@ -37,26 +37,18 @@ class SoundFile(Frozen):
     samples: int
 
 
-class Mastered(Frozen):
-    """The gain the mix gets, in decibels, whether its peaks are held down, and the loudness in LUFS it comes to."""
-
-    gain_db: float = 0.0
-    limited: bool = False
-    ceiling_dbtp: float = -1.0
-    lufs: float | None = None
-
-
 class ReelRecipe(Frozen):
     """Decisions about a reel, and the clips, pictures and sounds they are about.
 
-    ``clips`` has one for each picture of each part, ``None`` where its shot is not there.
+    ``clips`` has one for each picture of each part, ``None`` where its shot is not there; ``names`` is what each part is
+    called.
     """
 
     reel: Reel
     clips: tuple[tuple[ClipStretch | None, ...], ...]
     logos: dict[int, LogoFile] = Field(default_factory=dict)
     sounds: dict[int, SoundFile] = Field(default_factory=dict)
-    mastered: Mastered = Mastered()
+    names: tuple[str, ...] = ()
 
     def digest(self) -> str:
         """Return 32 hex digits that depend on everything that determines the video, but not on where files lie."""
@@ -67,4 +59,4 @@ class ReelRecipe(Frozen):
         )
         logos = sorted((number, one.fingerprint) for number, one in self.logos.items())
         sounds = sorted((number, one.fingerprint) for number, one in self.sounds.items())
-        return digest("reel", self.reel.model_dump_json(), *clips, logos, sounds, self.mastered)
+        return digest("reel", self.reel.model_dump_json(), *clips, logos, sounds, self.names)

@@ -1,5 +1,6 @@
 """What is decided about the sound of a reel: its tracks, where each lies, and how loud the whole is."""
 
+from fractions import Fraction
 from typing import Annotated
 
 from pydantic import AfterValidator, Field
@@ -51,3 +52,8 @@ class Sound(Frozen):
 
     tracks: Annotated[tuple[Track, ...], Field(max_length=MOST_TRACKS)] = ()
     loudness: Annotated[float, Field(ge=-36, le=-8, allow_inf_nan=False), rounded(1)] | None = -16.0
+
+
+def samples_of(frames: int, rate: Fraction) -> int:
+    """Return how many samples lie under so many frames, to the nearest one."""
+    return round(frames * RATE / rate)

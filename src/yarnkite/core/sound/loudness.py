@@ -3,7 +3,7 @@
 The measure is that of FFmpeg's ``ebur128`` filter, which follows libebur128.
 """
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Protocol
@@ -63,18 +63,19 @@ class Mastering:
     reached: Loudness = Loudness(None, -144.0)
 
 
-def measured(sound: Readable, *, true_peak: bool = True) -> Loudness:
+def measured(sound: Readable, before_block: Callable[[], None] = lambda: None) -> Loudness:
     """Return the loudness of all of a sound; memory does not depend on its length.
 
-    Without ``true_peak`` the peak is that of the samples, which takes a quarter of the time.
+    ``before_block`` is called now and then; what it raises ends the work.
     """
-    return loudness_of(blocks(sound), true_peak=true_peak)
+    return loudness_of(blocks(sound), before_block)
 
 
-def loudness_of(waves: Iterable[Wave], *, true_peak: bool = True) -> Loudness:
+def loudness_of(waves: Iterable[Wave], before_block: Callable[[], None] = lambda: None) -> Loudness:
     """Return the loudness of a sound that comes in blocks; see ``measured``."""
-    meter = _Meter("true" if true_peak else "sample")
+    meter = _Meter()
     for wave in waves:
+        before_block()
         meter.add(wave)
     return meter.result()
 
@@ -82,15 +83,14 @@ def loudness_of(waves: Iterable[Wave], *, true_peak: bool = True) -> Loudness:
 class _Meter:
     """Feeds blocks to the filter and reads what it has measured so far."""
 
-    def __init__(self, peak: str) -> None:
+    def __init__(self) -> None:
         self._graph = av.filter.Graph()
         source = self._graph.add_abuffer(sample_rate=RATE, format="fltp", layout="stereo", time_base=Fraction(1, RATE))
-        meter = self._graph.add("ebur128", f"metadata=1:peak={peak}:framelog=quiet")
+        meter = self._graph.add("ebur128", "metadata=1:peak=true:framelog=quiet")
         sink = self._graph.add("abuffersink")
         source.link_to(meter)
         meter.link_to(sink)
         self._graph.configure()
-        self._key = f"lavfi.r128.{peak}_peak"
         self._samples = 0
         self._peak = 0.0
         self._said: dict[str, str] = {}
@@ -169,21 +169,27 @@ def oversampled_peaks(wave: Wave) -> Floats:
     return np.asarray(np.maximum(around, np.abs(wave).max(axis=1)), np.float64)
 
 
-def mastering(mix: Readable, wanted_lufs: float | None) -> Mastering:
-    """Return how a mix is brought to a loudness with a true peak of at most -1 dBTP.
+def mastering(
+    mix: Readable,
+    wanted_lufs: float | None,
+    before_block: Callable[[], None] = lambda: None,
+    *,
+    most_dbtp: float = CEILING_DBTP,
+) -> Mastering:
+    """Return how a mix is brought to a loudness with a true peak of at most ``most_dbtp``.
 
     Without a wanted loudness it stays as it is, but for peaks that would clip.
     """
-    as_it_is = measured(mix)
+    as_it_is = measured(mix, before_block)
     lufs, peak = as_it_is.lufs, as_it_is.true_peak_dbtp
     gain = 0.0 if lufs is None or wanted_lufs is None else min(_MOST_GAIN_DB, wanted_lufs - lufs)
-    if peak + gain <= CEILING_DBTP:
+    if peak + gain <= most_dbtp:
         return Mastering(gain, False, reached=Loudness(None if lufs is None else lufs + gain, peak + gain))
-    ceiling = CEILING_DBTP
+    ceiling = most_dbtp
     for _ in range(_ROUNDS):
-        reached = measured(Mastered(mix, gain, limited=True, ceiling_dbtp=ceiling))
+        reached = measured(Mastered(mix, gain, limited=True, ceiling_dbtp=ceiling), before_block)
         missing = 0.0 if wanted_lufs is None or reached.lufs is None else wanted_lufs - reached.lufs
-        over = reached.true_peak_dbtp - CEILING_DBTP
+        over = reached.true_peak_dbtp - most_dbtp
         if (abs(missing) < _NEAR_LU or gain >= _MOST_GAIN_DB) and over <= 0:
             break
         # Another measure may see a little more between samples than this one does.

@@ -1,0 +1,292 @@
+"""Reels: their running order, titles and form; how they are played; their files."""
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Response
+from pydantic import BaseModel, Field
+
+from yarnkite.api.bodies import Seen, TriedText, read_tried
+from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.pictures import CACHE_FOREVER, png_of_rows
+from yarnkite.api.views import ClipView, JobView, PartView, SegmentView, View, job_view
+from yarnkite.core.base.rate import rate_label
+from yarnkite.core.base.timecode import duration_text, timecode
+from yarnkite.core.encode.preview import playing_size
+from yarnkite.core.reel.decisions import Reel
+from yarnkite.services import reel as reels
+from yarnkite.services.reel import DecidedReel, ResolvedReel
+
+router = APIRouter(prefix="/api", tags=["reel"])
+
+Key = Annotated[str, Path(pattern="^[0-9a-f]{32}$")]
+
+
+class ReelSummary(View):
+    id: int
+    name: str
+    created_at: datetime
+    brief: str
+
+
+class ShotInReelView(View):
+    name: str
+    version: str
+    shot: int
+    frames: int
+    sentence: str
+
+
+class PartSpanView(BaseModel):
+    """Where a part lies on the reel, in frames, and what it shows; ``over`` it shares with the next part."""
+
+    id: int
+    start: int
+    frames: int
+    over: int
+    starts: str
+    length: str
+    rate: str
+    shots: list[ShotInReelView]
+
+
+class RemarkView(View):
+    about: str
+    number: int
+    sentence: str
+
+
+class ReelBriefView(View):
+    parts: list[PartView]
+    remarks: list[RemarkView]
+    frames: int
+    length: str
+    timecode: str
+    bytes: int
+
+
+class RevisedReelView(BaseModel):
+    revision: int
+    decisions: Reel
+    brief: ReelBriefView
+    parts: list[PartSpanView]
+    can_undo: bool
+    can_redo: bool
+
+
+class ReelDetail(RevisedReelView):
+    id: int
+    project_id: int
+    project_name: str
+    name: str
+
+
+class NewReel(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    shots: Annotated[list[int], Field(max_length=200)] = []
+
+
+class NamedReel(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class ReelRevision(Seen):
+    """New decisions, and the number of the revision they were made from."""
+
+    decisions: Reel
+
+
+class TitleBoxView(View):
+    """Where a title lies in a frame, in shares of it, and what it says there."""
+
+    title: int
+    left: float
+    top: float
+    width: float
+    height: float
+    text: str
+
+
+class ReelPlayView(BaseModel):
+    """A reel as it is played; ``part`` has the place in the running order of what each frame shows.
+
+    ``sound`` is the key its sound is got by, ``loudness_known`` whether that is as loud as it will be written.
+    """
+
+    frames: int
+    rate: str
+    frames_per_second: float
+    width: int
+    height: int
+    codec: str
+    counting: str
+    part: list[int]
+    timecodes: list[str]
+    seconds: list[int]
+    segments: list[SegmentView]
+    sound: str
+    loudness_known: bool
+
+
+@router.get("/projects/{project_id}/reels")
+def list_reels(services: ServicesDep, project_id: int) -> list[ReelSummary]:
+    return [
+        ReelSummary(id=row["id"], name=row["name"], created_at=row["created_at"], brief=said)
+        for row, said in reels.every(services, project_id)
+    ]
+
+
+@router.post("/projects/{project_id}/reels", status_code=201)
+def add_reel(services: ServicesDep, project_id: int, body: NewReel) -> ReelDetail:
+    """Make a reel of shots of a project, in the order given."""
+    return _detail(services, reels.add(services, project_id, body.name, body.shots))
+
+
+@router.post("/shots/{shot_id}/reel", status_code=201)
+def add_reel_of_shot(services: ServicesDep, shot_id: int) -> ReelDetail:
+    """Make a reel of one shot alone, for a sound or a title."""
+    return _detail(services, reels.of_shot(services, shot_id))
+
+
+@router.get("/reels/{reel_id}")
+def get_reel(services: ServicesDep, reel_id: int) -> ReelDetail:
+    return _detail(services, reel_id)
+
+
+@router.patch("/reels/{reel_id}")
+def rename_reel(services: ServicesDep, reel_id: int, body: NamedReel) -> ReelDetail:
+    reels.rename(services, reel_id, body.name)
+    return _detail(services, reel_id)
+
+
+@router.delete("/reels/{reel_id}", status_code=204)
+def delete_reel(services: ServicesDep, reel_id: int) -> Response:
+    """Put a reel away for 30 days; its shots and sounds stay."""
+    reels.delete(services, reel_id)
+    return Response(status_code=204)
+
+
+@router.put("/reels/{reel_id}/decisions")
+def decide_reel(services: ServicesDep, reel_id: int, body: ReelRevision) -> RevisedReelView:
+    """Save decisions as a new revision; a 409 if another window changed the reel meanwhile."""
+    return _revised(reels.decide(services, reel_id, body.seen, body.decisions))
+
+
+@router.post("/reels/{reel_id}/undo")
+def undo_reel(services: ServicesDep, reel_id: int, body: Seen) -> RevisedReelView:
+    return _revised(reels.undo(services, reel_id, body.seen))
+
+
+@router.post("/reels/{reel_id}/redo")
+def redo_reel(services: ServicesDep, reel_id: int, body: Seen) -> RevisedReelView:
+    return _revised(reels.redo(services, reel_id, body.seen))
+
+
+@router.post("/reels/{reel_id}/brief")
+def say_reel(services: ServicesDep, reel_id: int, body: Reel) -> ReelBriefView:
+    """Say what decisions would make, without saving them."""
+    return ReelBriefView.model_validate(reels.tried(services, reel_id, 0, body).said)
+
+
+@router.get("/reels/{reel_id}/play")
+def play_reel(services: ServicesDep, reel_id: int, revision: int, tried: TriedText = "") -> ReelPlayView:
+    """Return how a reel is played; its segments are got by their keys, its sound by its own."""
+    plan = reels.play_plan(services, reel_id, revision, read_tried(tried))
+    frames = plan.made.frames
+    size = playing_size(frames.size)
+    return ReelPlayView(
+        frames=len(frames),
+        rate=str(frames.rate),
+        frames_per_second=float(frames.rate),
+        width=size.width,
+        height=size.height,
+        part=plan.parts,
+        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in plan.segments],
+        loudness_known=not plan.provisional,
+        **{name: getattr(plan, name) for name in ("codec", "counting", "timecodes", "seconds", "sound")},
+    )
+
+
+@router.get("/reel-sound/{key}/{first}-{count}.mp4", response_class=Response)
+def reel_sound(services: ServicesDep, key: Key, first: int, count: int) -> Response:
+    """Return the sound under some frames of a reel; what a key names never changes."""
+    return Response(reels.sound_segment(services, key, first, count), media_type="audio/mp4", headers=CACHE_FOREVER)
+
+
+@router.get("/reels/{reel_id}/frames/{frame}.jpg", response_class=Response)
+def reel_frame(
+    services: ServicesDep,
+    reel_id: int,
+    frame: int,
+    revision: int,
+    tried: TriedText = "",
+    width: int = 1280,
+    quickly: bool = False,
+) -> Response:
+    """Return a frame of a reel as a revision, or what is being tried, makes it."""
+    picture = reels.frame(services, reel_id, frame, revision, read_tried(tried), width, quickly=quickly)()
+    headers = {"Cache-Control": "no-store", "Yarnkite-Timecode": picture.timecode or ""}
+    return Response(picture.jpeg, media_type="image/jpeg", headers=headers)
+
+
+@router.get("/reels/{reel_id}/frames/{frame}/titles")
+def reel_titles(
+    services: ServicesDep, reel_id: int, frame: int, revision: int, tried: TriedText = ""
+) -> list[TitleBoxView]:
+    """Return where the titles lie that are seen in a frame."""
+    boxes = reels.title_boxes(services, reel_id, frame, revision, read_tried(tried))
+    return [TitleBoxView.model_validate(box) for box in boxes]
+
+
+@router.get("/reels/{reel_id}/tail.png", response_class=Response)
+def reel_tail(services: ServicesDep, reel_id: int, revision: int, tried: TriedText = "") -> Response:
+    """Return the whole reel as one picture: its frames as rows, the first at the top."""
+    rows = reels.tail(services, reel_id, revision, read_tried(tried))
+    return Response(png_of_rows(rows), media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+@router.post("/reels/{reel_id}/encode", status_code=202)
+def encode_reel(services: ServicesDep, reel_id: int, body: Seen) -> JobView:
+    """Begin to encode a reel as its newest revision says; a 409 if that is not the one the person saw."""
+    return job_view(reels.encode(services, reel_id, body.seen))
+
+
+@router.get("/reels/{reel_id}/clips")
+def list_reel_clips(services: ServicesDep, reel_id: int) -> list[ClipView]:
+    return [ClipView.model_validate(row) for row in reels.clips(services, reel_id)]
+
+
+def _detail(services: ServicesDep, reel_id: int) -> ReelDetail:
+    opened = reels.opened(services, reel_id)
+    return ReelDetail(
+        **{name: opened.reel[name] for name in ("id", "project_id", "name")},
+        **dict(_revised(opened.decided)),
+        project_name=opened.project_name,
+    )
+
+
+def _revised(decided: DecidedReel) -> RevisedReelView:
+    made = decided.made
+    return RevisedReelView(
+        **{name: getattr(decided, name) for name in ("revision", "decisions", "can_undo", "can_redo")},
+        brief=ReelBriefView.model_validate(made.said),
+        parts=_spans(made),
+    )
+
+
+def _spans(made: ResolvedReel) -> list[PartSpanView]:
+    reel = made.recipe.reel
+    rows = zip(reel.parts, made.frames.spans, made.shots, made.recipe.clips, strict=True)
+    return [
+        PartSpanView(
+            id=part.id,
+            start=span.start,
+            frames=span.frames,
+            over=span.over,
+            starts=timecode(span.start, reel.rate),
+            length=duration_text(span.frames / reel.rate),
+            rate=next((rate_label(clip.recipe.decisions.pace.written_rate) for clip in clips if clip), ""),
+            shots=[ShotInReelView.model_validate(shot) for shot in shots],
+        )
+        for part, span, shots, clips in rows
+    ]

@@ -1,0 +1,130 @@
+"""Sounds and pictures of reels: sent, made up, drawn, brought to a length."""
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.concurrency import run_in_threadpool
+from pydantic import BaseModel
+
+from yarnkite.api.bodies import TriedText, read_tried
+from yarnkite.api.dependencies import ServicesDep
+from yarnkite.api.views import JobView, View, job_view
+from yarnkite.core.base.errors import Refusal
+from yarnkite.core.sound.decisions import RATE, Track
+from yarnkite.core.sound.made import BEDS, NOISES, Made
+from yarnkite.services import sound
+from yarnkite.store.database import Row
+
+router = APIRouter(prefix="/api", tags=["sound"])
+
+FileName = Annotated[str, Query(min_length=1, max_length=255)]
+
+
+class SoundView(BaseModel):
+    """A sound of a project; ``begins`` is the sample where it gets going, if that is not at once."""
+
+    id: int
+    name: str
+    samples: int
+    seconds: float
+    remarks: list[str]
+    begins: int | None
+    created_at: datetime
+
+
+class LogoView(View):
+    id: int
+    name: str
+    width: int
+    height: int
+
+
+class FitWayView(View):
+    """A way to end with the picture: ``track`` is what to decide for it; ``fits`` says how well, 0 to 1."""
+
+    name: str
+    sentence: str
+    track: Track
+    fits: float
+
+
+class MadeKindView(BaseModel):
+    """A kind of sound the program makes up."""
+
+    kind: str
+    name: str
+    is_music: bool
+
+
+@router.get("/projects/{project_id}/sounds")
+def list_sounds(services: ServicesDep, project_id: int) -> list[SoundView]:
+    return [_view(one.row, one.begins) for one in sound.every(services, project_id)]
+
+
+@router.get("/made-sounds")
+def list_made_kinds() -> list[MadeKindView]:
+    """Return the kinds of sound the program makes up."""
+    return [MadeKindView(kind=kind, name=name, is_music=kind in BEDS) for kind, name in (BEDS | NOISES).items()]
+
+
+@router.put("/reels/{reel_id}/sounds", status_code=202)
+async def send_sound(services: ServicesDep, request: Request, reel_id: int, name: FileName) -> JobView:
+    """Take a sound file as it comes, and begin to take it in as a new track of a reel."""
+    path = await run_in_threadpool(sound.arriving, services)
+    try:
+        with await run_in_threadpool(path.open, "wb") as target:
+            arrived = 0
+            async for piece in request.stream():
+                arrived += len(piece)
+                if arrived > sound.MOST_BYTES:
+                    raise Refusal("sound_too_large", f"“{name}” has more than 4 GB. Cut out the part you need.")
+                await run_in_threadpool(target.write, piece)
+        return job_view(await run_in_threadpool(sound.take_in, services, reel_id, path, name))
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+
+
+@router.post("/reels/{reel_id}/made-sounds", status_code=202)
+def make_sound(services: ServicesDep, reel_id: int, body: Made) -> JobView:
+    """Begin to make up a sound as a new track of a reel."""
+    return job_view(sound.make_up(services, reel_id, body))
+
+
+@router.post("/reels/{reel_id}/parts/{part_id}/sound", status_code=202)
+def add_sound_of_footage(services: ServicesDep, reel_id: int, part_id: int) -> JobView:
+    """Begin to take in the sound of the footage a part's stills were taken from."""
+    return job_view(sound.add_of_footage(services, reel_id, part_id))
+
+
+@router.get("/sounds/{sound_id}/course")
+def sound_course(services: ServicesDep, sound_id: int, rows: Annotated[int, Query(ge=1, le=4000)] = 800) -> list[float]:
+    """Return the course of a sound's loudness, 0 to 1, for drawing."""
+    return sound.course(services, sound_id, rows)
+
+
+@router.get("/reels/{reel_id}/tracks/{track_id}/ways")
+def fit_track(
+    services: ServicesDep, reel_id: int, track_id: int, revision: int, tried: TriedText = ""
+) -> list[FitWayView]:
+    """Return the ways in which a track can end with the picture, the best first."""
+    found = sound.ways(services, reel_id, track_id, revision, read_tried(tried))
+    return [FitWayView.model_validate(way) for way in found]
+
+
+@router.put("/reels/{reel_id}/logos", status_code=201)
+async def send_logo(services: ServicesDep, request: Request, reel_id: int, name: FileName) -> LogoView:
+    """Take a picture that is to lie over the reel."""
+    data = bytearray()
+    async for piece in request.stream():
+        data += piece
+        if len(data) > sound.LOGO_MOST_BYTES:
+            raise Refusal("picture_too_large", f"“{name}” has more than 60 MB. Save it smaller and choose it again.")
+    row = await run_in_threadpool(sound.add_logo, services, reel_id, name, bytes(data))
+    return LogoView.model_validate(row)
+
+
+def _view(row: Row, begins: int | None) -> SoundView:
+    names = ("id", "name", "samples", "remarks", "created_at")
+    return SoundView(**{name: row[name] for name in names}, seconds=row["samples"] / RATE, begins=begins)

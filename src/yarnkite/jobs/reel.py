@@ -1,0 +1,65 @@
+"""The encoding of a reel: its frames as those of a clip, with the sound that is mixed and encoded for them."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from yarnkite.core.encode.join import Chapter
+from yarnkite.core.encode.plan import SoundPlan
+from yarnkite.core.encode.sound_stream import decoded, encode_sound
+from yarnkite.core.reel.frame_source import ReelFrames
+from yarnkite.core.reel.mixing import mastered, mix_of
+from yarnkite.core.reel.recipe import ReelRecipe
+from yarnkite.core.sound.loudness import CEILING_DBTP, loudness_of, mastering
+from yarnkite.core.sound.mix import Mix
+from yarnkite.jobs.encode import Finishing, clip_name, finish
+from yarnkite.jobs.runner import Context
+from yarnkite.store import jobs
+
+# An encoder takes away what is hardly heard, and moves peaks a little.
+_TRIES, _NEAR_LU, _OVER_DB = 3, 0.1, 0.1
+
+
+def run(context: Context) -> None:
+    """Encode the reel a job was started with; whole chunks of its shots that exist are used as they are."""
+    recipe = jobs.reel_recipe_of(context.database, context.job["id"])
+    frames, reel = ReelFrames(recipe), recipe.reel
+    recipes = tuple(clip.recipe for part in recipe.clips for clip in part if clip is not None)
+    mix = mix_of(recipe, len(frames))
+
+    def sound(target: Path) -> SoundPlan:
+        return _encode_sound(mix, reel.sound.loudness, target, context.check)
+
+    finish(
+        context,
+        Finishing(
+            *(frames, reel.encode, recipes, clip_name(context.job["shot_name"], reel.size, reel.rate), recipe.digest()),
+            sound=None if mix.is_silent else sound,
+            chapters=_chapters(recipe, frames) if reel.chapters else (),
+        ),
+    )
+
+
+def _encode_sound(mix: Mix, wanted: float | None, target: Path, check: Callable[[], None]) -> SoundPlan:
+    """Encode a mix; where what is heard of the file is less loud, or reaches higher, than it should, encode it again."""
+    wish, most, planned = wanted, CEILING_DBTP, None
+    for _ in range(_TRIES):
+        found = mastering(mix, wish, check, most_dbtp=most)
+        encode_sound(mastered(mix, found), target, lambda seconds: check())
+        planned = planned or found.reached.lufs
+        heard = loudness_of(decoded(target), check)
+        missing = planned - heard.lufs if planned is not None and heard.lufs is not None and wish is not None else 0.0
+        over = heard.true_peak_dbtp - CEILING_DBTP
+        if abs(missing) < _NEAR_LU and over <= 0:
+            break
+        wish = None if wish is None else wish + missing
+        most -= over + _OVER_DB if over > 0 else 0.0
+    return SoundPlan(mix.total, planned)
+
+
+def _chapters(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:
+    """Return a chapter for each part, from where it begins to where the next does; one part alone needs none."""
+    shown = [(name, span) for name, span in zip(recipe.names, frames.spans, strict=True) if span.frames]
+    if len(shown) < 2:
+        return ()
+    ends = [*(span.start for _, span in shown[1:]), len(frames)]
+    return tuple(Chapter(name, span.start, end) for (name, span), end in zip(shown, ends, strict=True))

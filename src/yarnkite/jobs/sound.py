@@ -1,0 +1,69 @@
+"""Sounds come into a project: decoded or made up, kept under what they hold, and laid under the reel that asked."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from blake3 import blake3
+
+from yarnkite.core.base.atomic import completed
+from yarnkite.core.reel.decisions import Reel
+from yarnkite.core.sound.decisions import MOST_TRACKS, RATE, Sound, Track
+from yarnkite.core.sound.decode import TakenIn, take_in
+from yarnkite.core.sound.made import Made, made
+from yarnkite.jobs.runner import Context
+from yarnkite.store import jobs, reels, sounds
+
+
+def run(context: Context) -> None:
+    """Take in the file, or make up the sound, that a job was started with, and add a track of it to its reel."""
+    wanted = jobs.wanted_of(context.database, context.job["id"])
+    target = context.workspace.sound(f"job-{context.job['id']}")
+
+    def on_second(done: int) -> None:
+        context.check()
+        context.progress(done, max(done, context.job["total"]))
+
+    if "made" in wanted:
+        wish = Made.model_validate(wanted["made"])
+        name, found = wish.name, _make_up(wish, target, on_second)
+    else:
+        name = wanted["name"]
+        found = take_in(Path(wanted["file"]), name, target, on_second)
+    kept = context.workspace.sound(found.fingerprint)
+    target.replace(kept)
+    sound_id = sounds.add(
+        context.database, context.job["project_id"], name, found.fingerprint, found.samples, found.remarks
+    )
+    start = int(wanted.get("start", 0))
+    number = reels.change(
+        context.database,
+        context.job["reel_id"],
+        lambda reel: _with_track(reel, sound_id, start),
+        ending=(context.job["id"], " ".join(found.remarks)),
+    )
+    if wanted.get("sent"):
+        Path(wanted["file"]).unlink(missing_ok=True)
+    context.publish("reel", {"id": context.job["reel_id"], "revision": number})
+
+
+def _make_up(wish: Made, target: Path, on_second: Callable[[int], None]) -> TakenIn:
+    samples, state = 0, blake3()
+    with completed(target, durable=True) as unfinished, unfinished.open("wb") as file:
+        for wave in made(wish):
+            data = np.ascontiguousarray(wave, "<f4").tobytes()
+            file.write(data)
+            state.update(data)
+            samples += len(wave)
+            on_second(samples // RATE)
+    return TakenIn(samples, state.hexdigest()[:32], ())
+
+
+def _with_track(reel: Reel, sound: int, start: int) -> Reel:
+    """Return a reel with a track of a sound behind its others; one that has as many as it can keeps those."""
+    tracks = reel.sound.tracks
+    if len(tracks) >= MOST_TRACKS:
+        return reel
+    number = max((track.id for track in tracks), default=0) + 1
+    more = Sound(tracks=(*tracks, Track(id=number, sound=sound, start=start)), loudness=reel.sound.loudness)
+    return reel.model_copy(update={"sound": more})

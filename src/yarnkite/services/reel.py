@@ -1,0 +1,398 @@
+"""Reels: what is decided about them, what they make, how they are played and encoded."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal
+from yarnkite.core.base.timecode import counting, timecode, timecodes
+from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief
+from yarnkite.core.encode.plan import clip_plan
+from yarnkite.core.encode.preview import CODEC, Segment, segments
+from yarnkite.core.encode.size_model import SizeModel
+from yarnkite.core.reel.decisions import Part, Picture, Reel
+from yarnkite.core.reel.frame_source import ReelFrames
+from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFile
+from yarnkite.core.reel.regroup import stretch_of
+from yarnkite.core.render.overlay import box_of
+from yarnkite.core.render.recipe import schedule_of
+from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
+from yarnkite.services.running import Services
+from yarnkite.services.steadying import check_measured
+from yarnkite.store import jobs, projects, reels, revisions, shots, slots, sounds, versions
+from yarnkite.store.database import Row
+
+_MOST_PLAYED = 300_000
+_TAIL_ROWS = 1_200
+_LIVE = ("clock", "date", "days", "compression")
+
+
+@dataclass(frozen=True)
+class ShotInReel:
+    """A picture of a part as it is now: ``frames`` of its clip are used; the sentence says what is wrong with it."""
+
+    name: str
+    version: str
+    shot: int
+    frames: int
+    sentence: str
+
+
+@dataclass(frozen=True)
+class ResolvedReel:
+    """A reel with all it is about: its recipe, its frames, and each part's shots."""
+
+    recipe: ReelRecipe
+    frames: ReelFrames
+    shots: tuple[tuple[ShotInReel, ...], ...]
+    models: tuple[SizeModel | None, ...]
+    said: ReelBrief
+
+
+@dataclass(frozen=True)
+class DecidedReel:
+    """A revision of a reel, what it decides and makes."""
+
+    revision: int
+    decisions: Reel
+    made: ResolvedReel
+    can_undo: bool
+    can_redo: bool
+
+
+@dataclass(frozen=True)
+class OpenedReel:
+    """A reel with its newest decisions."""
+
+    reel: Row
+    project_name: str
+    decided: DecidedReel
+
+
+def every(services: Services, project_id: int) -> list[tuple[Row, str]]:
+    """Return a project's reels, each with its brief."""
+    projects.one(services.database, project_id)
+    return [(reel, _summary(services, reel)) for reel in reels.of_project(services.database, project_id)]
+
+
+def add(services: Services, project_id: int, name: str, shot_ids: Sequence[int] = ()) -> int:
+    """Make a reel of shots of a project, in this order; the first one's size and rate are the reel's. Returns its id."""
+    first = _own_shot(services, project_id, shot_ids[0]) if shot_ids else None
+    for shot_id in shot_ids:
+        _own_shot(services, project_id, shot_id)
+    decisions = Reel(
+        parts=tuple(Part(id=number, pictures=(Picture(shot=shot),)) for number, shot in enumerate(shot_ids, 1))
+    )
+    if first is not None:
+        _, decided = revisions.latest(services.database, first["id"])
+        own = {"size": decided.fit.size, "rate": decided.pace.written_rate, "encode": decided.encode}
+        decisions = decisions.model_copy(update=own)
+    return reels.add(services.database, project_id, name, decisions)
+
+
+def of_shot(services: Services, shot_id: int) -> int:
+    """Make a reel of one shot alone, for a sound or a title; returns its id."""
+    shot = shots.one(services.database, shot_id)
+    return add(services, shot["project_id"], shot["name"], (shot_id,))
+
+
+def opened(services: Services, reel_id: int) -> OpenedReel:
+    """Return a reel with its newest decisions; raises ``NotFound``."""
+    reel = reels.one(services.database, reel_id)
+    number, _ = reels.latest(services.database, reel_id)
+    project = projects.one(services.database, reel["project_id"])
+    return OpenedReel(reel, project["name"], decided(services, reel_id, number))
+
+
+def decided(services: Services, reel_id: int, number: int) -> DecidedReel:
+    """Return what a revision decides and makes."""
+    reel = reels.one(services.database, reel_id)
+    decisions = reels.decided_by(services.database, reel_id, number)
+    can_undo, can_redo = reels.steps(services.database, reel_id)
+    return DecidedReel(number, decisions, resolved(services, reel, decisions), can_undo, can_redo)
+
+
+def decide(services: Services, reel_id: int, seen: int, decisions: Reel) -> DecidedReel:
+    """Save decisions as a new revision made from the one that was seen; raises ``Conflict`` if there is a newer one."""
+    reels.one(services.database, reel_id)
+    return decided(services, reel_id, reels.revise(services.database, reel_id, seen, decisions))
+
+
+def undo(services: Services, reel_id: int, seen: int) -> DecidedReel:
+    """Take the newest change back, as a new revision."""
+    return decided(services, reel_id, reels.undo(services.database, reel_id, seen))
+
+
+def redo(services: Services, reel_id: int, seen: int) -> DecidedReel:
+    """Make the change again that was undone last, as a new revision."""
+    return decided(services, reel_id, reels.redo(services.database, reel_id, seen))
+
+
+def rename(services: Services, reel_id: int, name: str) -> Row:
+    reels.one(services.database, reel_id)
+    reels.rename(services.database, reel_id, name)
+    return reels.one(services.database, reel_id)
+
+
+def delete(services: Services, reel_id: int) -> None:
+    """Put a reel away for 30 days; its shots and sounds stay."""
+    reels.delete(services.database, reel_id)
+
+
+def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
+    """Return what decisions make of a reel: each shot as it stands now, or a sentence why it is not shown."""
+    live = any(title.kind in _LIVE for title in decisions.titles)
+    parts = [
+        [_picture(services, reel["project_id"], picture, live=live) for picture in part.pictures]
+        for part in decisions.parts
+    ]
+    files = {row["id"]: row for row in sounds.of_project(services.database, reel["project_id"])}
+    wanted = {track.sound for track in decisions.sound.tracks}
+    logos = {row["id"]: row for row in sounds.logos(services.database, reel["project_id"])}
+    recipe = ReelRecipe(
+        reel=decisions,
+        clips=tuple(tuple(clip for clip, _, _ in row) for row in parts),
+        logos={
+            number: LogoFile(path=str(services.workspace.logo(row["fingerprint"])), fingerprint=row["fingerprint"])
+            for number, row in logos.items()
+            if any(title.picture == number for title in decisions.titles)
+        },
+        sounds={
+            number: SoundFile(
+                path=str(services.workspace.sound(row["fingerprint"])),
+                fingerprint=row["fingerprint"],
+                samples=row["samples"],
+            )
+            for number, row in files.items()
+            if number in wanted and services.workspace.sound(row["fingerprint"]).exists()
+        },
+        names=tuple(_name(row) for row in parts),
+    )
+    frames = ReelFrames(recipe)
+    models = tuple(next((model for _, _, model in row), None) for row in parts)
+    seen = tuple(tuple(shot for _, shot, _ in row) for row in parts)
+    remarks = [
+        Remark("part", part.id, shot.sentence)
+        for part, row in zip(decisions.parts, seen, strict=True)
+        for shot in row
+        if shot.sentence
+    ]
+    remarks += [
+        Remark("track", track.id, said)
+        for track in decisions.sound.tracks
+        for said in files.get(track.sound, {"remarks": []})["remarks"]
+    ]
+    return ResolvedReel(recipe, frames, seen, models, reel_brief(recipe, frames, models, remarks))
+
+
+def _name(row: Sequence[tuple[ClipStretch | None, ShotInReel, SizeModel | None]]) -> str:
+    return " beside ".join(dict.fromkeys(shot.name for _, shot, _ in row))
+
+
+def _picture(
+    services: Services, project_id: int, picture: Picture, *, live: bool
+) -> tuple[ClipStretch | None, ShotInReel, SizeModel | None]:
+    """Return a picture's clip as its shot stands now, what is to be said of it, and what its frames weigh."""
+    try:
+        shot = _own_shot(services, project_id, picture.shot)
+    except NotFound:
+        gone = "This shot was deleted. Take it back under Space, or take this part out."
+        return None, ShotInReel("a deleted shot", "", picture.shot, 0, gone), None
+    name, sentence = shot["name"], ""
+    _, decisions = revisions.latest(services.database, shot["id"])
+    version = ""
+    if picture.version is not None:
+        found = versions.decided(services.database, shot["id"], picture.version)
+        if found is None:
+            sentence = f"The version of “{name}” that was here was deleted; the one that is open is shown instead."
+        else:
+            version, decisions = found
+    try:
+        made = slots.resolved(services.database, shot, decisions)
+        schedule = schedule_of(made.recipe)
+    except Refusal as refusal:
+        return None, ShotInReel(name, version, shot["id"], 0, refusal.sentence), None
+    if not len(schedule):
+        return None, ShotInReel(name, version, shot["id"], 0, f"“{name}” has no stills to show."), None
+    first, count = 0, len(schedule)
+    if picture.begin is not None or picture.end is not None:
+        order = {number: at for at, (number, _) in enumerate(slots.of_shot_whole(services.database, shot))}
+        for still in (picture.begin, picture.end):
+            if still is not None and still not in order:
+                sentence = f"The stretch of “{name}” that was chosen begins or ends with a still that is gone; its own end counts."
+        low, high = stretch_of([slot.still for slot in made.slots], order, picture.begin, picture.end)
+        shown = [frame for frame, slot in enumerate(schedule.mains()) if low <= slot <= high]
+        if shown:
+            first, count = shown[0], shown[-1] - shown[0] + 1
+    moments = slots.clock(services.database, shot, made.slots, made.times) if live else ()
+    clip = ClipStretch(recipe=made.recipe, first=first, frames=count, moments=moments)
+    return clip, ShotInReel(name, version, shot["id"], count, sentence), shots.size_model_of(shot)
+
+
+def _own_shot(services: Services, project_id: int, shot_id: int) -> Row:
+    """Return a shot of a project; raises ``NotFound`` also for one of another."""
+    shot = shots.one(services.database, shot_id)
+    if shot["project_id"] != project_id:
+        raise NotFound("no_such_shot", "This shot does not exist in this project.")
+    return shot
+
+
+def _summary(services: Services, reel: Row) -> str:
+    try:
+        _, decisions = reels.latest(services.database, reel["id"])
+        return str(resolved(services, reel, decisions).said)
+    except Refusal as refusal:
+        return refusal.sentence
+
+
+@dataclass(frozen=True)
+class ReelPlan:
+    """A reel as it is played: for each frame its part and its timecode; ``sound`` is where its sound is got."""
+
+    segments: list[Segment]
+    made: ResolvedReel
+    parts: list[int]
+    timecodes: list[str]
+    seconds: list[int]
+    counting: str
+    codec: str
+    sound: str
+    provisional: bool
+
+
+def tried(services: Services, reel_id: int, revision: int, change: Reel | None) -> ResolvedReel:
+    """Return what a revision makes of a reel, or decisions that are being tried instead."""
+    reel = reels.one(services.database, reel_id)
+    decisions = change or reels.decided_by(services.database, reel_id, revision)
+    return resolved(services, reel, decisions)
+
+
+def play_plan(services: Services, reel_id: int, revision: int, change: Reel | None) -> ReelPlan:
+    """Return how a reel is played; its segments, of picture and of sound, may be asked for from now on."""
+    made = tried(services, reel_id, revision, change)
+    frames = len(made.frames)
+    if frames > _MOST_PLAYED:
+        raise Refusal(
+            "too_long_to_play", f"Reels of up to {_MOST_PLAYED:,} frames are played here; this one has {frames:,}."
+        )
+    cut = segments(made.frames) if frames else []
+    services.segments.offer(cut)
+    rate = made.frames.rate
+    sound, provisional = services.sound.offer(reel_id, made.recipe, frames)
+    return ReelPlan(
+        segments=cut,
+        made=made,
+        parts=[made.frames.shown(frame)[0] for frame in range(frames)],
+        timecodes=timecodes(range(frames), rate),
+        seconds=[-(-second * rate.numerator // rate.denominator) for second in range(int(frames / rate) + 1)],
+        counting=counting(rate),
+        codec=CODEC,
+        sound=sound,
+        provisional=provisional,
+    )
+
+
+def sound_segment(services: Services, key: str, first: int, count: int) -> bytes:
+    """Return the sound under some frames of a reel that was planned; raises ``NotFound``."""
+    return services.sound.segment(key, first, count)
+
+
+def frame(
+    services: Services, reel_id: int, number: int, revision: int, change: Reel | None, width: int, *, quickly: bool
+) -> Callable[[], FramePicture]:
+    """Return what makes a frame of a reel; raises ``NotFound``."""
+    frames = tried(services, reel_id, revision, change).frames
+    if not 0 <= number < len(frames):
+        raise NotFound("no_such_frame", f"The reel has {len(frames)} frames; there is no frame {number}.")
+    size = on_screen(frames.size, width)
+    spec, code = frames.spec(number), timecode(number, frames.rate)
+    return lambda: FramePicture(frame_jpeg(spec, size, services.workspace.proxies, quickly=quickly), code)
+
+
+@dataclass(frozen=True)
+class TitleBox:
+    """Where a title lies in a frame, in shares of it, and what it says there."""
+
+    title: int
+    left: float
+    top: float
+    width: float
+    height: float
+    text: str
+
+
+def title_boxes(services: Services, reel_id: int, number: int, revision: int, change: Reel | None) -> list[TitleBox]:
+    """Return where the titles lie that are seen in a frame, the hindmost first."""
+    frames = tried(services, reel_id, revision, change).frames
+    size = frames.size
+    found = []
+    for title, overlay in frames.box_titles(number):
+        box = box_of(overlay, size)
+        shares = box.left / size.width, box.top / size.height, box.width / size.width, box.height / size.height
+        lines = getattr(overlay.what, "lines", ())
+        found.append(TitleBox(title.id, *shares, "\n".join(lines)))
+    return found
+
+
+def tail(services: Services, reel_id: int, revision: int, change: Reel | None) -> list[bytes]:
+    """Return rows of pixels, one for each frame or for as many as there is room for, from the stills' own rows."""
+    made = tried(services, reel_id, revision, change)
+    count = len(made.frames)
+    if not count:
+        raise NotFound("no_frames", "This reel has no frames yet. Put a shot into it first.")
+    rows: dict[tuple[int, int], list[bytes]] = {}
+    wanted = min(count, _TAIL_ROWS)
+    found = []
+    for number in range(wanted):
+        part, slot = made.frames.shown(number * count // wanted)
+        at = next(place for place, clip in enumerate(made.recipe.clips[part]) if clip is not None)
+        key = part, at
+        if key not in rows:
+            rows[key] = _rows_of(services, made, part, at)
+        own = rows[key]
+        found.append(own[min(slot, len(own) - 1)])
+    return found
+
+
+def _rows_of(services: Services, made: ResolvedReel, part: int, at: int) -> list[bytes]:
+    """Return the tail row of each slot of a picture's clip."""
+    shown = made.shots[part][at]
+    clip = made.recipe.clips[part][at]
+    assert clip is not None
+    by_path = slots.tail_rows_by_path(services.database, shots.one(services.database, shown.shot))
+    pictures = clip.recipe.stills
+    return [by_path[getattr(one, "path", None) or one.before.path] for one in pictures]  # type: ignore[union-attr]
+
+
+def encode(services: Services, reel_id: int, seen: int) -> Row:
+    """Begin to encode a reel as its newest revision says; returns the job. Raises ``Conflict`` for a stale one."""
+    reel = reels.one(services.database, reel_id)
+    number, decisions = reels.latest(services.database, reel_id)
+    if number != seen:
+        raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
+    made = resolved(services, reel, decisions)
+    for part in decisions.parts:
+        for picture in part.pictures:
+            _check_ready(services, reel, picture)
+    plan = clip_plan(made.frames, decisions.encode)
+    return jobs.one(services.database, services.runner.start_for_reel("reel", reel_id, plan.frames, made.recipe))
+
+
+def _check_ready(services: Services, reel: Row, picture: Picture) -> None:
+    """Raise ``Conflict`` where a shot is not known well enough yet to be encoded."""
+    try:
+        shot = _own_shot(services, reel["project_id"], picture.shot)
+    except NotFound:
+        return
+    if not shot["gathered"]:
+        raise Conflict(
+            "not_gathered", f"“{shot['name']}” is still being gathered. Encode when all its stills are there."
+        )
+    found = versions.decided(services.database, shot["id"], picture.version) if picture.version else None
+    decisions = found[1] if found else revisions.latest(services.database, shot["id"])[1]
+    check_measured(services, shot, decisions)
+
+
+def clips(services: Services, reel_id: int) -> list[Row]:
+    """Return the finished files of a reel, the newest first."""
+    reels.one(services.database, reel_id)
+    return jobs.clips_of_reel(services.database, reel_id)

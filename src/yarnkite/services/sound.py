@@ -1,0 +1,180 @@
+"""Sounds and pictures of a project's reels: brought in, made up, drawn, and brought to a length."""
+
+import io
+import threading
+import uuid
+from dataclasses import dataclass
+from itertools import pairwise
+from pathlib import Path
+
+import cv2
+import numpy as np
+from blake3 import blake3
+from PIL import Image
+
+from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.cache import Cache
+from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.core.gather.footage import read_footage
+from yarnkite.core.reel.decisions import Reel
+from yarnkite.core.sound.beats import Beats, beats_of
+from yarnkite.core.sound.decisions import samples_of
+from yarnkite.core.sound.fitting import FitWay, ways_to_fit
+from yarnkite.core.sound.made import Made
+from yarnkite.core.sound.stored import StoredSound
+from yarnkite.core.sound.waveform import Waveform, beginning, waveform
+from yarnkite.services.reel import tried
+from yarnkite.services.running import Services
+from yarnkite.store import jobs, reels, sounds
+from yarnkite.store.database import Row
+
+MOST_BYTES = 4_000_000_000
+LOGO_MOST_BYTES = 60_000_000
+LOGO_LARGEST_SIDE = 4096
+_LOGO_MOST_PIXELS = 450_000_000
+_COURSES_BYTES = 40_000_000
+_courses: Cache[Waveform] = Cache(_COURSES_BYTES, lambda one: one.level_db.nbytes * 2, threading.Lock())
+_beats: Cache[Beats] = Cache(_COURSES_BYTES, lambda one: one.features.nbytes + one.at.nbytes, threading.Lock())
+
+
+@dataclass(frozen=True)
+class SoundInProject:
+    """A sound of a project; ``begins`` is the sample where it gets going, if that is not at once."""
+
+    row: Row
+    begins: int | None
+
+
+def every(services: Services, project_id: int) -> list[SoundInProject]:
+    """Return a project's sounds, the newest first."""
+    found = []
+    for row in sounds.of_project(services.database, project_id):
+        sound = _stored(services, row)
+        there = Path(sound.path).exists()
+        found.append(SoundInProject(row, beginning(_course(sound)) if there else None))
+    return found
+
+
+def arriving(services: Services) -> Path:
+    """Return a new name for a sound that is being sent."""
+    folder = services.workspace.folder / "arriving"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder / f"sound-{uuid.uuid4().hex}"
+
+
+def take_in(services: Services, reel_id: int, path: Path, name: str) -> Row:
+    """Begin to take in a sound that was sent, as a new track of a reel; returns the job."""
+    reels.one(services.database, reel_id)
+    wanted = {"file": str(path), "name": name, "sent": True}
+    return jobs.one(services.database, services.runner.start_for_reel("sound", reel_id, 0, wanted=wanted))
+
+
+def make_up(services: Services, reel_id: int, wish: Made) -> Row:
+    """Begin to make up a sound as a new track of a reel; returns the job."""
+    reels.one(services.database, reel_id)
+    wanted = {"made": wish.model_dump()}
+    job_id = services.runner.start_for_reel("sound", reel_id, round(wish.seconds), wanted=wanted)
+    return jobs.one(services.database, job_id)
+
+
+def add_of_footage(services: Services, reel_id: int, part_id: int) -> Row:
+    """Begin to take in the sound of the footage a part's shot was taken from; returns the job.
+
+    Raises ``Refusal`` (``no_footage``) where it comes from none, or from one without sound.
+    """
+    _, decisions = reels.latest(services.database, reel_id)
+    number = next((at for at, part in enumerate(decisions.parts) if part.id == part_id), None)
+    if number is None:
+        raise NotFound("no_such_part", "This part is not in the reel any more.")
+    file = footage_of(services, decisions.parts[number].pictures[0].shot)
+    if file is None:
+        raise Refusal("no_footage", "This shot was not taken from a video with sound that is still where it was.")
+    made = tried(services, reel_id, 0, decisions)
+    start = samples_of(made.frames.spans[number].start, decisions.rate)
+    wanted = {"file": str(file), "name": file.name, "start": start}
+    return jobs.one(services.database, services.runner.start_for_reel("sound", reel_id, 0, wanted=wanted))
+
+
+def footage_of(services: Services, shot_id: int) -> Path | None:
+    """Return the video a shot's stills were taken from, if it is there and has sound."""
+    wanted = jobs.wanted_of_footage(services.database, shot_id)
+    if wanted is None:
+        return None
+    path = Path(wanted["file"])
+    try:
+        return path if path.is_file() and read_footage(path).sound else None
+    except Refusal:
+        return None
+
+
+def course(services: Services, sound_id: int, rows: int) -> list[float]:
+    """Return the course of a sound's loudness in so many steps, 0 … 1, for drawing."""
+    level = _course(_stored(services, sounds.one(services.database, sound_id))).level_db
+    if not len(level):
+        return []
+    count = max(1, min(rows, len(level)))
+    edges = np.linspace(0, len(level), count + 1).astype(int)
+    power = 10 ** (level / 10)
+    loud = [float(np.sqrt(power[low : max(high, low + 1)].mean())) for low, high in pairwise(edges)]
+    return [round(min(1.0, value * 2), 4) for value in loud]
+
+
+def ways(services: Services, reel_id: int, track_id: int, revision: int, change: Reel | None) -> list[FitWay]:
+    """Return the ways in which a track can end with the picture, the best first; raises ``NotFound``."""
+    made = tried(services, reel_id, revision, change)
+    track = next((one for one in made.recipe.reel.sound.tracks if one.id == track_id), None)
+    if track is None:
+        raise NotFound("no_such_track", "This track is not in the reel any more.")
+    sound = _stored(services, sounds.one(services.database, track.sound))
+    beats = _beats.get(sound.fingerprint, lambda: beats_of(sound))
+    total = samples_of(len(made.frames), made.frames.rate)
+    return ways_to_fit(track, sound.samples, total, _course(sound), beats)
+
+
+def add_logo(services: Services, reel_id: int, name: str, data: bytes) -> Row:
+    """Keep a picture that is to lie over reels, with its transparency.
+
+    Raises ``Refusal`` (``unreadable_picture``) for what is none. A large one is reduced.
+    """
+    reel = reels.one(services.database, reel_id)
+    image = _read_logo(name, data)
+    fingerprint = blake3(image.tobytes() + str(image.shape).encode()).hexdigest()[:32]
+    path = services.workspace.logo(fingerprint)
+    if not path.exists():
+        _, coded = cv2.imencode(".png", cv2.cvtColor(image, cv2.COLOR_RGBA2BGRA))
+        write_completed(path, coded.tobytes())
+    height, width = image.shape[:2]
+    number = sounds.add_logo(services.database, reel["project_id"], name, fingerprint, width, height)
+    return next(row for row in logos(services, reel["project_id"]) if row["id"] == number)
+
+
+def _read_logo(name: str, data: bytes) -> "np.ndarray[tuple[int, ...], np.dtype[np.uint8]]":
+    unreadable = Refusal(
+        "unreadable_picture", f"“{name}” is no picture that can be read. Save it as PNG and choose it again."
+    )
+    try:
+        with Image.open(io.BytesIO(data)) as opened:
+            width, height = opened.size
+            if width * height > _LOGO_MOST_PIXELS:
+                raise Refusal(
+                    "picture_too_large",
+                    f"“{name}” has {width:,} × {height:,} pixels. Save it with at most {LOGO_LARGEST_SIDE:,} on its longer side.",
+                )
+            opened.draft("RGB", (LOGO_LARGEST_SIDE, LOGO_LARGEST_SIDE))
+            opened.thumbnail((LOGO_LARGEST_SIDE, LOGO_LARGEST_SIDE), Image.Resampling.BOX)
+            return np.asarray(opened.convert("RGBA"), np.uint8)
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+        raise unreadable from None
+
+
+def logos(services: Services, project_id: int) -> list[Row]:
+    """Return a project's pictures, the newest first."""
+    return sounds.logos(services.database, project_id)
+
+
+def _stored(services: Services, row: Row) -> StoredSound:
+    return StoredSound(str(services.workspace.sound(row["fingerprint"])), row["fingerprint"], row["samples"])
+
+
+def _course(sound: StoredSound) -> Waveform:
+    return _courses.get(sound.fingerprint, lambda: waveform(sound))

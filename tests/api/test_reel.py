@@ -1,0 +1,342 @@
+"""Reels through the interface: put together, heard, undone, encoded, and what becomes of them when their shots change."""
+
+import io
+import json
+import subprocess
+from fractions import Fraction
+
+import av
+import numpy as np
+import pytest
+import soundfile
+from PIL import Image
+
+from tests.api.test_encode import smaller
+from tests.sounds import clicks, noise, tone
+from yarnkite.core.sound.decisions import RATE
+
+# Chunks of this size are made by no other test: what is rendered once is not rendered again.
+SMALL = {"width": 352, "height": 198}
+
+
+@pytest.fixture
+def reel(client, project, gathered):
+    """A reel of two shots of twelve stills, small, and a way to change what is decided about it."""
+    one, other = gathered(12), gathered(12)
+    for shot in (one, other):
+        smaller(client, shot, SMALL["width"])
+    made = client.post(f"/api/projects/{project}/reels", json={"name": "Evening", "shots": [one, other]}).json()
+    return Reel(client, made["id"], one, other)
+
+
+class Reel:
+    def __init__(self, client, number, one, other):
+        self.client, self.id, self.one, self.other = client, number, one, other
+
+    @property
+    def now(self):
+        return self.client.get(f"/api/reels/{self.id}").json()
+
+    def change(self, changed):
+        now = self.now
+        decisions = now["decisions"]
+        changed(decisions)
+        body = {"seen": now["revision"], "decisions": decisions}
+        answer = self.client.put(f"/api/reels/{self.id}/decisions", json=body)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def send(self, wave, name="music.wav", rate=RATE, form="WAV"):
+        file = io.BytesIO()
+        soundfile.write(file, wave, rate, format=form)
+        return self.client.put(f"/api/reels/{self.id}/sounds?name={name}", content=file.getvalue()).json()
+
+    def frame(self, number, width=352):
+        revision = self.now["revision"]
+        answer = self.client.get(f"/api/reels/{self.id}/frames/{number}.jpg?revision={revision}&width={width}")
+        assert answer.status_code == 200, answer.text
+        return np.asarray(Image.open(io.BytesIO(answer.content)), int), answer.headers["yarnkite-timecode"]
+
+    def plan(self):
+        return self.client.get(f"/api/reels/{self.id}/play?revision={self.now['revision']}").json()
+
+    def encoded(self, finished, tmp_path):
+        job = self.client.post(f"/api/reels/{self.id}/encode", json={"seen": self.now["revision"]}).json()
+        ended = finished(job["id"])
+        assert ended["state"] == "finished", ended
+        clip = self.client.get(f"/api/reels/{self.id}/clips").json()[0]
+        path = tmp_path / "reel.mp4"
+        path.write_bytes(self.client.get(f"/api/clips/{clip['id']}/file").content)
+        return clip, path
+
+
+def parts(now):
+    return [(one["start"], one["frames"]) for one in now["parts"]]
+
+
+def shots_of(now):
+    return [
+        [(picture["shot"], picture["begin"], picture["end"]) for picture in part["pictures"]]
+        for part in now["decisions"]["parts"]
+    ]
+
+
+def test_a_reel_has_its_shots_one_after_another_and_says_so(reel, client, project):
+    now = reel.now
+    assert parts(now) == [(0, 12), (12, 12)]
+    assert now["decisions"]["size"] == SMALL
+    assert "".join(part["text"] for part in now["brief"]["parts"]).startswith(
+        "Show 2 parts one after another, cover 352 × 198 at 25 fps, and write an H.264 file: 24 frames, 1.0 s (00:00:00:24)"
+    )
+    assert [one["starts"] for one in now["parts"]] == ["00:00:00:00", "00:00:00:12"]
+    (listed,) = client.get(f"/api/projects/{project}/reels").json()
+    assert (listed["name"], listed["brief"]) == ("Evening", "".join(part["text"] for part in now["brief"]["parts"]))
+
+
+def test_dissolves_dips_and_fades_are_said_and_shown(reel):
+    now = reel.change(lambda d: d["parts"][0].update(join={"kind": "dissolve", "frames": 4, "colour": "#000000"}))
+    assert parts(now) == [(0, 12), (8, 12)]
+    assert now["parts"][0]["over"] == 4
+    now = reel.change(lambda d: d["fades"].update(picture_out=5))
+    said = "".join(part["text"] for part in now["brief"]["parts"])
+    assert "by way of 1 dissolve" in said
+    assert "fade out over 0.2 s" in said
+    last, code = reel.frame(19)
+    assert last.mean() < 0.5 * reel.frame(12)[0].mean()
+    assert code == "00:00:00:19"
+
+
+def test_undo_and_redo_and_a_stale_tab(reel, client):
+    first = reel.now
+    reel.change(lambda d: d["parts"].reverse())
+    now = reel.now
+    assert [one[0][0] for one in shots_of(now)] == [reel.other, reel.one]
+    stale = client.put(
+        f"/api/reels/{reel.id}/decisions", json={"seen": first["revision"], "decisions": first["decisions"]}
+    )
+    assert (stale.status_code, stale.json()["code"]) == (409, "stale_revision")
+    undone = client.post(f"/api/reels/{reel.id}/undo", json={"seen": now["revision"]}).json()
+    assert undone["decisions"] == first["decisions"]
+    redone = client.post(f"/api/reels/{reel.id}/redo", json={"seen": undone["revision"]}).json()
+    assert redone["decisions"] == now["decisions"]
+    assert not redone["can_redo"]
+
+
+def test_a_sound_is_taken_in_as_a_track_once_and_drawn(reel, client, project, finished):
+    wave = np.concatenate([noise(3, 0.002), tone(4, 300, 0.4)])
+    ended = finished(reel.send(wave)["id"])
+    assert ended["state"] == "finished"
+    (track,) = reel.now["decisions"]["sound"]["tracks"]
+    (sound,) = client.get(f"/api/projects/{project}/sounds").json()
+    assert track["sound"] == sound["id"]
+    assert sound["samples"] == 7 * RATE
+    assert abs(sound["begins"] - 3 * RATE) < 0.2 * RATE
+    course = client.get(f"/api/sounds/{sound['id']}/course?rows=70").json()
+    assert len(course) == 70
+    assert max(course[:28]) < 0.05 < min(course[32:])
+    # The same file again is another track of the same sound.
+    finished(reel.send(wave)["id"])
+    assert [one["sound"] for one in reel.now["decisions"]["sound"]["tracks"]] == [sound["id"]] * 2
+    assert len(client.get(f"/api/projects/{project}/sounds").json()) == 1
+
+
+def test_what_is_no_sound_is_said_and_nothing_changes(reel, client, finished):
+    before = reel.now["revision"]
+    job = client.put(f"/api/reels/{reel.id}/sounds?name=letter.txt", content=b"no sound at all " * 40).json()
+    ended = finished(job["id"])
+    assert ended["state"] == "failed"
+    assert "“letter.txt” cannot be read as sound" in ended["message"]
+    assert reel.now["revision"] == before
+
+
+def test_what_is_played_is_the_frames_and_the_samples_that_are_written(reel, finished, client):
+    finished(reel.send(clicks(RATE * 2, 24_000))["id"])
+    reel.change(lambda d: d["sound"].update(loudness=None))
+    plan = reel.plan()
+    assert (plan["frames"], plan["part"]) == (24, [0] * 12 + [1] * 12)
+    assert plan["loudness_known"]
+    segment = plan["segments"][1]
+    video = client.get(f"/api/segments/{segment['key']}.mp4").content
+    with av.open(io.BytesIO(video)) as container:
+        assert sum(1 for _ in container.decode(video=0)) == segment["frames"]
+    heard = []
+    for one in plan["segments"]:
+        data = client.get(f"/api/reel-sound/{plan['sound']}/{one['first']}-{one['frames']}.mp4").content
+        with av.open(io.BytesIO(data)) as container:
+            heard += [frame.to_ndarray().reshape(-1, 2) / 2**31 for frame in container.decode(audio=0)]
+    samples = np.concatenate(heard)
+    assert len(samples) == 24 * RATE // 25
+    assert list(np.flatnonzero(np.abs(samples[:, 0]) > 0.1)) == [24_000]
+    assert samples[24_000, 0] == pytest.approx(0.8, abs=1e-4)
+
+
+def test_an_encoded_reel_is_what_it_was_planned_to_be_by_independent_measures(reel, finished, tmp_path):
+    finished(reel.send(np.concatenate([noise(0.3, 0.2), np.zeros((9000, 2), np.float32), noise(4, 0.02)]))["id"])
+    reel.change(lambda d: d["parts"][0].update(join={"kind": "dissolve", "frames": 6, "colour": "#000000"}))
+    # Long enough for a loudness to be measured: the gate works on 0.4 s.
+    reel.change(lambda d: d.update(parts=d["parts"] + [{**d["parts"][1], "id": 9}], titles=[title(1, "Ωμέγα")]))
+    reel.change(lambda d: d["sound"].update(loudness=-20.0))
+    clip, path = reel.encoded(finished, tmp_path)
+    assert clip["differences"] == []
+    asked = ["ffprobe", "-v", "error", "-count_frames", "-show_streams", "-show_chapters", "-of", "json", str(path)]
+    found = json.loads(subprocess.run(asked, capture_output=True, check=True).stdout)
+    video, audio = (next(one for one in found["streams"] if one["codec_type"] == kind) for kind in ("video", "audio"))
+    assert (video["nb_read_frames"], video["avg_frame_rate"]) == ("30", "25/1")
+    lengths = [int(one["duration_ts"]) * Fraction(one["time_base"]) for one in (video, audio)]
+    assert lengths == [Fraction(30, 25)] * 2
+    assert (audio["codec_name"], audio["sample_rate"], audio["channels"]) == ("aac", "48000", 2)
+    assert [float(one["start_time"]) for one in found["chapters"]] == [0, 0.24, 0.72]
+    said = subprocess.run(
+        ["ffmpeg", "-nostats", "-i", path, "-af", "ebur128", "-f", "null", "-"], capture_output=True, text=True
+    ).stderr
+    loudness = float(said.rsplit("I:", 1)[1].split("LUFS")[0])
+    assert loudness == pytest.approx(-20.0, abs=0.3)
+
+
+def title(number, text, **decided):
+    return {"id": number, "text": text, "first": 0, **decided}
+
+
+def test_a_click_is_where_it_was_after_encoding(reel, finished, tmp_path):
+    finished(reel.send(clicks(RATE, 30_000))["id"])
+    reel.change(lambda d: d["sound"].update(loudness=None))
+    _, path = reel.encoded(finished, tmp_path)
+    with av.open(str(path)) as container:
+        samples = np.concatenate([frame.to_ndarray()[0] for frame in container.decode(audio=0)])
+    assert abs(int(np.argmax(np.abs(samples))) - 30_000) < RATE // 1000
+
+
+def test_a_reel_goes_on_when_a_shot_is_deleted_and_has_it_again_when_it_is_taken_back(reel, client):
+    client.delete(f"/api/shots/{reel.one}")
+    now = reel.now
+    assert parts(now) == [(0, 0), (0, 12)]
+    assert now["brief"]["remarks"][0]["sentence"].startswith("This shot was deleted.")
+    assert reel.plan()["frames"] == 12
+    client.post(f"/api/shots/{reel.one}/take-back")
+    assert parts(reel.now) == [(0, 12), (12, 12)]
+
+
+def stills_of(client, shot):
+    return [one["id"] for one in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+
+
+def test_a_stretch_survives_another_order_and_its_ends_being_set_aside(reel, client):
+    ids = stills_of(client, reel.one)
+    reel.change(lambda d: d["parts"][0]["pictures"][0].update(begin=ids[3], end=ids[8]))
+    assert parts(reel.now)[0] == (0, 6)
+    shown = client.get(f"/api/shots/{reel.one}").json()
+    shown["decisions"]["check"]["aside"] = [ids[3], ids[5]]
+    client.put(f"/api/shots/{reel.one}/decisions", json={"seen": shown["revision"], "decisions": shown["decisions"]})
+    assert parts(reel.now)[0] == (0, 4)
+    revision = client.get(f"/api/shots/{reel.one}").json()["revision"]
+    client.post(f"/api/shots/{reel.one}/order/reverse", json={"seen": revision, "stills": []})
+    assert parts(reel.now)[0] == (0, 4)
+
+
+def test_a_split_leaves_the_video_as_it_was(reel, client):
+    before = [reel.frame(number)[0] for number in range(24)]
+    ids = stills_of(client, reel.one)
+    made = client.post(f"/api/shots/{reel.one}/split", json={"before": [ids[5]]}).json()
+    now = reel.now
+    assert parts(now) == [(0, 5), (5, 7), (12, 12)]
+    assert len(ids) == 12
+    assert made
+    after = [reel.frame(number)[0] for number in range(24)]
+    assert all(np.abs(one - other).mean() < 1 for one, other in zip(before, after, strict=True))
+    assert not now["can_undo"]
+
+
+def test_a_join_leaves_the_video_as_it_was(reel, client):
+    ids = stills_of(client, reel.one)
+    reel.change(lambda d: d["parts"].pop())
+    client.post(f"/api/shots/{reel.one}/split", json={"before": [ids[5]]})
+    other = shots_of(reel.now)[1][0][0]
+    reel.change(lambda d: d["parts"].reverse())
+    before = [reel.frame(number)[0] for number in range(12)]
+    assert client.post(f"/api/shots/{reel.one}/join", json={"other": other}).status_code < 300
+    now = reel.now
+    assert [row[0] for row in shots_of(now)] == [(reel.one, ids[5], ids[11]), (reel.one, ids[0], ids[4])]
+    assert parts(now) == [(0, 7), (7, 5)]
+    after = [reel.frame(number)[0] for number in range(12)]
+    assert all(np.abs(one - other).mean() < 1 for one, other in zip(before, after, strict=True))
+
+
+def test_a_version_that_is_shown_stays_and_one_that_is_deleted_gives_way(reel, client):
+    shown = client.get(f"/api/shots/{reel.one}").json()
+    made = client.post(f"/api/shots/{reel.one}/versions", json={"seen": shown["revision"], "name": "slow"}).json()
+    made["decisions"]["pace"]["hold"] = 3
+    made = client.put(
+        f"/api/shots/{reel.one}/decisions", json={"seen": made["revision"], "decisions": made["decisions"]}
+    ).json()
+    slow = made["version"]
+    first = next(one["id"] for one in made["versions"] if one["id"] != slow)
+    reel.change(lambda d: d["parts"][0]["pictures"][0].update(version=slow))
+    assert parts(reel.now)[0] == (0, 36)
+    client.post(f"/api/shots/{reel.one}/versions/open", json={"seen": made["revision"], "version": first})
+    assert parts(reel.now)[0] == (0, 36)
+    client.delete(f"/api/shots/{reel.one}/versions/{slow}")
+    now = reel.now
+    assert parts(now)[0] == (0, 12)
+    assert "was deleted; the one that is open is shown" in now["brief"]["remarks"][0]["sentence"]
+
+
+@pytest.mark.parametrize(
+    ("size", "status"), [((1, 1), 201), ((20_000, 20_000), 201), ((40_000, 20_000), 400)], ids=["1", "20000²", "more"]
+)
+def test_logos_of_any_size_are_taken_or_refused(reel, client, size, status):
+    file = io.BytesIO()
+    Image.new("1", size).save(file, "PNG")
+    answer = client.put(f"/api/reels/{reel.id}/logos?name=mark.png", content=file.getvalue())
+    assert answer.status_code == status, answer.text
+    if status == 201:
+        number = answer.json()["id"]
+        reel.change(lambda d: d.update(titles=[title(1, "", kind="picture", picture=number, size=0.2)]))
+        assert reel.frame(3)[0].shape == (198, 352, 3)
+    else:
+        assert "mark.png" in answer.json()["detail"]
+
+
+def test_titles_too_long_too_wide_and_without_letters_are_said(reel):
+    now = reel.now
+    now["decisions"]["titles"] = [title(1, "a" * 5000)]
+    body = {"seen": now["revision"], "decisions": now["decisions"]}
+    assert reel.client.put(f"/api/reels/{reel.id}/decisions", json=body).status_code == 422
+    said = reel.change(
+        lambda d: d.update(titles=[title(1, "a" * 500), title(2, "sea \U0001f30a"), title(3, "x", part=77)])
+    )
+    sentences = {one["number"]: one["sentence"] for one in said["brief"]["remarks"]}
+    assert "beyond the frame" in sentences[1]
+    assert "No typeface here has “\U0001f30a”" in sentences[2]
+    assert "not seen" in sentences[3]
+    assert reel.frame(3)[0].shape == (198, 352, 3)
+
+
+def test_rates_that_differ_are_said_in_words(reel, client):
+    shown = client.get(f"/api/shots/{reel.one}").json()
+    shown["decisions"]["pace"]["rate"] = "30000/1001"
+    client.put(f"/api/shots/{reel.one}/decisions", json={"seen": shown["revision"], "decisions": shown["decisions"]})
+    now = reel.change(lambda d: d.update(rate="30"))
+    sentences = [one["sentence"] for one in now["brief"]["remarks"]]
+    assert any("29.97 and 30 fps are not the same" in one and "0.1 % faster" in one for one in sentences)
+    assert any("has 25 fps; in this reel of 30 it keeps its length" in one for one in sentences)
+
+
+def test_a_made_up_sound_fits_the_video_and_a_reel_of_one_shot_takes_one_click(client, gathered, finished, project):
+    shot = gathered(12)
+    smaller(client, shot, SMALL["width"], hold=50)
+    made = client.post(f"/api/shots/{shot}/reel").json()
+    job = client.post(f"/api/reels/{made['id']}/made-sounds", json={"kind": "bright", "seconds": 30, "seed": 3}).json()
+    assert finished(job["id"])["state"] == "finished"
+    now = client.get(f"/api/reels/{made['id']}").json()
+    (track,) = now["decisions"]["sound"]["tracks"]
+    (sound,) = client.get(f"/api/projects/{project}/sounds").json()
+    assert sound["samples"] == 30 * RATE
+    ways = client.get(f"/api/reels/{made['id']}/tracks/{track['id']}/ways?revision={now['revision']}").json()
+    assert ways[0]["fits"] >= ways[-1]["fits"]
+    assert {way["name"] for way in ways} <= {"match its beats", "cut at a quiet place"}
+
+
+def test_a_reel_is_put_away_but_not_while_it_is_encoded(reel, client, project):
+    assert client.delete(f"/api/reels/{reel.id}").status_code == 204
+    assert client.get(f"/api/reels/{reel.id}").status_code == 404
+    assert client.get(f"/api/projects/{project}/reels").json() == []
