@@ -131,9 +131,12 @@ def test_a_sound_is_taken_in_as_a_track_once_and_drawn(reel, client, project, fi
     assert track["sound"] == sound["id"]
     assert sound["samples"] == 7 * RATE
     assert abs(sound["begins"] - 3 * RATE) < 0.2 * RATE
-    course = client.get(f"/api/sounds/{sound['id']}/course?rows=70").json()
-    assert len(course) == 70
-    assert max(course[:28]) < 0.05 < min(course[32:])
+    reel.change(lambda d: d["parts"].append({**d["parts"][0], "id": 7, "frames": 126}))
+    reel.change(lambda d: d["sound"]["tracks"][0].update(fade_out=RATE))
+    (rope,) = client.get(f"/api/reels/{reel.id}/ropes?revision={reel.now['revision']}&rows=60").json()
+    assert (rope["name"], len(rope["loud"])) == ("music.wav", 60)
+    assert max(rope["loud"][:29]) < 0.05 < min(rope["loud"][32:48])
+    assert rope["loud"][-2] < 0.3 * rope["loud"][45]
     # The same file again is another track of the same sound.
     finished(reel.send(wave)["id"])
     assert [one["sound"] for one in reel.now["decisions"]["sound"]["tracks"]] == [sound["id"]] * 2
@@ -340,3 +343,17 @@ def test_a_reel_is_put_away_but_not_while_it_is_encoded(reel, client, project):
     assert client.delete(f"/api/reels/{reel.id}").status_code == 204
     assert client.get(f"/api/reels/{reel.id}").status_code == 404
     assert client.get(f"/api/projects/{project}/reels").json() == []
+
+
+def test_a_reel_is_written_for_others_and_read_again(reel, client, project):
+    reel.change(lambda d: d.update(titles=[title(1, "Low tide", part=1)], fades={**d["fades"], "picture_out": 4}))
+    for kind, begins in (("edl", "TITLE: Evening"), ("vtt", "WEBVTT")):
+        answer = client.get(f"/api/reels/{reel.id}/reel.{kind}")
+        assert answer.text.startswith(begins)
+        assert f"Evening.{kind}" in answer.headers["content-disposition"]
+    text = client.get(f"/api/reels/{reel.id}/reel.otio").text
+    read = client.post(f"/api/projects/{project}/reels/read", json={"text": text}).json()
+    assert read["left_out"] == []
+    assert client.get(f"/api/reels/{read['reel']}").json()["decisions"] == reel.now["decisions"]
+    refused = client.post(f"/api/projects/{project}/reels/read", json={"text": "no document"})
+    assert (refused.status_code, refused.json()["code"]) == (400, "not_a_reel")

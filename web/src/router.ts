@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from "vue-router";
 
+import { isRoom } from "./steps/reel/rooms";
 import { isStep } from "./steps/steps";
 
 export const router = createRouter({
@@ -20,6 +21,12 @@ export const router = createRouter({
         shotId: Number(route.params.shot),
         step: isStep(route.params.step) ? route.params.step : "gather",
       }),
+    },
+    {
+      path: "/reels/:reel(\\d+)/:room?",
+      name: "reel",
+      component: () => import("./steps/reel/ReelScreen.vue"),
+      props: (route) => ({ reelId: Number(route.params.reel), room: isRoom(route.params.room) ? route.params.room : "order" }),
     },
     { path: "/space", name: "space", component: () => import("./projects/SpaceScreen.vue") },
     { path: "/:rest(.*)*", redirect: "/" },

@@ -63,10 +63,10 @@ let fetched: string[];
 let answer: (key: string) => Promise<Response>;
 let video: Video;
 let heard: { shown: [number, string][]; waiting: boolean[]; failed: string[]; outdated: number; began: number };
-let player: Player;
+let player: Player<ClipPlan>;
 
 const settle = () => new Promise((resolve) => setTimeout(resolve, 5));
-const listener: Listener = {
+const listener: Listener<ClipPlan> = {
   shown: (frame, of) => heard.shown.push([frame, of.segments[0]!.key]),
   began: () => (heard.began += 1),
   waiting: (waits) => heard.waiting.push(waits),

@@ -1,7 +1,8 @@
 """Reels: their running order, titles and form; how they are played; their files."""
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
+from urllib.parse import quote
 
 from fastapi import APIRouter, Path, Response
 from pydantic import BaseModel, Field
@@ -19,6 +20,7 @@ from yarnkite.services.reel import DecidedReel, ResolvedReel
 
 router = APIRouter(prefix="/api", tags=["reel"])
 
+_MEDIA = {"otio": "application/json", "edl": "text/plain; charset=utf-8", "vtt": "text/vtt; charset=utf-8"}
 Key = Annotated[str, Path(pattern="^[0-9a-f]{32}$")]
 
 
@@ -94,6 +96,19 @@ class ReelRevision(Seen):
     """New decisions, and the number of the revision they were made from."""
 
     decisions: Reel
+
+
+class ReelText(BaseModel):
+    """A reel to read, as OpenTimelineIO."""
+
+    text: Annotated[str, Field(max_length=40_000_000)]
+
+
+class ReadReelView(BaseModel):
+    """The reel that was made, and what was left out, in sentences."""
+
+    reel: int
+    left_out: list[str]
 
 
 class TitleBoxView(View):
@@ -243,6 +258,22 @@ def reel_tail(services: ServicesDep, reel_id: int, revision: int, tried: TriedTe
     """Return the whole reel as one picture: its frames as rows, the first at the top."""
     rows = reels.tail(services, reel_id, revision, read_tried(tried))
     return Response(png_of_rows(rows), media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/reels/{reel_id}/reel.{kind}", response_class=Response)
+def reel_as_list(services: ServicesDep, reel_id: int, kind: Literal["otio", "edl", "vtt"]) -> Response:
+    """Return a reel as other programs read it: OpenTimelineIO, an edit decision list, or its titles as subtitles."""
+    name, text = reels.as_list(services, reel_id, kind)
+    ending = quote(f"{name}.{kind}")
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{ending}"}
+    return Response(text, media_type=_MEDIA[kind], headers=headers)
+
+
+@router.post("/projects/{project_id}/reels/read", status_code=201)
+def read_reel(services: ServicesDep, project_id: int, body: ReelText) -> ReadReelView:
+    """Make a reel of an OpenTimelineIO document; what has no place in it is said."""
+    reel_id, left_out = reels.read_list(services, project_id, body.text)
+    return ReadReelView(reel=reel_id, left_out=list(left_out))
 
 
 @router.post("/reels/{reel_id}/encode", status_code=202)

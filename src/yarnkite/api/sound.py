@@ -40,6 +40,14 @@ class LogoView(View):
     height: int
 
 
+class RopeView(View):
+    """How loud a track is along a reel, 0 to 1, in even steps."""
+
+    track: int
+    name: str
+    loud: list[float]
+
+
 class FitWayView(View):
     """A way to end with the picture: ``track`` is what to decide for it; ``fits`` says how well, 0 to 1."""
 
@@ -98,10 +106,17 @@ def add_sound_of_footage(services: ServicesDep, reel_id: int, part_id: int) -> J
     return job_view(sound.add_of_footage(services, reel_id, part_id))
 
 
-@router.get("/sounds/{sound_id}/course")
-def sound_course(services: ServicesDep, sound_id: int, rows: Annotated[int, Query(ge=1, le=4000)] = 800) -> list[float]:
-    """Return the course of a sound's loudness, 0 to 1, for drawing."""
-    return sound.course(services, sound_id, rows)
+@router.get("/reels/{reel_id}/ropes")
+def reel_ropes(
+    services: ServicesDep,
+    reel_id: int,
+    revision: int,
+    tried: TriedText = "",
+    rows: Annotated[int, Query(ge=1, le=2000)] = 600,
+) -> list[RopeView]:
+    """Return how loud each track of a reel is along it, 0 to 1, for drawing."""
+    found = sound.ropes(services, reel_id, revision, read_tried(tried), rows)
+    return [RopeView.model_validate(rope) for rope in found]
 
 
 @router.get("/reels/{reel_id}/tracks/{track_id}/ways")
@@ -111,6 +126,11 @@ def fit_track(
     """Return the ways in which a track can end with the picture, the best first."""
     found = sound.ways(services, reel_id, track_id, revision, read_tried(tried))
     return [FitWayView.model_validate(way) for way in found]
+
+
+@router.get("/projects/{project_id}/logos")
+def list_logos(services: ServicesDep, project_id: int) -> list[LogoView]:
+    return [LogoView.model_validate(row) for row in sound.logos(services, project_id)]
 
 
 @router.put("/reels/{reel_id}/logos", status_code=201)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from blake3 import blake3
@@ -35,11 +36,11 @@ def run(context: Context) -> None:
     sound_id = sounds.add(
         context.database, context.job["project_id"], name, found.fingerprint, found.samples, found.remarks
     )
-    start = int(wanted.get("start", 0))
+    as_wished = wanted.get("track", {})
     number = reels.change(
         context.database,
         context.job["reel_id"],
-        lambda reel: _with_track(reel, sound_id, start),
+        lambda reel: _with_track(reel, sound_id, as_wished),
         ending=(context.job["id"], " ".join(found.remarks)),
     )
     if wanted.get("sent"):
@@ -59,11 +60,11 @@ def _make_up(wish: Made, target: Path, on_second: Callable[[int], None]) -> Take
     return TakenIn(samples, state.hexdigest()[:32], ())
 
 
-def _with_track(reel: Reel, sound: int, start: int) -> Reel:
-    """Return a reel with a track of a sound behind its others; one that has as many as it can keeps those."""
+def _with_track(reel: Reel, sound: int, as_wished: dict[str, Any]) -> Reel:
+    """Return a reel with a track of a sound behind its others, decided as wished; one that has as many as it can keeps those."""
     tracks = reel.sound.tracks
     if len(tracks) >= MOST_TRACKS:
         return reel
     number = max((track.id for track in tracks), default=0) + 1
-    more = Sound(tracks=(*tracks, Track(id=number, sound=sound, start=start)), loudness=reel.sound.loudness)
+    more = Sound(tracks=(*tracks, Track(id=number, sound=sound, **as_wished)), loudness=reel.sound.loudness)
     return reel.model_copy(update={"sound": more})

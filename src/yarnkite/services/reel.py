@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.base.timecode import counting, timecode, timecodes
@@ -10,6 +11,7 @@ from yarnkite.core.encode.plan import clip_plan
 from yarnkite.core.encode.preview import CODEC, Segment, segments
 from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.reel.decisions import Part, Picture, Reel
+from yarnkite.core.reel.exchange import from_otio, to_edl, to_otio, to_vtt
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFile
 from yarnkite.core.reel.regroup import stretch_of
@@ -396,3 +398,29 @@ def clips(services: Services, reel_id: int) -> list[Row]:
     """Return the finished files of a reel, the newest first."""
     reels.one(services.database, reel_id)
     return jobs.clips_of_reel(services.database, reel_id)
+
+
+def as_list(services: Services, reel_id: int, kind: Literal["otio", "edl", "vtt"]) -> tuple[str, str]:
+    """Return a reel's name, and the reel as another program reads it."""
+    reel = reels.one(services.database, reel_id)
+    _, decisions = reels.latest(services.database, reel_id)
+    made = resolved(services, reel, decisions)
+    if kind == "vtt":
+        return reel["name"], to_vtt(made.frames)
+    if kind == "edl":
+        return reel["name"], to_edl(reel["name"], made.recipe, made.frames)
+    names = {row["id"]: row["name"] for row in sounds.of_project(services.database, reel["project_id"])}
+    return reel["name"], to_otio(reel["name"], made.recipe, made.frames, names)
+
+
+def read_list(services: Services, project_id: int, text: str) -> tuple[int, tuple[str, ...]]:
+    """Make a reel of an OpenTimelineIO document; returns its id and what was left out, in sentences."""
+    projects.one(services.database, project_id)
+    own = [(row["id"], row["name"]) for row in shots.of_project(services.database, project_id)]
+    found = from_otio(text, own, "Reel")
+    there = {row["id"] for row in sounds.of_project(services.database, project_id)}
+    tracks = tuple(track for track in found.reel.sound.tracks if track.sound in there)
+    lost = len(found.reel.sound.tracks) - len(tracks)
+    left_out = (*found.left_out, *((f"{lost} sounds are not in this project. Bring them in again.",) if lost else ()))
+    decisions = found.reel.model_copy(update={"sound": found.reel.sound.model_copy(update={"tracks": tracks})})
+    return reels.add(services.database, project_id, found.name, decisions), left_out

@@ -4,7 +4,6 @@ import io
 import threading
 import uuid
 from dataclasses import dataclass
-from itertools import pairwise
 from pathlib import Path
 
 import cv2
@@ -22,7 +21,7 @@ from yarnkite.core.sound.decisions import samples_of
 from yarnkite.core.sound.fitting import FitWay, ways_to_fit
 from yarnkite.core.sound.made import Made
 from yarnkite.core.sound.stored import StoredSound
-from yarnkite.core.sound.waveform import Waveform, beginning, waveform
+from yarnkite.core.sound.waveform import Waveform, beginning, loudness_along, waveform
 from yarnkite.services.reel import tried
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, reels, sounds
@@ -91,7 +90,7 @@ def add_of_footage(services: Services, reel_id: int, part_id: int) -> Row:
         raise Refusal("no_footage", "This shot was not taken from a video with sound that is still where it was.")
     made = tried(services, reel_id, 0, decisions)
     start = samples_of(made.frames.spans[number].start, decisions.rate)
-    wanted = {"file": str(file), "name": file.name, "start": start}
+    wanted = {"file": str(file), "name": file.name, "track": {"start": start}}
     return jobs.one(services.database, services.runner.start_for_reel("sound", reel_id, 0, wanted=wanted))
 
 
@@ -107,16 +106,31 @@ def footage_of(services: Services, shot_id: int) -> Path | None:
         return None
 
 
-def course(services: Services, sound_id: int, rows: int) -> list[float]:
-    """Return the course of a sound's loudness in so many steps, 0 … 1, for drawing."""
-    level = _course(_stored(services, sounds.one(services.database, sound_id))).level_db
-    if not len(level):
-        return []
-    count = max(1, min(rows, len(level)))
-    edges = np.linspace(0, len(level), count + 1).astype(int)
-    power = 10 ** (level / 10)
-    loud = [float(np.sqrt(power[low : max(high, low + 1)].mean())) for low, high in pairwise(edges)]
-    return [round(min(1.0, value * 2), 4) for value in loud]
+@dataclass(frozen=True)
+class Rope:
+    """How loud a track is along a reel, 0 … 1, from its beginning to its end in even steps."""
+
+    track: int
+    name: str
+    loud: list[float]
+
+
+def ropes(services: Services, reel_id: int, revision: int, change: Reel | None, rows: int) -> list[Rope]:
+    """Return how loud each track of a reel is along it, with its fades and its volume, in so many steps."""
+    made = tried(services, reel_id, revision, change)
+    total = samples_of(len(made.frames), made.frames.rate)
+    project = reels.one(services.database, reel_id)["project_id"]
+    names = {row["id"]: row["name"] for row in sounds.of_project(services.database, project)}
+    found = []
+    for track in made.recipe.reel.sound.tracks:
+        file = made.recipe.sounds.get(track.sound)
+        if file is None or not total:
+            found.append(Rope(track.id, names.get(track.sound, "a sound that is gone"), []))
+            continue
+        course = _course(StoredSound(file.path, file.fingerprint, file.samples))
+        loud = loudness_along(track, file.samples, total, course, max(1, min(rows, 2000)))
+        found.append(Rope(track.id, names[track.sound], [round(value, 3) for value in loud]))
+    return found
 
 
 def ways(services: Services, reel_id: int, track_id: int, revision: int, change: Reel | None) -> list[FitWay]:

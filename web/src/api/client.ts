@@ -60,6 +60,22 @@ export type RenameLine = Schemas["LineView"];
 export type LastRename = Schemas["LastRename"];
 export type Space = Schemas["SpaceView"];
 export type Job = Schemas["JobView"];
+export type Reel = Whole<Schemas["Reel"]>;
+export type ReelPart = Reel["parts"][number];
+export type ReelPicture = ReelPart["pictures"][number];
+export type Title = Reel["titles"][number];
+export type Track = Reel["sound"]["tracks"][number];
+export type ReelSummary = Schemas["ReelSummary"];
+export type ReelDetail = Omit<Schemas["ReelDetail"], "decisions"> & { decisions: Reel };
+export type RevisedReel = Omit<Schemas["RevisedReelView"], "decisions"> & { decisions: Reel };
+export type ReelPlan = Schemas["ReelPlayView"];
+export type PartSpan = Schemas["PartSpanView"];
+export type TitleBox = Schemas["TitleBoxView"];
+export type ProjectSound = Schemas["SoundView"];
+export type MadeKind = Schemas["MadeKindView"];
+export type Logo = Schemas["LogoView"];
+export type Rope = Schemas["RopeView"];
+export type FitWay = Omit<Schemas["FitWayView"], "track"> & { track: Track };
 export type Clip = Schemas["ClipView"];
 export type Place = Schemas["RootView"];
 export type Folder = Schemas["FolderView"];
@@ -129,6 +145,22 @@ function unlessNeutral(name: string, value: unknown): unknown {
   if (name === "strength" || typeof value !== "object" || value === null) return value;
   const { value: number, keyframes } = value as { value?: unknown; keyframes?: unknown[] };
   return number === 0 && keyframes?.length === 0 ? undefined : value;
+}
+
+/** The decisions a reel's pictures are asked for with: those of a revision, or those that are being tried. */
+function reelOver(revision: number, tried?: Reel): string {
+  return `revision=${revision}${tried ? `&tried=${encodeURIComponent(JSON.stringify(tried))}` : ""}`;
+}
+
+async function sendFile<Answer>(path: string, file: File): Promise<Answer> {
+  let response: Response;
+  try {
+    response = await fetch(`${path}?name=${encodeURIComponent(file.name)}`, { method: "PUT", body: file });
+  } catch {
+    throw new Problem("unreachable", 0, unreachable);
+  }
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as Answer;
 }
 
 export const api = {
@@ -285,6 +317,31 @@ export const api = {
   importPresets: (text: string) => ask<Preset[]>("POST", "/api/presets/import", { text }),
   encode: (id: number, seen: number) => ask<Job>("POST", `/api/shots/${id}/encode`, { seen }),
   clips: (id: number) => ask<Clip[]>("GET", `/api/shots/${id}/clips`),
+  reels: (project: number) => ask<ReelSummary[]>("GET", `/api/projects/${project}/reels`),
+  addReel: (project: number, name: string, shots: number[]) => ask<ReelDetail>("POST", `/api/projects/${project}/reels`, { name, shots }),
+  addReelOfShot: (shot: number) => ask<ReelDetail>("POST", `/api/shots/${shot}/reel`),
+  reel: (id: number) => ask<ReelDetail>("GET", `/api/reels/${id}`),
+  renameReel: (id: number, name: string) => ask<ReelDetail>("PATCH", `/api/reels/${id}`, { name }),
+  deleteReel: (id: number) => ask<void>("DELETE", `/api/reels/${id}`),
+  decideReel: (id: number, seen: number, decisions: Reel) => ask<RevisedReel>("PUT", `/api/reels/${id}/decisions`, { seen, decisions }),
+  undoReel: (id: number, seen: number) => ask<RevisedReel>("POST", `/api/reels/${id}/undo`, { seen }),
+  redoReel: (id: number, seen: number) => ask<RevisedReel>("POST", `/api/reels/${id}/redo`, { seen }),
+  reelPlan: (id: number, revision: number) => ask<ReelPlan>("GET", `/api/reels/${id}/play?revision=${revision}`),
+  titleBoxes: (id: number, frame: number, revision: number, tried?: Reel) =>
+    ask<TitleBox[]>("GET", `/api/reels/${id}/frames/${frame}/titles?${reelOver(revision, tried)}`),
+  ropes: (id: number, revision: number, tried: Reel | undefined, rows: number) =>
+    ask<Rope[]>("GET", `/api/reels/${id}/ropes?rows=${rows}&${reelOver(revision, tried)}`),
+  trackWays: (id: number, track: number, revision: number) => ask<FitWay[]>("GET", `/api/reels/${id}/tracks/${track}/ways?revision=${revision}`),
+  sounds: (project: number) => ask<ProjectSound[]>("GET", `/api/projects/${project}/sounds`),
+  logos: (project: number) => ask<Logo[]>("GET", `/api/projects/${project}/logos`),
+  madeKinds: () => ask<MadeKind[]>("GET", "/api/made-sounds"),
+  sendSound: (id: number, file: File) => sendFile<Job>(`/api/reels/${id}/sounds`, file),
+  sendLogo: (id: number, file: File) => sendFile<Logo>(`/api/reels/${id}/logos`, file),
+  makeSound: (id: number, made: Schemas["Made"]) => ask<Job>("POST", `/api/reels/${id}/made-sounds`, made),
+  soundOfFootage: (id: number, part: number) => ask<Job>("POST", `/api/reels/${id}/parts/${part}/sound`),
+  encodeReel: (id: number, seen: number) => ask<Job>("POST", `/api/reels/${id}/encode`, { seen }),
+  readReel: (project: number, text: string) => ask<Schemas["ReadReelView"]>("POST", `/api/projects/${project}/reels/read`, { text }),
+  reelClips: (id: number) => ask<Clip[]>("GET", `/api/reels/${id}/clips`),
   jobs: () => ask<Job[]>("GET", "/api/jobs"),
   cancel: (job: number) => ask<Job>("POST", `/api/jobs/${job}/cancel`),
 };
@@ -308,6 +365,11 @@ export const addresses = {
     `/api/shots/${shot}/fit/stills/${still.position}/around.jpg?width=${width}&${stateNow()}&${over(revision, change)}`,
   wholeAround: (shot: number, kind: string, first: number, last: number, revision: number, change: object) =>
     `/api/shots/${shot}/fit/stack/${kind}.jpg?first=${first}&last=${last}&${over(revision, change)}`,
+  reelFrame: (reel: number, frame: number, revision: number, tried: Reel | undefined, width: number, quickly: boolean) =>
+    `/api/reels/${reel}/frames/${frame}.jpg?width=${width}&quickly=${quickly}&${reelOver(revision, tried)}`,
+  reelTail: (reel: number, revision: number) => `/api/reels/${reel}/tail.png?revision=${revision}`,
+  reelSound: (key: string, first: number, frames: number) => `/api/reel-sound/${key}/${first}-${frames}.mp4`,
+  reelList: (reel: number, kind: "otio" | "edl" | "vtt") => `/api/reels/${reel}/reel.${kind}`,
   segment: (key: string) => `/api/segments/${key}.mp4`,
   presets: "/api/presets.json",
   mended: (shot: number, still: Still, revision: number, width: number) =>

@@ -5,12 +5,13 @@ import type { Job } from "./client";
 interface Told {
   job: Job;
   stills: { shot_id: number };
+  reel: { id: number };
   connected: null;
 }
 
 type Hearers = { [Name in keyof Told]: Set<(data: Told[Name]) => void> };
 
-const hearers: Hearers = { job: new Set(), stills: new Set(), connected: new Set() };
+const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), connected: new Set() };
 
 /** Whether the program is heard from; false while the connection is broken and being tried again. */
 export const connected = ref(true);
@@ -30,6 +31,10 @@ function open(): void {
   source.addEventListener("stills", (event) => {
     const told = JSON.parse(event.data) as Told["stills"];
     hearers.stills.forEach((hear) => hear(told));
+  });
+  source.addEventListener("reel", (event) => {
+    const told = JSON.parse(event.data) as Told["reel"];
+    hearers.reel.forEach((hear) => hear(told));
   });
   source.onerror = () => {
     connected.value = false;

@@ -344,6 +344,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/logos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Logos */
+        get: operations["list_logos"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/lost": {
         parameters: {
             query?: never;
@@ -379,6 +396,26 @@ export interface paths {
          * @description Make a reel of shots of a project, in the order given.
          */
         post: operations["add_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/reels/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Reel
+         * @description Make a reel of an OpenTimelineIO document; what has no place in it is said.
+         */
+        post: operations["read_reel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -712,6 +749,46 @@ export interface paths {
         put?: never;
         /** Redo Reel */
         post: operations["redo_reel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/reel.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel As List
+         * @description Return a reel as other programs read it: OpenTimelineIO, an edit decision list, or its titles as subtitles.
+         */
+        get: operations["reel_as_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/ropes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Ropes
+         * @description Return how loud each track of a reel is along it, 0 to 1, for drawing.
+         */
+        get: operations["reel_ropes"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2624,26 +2701,6 @@ export interface paths {
          * @description Forget a version that is not open.
          */
         delete: operations["delete_version"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sounds/{sound_id}/course": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Sound Course
-         * @description Return the course of a sound's loudness, 0 to 1, for drawing.
-         */
-        get: operations["sound_course"];
-        put?: never;
-        post?: never;
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -5382,6 +5439,16 @@ export interface components {
             raws: boolean;
         };
         /**
+         * ReadReelView
+         * @description The reel that was made, and what was left out, in sentences.
+         */
+        ReadReelView: {
+            /** Left Out */
+            left_out: string[];
+            /** Reel */
+            reel: number;
+        };
+        /**
          * Reel
          * @description All that is decided about a reel.
          *
@@ -5438,11 +5505,6 @@ export interface components {
              *     }
              */
             sound: components["schemas"]["Sound"];
-            /**
-             * Subtitles
-             * @default false
-             */
-            subtitles: boolean;
             /**
              * Timing
              * @default length
@@ -5547,6 +5609,14 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * ReelText
+         * @description A reel to read, as OpenTimelineIO.
+         */
+        ReelText: {
+            /** Text */
+            text: string;
         };
         /**
          * Region
@@ -5666,6 +5736,18 @@ export interface components {
             folder: string;
             /** Name */
             name: string;
+        };
+        /**
+         * RopeView
+         * @description How loud a track is along a reel, 0 to 1, in even steps.
+         */
+        RopeView: {
+            /** Loud */
+            loud: number[];
+            /** Name */
+            name: string;
+            /** Track */
+            track: number;
         };
         /**
          * Seen
@@ -7524,6 +7606,38 @@ export interface operations {
             };
         };
     };
+    list_logos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogoView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     lost_stills: {
         parameters: {
             query?: never;
@@ -7610,6 +7724,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReelDetail"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    read_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadReelView"];
                 };
             };
             /** @description Client Error */
@@ -8265,6 +8415,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisedReelView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_as_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+                kind: "otio" | "edl" | "vtt";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_ropes: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+                rows?: number;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RopeView"][];
                 };
             };
             /** @description Client Error */
@@ -11762,40 +11980,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionView"][];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    sound_course: {
-        parameters: {
-            query?: {
-                rows?: number;
-            };
-            header?: never;
-            path: {
-                sound_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": number[];
                 };
             };
             /** @description Client Error */

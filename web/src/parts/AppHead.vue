@@ -6,6 +6,8 @@ import { connected } from "../api/events";
 import { helpIsOpen } from "../keys/help";
 import { steps, isStep, type Step } from "../steps/steps";
 import { useShot } from "../stores/shot";
+import { useReel } from "../steps/reel/reel";
+import { isRoom, rooms, roomWords } from "../steps/reel/rooms";
 import { useProject } from "../stores/project";
 import JobsButton from "../queue/JobsButton.vue";
 
@@ -13,10 +15,14 @@ const route = useRoute();
 const shot = useShot();
 const project = useProject();
 
+const reel = useReel();
+const inReel = computed(() => route.name === "reel" && reel.reel);
+const room = computed(() => (isRoom(route.params.room) ? route.params.room : rooms[0]));
 const inShot = computed(() => route.name === "shot" && shot.shot);
 const step = computed<Step>(() => (isStep(route.params.step) ? route.params.step : "gather"));
 const trail = computed(() => {
   if (inShot.value && shot.shot) return { id: shot.shot.project_id, project: shot.shot.project_name, shot: shot.shot.name };
+  if (inReel.value && reel.reel) return { id: reel.reel.project_id, project: reel.reel.project_name, shot: reel.reel.name };
   if (route.name === "project" && project.project) return { id: project.project.id, project: project.project.name };
   return undefined;
 });
@@ -47,6 +53,17 @@ const trail = computed(() => {
         :title="`${index + 1}`"
         >{{ name
         }}<span v-if="shot.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
+      ></RouterLink>
+    </nav>
+    <nav v-if="inReel" class="steps" aria-label="Rooms of the reel">
+      <RouterLink
+        v-for="(name, index) in rooms"
+        :key="name"
+        :to="{ name: 'reel', params: { reel: reel.reel!.id, room: name } }"
+        :class="{ now: room === name }"
+        :aria-current="room === name ? 'step' : undefined"
+        :title="`${index + 1}`"
+        >{{ roomWords[name] }}<span v-if="reel.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
       ></RouterLink>
     </nav>
     <div class="right">

@@ -2,11 +2,12 @@
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 
 import { useClip } from "./clip";
+import type { ClipPlan } from "../api/client";
 import { Player } from "./player";
 
 const clip = useClip();
 const video = ref<HTMLVideoElement>();
-let player: Player | undefined;
+let player: Player<ClipPlan> | undefined;
 
 onMounted(() => {
   player = new Player(video.value!, {

@@ -1,4 +1,4 @@
-import { addresses, problemOf, type ClipPlan, type Segment } from "../api/client";
+import { addresses, problemOf, type Segment } from "../api/client";
 
 /** Seconds of clip that are asked for before they are due, and how many segments are asked for at once. */
 const AHEAD = 4;
@@ -7,17 +7,28 @@ const KEPT_BEHIND = 3;
 /** Between what was played before an edit and what is played after it lies a gap, so that neither reaches into the other. */
 const APART = 1;
 
+/** What can be played: a clip, or a reel, which has `sound` under it. */
+export interface Playable {
+  segments: Segment[];
+  frames_per_second: number;
+  codec: string;
+  /** The key the sound is got by. */
+  sound?: string;
+}
+
+const SOUND_TYPE = 'audio/mp4; codecs="flac"';
+
 /** What lies at one place of the endless timeline the browser plays: the frames of one segment, in seconds. */
-interface Part {
+interface Part<Plan extends Playable> {
   start: number;
   end: number;
   segment: Segment;
-  plan: ClipPlan;
+  plan: Plan;
 }
 
-export interface Listener {
+export interface Listener<Plan extends Playable = Playable> {
   /** A frame is on the screen. */
-  shown(frame: number, plan: ClipPlan): void;
+  shown(frame: number, plan: Plan): void;
   /** The first frame after a start is on the screen. */
   began(): void;
   /** The clip does, or does not, wait for segments. */
@@ -39,14 +50,15 @@ export interface Tally {
  * The browser's timeline only ever grows: each round of the clip, and what comes after an edit, is put behind the
  * last segment. What was there before an edit goes on until the first new segment has arrived.
  */
-export class Player {
+export class Player<Plan extends Playable> {
   readonly tally: Tally = { shown: 0, dropped: 0 };
   private source = new MediaSource();
   private buffer: SourceBuffer | undefined;
   private readonly address = URL.createObjectURL(this.source);
-  private parts: Part[] = [];
-  private plan: ClipPlan | undefined;
-  private coming = new Map<string, Promise<ArrayBuffer>>();
+  private sound: SourceBuffer | undefined;
+  private parts: Part<Plan>[] = [];
+  private plan: Plan | undefined;
+  private coming = new Map<string, Promise<ArrayBuffer[]>>();
   private next = 0;
   private end = APART;
   private round = 0;
@@ -58,7 +70,7 @@ export class Player {
 
   constructor(
     private readonly video: HTMLVideoElement,
-    private readonly listener: Listener,
+    private readonly listener: Listener<Plan>,
   ) {
     video.src = this.address;
     video.addEventListener("waiting", this.waits);
@@ -70,7 +82,7 @@ export class Player {
   }
 
   /** Play a clip from a frame; what is on the screen stays until its first segment is there. */
-  play(plan: ClipPlan, frame: number): void {
+  play(plan: Plan, frame: number): void {
     this.plan = plan;
     this.from = frame;
     this.round += 1;
@@ -107,7 +119,7 @@ export class Player {
       this.askAhead(plan);
       try {
         const interrupted = new Promise<undefined>((resolve) => (this.interrupt = () => resolve(undefined)));
-        const data = await Promise.race([this.coming.get(segment.key)!, interrupted]);
+        const data = await Promise.race([this.coming.get(nameOf(segment, plan))!, interrupted]);
         if (data && round === this.round) await this.put(data, segment, plan);
       } catch (error) {
         if (round === this.round && !this.ended) this.refused(error);
@@ -119,33 +131,43 @@ export class Player {
     return this.from === undefined && this.end - this.video.currentTime > AHEAD;
   }
 
-  private askAhead(plan: ClipPlan): void {
+  private askAhead(plan: Plan): void {
     const { segments } = plan;
     for (let ahead = 0; ahead < Math.min(AT_ONCE, segments.length); ahead += 1) {
-      const { key } = segments[(this.next + ahead) % segments.length]!;
-      if (this.coming.has(key)) continue;
-      const answer = fetchPiece(key);
+      const segment = segments[(this.next + ahead) % segments.length]!;
+      const name = nameOf(segment, plan);
+      if (this.coming.has(name)) continue;
+      const wanted = [fetchPiece(addresses.segment(segment.key))];
+      if (plan.sound) wanted.push(fetchPiece(addresses.reelSound(plan.sound, segment.first, segment.frames)));
+      const answer = Promise.all(wanted);
       answer.catch(() => undefined);
-      this.coming.set(key, answer);
+      this.coming.set(name, answer);
     }
   }
 
-  private async put(data: ArrayBuffer, segment: Segment, plan: ClipPlan): Promise<void> {
+  private async put([picture, sound]: ArrayBuffer[], segment: Segment, plan: Plan): Promise<void> {
     const seconds = segment.frames / plan.frames_per_second;
     const start = this.from === undefined ? this.end : this.end + APART;
+    // Both are opened before anything is put into one: a browser takes no further one after that.
     this.buffer ??= this.source.addSourceBuffer(`video/mp4; codecs="${plan.codec}"`);
+    if (sound) this.sound ??= this.source.addSourceBuffer(SOUND_TYPE);
     this.buffer.timestampOffset = start;
-    await this.append(this.buffer, data);
+    const both = [this.append(this.buffer, picture!)];
+    if (sound && this.sound) {
+      this.sound.timestampOffset = start;
+      both.push(this.append(this.sound, sound));
+    }
+    await Promise.all(both);
     const part = { start, end: start + seconds, segment, plan };
     this.parts.push(part);
     this.end = part.end;
     this.next = (this.next + 1) % plan.segments.length;
-    this.coming.delete(segment.key);
+    this.coming.delete(nameOf(segment, plan));
     if (this.from !== undefined) this.begin(part);
-    await this.forgetBehind(this.buffer);
+    await this.forgetBehind();
   }
 
-  private begin({ start, segment, plan }: Part): void {
+  private begin({ start, segment, plan }: Part<Plan>): void {
     const frame = Math.max(segment.first, Math.min(this.from!, segment.first + segment.frames - 1));
     this.from = undefined;
     this.last = undefined;
@@ -166,11 +188,11 @@ export class Player {
     await updated(buffer);
   }
 
-  private async forgetBehind(buffer: SourceBuffer): Promise<void> {
+  private async forgetBehind(): Promise<void> {
     const before = this.video.currentTime - KEPT_BEHIND;
     if (!this.parts[0] || this.parts[0].end > before) return;
     this.parts = this.parts.filter((part) => part.end > before);
-    await this.remove(buffer, 0, before);
+    await Promise.all([this.buffer, this.sound].map((one) => one && this.remove(one, 0, before)));
   }
 
   private async remove(buffer: SourceBuffer, start: number, end: number): Promise<void> {
@@ -209,8 +231,13 @@ export class Player {
   }
 }
 
-async function fetchPiece(key: string): Promise<ArrayBuffer> {
-  const response = await fetch(addresses.segment(key));
+/** What is fetched for a segment depends on the sound under it as well. */
+function nameOf(segment: Segment, plan: Playable): string {
+  return `${segment.key} ${segment.first} ${plan.sound ?? ""}`;
+}
+
+async function fetchPiece(address: string): Promise<ArrayBuffer> {
+  const response = await fetch(address);
   if (!response.ok) throw await problemOf(response);
   return response.arrayBuffer();
 }

@@ -2,11 +2,11 @@
 import { computed, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, type Lost } from "../api/client";
+import { api, type Lost, type ReelSummary } from "../api/client";
 import { onTold } from "../api/events";
 import AskFirst from "../parts/AskFirst.vue";
 import JobLine from "../queue/JobLine.vue";
-import { useAttempt } from "../parts/sentences";
+import { useAttempt, useSentences } from "../parts/sentences";
 import { countText } from "../parts/sizes";
 import { useJobs } from "../queue/jobs";
 import { useProject } from "../stores/project";
@@ -20,13 +20,40 @@ const jobs = useJobs();
 const { refusal, attempt } = useAttempt();
 const router = useRouter();
 const lost = shallowRef<Lost[]>([]);
+const reels = shallowRef<ReelSummary[]>([]);
+const { said } = useSentences();
+const picker = ref<HTMLInputElement>();
 const asking = ref(false);
 const shots = computed(() => store.project?.shots ?? []);
 
 function load(): Promise<void> {
   return attempt(async () => {
     await store.load(props.projectId);
-    lost.value = await api.lost(props.projectId);
+    [lost.value, reels.value] = await Promise.all([api.lost(props.projectId), api.reels(props.projectId)]);
+  });
+}
+
+function makeReel(): Promise<void> {
+  return attempt(async () => {
+    const name = reels.value.length ? `Reel ${reels.value.length + 1}` : "Reel";
+    const made = await api.addReel(
+      props.projectId,
+      name,
+      shots.value.filter((shot) => shot.stills).map((shot) => shot.id),
+    );
+    await router.push({ name: "reel", params: { reel: made.id } });
+  });
+}
+
+async function readReel(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = "";
+  if (!file) return;
+  await attempt(async () => {
+    const made = await api.readReel(props.projectId, await file.text());
+    if (made.left_out.length) said(made.left_out.join(" "));
+    await router.push({ name: "reel", params: { reel: made.reel } });
   });
 }
 
@@ -68,6 +95,16 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
             </div>
           </RouterLink>
         </section>
+        <section v-if="shots.length" class="reels" aria-label="Reels">
+          <h2>Reels</h2>
+          <RouterLink v-for="reel in reels" :key="reel.id" :to="{ name: 'reel', params: { reel: reel.id } }">
+            <h3>{{ reel.name }}</h3>
+            <p>{{ reel.brief }}</p>
+          </RouterLink>
+          <p v-if="!reels.length" class="quiet">A reel puts shots one after another or beside each other, with titles and sound, into one video.</p>
+          <p class="acts"><button type="button" class="plain-button" @click="makeReel">make a reel of {{ shots.length === 1 ? "this shot" : "these shots" }}</button><button type="button" class="plain-button" @click="picker?.click()">read one from OpenTimelineIO …</button></p>
+          <input ref="picker" type="file" accept=".otio,application/json" hidden aria-label="An OpenTimelineIO file" @change="readReel" />
+        </section>
         <BringIn :project-id="projectId" :first="!shots.length" />
         <p class="delete"><button type="button" class="plain-button" @click="asking = true">delete this project …</button></p>
         <AskFirst v-model="asking" :question="`Delete “${store.project.name}”?`" yes="Delete the project" @yes="remove">
@@ -94,8 +131,28 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
   max-width: 68rem;
 }
 
-.shots {
+.shots,
+.reels {
   display: grid;
+}
+
+.reels a {
+  border-top: 1px solid var(--hair);
+  color: inherit;
+  padding: 0.6rem 0;
+  text-decoration: none;
+}
+
+.reels a:hover h3 {
+  text-decoration: underline;
+}
+
+.reels h2 {
+  margin-bottom: 0.5rem;
+}
+
+.reels .acts {
+  margin-top: 0.4rem;
 }
 
 .delete {

@@ -17,6 +17,8 @@ const units: Record<Job["kind"], string> = {
   encode: "frames",
   together: "stills",
   move: "stills",
+  sound: "seconds of sound",
+  reel: "frames",
 };
 const unit = computed(() => units[props.job.kind]);
 const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));

@@ -7,7 +7,7 @@ import type { Step } from "../steps/steps";
 import { useJobs } from "./jobs";
 import JobLine from "./JobLine.vue";
 
-const stepOf: Record<Job["kind"], Step> = {
+const stepOf: Partial<Record<Job["kind"], Step>> = {
   gather: "gather",
   footage: "gather",
   find: "gather",
@@ -26,9 +26,15 @@ const titles: Record<Job["kind"], string> = {
   encode: "encode",
   together: "put together stills of",
   move: "measure the movement of",
+  sound: "take in a sound for",
+  reel: "encode the reel",
 };
 
 const jobs = useJobs();
+const placeOf = (job: Job) =>
+  job.reel_id === null || job.reel_id === undefined
+    ? { name: "shot", params: { shot: job.shot_id, step: stepOf[job.kind] } }
+    : { name: "reel", params: { reel: job.reel_id, room: job.kind === "sound" ? "sound" : "finish" } };
 const panel = ref<InstanceType<typeof Popover>>();
 </script>
 
@@ -44,7 +50,7 @@ const panel = ref<InstanceType<typeof Popover>>();
         v-for="job in jobs.all.slice(0, 8)"
         :key="job.id"
         class="job"
-        :to="{ name: 'shot', params: { shot: job.shot_id, step: stepOf[job.kind] } }"
+        :to="placeOf(job)"
         @click="panel?.hide()"
       >
         <strong>{{ titles[job.kind] }} {{ job.shot_name }}</strong>

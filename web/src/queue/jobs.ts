@@ -18,13 +18,18 @@ export const useJobs = defineStore("jobs", () => {
     return all.value.find((job) => job.shot_id === shot && job.kind === kind);
   }
 
+  /** The jobs of a reel of a kind, the newest first. */
+  function ofReel(reel: number, kind: Job["kind"]): Job[] {
+    return all.value.filter((job) => job.reel_id === reel && job.kind === kind);
+  }
+
   async function cancel(job: Job): Promise<void> {
     byId.value.set(job.id, await api.cancel(job.id));
   }
 
   onTold("connected", () => void load());
   onTold("job", (job) => byId.value.set(job.id, job));
-  return { all, underWay, latest, load, cancel };
+  return { all, underWay, latest, ofReel, load, cancel };
 });
 
 export function isUnderWay(job: Job | undefined): boolean {

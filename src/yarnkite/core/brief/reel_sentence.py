@@ -99,7 +99,7 @@ def _joins(reel: Reel, frames: ReelFrames) -> tuple[Part, ...]:
 def _sounds(reel: Reel, tracks: int) -> tuple[Part, ...]:
     if not tracks:
         return ()
-    loud = "as loud as they are" if reel.sound.loudness is None else f"at {reel.sound.loudness:g} LUFS"
+    loud = "as loud as they are" if reel.sound.loudness is None else f"at −{-reel.sound.loudness:g}\u00a0LUFS"
     return (Part(", lay "), Part(counted(tracks, "sound"), "sound"), Part(f" under it {loud}"))
 
 

@@ -147,7 +147,6 @@ class Reel(Frozen):
     fades: Fades = Fades()
     encode: Encode = Encode()
     chapters: bool = True
-    subtitles: bool = False
 
     @model_validator(mode="after")
     def _numbered(self) -> "Reel":

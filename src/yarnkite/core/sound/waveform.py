@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarnkite.core.base.arrays import Floats
-from yarnkite.core.sound.decisions import RATE
+from yarnkite.core.sound.decisions import RATE, Track
 from yarnkite.core.sound.loudness import Readable
+from yarnkite.core.sound.mix import heard, stretches
 
 A_SECOND = 50
 _HOP = RATE // A_SECOND
@@ -59,6 +60,24 @@ def beginning(course: Waveform) -> int | None:
     while first and level[first - 1] < level[first] and level[first] > usual - 2 * _WITHIN_DB:
         first -= 1
     return first * _HOP if first / A_SECOND >= _OFFERED_S else None
+
+
+def loudness_along(track: Track, samples: int, total: int, course: Waveform, rows: int) -> list[float]:
+    """Return how loud a track is along a reel of ``total`` samples, in ``rows`` even steps, 0 … 1, with fades and volume."""
+    at = (np.arange(rows) + 0.5) * total / rows
+    loud = np.zeros(rows)
+    length = heard(track, samples, total)
+    own = at - track.start
+    for part in stretches(track, samples, total):
+        inside = (own >= part.at) & (own < part.at + part.length)
+        step = ((own[inside] - part.at + part.source) / _HOP).astype(int)
+        loud[inside] = 10 ** (course.level_db[np.clip(step, 0, len(course.level_db) - 1)] / 20)
+    if track.fade_in:
+        loud *= np.sin(np.clip(own / track.fade_in, 0, 1) * np.pi / 2)
+    if track.fade_out:
+        loud *= np.sin(np.clip((length - own) / track.fade_out, 0, 1) * np.pi / 2)
+    # Twice the level of a sine at full scale fills it.
+    return [float(value) for value in np.clip(2 * loud * 10 ** (track.gain_db / 20), 0, 1) * (not track.muted)]
 
 
 def quietest(course: Waveform, first: int, last: int) -> int:

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import { computed } from "vue";
+import { useRouter } from "vue-router";
 
+import { api } from "../../api/client";
 import QualityControl from "./QualityControl.vue";
 import JobLine from "../../queue/JobLine.vue";
 import { useSentences } from "../../parts/sentences";
@@ -10,6 +12,7 @@ import { useShot } from "../../stores/shot";
 import ClipCard from "./ClipCard.vue";
 
 const shot = useShot();
+const router = useRouter();
 const jobs = useJobs();
 const { refused } = useSentences();
 const job = computed(() => jobs.latest(shot.shot!.id, "encode"));
@@ -20,6 +23,16 @@ async function encode(): Promise<void> {
   if (!ready.value || running.value) return;
   try {
     await shot.encode();
+  } catch (error) {
+    refused(error);
+  }
+}
+
+/** A reel of this shot alone: there it gets what lies over and under it. */
+async function addSoundOrTitle(): Promise<void> {
+  try {
+    const made = await api.addReelOfShot(shot.shot!.id);
+    await router.push({ name: "reel", params: { reel: made.id, room: "sound" } });
   } catch (error) {
     refused(error);
   }
@@ -43,6 +56,9 @@ defineExpose({ mainAction: encode });
       <p v-if="!ready && !shot.shot!.gathered" class="quiet">Waits until all stills are gathered.</p>
       <p v-if="job?.state === 'failed'" class="warning" role="alert">{{ job.message }}</p>
       <p v-if="job?.state === 'cancelled'" class="quiet">Cancelled. What was rendered is kept: encode again and it goes on from there.</p>
+    </section>
+    <section>
+      <p class="acts"><button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">add sound or a title</button></p>
     </section>
     <section v-if="shot.clips.length" aria-label="Clips">
       <ClipCard v-for="clip in shot.clips" :key="clip.id" :clip="clip" />

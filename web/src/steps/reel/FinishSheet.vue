@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Select from "primevue/select";
+import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
+
+import { addresses, api, type Clip, type Reel } from "../../api/client";
+import AskFirst from "../../parts/AskFirst.vue";
+import { useSentences } from "../../parts/sentences";
+import { bytesText } from "../../parts/sizes";
+import JobLine from "../../queue/JobLine.vue";
+import { isUnderWay, useJobs } from "../../queue/jobs";
+import { qualities, rates } from "../choices";
+import FramesIn from "./FramesIn.vue";
+import { useReel } from "./reel";
+
+const reel = useReel();
+const jobs = useJobs();
+const router = useRouter();
+const { refused } = useSentences();
+const asking = ref<Clip>();
+const deleting = ref(false);
+const decided = computed(() => reel.decisions!);
+const job = computed(() => jobs.ofReel(reel.reel!.id, "reel")[0]);
+const running = computed(() => isUnderWay(job.value));
+const sizes = [
+  { words: "1920 × 1080", width: 1920, height: 1080 },
+  { words: "3840 × 2160", width: 3840, height: 2160 },
+  { words: "1280 × 720", width: 1280, height: 720 },
+  { words: "1080 × 1920, upright", width: 1080, height: 1920 },
+  { words: "1080 × 1080, square", width: 1080, height: 1080 },
+];
+const size = computed(() => `${decided.value.size.width} × ${decided.value.size.height}`);
+const offered = computed(() => (sizes.some((one) => one.width === decided.value.size.width && one.height === decided.value.size.height) ? sizes : [{ words: size.value, ...decided.value.size }, ...sizes]));
+const timings = [
+  { timing: "length", words: "keep their length" },
+  { timing: "frames", words: "show each frame once" },
+];
+
+function fade(change: Partial<Reel["fades"]>): void {
+  void reel.decide((now) => ({ fades: { ...now.fades, ...change } }));
+}
+
+async function encode(): Promise<void> {
+  if (running.value || !reel.frames) return;
+  try {
+    await reel.encode();
+  } catch (error) {
+    refused(error);
+  }
+}
+
+async function removeClip(clip: Clip): Promise<void> {
+  await api.deleteClip(clip.id);
+  if (reel.played?.id === clip.id) reel.played = undefined;
+  await reel.open(reel.reel!.id);
+}
+
+async function remove(): Promise<void> {
+  try {
+    await api.deleteReel(reel.reel!.id);
+    await router.push({ name: "project", params: { project: reel.reel!.project_id } });
+  } catch (error) {
+    refused(error);
+  }
+}
+
+defineExpose({ mainAction: encode });
+</script>
+
+<template>
+  <div class="sheet-column">
+    <section>
+      <h2>One form for the whole</h2>
+      <label class="field"><span>size</span><Select :model-value="offered.find((one) => one.width === decided.size.width && one.height === decided.size.height)" :options="offered" option-label="words" aria-label="Size of the reel" fluid @update:model-value="reel.decide(() => ({ size: { width: $event.width, height: $event.height } }))" /></label>
+      <label class="field"><span>frames per second</span><Select :model-value="decided.rate" :options="[...rates]" option-label="name" option-value="rate" aria-label="Frames per second" fluid @update:model-value="reel.decide(() => ({ rate: $event }))" /></label>
+      <label class="field"><span>shots of another rate</span><Select :model-value="decided.timing" :options="timings" option-label="words" option-value="timing" aria-label="Shots of another rate" fluid @update:model-value="reel.decide(() => ({ timing: $event }))" /></label>
+      <label class="field"><span>quality</span><Select :model-value="decided.encode.crf" :options="[...qualities]" option-label="name" option-value="crf" aria-label="Quality" fluid @update:model-value="reel.decide((now) => ({ encode: { ...now.encode, crf: $event } }))" /></label>
+    </section>
+    <section>
+      <h3>Fades of the whole</h3>
+      <FramesIn label="picture fades in over" :frames="decided.fades.picture_in" :most="60" @change="fade({ picture_in: $event })" />
+      <FramesIn label="picture fades out over" :frames="decided.fades.picture_out" :most="60" @change="fade({ picture_out: $event })" />
+      <FramesIn label="sound fades in over" :frames="decided.fades.sound_in" :most="60" @change="fade({ sound_in: $event })" />
+      <FramesIn label="sound fades out over" :frames="decided.fades.sound_out" :most="60" @change="fade({ sound_out: $event })" />
+      <label class="field"><span>to</span><input type="color" :value="decided.fades.colour" aria-label="Colour of the fades" @change="fade({ colour: ($event.target as HTMLInputElement).value })" /></label>
+    </section>
+    <section>
+      <label><input type="checkbox" :checked="decided.chapters" @change="reel.decide(() => ({ chapters: ($event.target as HTMLInputElement).checked }))" /> write the parts as chapters into the file</label>
+      <div v-if="job && running" class="running">
+        <JobLine :job="job" />
+        <Button label="Cancel" severity="secondary" size="small" @click="jobs.cancel(job)" />
+      </div>
+      <div v-else><Button label="Encode the reel" class="main-action" :disabled="!reel.frames" @click="encode" /></div>
+      <p v-if="job?.state === 'failed'" class="warning" role="alert">{{ job.message }}</p>
+    </section>
+    <section v-if="reel.clips.length" aria-label="Finished files">
+      <article v-for="clip in reel.clips" :key="clip.id" class="clip">
+        <p v-if="!clip.differences.length" class="verified"><span aria-hidden="true">✓</span> verified</p>
+        <p v-else class="warning" role="alert">This file is not as planned: {{ clip.differences.join("; ") }}. Encode it again.</p>
+        <h3>{{ clip.name }}</h3>
+        <p class="quiet">{{ clip.summary }}, {{ bytesText(clip.bytes) }}</p>
+        <p class="acts">
+          <button type="button" class="plain-button" :aria-label="`Play ${clip.name}`" @click="reel.played = reel.played?.id === clip.id ? undefined : clip">{{ reel.played?.id === clip.id ? "back to the frames" : "play" }}</button>
+          <a :href="addresses.download(clip.id)" :download="clip.name">download</a>
+          <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = clip">delete …</button>
+        </p>
+      </article>
+    </section>
+    <section>
+      <h3>To cut it elsewhere</h3>
+      <p class="acts">
+        <a :href="addresses.reelList(reel.reel!.id, 'otio')" download>OpenTimelineIO</a>
+        <a :href="addresses.reelList(reel.reel!.id, 'edl')" download>EDL (CMX 3600)</a>
+        <a :href="addresses.reelList(reel.reel!.id, 'vtt')" download>titles as subtitles (WebVTT)</a>
+        <a v-if="reel.frames" :href="addresses.reelFrame(reel.reel!.id, reel.frame, reel.revision, undefined, 3840, false)" :download="`${reel.reel!.name}.jpg`">this frame as a poster</a>
+      </p>
+      <p class="acts"><button type="button" class="plain-button" @click="deleting = true">delete this reel …</button></p>
+    </section>
+    <AskFirst :model-value="asking !== undefined" question="Delete this file?" yes="Delete the file" @update:model-value="!$event && (asking = undefined)" @yes="asking && removeClip(asking)">
+      <p>The file {{ asking?.name }} goes for good. The reel stays, so it can be encoded again.</p>
+    </AskFirst>
+    <AskFirst v-model="deleting" :question="`Delete “${reel.reel!.name}”?`" yes="Delete the reel" @yes="remove">
+      <p>The reel and its finished files go; its shots and sounds stay.</p>
+    </AskFirst>
+  </div>
+</template>
+
+<style src="../sheet.css"></style>
+<style scoped src="./detail.css"></style>
+<style scoped>
+.running {
+  align-items: center;
+  display: grid;
+  gap: 0.8rem;
+  grid-template-columns: 1fr auto;
+}
+
+.clip {
+  border-top: 1px solid var(--hair);
+  display: grid;
+  gap: 0.3rem;
+  padding-top: 0.7rem;
+}
+
+.clip h3 {
+  overflow-wrap: anywhere;
+}
+
+.verified {
+  background: var(--moss-pale);
+  border-radius: 3px;
+  color: var(--moss-ink);
+  font-weight: 700;
+  justify-self: start;
+  padding: 0.05rem 0.55rem;
+}
+</style>

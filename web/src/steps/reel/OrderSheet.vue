@@ -1,0 +1,187 @@
+<script setup lang="ts">
+import Select from "primevue/select";
+import { computed, ref, shallowRef, watch } from "vue";
+
+import type { ReelPart, ReelPicture } from "../../api/client";
+import { useAttempt } from "../../parts/sentences";
+import { useProject } from "../../stores/project";
+import PartDetail from "./PartDetail.vue";
+import { nextId, useReel } from "./reel";
+
+const reel = useReel();
+const project = useProject();
+const { refusal, attempt } = useAttempt();
+const parts = computed(() => reel.decisions!.parts);
+const spans = computed(() => new Map(reel.parts.map((one) => [one.id, one])));
+const shots = computed(() => (project.project?.id === reel.reel!.project_id ? project.project.shots : []));
+const adding = ref<number>();
+const dragged = shallowRef<{ id: number; over: number }>();
+
+watch(
+  () => reel.reel!.project_id,
+  (id) => void attempt(() => project.load(id)),
+  { immediate: true },
+);
+
+const picture = (shot: number): ReelPicture => ({ shot, version: null, begin: null, end: null, wait: 0, after: "hold", area: null });
+
+function add(shot: number): void {
+  const id = nextId(parts.value);
+  const part: ReelPart = { id, pictures: [picture(shot)], arrangement: "one", frames: null, colour: "#000000", join: { kind: "cut", frames: Math.round(reel.rate), colour: "#000000" } };
+  void reel.decide((now) => ({ parts: [...now.parts, part] }));
+  reel.part = id;
+  adding.value = undefined;
+}
+
+function move(id: number, to: number): void {
+  void reel.decide((now) => {
+    const left = now.parts.filter((one) => one.id !== id);
+    left.splice(Math.max(0, Math.min(left.length, to)), 0, now.parts.find((one) => one.id === id)!);
+    return { parts: left };
+  });
+}
+
+function remove(id: number): void {
+  void reel.decide((now) => ({ parts: now.parts.filter((one) => one.id !== id), titles: now.titles.filter((one) => one.part !== id) }));
+  if (reel.part === id) reel.part = undefined;
+}
+
+function choose(id: number): void {
+  reel.part = reel.part === id ? undefined : id;
+  const span = spans.value.get(id);
+  if (span?.frames) {
+    reel.pause();
+    reel.goTo(span.start);
+  }
+}
+
+function keys(event: KeyboardEvent, id: number, place: number): void {
+  if (!event.shiftKey || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
+  event.preventDefault();
+  event.stopPropagation();
+  move(id, place + (event.key === "ArrowUp" ? -1 : 1));
+}
+
+function drop(): void {
+  if (dragged.value) move(dragged.value.id, dragged.value.over);
+  dragged.value = undefined;
+}
+
+/** A part that is dragged goes where the pointer is among the others. */
+function dragTo(event: PointerEvent): void {
+  if (!dragged.value) return;
+  const others = [...document.querySelectorAll<HTMLElement>("[data-part]")].filter((one) => Number(one.dataset.part) !== dragged.value!.id);
+  const over = others.filter((one) => {
+    const box = one.getBoundingClientRect();
+    return event.clientY > box.top + box.height / 2;
+  }).length;
+  dragged.value = { ...dragged.value, over };
+}
+
+function take(event: PointerEvent, id: number, place: number): void {
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+  dragged.value = { id, over: place };
+}
+
+const joinWords = (part: ReelPart) => {
+  if (part.join.kind === "cut") return "";
+  const seconds = (part.join.frames / reel.rate).toFixed(2).replace(/\.?0+$/, "");
+  return part.join.kind === "dissolve" ? `dissolves over ${seconds} s` : `by way of a colour, ${seconds} s`;
+};
+</script>
+
+<template>
+  <div class="sheet-column">
+    <section>
+      <h2>Running order</h2>
+      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <ol v-if="parts.length" :class="{ dragging: dragged }" aria-label="Parts of the reel, first to last">
+        <li v-for="(part, place) in parts" :key="part.id" :data-part="part.id" :class="{ worked: part.id === reel.part, held: dragged?.id === part.id, above: dragged && dragged.over === place && dragged.id !== part.id }">
+          <div class="row" @keydown="keys($event, part.id, place)">
+            <span class="grip" title="drag to another place, or Shift ↑ ↓" aria-hidden="true" @pointerdown.prevent="take($event, part.id, place)" @pointermove="dragTo" @pointerup="drop" @pointercancel="dragged = undefined">⠿</span>
+            <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />
+            <button type="button" class="plain-button name" :aria-expanded="part.id === reel.part" @click="choose(part.id)">
+              <strong>{{ spans.get(part.id)?.shots.map((one) => one.name).join(" beside ") }}</strong>
+              <span class="number quiet">{{ spans.get(part.id)?.starts }} · {{ spans.get(part.id)?.length }}</span>
+            </button>
+            <button type="button" class="plain-button act" :aria-label="`take out ${spans.get(part.id)?.shots[0]?.name}`" @click="remove(part.id)">take out</button>
+          </div>
+          <p v-for="sentence in reel.remarksOf('part', part.id)" :key="sentence" class="warning">{{ sentence }}</p>
+          <PartDetail v-if="part.id === reel.part" :part="part" :shots="shots" :is-last="place === parts.length - 1" />
+          <p v-if="joinWords(part) && place < parts.length - 1" class="join quiet">{{ joinWords(part) }}</p>
+        </li>
+      </ol>
+      <p v-else class="quiet">No shot is in this reel yet. Put the first one in.</p>
+      <Select v-model="adding" :options="shots" option-label="name" option-value="id" placeholder="put a shot in …" aria-label="Put a shot into the reel" fluid @update:model-value="$event && add($event)" />
+      <p class="quiet">The same shot may come twice. Drag a part by its grip, or press Shift ↑ ↓ on it.</p>
+    </section>
+  </div>
+</template>
+
+<style src="../sheet.css"></style>
+<style scoped>
+ol {
+  display: grid;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+li {
+  border-top: 1px solid var(--hair);
+  display: grid;
+  gap: 0.3rem;
+  padding: 0.45rem 0;
+}
+
+li.worked {
+  box-shadow: -3px 0 0 var(--line);
+}
+
+li.held {
+  opacity: 0.45;
+}
+
+li.above {
+  border-top-color: var(--kite);
+}
+
+.row {
+  align-items: center;
+  display: grid;
+  gap: 0.5rem;
+  grid-template-columns: auto 66px minmax(0, 1fr) auto;
+}
+
+.grip {
+  color: var(--soft-ink);
+  cursor: grab;
+  padding: 0.4rem 0.2rem;
+  touch-action: none;
+}
+
+img {
+  aspect-ratio: 3 / 2;
+  object-fit: cover;
+  width: 66px;
+}
+
+.name {
+  display: grid;
+  justify-items: start;
+  min-width: 0;
+  text-align: left;
+}
+
+.name strong {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.join {
+  font-style: italic;
+  padding-left: 1.6rem;
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { computed, ref, watch, type Component } from "vue";
+import { useRouter } from "vue-router";
+
+import { Problem } from "../../api/client";
+import { onKey, onUndo } from "../../keys/keys";
+import FinishSheet from "./FinishSheet.vue";
+import OrderSheet from "./OrderSheet.vue";
+import ReelBrief from "./ReelBrief.vue";
+import ReelStage from "./ReelStage.vue";
+import ReelTail from "./ReelTail.vue";
+import SoundSheet from "./SoundSheet.vue";
+import TitlesSheet from "./TitlesSheet.vue";
+import { useReel } from "./reel";
+import { rooms, roomWords, type Room } from "./rooms";
+
+const props = defineProps<{ reelId: number; room: Room }>();
+
+const sheets: Record<Room, Component> = { "order": OrderSheet, titles: TitlesSheet, sound: SoundSheet, finish: FinishSheet };
+const reel = useReel();
+const router = useRouter();
+const refusal = ref("");
+const open = ref<{ mainAction?: () => void }>();
+const sheet = computed(() => sheets[props.room]);
+
+watch(
+  () => props.reelId,
+  async (id) => {
+    refusal.value = "";
+    try {
+      await reel.open(id);
+    } catch (error) {
+      refusal.value = error instanceof Problem ? error.message : String(error);
+    }
+  },
+  { immediate: true },
+);
+
+onUndo(
+  () => void reel.undo(),
+  () => void reel.redo(),
+);
+
+onKey((event) => {
+  const second = Math.max(1, Math.round(reel.rate));
+  switch (event.key) {
+    case "ArrowLeft":
+    case "ArrowUp":
+      reel.step(event.shiftKey ? -second : -1);
+      return true;
+    case "ArrowRight":
+    case "ArrowDown":
+      reel.step(event.shiftKey ? second : 1);
+      return true;
+    case "Home":
+      reel.goTo(0);
+      return true;
+    case "End":
+      reel.goTo(reel.frames - 1);
+      return true;
+    case " ":
+      reel.toggle();
+      return true;
+    case "Enter":
+      open.value?.mainAction?.();
+      return open.value?.mainAction !== undefined;
+    default: {
+      const room = rooms[Number(event.key) - 1];
+      if (!room) return false;
+      void router.push({ name: "reel", params: { reel: props.reelId, room } });
+      return true;
+    }
+  }
+});
+</script>
+
+<template>
+  <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
+  <main v-else-if="reel.reel && reel.decisions" class="reel">
+    <h1 class="for-listening">{{ reel.reel.name }}: {{ roomWords[room] }}</h1>
+    <ReelBrief />
+    <div class="body" :style="{ '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px` }">
+      <ReelTail />
+      <section class="sheet" :aria-label="`Sheet: ${roomWords[room]}`">
+        <component :is="sheet" ref="open" />
+      </section>
+      <ReelStage :room="room" />
+    </div>
+  </main>
+  <p v-else class="refusal quiet">Opening the reel …</p>
+</template>
+
+<style scoped>
+.reel {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+}
+
+.body {
+  display: grid;
+  grid-template-columns: calc(150px + var(--ropes)) 400px minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr);
+  min-height: 0;
+}
+
+.sheet {
+  border-right: 1px solid var(--hair);
+  min-height: 0;
+  overflow: auto;
+}
+
+.refusal {
+  padding: 2rem;
+}
+</style>

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { refDebounced, useElementSize, useLocalStorage } from "@vueuse/core";
+import { computed, ref } from "vue";
+
+import { addresses } from "../../api/client";
+import { usePicture, widthFor } from "../../stage/picture";
+import ReelVideo from "./ReelVideo.vue";
+import TitlesOver from "./TitlesOver.vue";
+import { useReel } from "./reel";
+import type { Room } from "./rooms";
+
+const props = defineProps<{ room: Room }>();
+
+const reel = useReel();
+const mats = ["white", "grey", "black"] as const;
+const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
+const area = ref<HTMLElement>();
+const { width, height } = useElementSize(area);
+
+const shape = computed(() => {
+  const { width: wide, height: high } = reel.decisions!.size;
+  return wide / high;
+});
+const boxSize = computed(() => {
+  const wide = Math.min(width.value, height.value * shape.value);
+  return { width: `${Math.floor(wide)}px`, height: `${Math.floor(wide / shape.value)}px` };
+});
+const wanted = computed(() => widthFor(Math.min(width.value, height.value * shape.value)));
+const quick = computed(() => addressOf(true));
+const full = computed(() => addressOf(false));
+const settled = refDebounced(full, 250);
+const address = computed<string | undefined>((before) => (reel.playing ? before : settled.value === full.value ? full.value : quick.value));
+const { shown, refusal, waiting } = usePicture(address);
+
+function addressOf(quickly: boolean): string | undefined {
+  if (!reel.reel || !reel.frames) return undefined;
+  return addresses.reelFrame(reel.reel.id, reel.frame, reel.revision, reel.tried, wanted.value, quickly);
+}
+
+const seconds = computed(() => reel.plan?.seconds.length ?? 0);
+const dragging = ref(false);
+const bar = ref<HTMLElement>();
+
+function frameAt(event: PointerEvent): number {
+  const line = bar.value!.getBoundingClientRect();
+  return Math.round(((event.clientX - line.left) / line.width) * (reel.frames - 1));
+}
+
+function press(event: PointerEvent): void {
+  dragging.value = true;
+  bar.value!.setPointerCapture(event.pointerId);
+  reel.pause();
+  reel.goTo(frameAt(event));
+}
+</script>
+
+<template>
+  <section class="stage" :class="mat" aria-label="Stage">
+    <div ref="area" class="mat">
+      <video v-if="reel.played && room === 'finish'" :key="reel.played.id" class="finished" :src="addresses.clip(reel.played.id)" :aria-label="`The clip ${reel.played.name}`" controls playsinline></video>
+      <p v-else-if="!reel.decisions!.parts.length" class="sentence">Put a shot into the running order, and the reel appears here.</p>
+      <p v-else-if="reel.plan && !reel.frames" class="sentence">None of the shots in this reel can be shown. The sheet says why.</p>
+      <div v-else class="box" :style="boxSize">
+        <img v-if="shown" :src="shown.source" :alt="`Frame ${reel.frame + 1} of the reel`" draggable="false" />
+        <ReelVideo v-if="reel.playing" v-show="reel.moving" />
+        <TitlesOver v-if="room === 'titles' && !reel.playing && reel.frames" />
+      </div>
+    </div>
+    <div
+      ref="bar"
+      class="bar"
+      role="slider"
+      tabindex="0"
+      aria-label="Frame of the reel"
+      :aria-valuemin="1"
+      :aria-valuemax="Math.max(1, reel.frames)"
+      :aria-valuenow="reel.frame + 1"
+      :aria-valuetext="reel.timecode"
+      @pointerdown="press"
+      @pointermove="dragging && reel.goTo(frameAt($event))"
+      @pointerup="dragging = false"
+      @pointercancel="dragging = false"
+    >
+      <span v-for="part in reel.parts.filter((one) => one.frames)" :key="part.id" class="border" :style="{ left: `${(100 * part.start) / reel.frames}%` }"></span>
+      <span class="gone" :style="{ width: `${reel.frames ? (100 * (reel.frame + 1)) / reel.frames : 0}%` }"></span>
+    </div>
+    <footer>
+      <button type="button" class="plain-button act play" :disabled="!reel.frames" @click="reel.toggle()">{{ reel.playing ? "pause" : "play" }}</button>
+      <span class="number">{{ reel.timecode }}</span>
+      <span class="number quiet">frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span>
+      <span v-if="reel.waiting || waiting" class="quiet" aria-hidden="true">…</span>
+      <span v-if="reel.plan && !reel.plan.loudness_known" class="quiet" role="status">loudness is being measured …</span>
+      <span v-if="refusal" class="warning" role="alert">{{ refusal }}</span>
+      <span class="for-listening">{{ seconds }} seconds</span>
+      <span class="mats" role="group" aria-label="Colour around the picture">
+        <button v-for="name in mats" :key="name" type="button" :class="['swatch', name, { chosen: mat === name }]" :aria-label="`${name} around the picture`" :aria-pressed="mat === name" @click="mat = name"></button>
+      </span>
+    </footer>
+  </section>
+</template>
+
+<style scoped src="./stage.css"></style>

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { useDebounceFn, useElementSize } from "@vueuse/core";
+import { computed, ref, shallowRef, watch } from "vue";
+
+import { addresses, api, type Rope } from "../../api/client";
+import { useReel } from "./reel";
+
+const reel = useReel();
+const body = ref<HTMLElement>();
+const { height } = useElementSize(body);
+const ropes = shallowRef<Rope[]>([]);
+const dragging = ref(false);
+
+const address = computed(() => (reel.reel && reel.frames ? addresses.reelTail(reel.reel.id, reel.revision) : undefined));
+const share = (frame: number) => (reel.frames ? (100 * frame) / reel.frames : 0);
+const rows = computed(() =>
+  reel.parts
+    .filter((part) => part.frames)
+    .map((part, place) => ({ ...part, top: share(part.start), high: share(part.frames), name: part.shots.map((shot) => shot.name).join(" beside "), odd: place % 2 })),
+);
+
+/** A rope is as thick as its sound is loud. */
+const shapes = computed(() => {
+  const middle = 10;
+  return ropes.value.map((rope) => {
+    const step = 1000 / Math.max(1, rope.loud.length);
+    const wide = (loud: number) => (loud > 0.001 ? 0.6 + Math.sqrt(loud) * 9 : 0);
+    const down = rope.loud.map((loud, at) => `${(middle + wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`);
+    const up = rope.loud.map((loud, at) => `${(middle - wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`).reverse();
+    return { ...rope, path: rope.loud.length ? `M${down.join("L")}L${up.join("L")}Z` : "" };
+  });
+});
+
+const askRopes = useDebounceFn(async () => {
+  const id = reel.reel?.id;
+  if (!id || !reel.decisions?.sound.tracks.length) {
+    ropes.value = [];
+    return;
+  }
+  try {
+    const found = await api.ropes(id, reel.revision, reel.tried, Math.min(1200, Math.round(height.value) || 600));
+    if (id === reel.reel?.id) ropes.value = found;
+  } catch {
+    ropes.value = [];
+  }
+}, 120);
+watch([() => reel.reel?.id, () => reel.revision, () => reel.decisions?.sound, height, () => reel.frames], () => void askRopes(), { immediate: true });
+
+function frameAt(event: PointerEvent): number {
+  const box = body.value!.getBoundingClientRect();
+  return Math.round(((event.clientY - box.top) / box.height) * (reel.frames - 1));
+}
+
+function press(event: PointerEvent): void {
+  if (!reel.frames) return;
+  dragging.value = true;
+  body.value!.setPointerCapture(event.pointerId);
+  reel.pause();
+  reel.goTo(frameAt(event));
+}
+
+function wheel(event: WheelEvent): void {
+  reel.step(Math.sign(event.deltaY));
+}
+</script>
+
+<template>
+  <aside class="tail" aria-label="The whole reel">
+    <div
+      ref="body"
+      class="tail-body"
+      role="slider"
+      tabindex="0"
+      aria-label="Frame"
+      aria-orientation="vertical"
+      :aria-valuemin="1"
+      :aria-valuemax="Math.max(1, reel.frames)"
+      :aria-valuenow="reel.frame + 1"
+      :aria-valuetext="`frame ${reel.frame + 1} of ${reel.frames}, ${reel.timecode}`"
+      @pointerdown="press"
+      @pointermove="dragging && reel.goTo(frameAt($event))"
+      @pointerup="dragging = false"
+      @pointercancel="dragging = false"
+      @wheel.prevent="wheel"
+    >
+      <img v-if="address" :src="address" alt="" draggable="false" />
+      <p v-else class="quiet empty">No shots in it yet.</p>
+      <div v-for="row in rows" :key="row.id" class="part" :class="{ worked: row.id === reel.part }" :style="{ top: `${row.top}%`, height: `${row.high}%` }">
+        <span class="name">{{ row.name }}</span>
+      </div>
+      <svg v-for="rope in shapes" :key="rope.track" class="rope" :class="{ worked: rope.track === reel.track }" viewBox="0 0 20 1000" preserveAspectRatio="none" role="img" :aria-label="`How loud ${rope.name} is`">
+        <title>{{ rope.name }}</title>
+        <path :d="rope.path" />
+      </svg>
+      <div v-if="reel.frames" class="here" :style="{ top: `${share(reel.frame + 0.5)}%` }"></div>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.tail {
+  border-right: 1px solid var(--hair);
+  min-height: 0;
+  padding: 10px 8px;
+}
+
+.tail-body {
+  cursor: ns-resize;
+  display: flex;
+  gap: 2px;
+  height: 100%;
+  position: relative;
+  touch-action: none;
+}
+
+img {
+  flex: none;
+  height: 100%;
+  object-fit: fill;
+  width: 134px;
+}
+
+.empty {
+  padding: 1rem 0.4rem;
+}
+
+.part {
+  border-top: 2px solid var(--paper);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  width: 134px;
+}
+
+.part.worked {
+  box-shadow: inset 3px 0 0 var(--line);
+}
+
+.part:first-of-type {
+  border-top: 0;
+}
+
+.name {
+  background: rgb(35 38 43 / 0.62);
+  color: #fff;
+  font-size: 0.8rem;
+  left: 4px;
+  max-width: 126px;
+  overflow: hidden;
+  padding: 0 0.3rem;
+  position: absolute;
+  text-overflow: ellipsis;
+  top: 3px;
+  white-space: nowrap;
+}
+
+.rope {
+  flex: none;
+  height: 100%;
+  width: 20px;
+}
+
+.rope path {
+  fill: #8a857b;
+}
+
+.rope.worked path {
+  fill: var(--line);
+}
+
+.here {
+  border-top: 2px solid var(--kite);
+  left: -4px;
+  pointer-events: none;
+  position: absolute;
+  right: -4px;
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, watch } from "vue";
+
+import type { ReelPlan } from "../../api/client";
+import { Player } from "../../playback/player";
+import { useReel } from "./reel";
+
+const reel = useReel();
+const video = ref<HTMLVideoElement>();
+let player: Player<ReelPlan> | undefined;
+
+onMounted(() => {
+  player = new Player<ReelPlan>(video.value!, {
+    shown(frame) {
+      if (reel.playing) reel.frame = frame;
+    },
+    began: () => (reel.moving = reel.playing),
+    waiting: (waits) => (reel.waiting = waits && reel.playing),
+    failed(sentence) {
+      reel.pause();
+      reel.refusal = sentence;
+    },
+    outdated: () => void reel.planAnew(),
+  });
+  begin();
+});
+onBeforeUnmount(() => player?.close());
+
+function begin(): void {
+  if (reel.plan && reel.playing) player?.play(reel.plan, reel.frame);
+}
+
+watch(() => reel.begun, begin);
+watch(
+  () => reel.playing,
+  (plays) => !plays && video.value?.pause(),
+);
+</script>
+
+<template>
+  <video ref="video" playsinline aria-label="The reel, playing"></video>
+</template>
+
+<style scoped>
+video {
+  display: block;
+  height: 100%;
+  inset: 0;
+  object-fit: fill;
+  position: absolute;
+  width: 100%;
+}
+</style>

@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import Button from "primevue/button";
+import Select from "primevue/select";
+import { computed, ref, shallowRef } from "vue";
+
+import { api, type FitWay, type MadeKind, type Track } from "../../api/client";
+import NumberField from "../../parts/NumberField.vue";
+import { useAttempt } from "../../parts/sentences";
+import JobLine from "../../queue/JobLine.vue";
+import { isUnderWay, useJobs } from "../../queue/jobs";
+import { nextId, samples, seconds, useReel } from "./reel";
+
+const reel = useReel();
+const jobs = useJobs();
+const { refusal, attempt } = useAttempt();
+const sound = computed(() => reel.decisions!.sound);
+const sounds = computed(() => new Map(reel.sounds.map((one) => [one.id, one])));
+const coming = computed(() => jobs.ofReel(reel.reel!.id, "sound").filter((job, place) => isUnderWay(job) || (place === 0 && job.state === "failed")));
+const picker = ref<HTMLInputElement>();
+const over = ref(false);
+const sending = ref("");
+const ways = shallowRef<{ track: number; found: FitWay[] }>();
+const asking = ref<number>();
+const kinds = shallowRef<MadeKind[]>([]);
+const seed = ref(1);
+const loudnesses = [
+  { lufs: -14, words: "−14 LUFS, for pages that play sound loud" },
+  { lufs: -16, words: "−16 LUFS, for the web" },
+  { lufs: -23, words: "−23 LUFS, for broadcast (EBU R 128)" },
+  { lufs: null, words: "as it is, only kept from clipping" },
+];
+
+void attempt(async () => {
+  kinds.value = await api.madeKinds();
+});
+
+async function send(files: Iterable<File>): Promise<void> {
+  over.value = false;
+  for (const file of files) {
+    await attempt(async () => {
+      sending.value = file.name;
+      await api.sendSound(reel.reel!.id, file);
+    });
+  }
+  sending.value = "";
+}
+
+async function pick(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  await send([...(input.files ?? [])]);
+  input.value = "";
+}
+
+function makeUp(kind: MadeKind): Promise<void> {
+  const length = Math.max(4, Math.ceil(reel.frames / reel.rate));
+  return attempt(async () => {
+    await api.makeSound(reel.reel!.id, { kind: kind.kind as never, seconds: length, seed: seed.value });
+    seed.value += 1;
+  });
+}
+
+function set(id: number, change: Partial<Track>): void {
+  if (ways.value?.track === id) ways.value = undefined;
+  void reel.decide(reel.changeTrack(id, change));
+}
+
+function again(soundId: number): void {
+  const id = nextId(sound.value.tracks);
+  const track: Track = { id, sound: soundId, start: 0, skip: 0, length: null, repeats: false, splices: [], gain_db: 0, fade_in: 0, fade_out: 0, duck_db: 0, muted: false };
+  void reel.decide((now) => ({ sound: { ...now.sound, tracks: [...now.sound.tracks, track] } }));
+  reel.track = id;
+}
+
+function remove(id: number): void {
+  void reel.decide((now) => ({ sound: { ...now.sound, tracks: now.sound.tracks.filter((one) => one.id !== id) } }));
+}
+
+async function fit(track: Track): Promise<void> {
+  asking.value = track.id;
+  await attempt(async () => {
+    ways.value = { track: track.id, found: await api.trackWays(reel.reel!.id, track.id, reel.revision) };
+  });
+  asking.value = undefined;
+}
+
+const nameOf = (track: Track) => sounds.value.get(track.sound)?.name ?? "a sound that is gone";
+const begins = (track: Track) => {
+  const at = sounds.value.get(track.sound)?.begins ?? null;
+  return at !== null && track.skip !== at ? at : null;
+};
+const lengthText = (value: number) => (value < 60 ? `${value.toFixed(1)} s` : `${Math.floor(value / 60)} min ${String(Math.round(value % 60)).padStart(2, "0")} s`);
+</script>
+
+<template>
+  <div class="sheet-column" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="send([...($event.dataTransfer?.files ?? [])])">
+    <section>
+      <h2>Sound</h2>
+      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <ul v-if="sound.tracks.length" class="list" aria-label="Sounds under the reel">
+        <li v-for="track in sound.tracks" :key="track.id" :class="{ worked: track.id === reel.track }">
+          <div class="row">
+            <button type="button" class="plain-button name" :aria-expanded="track.id === reel.track" @click="reel.track = reel.track === track.id ? undefined : track.id">
+              <strong>{{ nameOf(track) }}</strong>
+              <span class="number quiet">{{ lengthText(sounds.get(track.sound)?.seconds ?? 0) }}{{ track.muted ? ", silent" : "" }}</span>
+            </button>
+            <button type="button" class="plain-button act" :aria-label="`take out ${nameOf(track)}`" @click="remove(track.id)">take out</button>
+          </div>
+          <p v-for="sentence in reel.remarksOf('track', track.id)" :key="sentence" class="warning">{{ sentence }}</p>
+          <p v-if="begins(track) !== null" class="acts">
+            <button type="button" class="plain-button" @click="set(track.id, { skip: begins(track)! })">begin where it gets going, at {{ lengthText(seconds(begins(track)!)) }}</button>
+          </p>
+          <div v-if="track.id === reel.track" class="detail">
+            <p class="acts">
+              <button type="button" class="plain-button" :disabled="asking === track.id" @click="fit(track)">{{ asking === track.id ? "listening to it …" : "fit it to the video …" }}</button>
+              <button v-if="!track.fade_out" type="button" class="plain-button" @click="set(track.id, { fade_out: samples(1) })">fade out over the last second</button>
+              <button type="button" class="plain-button" :aria-pressed="track.muted" @click="set(track.id, { muted: !track.muted })">silent</button>
+            </p>
+            <ul v-if="ways?.track === track.id" class="list" aria-label="Ways to end with the picture">
+              <li v-for="way in ways.found" :key="way.name">
+                <span>{{ way.sentence }}</span>
+                <span class="acts"><button type="button" class="plain-button" @click="set(track.id, way.track)">{{ way.name }}</button></span>
+              </li>
+              <li v-if="!ways.found.length" class="quiet">It begins after the video ends.</li>
+            </ul>
+            <NumberField label="begins in the reel at" :value="seconds(track.start)" :min="0" :max="86400" :step="0.1" :places="3" unit=" s" @change="set(track.id, { start: samples($event) })" />
+            <NumberField label="cut off its beginning" :value="seconds(track.skip)" :min="0" :max="14400" :step="0.1" :places="3" unit=" s" @change="set(track.id, { skip: samples($event), splices: [] })" />
+            <NumberField label="volume" :value="track.gain_db" :min="-60" :max="24" :step="0.5" :places="1" unit=" dB" @change="set(track.id, { gain_db: $event })" />
+            <NumberField label="fades in over" :value="seconds(track.fade_in)" :min="0" :max="60" :step="0.1" :places="2" unit=" s" @change="set(track.id, { fade_in: samples($event) })" />
+            <NumberField label="fades out over" :value="seconds(track.fade_out)" :min="0" :max="60" :step="0.1" :places="2" unit=" s" @change="set(track.id, { fade_out: samples($event) })" />
+            <NumberField label="steps back under others by" :value="track.duck_db" :min="0" :max="40" :step="1" :places="1" unit=" dB" @change="set(track.id, { duck_db: $event })" />
+            <label><input type="checkbox" :checked="track.repeats" @change="set(track.id, { repeats: ($event.target as HTMLInputElement).checked, splices: [] })" /> begins again at its end</label>
+            <p v-if="track.splices.length" class="acts"><span class="quiet">made to fit in {{ track.splices.length }} {{ track.splices.length === 1 ? "place" : "places" }}</span><button type="button" class="plain-button" @click="set(track.id, { splices: [] })">as it was</button></p>
+          </div>
+        </li>
+      </ul>
+      <p v-else class="quiet">The reel is silent. Drop a sound here, or have one made up.</p>
+      <JobLine v-for="job in coming" :key="job.id" :job="job" />
+      <p v-if="sending" class="quiet" role="status">Sending “{{ sending }}” …</p>
+      <div class="drop" :class="{ over }">
+        <Button label="Choose sounds …" class="main-action" @click="picker?.click()" />
+        <span class="quiet">or drop them here: WAV, FLAC, MP3, AAC, Opus, Ogg, or a video for its sound</span>
+      </div>
+      <input ref="picker" type="file" multiple accept="audio/*,video/*,.flac,.opus,.ogg" hidden aria-label="Sound files" @change="pick" />
+      <Select v-if="reel.sounds.length" :model-value="null" :options="reel.sounds" option-label="name" option-value="id" placeholder="one the project has already …" aria-label="A sound the project has already" fluid @update:model-value="$event && again($event)" />
+    </section>
+    <section>
+      <h3>Made up, free to use</h3>
+      <p class="acts"><button v-for="kind in kinds" :key="kind.kind" type="button" class="plain-button" :disabled="!reel.frames" @click="makeUp(kind)">{{ kind.name }}</button></p>
+      <p class="quiet">As long as the reel. Each time another one.</p>
+    </section>
+    <section>
+      <h3>How loud</h3>
+      <Select :model-value="sound.loudness" :options="loudnesses" option-label="words" option-value="lufs" aria-label="Loudness of the whole" fluid @update:model-value="reel.decide((now) => ({ sound: { ...now.sound, loudness: $event } }))" />
+    </section>
+  </div>
+</template>
+
+<style src="../sheet.css"></style>
+<style scoped src="./detail.css"></style>
+<style scoped>
+.drop {
+  align-items: center;
+  border: 1px dashed var(--hair);
+  border-radius: 4px;
+  display: grid;
+  gap: 0.6rem;
+  grid-template-columns: auto 1fr;
+  padding: 0.7rem;
+}
+
+.drop.over {
+  background: var(--line-pale);
+  border-color: var(--line);
+}
+</style>

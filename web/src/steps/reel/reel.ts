@@ -1,0 +1,208 @@
+import { useThrottleFn } from "@vueuse/core";
+import { defineStore } from "pinia";
+import { computed, ref, shallowRef, watch } from "vue";
+
+import { api, Problem, unreachable, type Clip, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
+import { onTold } from "../../api/events";
+
+/** The reel that is open: what is decided, which frame is looked at, and whether it plays. */
+export const useReel = defineStore("reel", () => {
+  const reel = shallowRef<ReelDetail>();
+  const decisions = shallowRef<Reel>();
+  const kept = shallowRef<Reel>();
+  const revision = ref(0);
+  const brief = shallowRef<ReelDetail["brief"]>();
+  const parts = shallowRef<PartSpan[]>([]);
+  const canUndo = ref(false);
+  const canRedo = ref(false);
+  const refusal = ref("");
+  const plan = shallowRef<ReelPlan>();
+  const frame = ref(0);
+  const playing = ref(false);
+  const moving = ref(false);
+  const waiting = ref(false);
+  const begun = ref(0);
+  const sounds = shallowRef<ProjectSound[]>([]);
+  const logos = shallowRef<Logo[]>([]);
+  const clips = shallowRef<Clip[]>([]);
+  const played = shallowRef<Clip>();
+  /** What is worked on: by its number, in its room. */
+  const part = ref<number>();
+  const title = ref<number>();
+  const track = ref<number>();
+  let keeping: Promise<void> = Promise.resolve();
+  let asked = 0;
+
+  const frames = computed(() => plan.value?.frames ?? 0);
+  const rate = computed(() => plan.value?.frames_per_second ?? 25);
+  const timecode = computed(() => plan.value?.timecodes[frame.value] ?? "");
+  const tried = computed(() => (decisions.value === kept.value ? undefined : decisions.value));
+
+  const toLookAt = computed(() => {
+    const about = new Set((brief.value?.remarks ?? []).map((one) => one.about));
+    return { "order": about.has("part"), titles: about.has("title"), sound: about.has("track"), finish: (clips.value[0]?.differences.length ?? 0) > 0 };
+  });
+  /** What is to be known about a part, a title or a track. */
+  const remarksOf = (about: string, id: number) => (brief.value?.remarks ?? []).filter((one) => one.about === about && one.number === id).map((one) => one.sentence);
+
+  function take(found: RevisedReel): void {
+    decisions.value = kept.value = found.decisions;
+    revision.value = found.revision;
+    brief.value = found.brief;
+    parts.value = found.parts;
+    canUndo.value = found.can_undo;
+    canRedo.value = found.can_redo;
+  }
+
+  async function open(id: number): Promise<void> {
+    if (reel.value?.id !== id) {
+      pause();
+      reel.value = plan.value = played.value = undefined;
+      part.value = title.value = track.value = undefined;
+      frame.value = 0;
+      refusal.value = "";
+    }
+    const opened = await api.reel(id);
+    reel.value = opened;
+    take(opened);
+    [sounds.value, logos.value, clips.value] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
+  }
+
+  /** Keep a change; those that come while one is on its way follow it. */
+  function decide(change: (decisions: Reel) => Partial<Reel>): Promise<void> {
+    if (!decisions.value) return Promise.resolve();
+    const wanted = (decisions.value = { ...decisions.value, ...change(decisions.value) });
+    keeping = keeping.then(() => keep(wanted));
+    return keeping;
+  }
+
+  async function keep(wanted: Reel): Promise<void> {
+    const id = reel.value?.id;
+    if (!id || wanted === kept.value) return;
+    try {
+      const found = await api.decideReel(id, revision.value, wanted);
+      if (id !== reel.value?.id) return;
+      const newer = decisions.value;
+      refusal.value = "";
+      take(found);
+      // What was changed meanwhile is shown on, and is kept next.
+      if (newer !== wanted) decisions.value = newer;
+    } catch (error) {
+      const stale = error instanceof Problem && error.status === 409;
+      decisions.value = kept.value;
+      if (stale && id === reel.value?.id) take(await api.reel(id));
+      refusal.value = error instanceof Problem ? error.message : unreachable;
+    }
+  }
+
+  /** Show a change without keeping it, as while something is dragged; `settle` keeps what is shown. */
+  function attempt(change: (decisions: Reel) => Partial<Reel>): void {
+    if (decisions.value) decisions.value = { ...decisions.value, ...change(decisions.value) };
+  }
+
+  function settle(): Promise<void> {
+    return tried.value ? decide(() => ({})) : Promise.resolve();
+  }
+
+  async function back(way: typeof api.undoReel): Promise<void> {
+    await keeping;
+    const id = reel.value?.id;
+    if (!id) return;
+    try {
+      take(await way(id, revision.value));
+      refusal.value = "";
+    } catch (error) {
+      refusal.value = error instanceof Problem ? error.message : unreachable;
+    }
+  }
+
+  const changeTitle = (id: number, change: Partial<Title>) => (now: Reel) => ({ titles: now.titles.map((one) => (one.id === id ? { ...one, ...change } : one)) });
+  const changeTrack = (id: number, change: Partial<Track>) => (now: Reel) => ({
+    sound: { ...now.sound, tracks: now.sound.tracks.map((one) => (one.id === id ? { ...one, ...change } : one)) },
+  });
+
+  const planAnew = useThrottleFn(
+    async () => {
+      const id = reel.value?.id;
+      if (!id || !revision.value) return;
+      const mine = (asked += 1);
+      try {
+        const found = await api.reelPlan(id, revision.value);
+        if (id !== reel.value?.id || mine !== asked) return;
+        // What fades in from black says nothing yet: the first frame that is shown is one that is all there.
+        if (!plan.value && !frame.value) frame.value = decisions.value?.fades.picture_in ?? 0;
+        plan.value = found;
+        frame.value = Math.max(0, Math.min(frame.value, found.frames - 1));
+        if (!found.frames) pause();
+        else if (playing.value) begun.value += 1;
+      } catch (error) {
+        refusal.value = error instanceof Problem ? error.message : unreachable;
+        pause();
+      }
+    },
+    150,
+    true,
+  );
+
+  watch([() => reel.value?.id, revision], () => void planAnew());
+
+  function goTo(wanted: number): void {
+    if (!frames.value) return;
+    frame.value = Math.max(0, Math.min(frames.value - 1, wanted));
+    if (playing.value) begun.value += 1;
+  }
+
+  function step(by: number): void {
+    pause();
+    goTo(frame.value + by);
+  }
+
+  function play(): void {
+    if (!frames.value) return;
+    refusal.value = "";
+    played.value = undefined;
+    moving.value = false;
+    playing.value = true;
+    begun.value += 1;
+  }
+
+  function pause(): void {
+    playing.value = moving.value = waiting.value = false;
+  }
+
+  const toggle = () => (playing.value ? pause() : play());
+
+  async function encode(): Promise<void> {
+    await keeping;
+    await api.encodeReel(reel.value!.id, revision.value);
+  }
+
+  onTold("reel", (told) => {
+    if (told.id !== reel.value?.id) return;
+    void keeping.then(async () => {
+      if (!tried.value) await open(told.id);
+      await planAnew();
+    });
+  });
+  onTold("job", (job) => {
+    if (job.reel_id !== reel.value?.id || job.state !== "finished" || job.kind !== "reel") return;
+    void open(job.reel_id!).then(() => (played.value = clips.value[0]));
+  });
+
+  return {
+    ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, plan, frame, frames, rate, timecode, tried },
+    ...{ playing, moving, waiting, begun, sounds, logos, clips, played, part, title, track },
+    ...{ open, decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
+    undo: () => back(api.undoReel),
+    redo: () => back(api.redoReel),
+  };
+});
+
+/** The next free number of parts, titles or tracks. */
+export function nextId(things: readonly { id: number }[]): number {
+  return things.reduce((most, one) => Math.max(most, one.id), 0) + 1;
+}
+
+const SAMPLES_A_SECOND = 48_000;
+export const samples = (seconds: number) => Math.max(0, Math.round(seconds * SAMPLES_A_SECOND));
+export const seconds = (count: number) => count / SAMPLES_A_SECOND;
