@@ -1,8 +1,8 @@
-"""``./run bench [encode] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [play] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, cores, encode, gather, kinds, light, move, order, play, screen, timecode
+from bench import check, cores, encode, gather, kinds, light, move, order, play, reel, screen, timecode
 from yarnkite.cli.main import DATA
 
 MEASUREMENTS = {
@@ -16,6 +16,7 @@ MEASUREMENTS = {
     "screen": screen.run,
     "check": check.run,
     "play": play.run,
+    "reel": reel.run,
     "timecode": timecode.run,
 }
 

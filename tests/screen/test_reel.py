@@ -96,7 +96,9 @@ def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program:
 
     page.get_by_role("button", name="play", exact=True).click()
     # A second of sound that was decoded, and a picture that goes on with it.
-    wait_until(lambda: page.evaluate("() => document.querySelector('video')?.webkitAudioDecodedByteCount ?? 0") > 50_000)
+    wait_until(
+        lambda: page.evaluate("() => document.querySelector('video')?.webkitAudioDecodedByteCount ?? 0") > 50_000
+    )
     began = page.evaluate("() => document.querySelector('video').currentTime")
     wait_until(lambda: page.evaluate("() => document.querySelector('video').currentTime") > began + 1)
     assert page.evaluate("() => document.querySelector('video').muted") is False

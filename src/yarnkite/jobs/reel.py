@@ -9,8 +9,7 @@ from yarnkite.core.encode.sound_stream import decoded, encode_sound
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.mixing import mastered, mix_of
 from yarnkite.core.reel.recipe import ReelRecipe
-from yarnkite.core.sound.loudness import CEILING_DBTP, loudness_of, mastering
-from yarnkite.core.sound.mix import Mix
+from yarnkite.core.sound.loudness import CEILING_DBTP, Readable, loudness_of, mastering
 from yarnkite.jobs.encode import Finishing, clip_name, finish
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs
@@ -27,7 +26,7 @@ def run(context: Context) -> None:
     mix = mix_of(recipe, len(frames))
 
     def sound(target: Path) -> SoundPlan:
-        return _encode_sound(mix, reel.sound.loudness, target, context.check)
+        return encode_wanted(mix, reel.sound.loudness, target, context.check)
 
     finish(
         context,
@@ -39,7 +38,7 @@ def run(context: Context) -> None:
     )
 
 
-def _encode_sound(mix: Mix, wanted: float | None, target: Path, check: Callable[[], None]) -> SoundPlan:
+def encode_wanted(mix: Readable, wanted: float | None, target: Path, check: Callable[[], None]) -> SoundPlan:
     """Encode a mix; where what is heard of the file is less loud, or reaches higher, than it should, encode it again."""
     wish, most, planned = wanted, CEILING_DBTP, None
     for _ in range(_TRIES):

@@ -72,6 +72,41 @@ def mean_of_light(images: Iterable[ImageArray], weights: Sequence[Fraction]) -> 
     return codes_of(total, deep=deep).reshape(first.shape)
 
 
+def dissolved(first: ImageArray, second: ImageArray, share: float) -> ImageArray:
+    """Return what two pictures give, as light adds up, of which the second has a share; a quicker ``mean_of_light``.
+
+    Parameters
+    ----------
+    first, second : pictures of one shape and depth, RGB, uint8 or uint16
+    share : of the second, 0 … 1
+
+    Returns
+    -------
+    the same shape and depth, off by at most half a step of 8 bits, or 13 steps of 16
+    """
+    table = SRGB_TO_LINEAR_DEEP if is_deep(first) else SRGB_TO_LINEAR
+    codes = LINEAR_TO_SRGB_DEEP if is_deep(first) else LINEAR_TO_SRGB
+    steps = len(codes) - 1
+    # Two rounded halves may reach a step beyond the whole.
+    longer = np.append(codes, codes[-1:])
+    first_table, second_table = (np.rint(table * (steps * weight)).astype(np.uint16) for weight in (1 - share, share))
+    flat, over = (np.ascontiguousarray(one).reshape(-1) for one in (first, second))
+    result = np.empty_like(flat)
+    _dissolve(flat, over, first_table, second_table, longer, result)
+    return result.reshape(first.shape)
+
+
+def faded(image: ImageArray, colour: tuple[int, int, int], share: float) -> ImageArray:
+    """Return a picture on its way to a colour (sRGB, 0 … 255), of which it has a share already, as light adds up."""
+    table = light_table(image).astype(np.float64)
+    light = (1 - share) * table + share * SRGB_TO_LINEAR[np.array(colour)][:, None]
+    codes = np.rint(to_codes(light) * (table.size - 1)).astype(image.dtype)
+    flat = np.ascontiguousarray(image).reshape(-1, 3)
+    result = np.empty_like(flat)
+    _recode(flat, codes[0], codes[1], codes[2], result)
+    return result.reshape(image.shape)
+
+
 def codes_of(light: Light, *, deep: bool = False) -> ImageArray:
     """Return light as sRGB code values; what lies outside 0 … 1 is clipped.
 
@@ -107,6 +142,22 @@ def _segments() -> tuple[Light, Light]:
 
 _BASE, _SLOPE = _segments()
 _FIRST_SEGMENT = np.uint32(int(np.float32(_LEAST).view(np.uint32)) >> _SHIFT)
+
+
+@njit(nogil=True, cache=True)
+def _dissolve(first, second, first_table, second_table, codes, result):  # type: ignore[no-untyped-def]
+    for i in range(first.size):
+        # Unsigned indices spare the compiler a test for negative ones.
+        step = np.uintp(first_table[np.uintp(first[i])]) + np.uintp(second_table[np.uintp(second[i])])
+        result[i] = codes[step]
+
+
+@njit(nogil=True, cache=True)
+def _recode(image, red, green, blue, result):  # type: ignore[no-untyped-def]
+    for i in range(image.shape[0]):
+        result[i, 0] = red[np.uintp(image[i, 0])]
+        result[i, 1] = green[np.uintp(image[i, 1])]
+        result[i, 2] = blue[np.uintp(image[i, 2])]
 
 
 @njit(nogil=True, cache=True)

@@ -2,7 +2,7 @@
 
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.sound.decisions import samples_of
-from yarnkite.core.sound.loudness import Mastered, Mastering
+from yarnkite.core.sound.loudness import Mastered, Mastering, Readable
 from yarnkite.core.sound.mix import Mix
 from yarnkite.core.sound.stored import StoredSound
 
@@ -15,6 +15,6 @@ def mix_of(recipe: ReelRecipe, frames: int) -> Mix:
     return Mix(reel.sound.tracks, sounds, samples_of(frames, reel.rate), *fades)
 
 
-def mastered(mix: Mix, found: Mastering) -> Mastered:
+def mastered(mix: Readable, found: Mastering) -> Mastered:
     """Return a mix brought to its loudness."""
     return Mastered(mix, found.gain_db, limited=found.limited, ceiling_dbtp=found.ceiling_dbtp)

@@ -10,7 +10,7 @@ import numpy as np
 
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
-from yarnkite.core.image.srgb import mean_of_light
+from yarnkite.core.image.srgb import dissolved, faded
 from yarnkite.core.render.frame_spec import FrameSpec, mark
 from yarnkite.core.render.overlay import Overlay, lay_over
 
@@ -39,7 +39,7 @@ class Scene:
 
 @dataclass(frozen=True)
 class Composite:
-    """A frame of a size: scenes with weights that sum to 1, overlays over them, and over all a colour with its weight."""
+    """A frame of a size: one scene, or two with weights that sum to 1, overlays over them, and over all a colour with its weight."""
 
     size: Size
     scenes: tuple[tuple[Scene, Fraction], ...]
@@ -65,7 +65,9 @@ def composed(frame: Composite, size: Size, draw: Draw) -> ImageArray:
     scenes = (
         _scene(scene, frame.size, size, draw, first) for (scene, _), first in zip(frame.scenes, counted, strict=False)
     )
-    image = mean_of_light(scenes, [weight for _, weight in frame.scenes])
+    image = next(scenes)
+    for made, (_, weight) in zip(scenes, frame.scenes[1:], strict=True):
+        image = dissolved(*_alike(image, made), float(weight))
     if frame.overlays:
         image = image.copy()
         for overlay in frame.overlays:
@@ -73,7 +75,7 @@ def composed(frame: Composite, size: Size, draw: Draw) -> ImageArray:
     if frame.fade is None:
         return image
     colour, share = frame.fade
-    return mean_of_light([image, _plain(colour, size)], [1 - share, share])
+    return faded(image, _rgb(colour), float(share))
 
 
 def _scene(scene: Scene, whole: Size, size: Size, draw: Draw, first: int) -> ImageArray:
@@ -102,5 +104,16 @@ def _scaled(tile: Tile, whole: Size, size: Size) -> tuple[int, int, int, int]:
 
 def _plain(colour: str, size: Size) -> ImageArray:
     image = np.empty((size.height, size.width, 3), np.uint8)
-    image[:] = [int(colour[at : at + 2], 16) for at in (1, 3, 5)]
+    image[:] = _rgb(colour)
     return image
+
+
+def _alike(one: ImageArray, other: ImageArray) -> tuple[ImageArray, ImageArray]:
+    """Return two pictures with the depth of the deeper one."""
+    if is_deep(one) == is_deep(other):
+        return one, other
+    return as_sixteen(one), as_sixteen(other)
+
+
+def _rgb(colour: str) -> tuple[int, int, int]:
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
