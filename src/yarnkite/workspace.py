@@ -37,13 +37,17 @@ class Workspace:
     def proxies(self) -> Proxies:
         return Proxies(self.folder / "proxies")
 
+    @property
+    def sounds(self) -> Path:
+        return self.folder / "sounds"
+
     def sound(self, fingerprint: str) -> Path:
         """Return where the samples of a sound are kept; sounds of many projects that are alike are kept once."""
-        return self.folder / "sounds" / f"{fingerprint}.f32"
+        return self.sounds / f"{fingerprint}.f32"
 
     def logo(self, fingerprint: str) -> Path:
         """Return where a picture is kept that lies over reels."""
-        return self.folder / "sounds" / f"{fingerprint}.png"
+        return self.sounds / f"{fingerprint}.png"
 
     def stills(self, upload_id: int) -> Path:
         """Return the folder that keeps the uploaded stills of one shot."""

@@ -339,10 +339,39 @@ def test_a_made_up_sound_fits_the_video_and_a_reel_of_one_shot_takes_one_click(c
     assert {way["name"] for way in ways} <= {"match its beats", "cut at a quiet place"}
 
 
-def test_a_reel_is_put_away_but_not_while_it_is_encoded(reel, client, project):
+def test_a_reel_is_put_away_taken_back_and_freed_with_its_files(reel, client, project, finished, services, tmp_path):
+    finished(reel.send(noise(2, 0.1, seed=project))["id"])
+    _, path = reel.encoded(finished, tmp_path)
+    (sound,) = client.get(f"/api/projects/{project}/sounds").json()
+    held = next(one for one in client.get("/api/space").json()["projects"] if one["id"] == project)
+    assert held["sounds"] == 2 * RATE * 8
+    assert held["clips"] == path.stat().st_size
+    decided = reel.now["decisions"]
     assert client.delete(f"/api/reels/{reel.id}").status_code == 204
     assert client.get(f"/api/reels/{reel.id}").status_code == 404
     assert client.get(f"/api/projects/{project}/reels").json() == []
+    deleted = client.get("/api/space").json()["deleted_reels"]
+    assert [one["name"] for one in deleted if one["id"] == reel.id] == ["Evening"]
+    assert client.post(f"/api/reels/{reel.id}/take-back").status_code == 204
+    assert reel.now["decisions"] == decided
+    client.delete(f"/api/reels/{reel.id}")
+    files = set(services.workspace.folder.glob("clips/*.mp4"))
+    client.post("/api/space/free", json={"what": "deleted"})
+    gone = files - set(services.workspace.folder.glob("clips/*.mp4"))
+    assert len(gone) >= 1
+    assert client.post(f"/api/reels/{reel.id}/take-back").status_code == 404
+    # The sound is the project's, and stays.
+    assert client.get(f"/api/projects/{project}/sounds").json()[0]["id"] == sound["id"]
+
+
+def test_a_reel_that_is_worked_on_is_not_put_away(reel, client, finished):
+    job = client.post(f"/api/reels/{reel.id}/made-sounds", json={"kind": "calm", "seconds": 240, "seed": 1}).json()
+    refused = client.delete(f"/api/reels/{reel.id}")
+    assert (refused.status_code, refused.json()["code"]) == (409, "reel_busy")
+    client.post(f"/api/jobs/{job['id']}/cancel")
+    assert finished(job["id"])["state"] == "cancelled"
+    assert reel.now["decisions"]["sound"]["tracks"] == []
+    assert client.delete(f"/api/reels/{reel.id}").status_code == 204
 
 
 def test_a_reel_is_written_for_others_and_read_again(reel, client, project):

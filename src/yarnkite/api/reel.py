@@ -181,6 +181,13 @@ def delete_reel(services: ServicesDep, reel_id: int) -> Response:
     return Response(status_code=204)
 
 
+@router.post("/reels/{reel_id}/take-back", status_code=204)
+def take_reel_back(services: ServicesDep, reel_id: int) -> Response:
+    """Take a deleted reel back, with all its decisions and files."""
+    reels.take_back(services, reel_id)
+    return Response(status_code=204)
+
+
 @router.put("/reels/{reel_id}/decisions")
 def decide_reel(services: ServicesDep, reel_id: int, body: ReelRevision) -> RevisedReelView:
     """Save decisions as a new revision; a 409 if another window changed the reel meanwhile."""

@@ -18,6 +18,7 @@ class ProjectSpaceView(View):
     name: str
     stills: int
     clips: int
+    sounds: int
 
 
 class DeletedView(View):
@@ -42,9 +43,12 @@ class SpaceView(View):
     free: int
     deleted_projects: list[DeletedView]
     deleted_shots: list[DeletedView]
+    deleted_reels: list[DeletedView]
 
 
 _MEASURED = tuple(name for name in SpaceView.model_fields if not name.startswith("deleted_"))
+
+_DELETED = ("deleted_projects", "deleted_shots", "deleted_reels")
 
 
 class Freed(BaseModel):
@@ -55,9 +59,9 @@ class Freed(BaseModel):
 def space_of_all(services: ServicesDep) -> SpaceView:
     """Return what takes how much space, and what was deleted and can be taken back."""
     measured = space.measured(services.database, services.workspace)
-    deleted_projects, deleted_shots = space.deleted(services.database)
     fields = {name: getattr(measured, name) for name in _MEASURED}
-    return SpaceView.model_validate(fields | {"deleted_projects": deleted_projects, "deleted_shots": deleted_shots})
+    deleted = dict(zip(_DELETED, space.deleted(services.database), strict=True))
+    return SpaceView.model_validate(fields | deleted)
 
 
 @router.post("/space/free")

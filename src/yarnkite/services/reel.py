@@ -20,7 +20,7 @@ from yarnkite.core.render.recipe import schedule_of
 from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
-from yarnkite.store import jobs, projects, reels, revisions, shots, slots, sounds, versions
+from yarnkite.store import jobs, projects, reels, removal, revisions, shots, slots, sounds, versions
 from yarnkite.store.database import Row
 
 _MOST_PLAYED = 300_000
@@ -137,7 +137,12 @@ def rename(services: Services, reel_id: int, name: str) -> Row:
 
 def delete(services: Services, reel_id: int) -> None:
     """Put a reel away for 30 days; its shots and sounds stay."""
-    reels.delete(services.database, reel_id)
+    removal.delete_reel(services.database, reel_id)
+
+
+def take_back(services: Services, reel_id: int) -> None:
+    """Take a deleted reel back, with all its decisions and files."""
+    removal.take_reel_back(services.database, reel_id)
 
 
 def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:

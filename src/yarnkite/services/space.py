@@ -3,6 +3,7 @@
 import re
 import shutil
 import threading
+import time
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -11,8 +12,8 @@ from typing import Literal
 
 from yarnkite.core.base.errors import Conflict
 from yarnkite.core.base.fingerprint import PATTERN
-from yarnkite.store import jobs, removal
-from yarnkite.store.database import Database
+from yarnkite.store import jobs, removal, sounds
+from yarnkite.store.database import Database, Row
 from yarnkite.store.removal import Leftover
 from yarnkite.store.shots import folder_of
 from yarnkite.workspace import Workspace
@@ -20,6 +21,7 @@ from yarnkite.workspace import Workspace
 Freeable = Literal["deleted", "chunks", "proxies", "together", "arriving"]
 
 _PROXY = re.compile(rf"({PATTERN})(?:(?:\.small)?\.jpg|\.deep)")
+_JUST_COME_S = 3600
 _freeing = threading.Lock()
 
 
@@ -31,6 +33,7 @@ class ProjectSpace:
     name: str
     stills: int
     clips: int
+    sounds: int = 0
 
 
 @dataclass(frozen=True)
@@ -62,14 +65,14 @@ class Deleted:
     until: datetime
 
 
-def deleted(database: Database) -> tuple[list[Deleted], list[Deleted]]:
-    """Return the projects and the shots that can be taken back."""
+def deleted(database: Database) -> tuple[list[Deleted], list[Deleted], list[Deleted]]:
+    """Return the projects, the shots and the reels that can be taken back."""
     span = timedelta(days=removal.KEPT_DAYS)
-    projects, shots = removal.put_away(database)
-    return (
-        [Deleted(row["id"], row["name"], "", row["deleted_at"] + span) for row in projects],
-        [Deleted(row["id"], row["name"], row["project"], row["deleted_at"] + span) for row in shots],
+    projects, shots, reels = (
+        [Deleted(row["id"], row["name"], row.get("project", ""), row["deleted_at"] + span) for row in rows]
+        for rows in removal.put_away(database)
     )
+    return projects, shots, reels
 
 
 def measured(database: Database, workspace: Workspace) -> Space:
@@ -87,8 +90,14 @@ def measured(database: Database, workspace: Workspace) -> Space:
         if row["deleted"]:
             deleted += stills + clips
             continue
-        before = projects.get(row["project_id"], ProjectSpace(row["project_id"], row["project"], 0, 0))
-        projects[row["project_id"]] = ProjectSpace(before.id, before.name, before.stills + stills, before.clips + clips)
+        _add(projects, row, ProjectSpace(row["project_id"], row["project"], stills, clips))
+    for row in removal.reel_holdings(database):
+        clip = _bytes_of(workspace.clip(row["job"])) if row["job"] else 0
+        sound = _bytes_of(workspace.sound(row["sound"])) if row["sound"] else 0
+        if row["deleted"]:
+            deleted += clip + sound
+        else:
+            _add(projects, row, ProjectSpace(row["project_id"], row["project"], 0, clip, sound))
     needed = removal.fingerprints(database)
     proxies = unneeded = 0
     for path in _files_below(workspace.proxies.folder):
@@ -104,6 +113,13 @@ def measured(database: Database, workspace: Workspace) -> Space:
         arriving=_bytes_below(workspace.folder / "arriving"),
         deleted=deleted,
         free=shutil.disk_usage(workspace.folder).free,
+    )
+
+
+def _add(projects: dict[int, ProjectSpace], row: Row, more: ProjectSpace) -> None:
+    before = projects.get(row["project_id"], ProjectSpace(more.id, more.name, 0, 0))
+    projects[more.id] = ProjectSpace(
+        more.id, more.name, before.stills + more.stills, before.clips + more.clips, before.sounds + more.sounds
     )
 
 
@@ -132,7 +148,21 @@ def remove_given_up(database: Database, workspace: Workspace, *, all_of_it: bool
     for shot_id in removal.give_up(database, all_of_it=all_of_it):
         _remove_files(workspace, removal.leftover(database, shot_id, workspace.folder / "stills"))
         removal.forget(database, shot_id)
+    for reel_id, clip_jobs in removal.given_up_reels(database):
+        for job in clip_jobs:
+            workspace.clip(job).unlink(missing_ok=True)
+        removal.forget_reel(database, reel_id)
     removal.forget(database)
+    _remove_unneeded_sounds(database, workspace)
+
+
+def _remove_unneeded_sounds(database: Database, workspace: Workspace) -> None:
+    """Remove sounds and pictures of reels no project has any more; one that has just come may not be noted yet."""
+    needed = sounds.fingerprints(database)
+    latest = time.time() - _JUST_COME_S
+    for path in _files_below(workspace.sounds):
+        if path.stem not in needed and path.stat().st_mtime < latest:
+            path.unlink(missing_ok=True)
 
 
 def _remove_files(workspace: Workspace, left: Leftover) -> None:

@@ -84,10 +84,11 @@ def add_for_reel(
         return int(cursor.lastrowid)
 
 
-def working_on_reel(cursor: DictCursor, reel_id: int) -> bool:
-    """Tell whether a job of a reel waits or runs."""
+def check_reel_idle(cursor: DictCursor, reel_id: int) -> None:
+    """Raise ``Conflict`` (``reel_busy``) while a job of a reel waits or runs; hold the reel first."""
     cursor.execute("SELECT 1 FROM job WHERE reel_id = %s AND state IN ('waiting', 'running') LIMIT 1", (reel_id,))
-    return cursor.fetchone() is not None
+    if cursor.fetchone() is not None:
+        raise Conflict("reel_busy", "This reel is being worked on. Wait until its jobs are done, or cancel them.")
 
 
 def one(database: Database, job_id: int) -> Row:

@@ -56,16 +56,6 @@ def rename(database: Database, reel_id: int, name: str) -> None:
         cursor.execute("UPDATE reel SET name = %s WHERE id = %s", (name[:120], reel_id))
 
 
-@retried
-def delete(database: Database, reel_id: int) -> None:
-    """Put a reel away; raises ``NotFound``, and ``Conflict`` while it is worked on."""
-    with database.transaction() as cursor:
-        held(cursor, reel_id)
-        if jobs.working_on_reel(cursor, reel_id):
-            raise Conflict("reel_busy", "This reel is being worked on. Wait until its jobs are done, or cancel them.")
-        cursor.execute("UPDATE reel SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (reel_id,))
-
-
 def held(cursor: DictCursor, reel_id: int) -> Row:
     """Return a reel that no other change touches until the transaction ends; raises ``NotFound``."""
     cursor.execute(f"SELECT {_COLUMNS} FROM reel WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (reel_id,))

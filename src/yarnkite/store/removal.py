@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import NotFound
-from yarnkite.store import jobs, shots
+from yarnkite.store import jobs, reels, shots
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_of
 
@@ -42,6 +43,9 @@ def delete_project(database: Database, project_id: int) -> None:
         for row in cursor.fetchall():
             shots.held(cursor, row["id"])
             jobs.check_idle(cursor, row["id"])
+        cursor.execute("SELECT id FROM reel WHERE project_id = %s AND deleted_at IS NULL ORDER BY id", (project_id,))
+        for row in cursor.fetchall():
+            jobs.check_reel_idle(cursor, row["id"])
         cursor.execute("UPDATE project SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (project_id,))
 
 
@@ -77,6 +81,23 @@ def take_shot_back(database: Database, shot_id: int) -> None:
 
 
 @retried
+def delete_reel(database: Database, reel_id: int) -> None:
+    """Put a reel away; raises ``NotFound``, and ``Conflict`` while it is worked on."""
+    with database.transaction() as cursor:
+        reels.held(cursor, reel_id)
+        jobs.check_reel_idle(cursor, reel_id)
+        cursor.execute("UPDATE reel SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (reel_id,))
+
+
+@retried
+def take_reel_back(database: Database, reel_id: int) -> None:
+    """Take a deleted reel back; raises ``NotFound``."""
+    with database.transaction() as cursor:
+        if not cursor.execute(f"UPDATE reel SET deleted_at = NULL WHERE id = %s AND {_KEPT}", (reel_id,)):
+            raise NotFound("gone_for_good", "This reel is gone for good.")
+
+
+@retried
 def delete_clip(database: Database, clip_id: int) -> int:
     """Forget a clip; returns the id of the job that made it, by which its file is named. Raises ``NotFound``."""
     clip = jobs.clip(database, clip_id)
@@ -85,8 +106,11 @@ def delete_clip(database: Database, clip_id: int) -> int:
     return int(clip["job_id"])
 
 
-def put_away(database: Database) -> tuple[list[Row], list[Row]]:
-    """Return the deleted projects and the shots deleted by themselves that can be taken back: id, name, deleted_at."""
+def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
+    """Return the deleted projects, and the shots and reels deleted by themselves, that can be taken back.
+
+    Each has id, name, deleted_at; shots and reels the name of their project.
+    """
     with database.transaction() as cursor:
         cursor.execute(
             "SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots FROM project"
@@ -94,12 +118,16 @@ def put_away(database: Database) -> tuple[list[Row], list[Row]]:
             f" WHERE project.{_KEPT} GROUP BY project.id ORDER BY project.deleted_at DESC"
         )
         projects = list(cursor.fetchall())
-        cursor.execute(
-            "SELECT shot.id, shot.name, shot.deleted_at, project.name AS project FROM shot"
-            f" JOIN project ON project.id = shot.project_id WHERE shot.{_KEPT} AND project.deleted_at IS NULL"
-            " ORDER BY shot.deleted_at DESC"
-        )
-        return projects, list(cursor.fetchall())
+        return projects, _put_away_alone(cursor, "shot"), _put_away_alone(cursor, "reel")
+
+
+def _put_away_alone(cursor: DictCursor, table: Literal["shot", "reel"]) -> list[Row]:
+    cursor.execute(
+        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project FROM {table}"
+        f" JOIN project ON project.id = {table}.project_id WHERE {table}.{_KEPT} AND project.deleted_at IS NULL"
+        f" ORDER BY {table}.deleted_at DESC"
+    )
+    return list(cursor.fetchall())
 
 
 @retried
@@ -107,7 +135,7 @@ def give_up(database: Database, *, all_of_it: bool) -> list[int]:
     """Let deleted projects and shots be taken back no more, those over 30 days or all; returns the shots concerned."""
     with database.transaction() as cursor:
         due = "deleted_at IS NOT NULL" if all_of_it else _OVER
-        for table in ("project", "shot"):
+        for table in ("project", "shot", "reel"):
             cursor.execute(f"UPDATE {table} SET deleted_at = %s WHERE {due}", (_GIVEN_UP,))
         cursor.execute(
             "SELECT shot.id FROM shot JOIN project ON project.id = shot.project_id"
@@ -115,6 +143,40 @@ def give_up(database: Database, *, all_of_it: bool) -> list[int]:
             (_GIVEN_UP, _GIVEN_UP),
         )
         return [int(row["id"]) for row in cursor.fetchall()]
+
+
+def given_up_reels(database: Database) -> list[tuple[int, list[int]]]:
+    """Return the reels that were given up, by id, each with the jobs by which its files are named."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT reel.id FROM reel JOIN project ON project.id = reel.project_id"
+            " WHERE reel.deleted_at = %s OR project.deleted_at = %s ORDER BY reel.id",
+            (_GIVEN_UP, _GIVEN_UP),
+        )
+        ids = [int(row["id"]) for row in cursor.fetchall()]
+        cursor.execute("SELECT reel_id, job_id FROM clip WHERE reel_id IS NOT NULL")
+        clips = [(row["reel_id"], int(row["job_id"])) for row in cursor.fetchall()]
+    return [(reel_id, [job for owner, job in clips if owner == reel_id]) for reel_id in ids]
+
+
+@retried
+def forget_reel(database: Database, reel_id: int) -> None:
+    """Delete the rows of a reel that was given up, once its files are."""
+    with database.transaction() as cursor:
+        cursor.execute("DELETE FROM reel WHERE id = %s", (reel_id,))
+
+
+def reel_holdings(database: Database) -> list[Row]:
+    """Return what lies on the disk for reels, a row for each file: project, deleted, and a clip's job or a sound."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT project.id AS project_id, project.name AS project, clip.job_id AS job, NULL AS sound,"
+            " reel.deleted_at IS NOT NULL OR project.deleted_at IS NOT NULL AS deleted"
+            " FROM clip JOIN reel ON reel.id = clip.reel_id JOIN project ON project.id = reel.project_id"
+            " UNION ALL SELECT project.id, project.name, NULL, sound.fingerprint, project.deleted_at IS NOT NULL"
+            " FROM sound JOIN project ON project.id = sound.project_id"
+        )
+        return list(cursor.fetchall())
 
 
 def leftover(database: Database, shot_id: int, stills: Path) -> Leftover:

@@ -320,6 +320,7 @@ export const api = {
   reels: (project: number) => ask<ReelSummary[]>("GET", `/api/projects/${project}/reels`),
   addReel: (project: number, name: string, shots: number[]) => ask<ReelDetail>("POST", `/api/projects/${project}/reels`, { name, shots }),
   addReelOfShot: (shot: number) => ask<ReelDetail>("POST", `/api/shots/${shot}/reel`),
+  takeReelBack: (id: number) => ask<void>("POST", `/api/reels/${id}/take-back`),
   reel: (id: number) => ask<ReelDetail>("GET", `/api/reels/${id}`),
   renameReel: (id: number, name: string) => ask<ReelDetail>("PATCH", `/api/reels/${id}`, { name }),
   deleteReel: (id: number) => ask<void>("DELETE", `/api/reels/${id}`),

@@ -835,6 +835,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reels/{reel_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Reel Back
+         * @description Take a deleted reel back, with all its decisions and files.
+         */
+        post: operations["take_reel_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reels/{reel_id}/tracks/{track_id}/ways": {
         parameters: {
             query?: never;
@@ -5382,6 +5402,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Sounds */
+            sounds: number;
             /** Stills */
             stills: number;
         };
@@ -6031,6 +6053,8 @@ export interface components {
             deleted: number;
             /** Deleted Projects */
             deleted_projects: components["schemas"]["DeletedView"][];
+            /** Deleted Reels */
+            deleted_reels: components["schemas"]["DeletedView"][];
             /** Deleted Shots */
             deleted_shots: components["schemas"]["DeletedView"][];
             /** Free */
@@ -8548,6 +8572,36 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    take_reel_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

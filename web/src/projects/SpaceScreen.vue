@@ -32,16 +32,27 @@ const again = computed<Row[]>(() => {
     { what: "arriving", words: "Uploads that were broken off", bytes: now.arriving, freed: now.arriving, after: "What has arrived of them must be sent again." },
   ];
 });
-const inProjects = computed(() => (space.value?.projects ?? []).filter((one) => one.stills + one.clips > 0));
+const inProjects = computed(() => (space.value?.projects ?? []).filter((one) => allOf(one) > 0));
 const deleted = computed(() => [
   ...(space.value?.deleted_projects ?? []).map((one) => ({ ...one, kind: "project" as const, words: `The project “${one.name}”` })),
   ...(space.value?.deleted_shots ?? []).map((one) => ({ ...one, kind: "shot" as const, words: `The shot “${one.name}” of “${one.inside}”` })),
+  ...(space.value?.deleted_reels ?? []).map((one) => ({ ...one, kind: "reel" as const, words: `The reel “${one.name}” of “${one.inside}”` })),
 ]);
-const most = computed(() => Math.max(1, ...inProjects.value.map((one) => one.stills + one.clips), ...again.value.map((row) => row.bytes)));
+const most = computed(() => Math.max(1, ...inProjects.value.map(allOf), ...again.value.map((row) => row.bytes)));
+
+type Held = Pick<Space["projects"][number], "stills" | "clips" | "sounds">;
+
+function allOf(one: Held): number {
+  return one.stills + one.clips + one.sounds;
+}
 
 /** What a project has on the disk, in words. */
-function holds(project: { stills: number; clips: number }): string {
-  const parts = [project.stills && `${bytesText(project.stills)} of copied stills`, project.clips && `${bytesText(project.clips)} of clips`];
+function holds(project: Held): string {
+  const parts = [
+    project.stills && `${bytesText(project.stills)} of copied stills`,
+    project.clips && `${bytesText(project.clips)} of clips`,
+    project.sounds && `${bytesText(project.sounds)} of sounds`,
+  ];
   return parts.filter(Boolean).join(" and ");
 }
 
@@ -55,9 +66,10 @@ async function free(what: What): Promise<void> {
   busy.value = false;
 }
 
-function takeBack(kind: "project" | "shot", id: number): Promise<void> {
+function takeBack(kind: "project" | "shot" | "reel", id: number): Promise<void> {
+  const back = { project: api.takeProjectBack, shot: api.takeShotBack, reel: api.takeReelBack }[kind];
   return attempt(async () => {
-    await (kind === "project" ? api.takeProjectBack(id) : api.takeShotBack(id));
+    await back(id);
     await load();
   });
 }
@@ -89,9 +101,9 @@ void load();
             <li v-for="project in inProjects" :key="project.id">
               <RouterLink :to="{ name: 'project', params: { project: project.id } }">{{ project.name }}</RouterLink>
               <span class="bar" aria-hidden="true">
-                <i class="stills" :style="{ width: width(project.stills) }"></i><i class="clips" :style="{ width: width(project.clips) }"></i>
+                <i class="stills" :style="{ width: width(project.stills) }"></i><i class="clips" :style="{ width: width(project.clips + project.sounds) }"></i>
               </span>
-              <span class="number">{{ bytesText(project.stills + project.clips) }}</span>
+              <span class="number">{{ bytesText(allOf(project)) }}</span>
               <span class="quiet wide">{{ holds(project) }}</span>
             </li>
           </ul>
