@@ -14,6 +14,7 @@ from PIL import Image
 from tests.api.test_encode import smaller
 from tests.sounds import clicks, noise, tone
 from yarnkite.core.sound.decisions import RATE
+from yarnkite.services.reel import opened
 
 # Chunks of this size are made by no other test: what is rendered once is not rendered again.
 SMALL = {"width": 352, "height": 198}
@@ -284,7 +285,7 @@ def test_a_version_that_is_shown_stays_and_one_that_is_deleted_gives_way(reel, c
 
 
 @pytest.mark.parametrize(
-    ("size", "status"), [((1, 1), 201), ((20_000, 20_000), 201), ((40_000, 20_000), 400)], ids=["1", "20000²", "more"]
+    ("size", "status"), [((1, 1), 201), ((9_000, 9_000), 201), ((20_000, 20_000), 400)], ids=["1", "9000²", "20000²"]
 )
 def test_logos_of_any_size_are_taken_or_refused(reel, client, size, status):
     file = io.BytesIO()
@@ -297,6 +298,19 @@ def test_logos_of_any_size_are_taken_or_refused(reel, client, size, status):
         assert reel.frame(3)[0].shape == (198, 352, 3)
     else:
         assert "mark.png" in answer.json()["detail"]
+
+
+def test_each_picture_is_resolved_for_its_place_and_too_many_are_refused(reel, services):
+    one = reel.now["decisions"]["parts"][0]
+    beside = {**one, "id": 5, "pictures": one["pictures"] * 2, "arrangement": "halves"}
+    reel.change(lambda d: d["parts"].append(beside))
+    made = opened(services, reel.id).decided.made
+    sizes = [[clip.recipe.decisions.fit.size.width for clip in row] for row in made.recipe.clips]
+    assert sizes == [[352], [352], [176, 176]]
+    now = reel.now
+    now["decisions"]["parts"][2]["pictures"] *= 2
+    body = {"seen": now["revision"], "decisions": now["decisions"]}
+    assert reel.client.put(f"/api/reels/{reel.id}/decisions", json=body).status_code == 422
 
 
 def test_titles_too_long_too_wide_and_without_letters_are_said(reel):

@@ -77,6 +77,33 @@ def test_what_opens_over_a_view_has_no_violation(page: Page, shot: tuple[int, in
     assert not (found := violations(page, "[role=dialog]")), "\n".join(found)
 
 
+@pytest.mark.parametrize("room", ["order", "titles", "sound", "finish"])
+def test_a_room_of_a_reel_has_no_violation(page: Page, program: Program, reel: int, room: str):
+    page.goto(f"/reels/{reel}/{room}")
+    expect(page.get_by_role("img", name="Frame 1 of the reel")).to_be_visible()
+    worked = {"order": "fen", "titles": "Low water", "sound": "water 1"}.get(room)
+    if worked:
+        page.get_by_label("Sheet").get_by_role("button", name=worked).first.click()
+    page.wait_for_timeout(700)
+    assert not (found := violations(page)), "\n".join(found)
+
+
+@pytest.fixture(scope="module")
+def reel(program: Program, shot: tuple[int, int]) -> int:
+    """A reel of the shot twice, with a dissolve, a title, and a sound."""
+    body = {"name": "Fens", "shots": [shot[1], shot[1]]}
+    made = program.client.post(f"/api/projects/{shot[0]}/reels", json=body).json()
+    decisions = made["decisions"]
+    decisions["parts"][0]["join"] = {"kind": "dissolve", "frames": 5, "colour": "#000000"}
+    decisions["titles"] = [{"id": 1, "text": "Low water", "first": 0}]
+    body = {"seen": made["revision"], "decisions": decisions}
+    program.client.put(f"/api/reels/{made['id']}/decisions", json=body).raise_for_status()
+    wish = {"kind": "water", "seconds": 8, "seed": 1}
+    job = program.client.post(f"/api/reels/{made['id']}/made-sounds", json=wish).json()
+    assert program.wait_for_job(job["id"])["state"] == "finished"
+    return made["id"]
+
+
 @pytest.mark.parametrize("look", ["before, it, after", "first, middle, last", "mean of all", "real pixels"])
 def test_each_way_to_look_has_no_violation(page: Page, shot: tuple[int, int], look: str):
     page.goto(f"/shots/{shot[1]}/check")

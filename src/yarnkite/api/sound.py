@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from yarnkite.api.bodies import TriedText, read_tried
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, View, job_view
-from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.errors import NoRoom, Refusal
 from yarnkite.core.sound.decisions import RATE, Track
 from yarnkite.core.sound.made import BEDS, NOISES, Made
 from yarnkite.services import sound
@@ -79,7 +79,7 @@ def list_made_kinds() -> list[MadeKindView]:
 @router.put("/reels/{reel_id}/sounds", status_code=202)
 async def send_sound(services: ServicesDep, request: Request, reel_id: int, name: FileName) -> JobView:
     """Take a sound file as it comes, and begin to take it in as a new track of a reel."""
-    path = await run_in_threadpool(sound.arriving, services)
+    path = await run_in_threadpool(sound.arriving, services, reel_id)
     try:
         with await run_in_threadpool(path.open, "wb") as target:
             arrived = 0
@@ -89,6 +89,11 @@ async def send_sound(services: ServicesDep, request: Request, reel_id: int, name
                     raise Refusal("sound_too_large", f"“{name}” has more than 4 GB. Cut out the part you need.")
                 await run_in_threadpool(target.write, piece)
         return job_view(await run_in_threadpool(sound.take_in, services, reel_id, path, name))
+    except OSError as error:
+        path.unlink(missing_ok=True)
+        raise NoRoom(
+            "cannot_write", f"“{name}” cannot be kept: {error.strerror}. Free some space, then try again."
+        ) from None
     except BaseException:
         path.unlink(missing_ok=True)
         raise

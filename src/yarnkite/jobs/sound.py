@@ -8,11 +8,12 @@ import numpy as np
 from blake3 import blake3
 
 from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.sound.decisions import MOST_TRACKS, RATE, Sound, Track
 from yarnkite.core.sound.decode import TakenIn, take_in
 from yarnkite.core.sound.made import Made, made
-from yarnkite.jobs.runner import Context
+from yarnkite.jobs.runner import Cancelled, Context
 from yarnkite.store import jobs, reels, sounds
 
 
@@ -25,12 +26,18 @@ def run(context: Context) -> None:
         context.check()
         context.progress(done, max(done, context.job["total"]))
 
-    if "made" in wanted:
-        wish = Made.model_validate(wanted["made"])
-        name, found = wish.name, _make_up(wish, target, on_second)
-    else:
-        name = wanted["name"]
-        found = take_in(Path(wanted["file"]), name, target, on_second)
+    sent = Path(wanted["file"]) if wanted.get("sent") else None
+    try:
+        if "made" in wanted:
+            wish = Made.model_validate(wanted["made"])
+            name, found = wish.name, _make_up(wish, target, on_second)
+        else:
+            name = wanted["name"]
+            found = take_in(Path(wanted["file"]), name, target, on_second)
+    except (Refusal, Cancelled):
+        if sent:
+            sent.unlink(missing_ok=True)
+        raise
     kept = context.workspace.sound(found.fingerprint)
     target.replace(kept)
     sound_id = sounds.add(
@@ -43,8 +50,8 @@ def run(context: Context) -> None:
         lambda reel: _with_track(reel, sound_id, as_wished),
         ending=(context.job["id"], " ".join(found.remarks)),
     )
-    if wanted.get("sent"):
-        Path(wanted["file"]).unlink(missing_ok=True)
+    if sent:
+        sent.unlink(missing_ok=True)
     context.publish("reel", {"id": context.job["reel_id"], "revision": number})
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
+from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.timecode import counting, timecode, timecodes
 from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief
 from yarnkite.core.encode.plan import clip_plan
@@ -13,6 +14,7 @@ from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.reel.decisions import Part, Picture, Reel
 from yarnkite.core.reel.exchange import from_otio, to_edl, to_otio, to_vtt
 from yarnkite.core.reel.frame_source import ReelFrames
+from yarnkite.core.reel.places import places
 from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFile
 from yarnkite.core.reel.regroup import stretch_of
 from yarnkite.core.render.overlay import box_of
@@ -149,7 +151,10 @@ def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
     """Return what decisions make of a reel: each shot as it stands now, or a sentence why it is not shown."""
     live = any(title.kind in _LIVE for title in decisions.titles)
     parts = [
-        [_picture(services, reel["project_id"], picture, live=live) for picture in part.pictures]
+        [
+            _picture(services, reel["project_id"], picture, place.size, live=live)
+            for picture, place in zip(part.pictures, places(part, decisions.size), strict=True)
+        ]
         for part in decisions.parts
     ]
     files = {row["id"]: row for row in sounds.of_project(services.database, reel["project_id"])}
@@ -196,7 +201,7 @@ def _name(row: Sequence[tuple[ClipStretch | None, ShotInReel, SizeModel | None]]
 
 
 def _picture(
-    services: Services, project_id: int, picture: Picture, *, live: bool
+    services: Services, project_id: int, picture: Picture, size: Size, *, live: bool
 ) -> tuple[ClipStretch | None, ShotInReel, SizeModel | None]:
     """Return a picture's clip as its shot stands now, what is to be said of it, and what its frames weigh."""
     try:
@@ -213,8 +218,10 @@ def _picture(
             sentence = f"The version of “{name}” that was here was deleted; the one that is open is shown instead."
         else:
             version, decisions = found
+    # What steadied stills cover depends on the shape they are shown in.
+    fit = decisions.fit.model_copy(update={"size": size})
     try:
-        made = slots.resolved(services.database, shot, decisions)
+        made = slots.resolved(services.database, shot, decisions.model_copy(update={"fit": fit}))
         schedule = schedule_of(made.recipe)
     except Refusal as refusal:
         return None, ShotInReel(name, version, shot["id"], 0, refusal.sentence), None
@@ -231,7 +238,7 @@ def _picture(
         if shown:
             first, count = shown[0], shown[-1] - shown[0] + 1
     moments = slots.clock(services.database, shot, made.slots, made.times) if live else ()
-    clip = ClipStretch(recipe=made.recipe, first=first, frames=count, moments=moments)
+    clip = ClipStretch(recipe=made.recipe, decided_size=decisions.fit.size, first=first, frames=count, moments=moments)
     return clip, ShotInReel(name, version, shot["id"], count, sentence), shots.size_model_of(shot)
 
 

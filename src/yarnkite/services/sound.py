@@ -30,7 +30,8 @@ from yarnkite.store.database import Row
 MOST_BYTES = 4_000_000_000
 LOGO_MOST_BYTES = 60_000_000
 LOGO_LARGEST_SIDE = 4096
-_LOGO_MOST_PIXELS = 450_000_000
+_LOGO_MOST_PIXELS = 100_000_000
+_LOGO_FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "GIF")
 _COURSES_BYTES = 40_000_000
 _courses: Cache[Waveform] = Cache(_COURSES_BYTES, lambda one: one.level_db.nbytes * 2, threading.Lock())
 _beats: Cache[Beats] = Cache(_COURSES_BYTES, lambda one: one.features.nbytes + one.at.nbytes, threading.Lock())
@@ -54,8 +55,9 @@ def every(services: Services, project_id: int) -> list[SoundInProject]:
     return found
 
 
-def arriving(services: Services) -> Path:
-    """Return a new name for a sound that is being sent."""
+def arriving(services: Services, reel_id: int) -> Path:
+    """Return a new name for a sound that is being sent for a reel; raises ``NotFound`` for the reel."""
+    reels.one(services.database, reel_id)
     folder = services.workspace.folder / "arriving"
     folder.mkdir(parents=True, exist_ok=True)
     return folder / f"sound-{uuid.uuid4().hex}"
@@ -167,7 +169,7 @@ def _read_logo(name: str, data: bytes) -> "np.ndarray[tuple[int, ...], np.dtype[
         "unreadable_picture", f"“{name}” is no picture that can be read. Save it as PNG and choose it again."
     )
     try:
-        with Image.open(io.BytesIO(data)) as opened:
+        with Image.open(io.BytesIO(data), formats=_LOGO_FORMATS) as opened:
             width, height = opened.size
             if width * height > _LOGO_MOST_PIXELS:
                 raise Refusal(

@@ -17,6 +17,8 @@ export const keyList = [
   { keys: "F", does: "the stage on the full screen" },
   { keys: "N  P", does: "next, previous finding" },
   { keys: "1 … 8", does: "the steps, from gather to encode" },
+  { keys: "← → ↑ ↓", does: "on a title: move it, with Shift further; Enter to write in it" },
+  { keys: "Shift ↑ ↓", does: "on a part of a reel: earlier, later" },
   { keys: "Ctrl Z", does: "undo; with Shift, or Ctrl Y: redo" },
   { keys: "Enter", does: "the step's main action" },
   { keys: "Tab", does: "through the parts of the brief and the sheet" },

@@ -133,7 +133,7 @@ def _about_parts(recipe: ReelRecipe, frames: ReelFrames) -> list[Remark]:
                 rate = clip.recipe.decisions.pace.written_rate
                 if sentence := _about_rate(reel, rate, clip.frames, name):
                     found.append(Remark("part", part.id, sentence))
-                shape = clip.recipe.decisions.fit.size
+                shape = clip.decided_size or clip.recipe.decisions.fit.size
                 if len(part.pictures) == 1 and shape.width * reel.size.height != shape.height * reel.size.width:
                     found.append(
                         Remark(

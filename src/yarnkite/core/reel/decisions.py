@@ -92,6 +92,12 @@ class Part(Frozen):
     colour: Colour = "#000000"
     join: Join = Join()
 
+    @model_validator(mode="after")
+    def _has_room(self) -> "Part":
+        if len(self.pictures) > PLACES[self.arrangement]:
+            raise ValueError(f"{len(self.pictures)} pictures do not fit into “{self.arrangement}”")
+        return self
+
 
 class Title(Frozen):
     """Text, live text or a picture over the reel; times are frames.

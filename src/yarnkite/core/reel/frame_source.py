@@ -35,7 +35,7 @@ class ReelFrames:
     def __init__(self, recipe: ReelRecipe) -> None:
         self._recipe, self._reel = recipe, recipe.reel
         self._clips = [
-            [_Clip(self._reel, clip, place) if clip else None for clip, place in zip(row, where, strict=False)]
+            [_Clip(self._reel, clip, place) if clip else None for clip, place in zip(row, where, strict=True)]
             for row, where in zip(recipe.clips, self._places, strict=True)
         ]
         lengths = [

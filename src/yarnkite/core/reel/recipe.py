@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from yarnkite.core.base.frozen import Frozen, digest
+from yarnkite.core.base.frozen import Frozen, Size, digest
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.render.recipe import Recipe
 
@@ -12,11 +12,12 @@ from yarnkite.core.render.recipe import Recipe
 class ClipStretch(Frozen):
     """A shot's clip in a reel: its recipe, and which of its frames are used.
 
-    ``moments`` says when each of its slots was taken, in seconds of the local clock since 1970; it is empty where no live
+    ``decided_size`` is the size the shot was decided for, if that is another one. ``moments`` says when each of its slots was taken, in seconds of the local clock since 1970; it is empty where no live
     text asks or nothing is known.
     """
 
     recipe: Recipe
+    decided_size: Size | None = None
     first: Annotated[int, Field(ge=0)]
     frames: Annotated[int, Field(ge=0)]
     moments: tuple[float, ...] = ()

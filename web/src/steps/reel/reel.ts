@@ -72,11 +72,18 @@ export const useReel = defineStore("reel", () => {
   function decide(change: (decisions: Reel) => Partial<Reel>): Promise<void> {
     if (!decisions.value) return Promise.resolve();
     const wanted = (decisions.value = { ...decisions.value, ...change(decisions.value) });
-    keeping = keeping.then(() => keep(wanted));
+    keeping = keeping.then(() => keep(wanted, change));
     return keeping;
   }
 
-  async function keep(wanted: Reel): Promise<void> {
+  /** Whether a reel only has more sounds than another: one that was being taken in has come. */
+  function hasMoreSounds(now: Reel, before: Reel | undefined): boolean {
+    const without = (one: Reel) => JSON.stringify({ ...one, sound: { ...one.sound, tracks: [] } });
+    const tracks = before?.sound.tracks ?? [];
+    return before !== undefined && without(now) === without(before) && JSON.stringify(now.sound.tracks.slice(0, tracks.length)) === JSON.stringify(tracks);
+  }
+
+  async function keep(wanted: Reel, change?: (decisions: Reel) => Partial<Reel>): Promise<void> {
     const id = reel.value?.id;
     if (!id || wanted === kept.value) return;
     try {
@@ -89,8 +96,16 @@ export const useReel = defineStore("reel", () => {
       if (newer !== wanted) decisions.value = newer;
     } catch (error) {
       const stale = error instanceof Problem && error.status === 409;
+      const before = kept.value;
       decisions.value = kept.value;
-      if (stale && id === reel.value?.id) take(await api.reel(id));
+      if (stale && id === reel.value?.id) {
+        const now = await api.reel(id);
+        take(now);
+        if (change && hasMoreSounds(now.decisions, before)) {
+          decisions.value = { ...now.decisions, ...change(now.decisions) };
+          return keep(decisions.value);
+        }
+      }
       refusal.value = error instanceof Problem ? error.message : unreachable;
     }
   }
@@ -101,7 +116,11 @@ export const useReel = defineStore("reel", () => {
   }
 
   function settle(): Promise<void> {
-    return tried.value ? decide(() => ({})) : Promise.resolve();
+    const [now, before] = [decisions.value, kept.value];
+    if (!now || !before || now === before) return Promise.resolve();
+    const names = (Object.keys(now) as (keyof Reel)[]).filter((name) => now[name] !== before[name]);
+    const changed = Object.fromEntries(names.map((name) => [name, now[name]]));
+    return decide(() => changed);
   }
 
   async function back(way: typeof api.undoReel): Promise<void> {
