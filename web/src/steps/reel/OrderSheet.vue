@@ -51,7 +51,9 @@ function choose(id: number): void {
   const span = spans.value.get(id);
   if (span?.frames) {
     reel.pause();
-    reel.goTo(span.start);
+    // Where the one before is gone, if they dissolve into each other.
+    const before = reel.parts.filter((one) => one.frames && one.start < span.start).at(-1)?.over ?? 0;
+    reel.goTo(span.start + before);
   }
 }
 

@@ -57,7 +57,7 @@ function choose(title: Title): void {
   const start = reel.parts.find((one) => one.id === title.part)?.start ?? 0;
   reel.pause();
   const ends = title.frames ? start + title.first + title.frames : reel.frames;
-  if (reel.frame < start + title.first || reel.frame >= ends) reel.goTo(start + title.first + title.fade_in);
+  if (reel.frame < start + title.first + title.fade_in || reel.frame >= ends) reel.goTo(start + title.first + title.fade_in);
 }
 
 function set(id: number, change: Partial<Title>): void {
