@@ -174,6 +174,20 @@ def test_what_is_played_is_the_frames_and_the_samples_that_are_written(reel, fin
     assert samples[24_000, 0] == pytest.approx(0.8, abs=1e-4)
 
 
+def test_a_reel_without_shots_and_one_too_short_for_a_measure_are_no_trouble(reel, finished, client, tmp_path):
+    finished(reel.send(tone(1))["id"])
+    reel.change(lambda d: d["parts"].pop())
+    reel.change(lambda d: d["parts"][0].update(frames=8))
+    plan = reel.plan()
+    assert (plan["frames"], plan["loudness_known"], plan["loudness"]) == (8, True, None)
+    clip, _ = reel.encoded(finished, tmp_path)
+    assert clip["differences"] == []
+    reel.change(lambda d: d.update(parts=[]))
+    assert reel.plan()["frames"] == 0
+    assert client.post(f"/api/reels/{reel.id}/encode", json={"seen": reel.now["revision"]}).status_code == 400
+    assert reel.now["brief"]["parts"][0]["text"] == "Nothing to make yet: no shot is in it yet."
+
+
 def test_an_encoded_reel_is_what_it_was_planned_to_be_by_independent_measures(reel, finished, tmp_path):
     finished(reel.send(np.concatenate([noise(0.3, 0.2), np.zeros((9000, 2), np.float32), noise(4, 0.02)]))["id"])
     reel.change(lambda d: d["parts"][0].update(join={"kind": "dissolve", "frames": 6, "colour": "#000000"}))

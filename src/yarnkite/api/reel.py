@@ -37,6 +37,7 @@ class ShotInReelView(View):
     shot: int
     frames: int
     sentence: str
+    of_footage: bool
 
 
 class PartSpanView(BaseModel):
@@ -48,6 +49,7 @@ class PartSpanView(BaseModel):
     over: int
     starts: str
     length: str
+    timecode: str
     rate: str
     shots: list[ShotInReelView]
 
@@ -125,7 +127,8 @@ class TitleBoxView(View):
 class ReelPlayView(BaseModel):
     """A reel as it is played; ``part`` has the place in the running order of what each frame shows.
 
-    ``sound`` is the key its sound is got by, ``loudness_known`` whether that is as loud as it will be written.
+    ``sound`` is the key its sound is got by, ``loudness_known`` whether that is as loud as it will be written, and
+    ``loudness`` how loud that is, in LUFS.
     """
 
     frames: int
@@ -141,6 +144,8 @@ class ReelPlayView(BaseModel):
     segments: list[SegmentView]
     sound: str
     loudness_known: bool
+    loudness: float | None
+    true_peak: float | None
 
 
 @router.get("/projects/{project_id}/reels")
@@ -224,7 +229,9 @@ def play_reel(services: ServicesDep, reel_id: int, revision: int, tried: TriedTe
         height=size.height,
         part=plan.parts,
         segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in plan.segments],
-        loudness_known=not plan.provisional,
+        loudness_known=plan.mastering is not None,
+        loudness=plan.mastering.reached.lufs if plan.mastering else None,
+        true_peak=plan.mastering.reached.true_peak_dbtp if plan.mastering else None,
         **{name: getattr(plan, name) for name in ("codec", "counting", "timecodes", "seconds", "sound")},
     )
 
@@ -323,6 +330,7 @@ def _spans(made: ResolvedReel) -> list[PartSpanView]:
             over=span.over,
             starts=timecode(span.start, reel.rate),
             length=duration_text(span.frames / reel.rate),
+            timecode=timecode(span.frames, reel.rate),
             rate=next((rate_label(clip.recipe.decisions.pace.written_rate) for clip in clips if clip), ""),
             shots=[ShotInReelView.model_validate(shot) for shot in shots],
         )

@@ -19,6 +19,7 @@ from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFi
 from yarnkite.core.reel.regroup import stretch_of
 from yarnkite.core.render.overlay import box_of
 from yarnkite.core.render.recipe import schedule_of
+from yarnkite.core.sound.loudness import Mastering
 from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
@@ -32,13 +33,17 @@ _LIVE = ("clock", "date", "days", "compression")
 
 @dataclass(frozen=True)
 class ShotInReel:
-    """A picture of a part as it is now: ``frames`` of its clip are used; the sentence says what is wrong with it."""
+    """A picture of a part as it is now: ``frames`` of its clip are used; the sentence says what is wrong with it.
+
+    ``of_footage`` tells whether its stills were taken from a video, which may have sound.
+    """
 
     name: str
     version: str
     shot: int
     frames: int
     sentence: str
+    of_footage: bool = False
 
 
 @dataclass(frozen=True)
@@ -239,7 +244,8 @@ def _picture(
             first, count = shown[0], shown[-1] - shown[0] + 1
     moments = slots.clock(services.database, shot, made.slots, made.times) if live else ()
     clip = ClipStretch(recipe=made.recipe, decided_size=decisions.fit.size, first=first, frames=count, moments=moments)
-    return clip, ShotInReel(name, version, shot["id"], count, sentence), shots.size_model_of(shot)
+    of_footage = jobs.wanted_of_footage(services.database, shot["id"]) is not None
+    return clip, ShotInReel(name, version, shot["id"], count, sentence, of_footage), shots.size_model_of(shot)
 
 
 def _own_shot(services: Services, project_id: int, shot_id: int) -> Row:
@@ -260,7 +266,10 @@ def _summary(services: Services, reel: Row) -> str:
 
 @dataclass(frozen=True)
 class ReelPlan:
-    """A reel as it is played: for each frame its part and its timecode; ``sound`` is where its sound is got."""
+    """A reel as it is played: for each frame its part and its timecode.
+
+    ``sound`` is where its sound is got, ``mastering`` what that comes to, ``None`` until it is measured.
+    """
 
     segments: list[Segment]
     made: ResolvedReel
@@ -270,7 +279,7 @@ class ReelPlan:
     counting: str
     codec: str
     sound: str
-    provisional: bool
+    mastering: Mastering | None
 
 
 def tried(services: Services, reel_id: int, revision: int, change: Reel | None) -> ResolvedReel:
@@ -291,7 +300,7 @@ def play_plan(services: Services, reel_id: int, revision: int, change: Reel | No
     cut = segments(made.frames) if frames else []
     services.segments.offer(cut)
     rate = made.frames.rate
-    sound, provisional = services.sound.offer(reel_id, made.recipe, frames)
+    sound, found = services.sound.offer(reel_id, made.recipe, frames)
     return ReelPlan(
         segments=cut,
         made=made,
@@ -301,7 +310,7 @@ def play_plan(services: Services, reel_id: int, revision: int, change: Reel | No
         counting=counting(rate),
         codec=CODEC,
         sound=sound,
-        provisional=provisional,
+        mastering=found,
     )
 
 

@@ -5133,6 +5133,8 @@ export interface components {
             start: number;
             /** Starts */
             starts: string;
+            /** Timecode */
+            timecode: string;
         };
         /** PartView */
         PartView: {
@@ -5579,7 +5581,8 @@ export interface components {
          * ReelPlayView
          * @description A reel as it is played; ``part`` has the place in the running order of what each frame shows.
          *
-         *     ``sound`` is the key its sound is got by, ``loudness_known`` whether that is as loud as it will be written.
+         *     ``sound`` is the key its sound is got by, ``loudness_known`` whether that is as loud as it will be written, and
+         *     ``loudness`` how loud that is, in LUFS.
          */
         ReelPlayView: {
             /** Codec */
@@ -5592,6 +5595,8 @@ export interface components {
             frames_per_second: number;
             /** Height */
             height: number;
+            /** Loudness */
+            loudness: number | null;
             /** Loudness Known */
             loudness_known: boolean;
             /** Part */
@@ -5606,6 +5611,8 @@ export interface components {
             sound: string;
             /** Timecodes */
             timecodes: string[];
+            /** True Peak */
+            true_peak: number | null;
             /** Width */
             width: number;
         };
@@ -5886,6 +5893,8 @@ export interface components {
             frames: number;
             /** Name */
             name: string;
+            /** Of Footage */
+            of_footage: boolean;
             /** Sentence */
             sentence: string;
             /** Shot */

@@ -95,6 +95,7 @@ function edit(event: Event, name: string): void {
   </section>
 </template>
 
+<style scoped src="./sentence.css"></style>
 <style scoped>
 .brief {
   border-bottom: 1px solid var(--hair);
@@ -121,29 +122,6 @@ function edit(event: Event, name: string): void {
   color: var(--soft-ink);
   cursor: default;
   opacity: 0.55;
-}
-
-.sentence {
-  font-family: var(--heading);
-  font-size: 1.28rem;
-  font-variant-numeric: tabular-nums;
-  line-height: 1.38;
-  text-wrap: pretty;
-}
-
-.part {
-  background: none;
-  border: 0;
-  border-bottom: 2px solid var(--line);
-  color: inherit;
-  cursor: pointer;
-  font: inherit;
-  line-height: 1.2;
-  padding: 0 0.05rem;
-}
-
-.part:hover {
-  background: var(--line-pale);
 }
 
 .doubtful {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useElementSize, useLocalStorage } from "@vueuse/core";
+import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 
 import { addresses } from "../api/client";
@@ -7,6 +7,8 @@ import { onKey } from "../keys/keys";
 import ClipBar from "../playback/ClipBar.vue";
 import FrameBar from "./framed/FrameBar.vue";
 import FramedStage from "./framed/FramedStage.vue";
+import MatChoice from "./MatChoice.vue";
+import { useMat } from "./mat";
 import { showsFrames, type Step } from "../steps/steps";
 import { isStack, useViewModes } from "./viewModes";
 import { useShot } from "../stores/shot";
@@ -23,8 +25,7 @@ const props = defineProps<{ step: Step }>();
 const shot = useShot();
 const modes = useViewModes();
 const putTogether = useTogether();
-const mats = ["white", "grey", "black"] as const;
-const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
+const mat = useMat();
 const stage = ref<HTMLElement>();
 const area = ref<HTMLElement>();
 const picture = ref<InstanceType<typeof StagePicture>>();
@@ -127,17 +128,7 @@ onKey((event) => {
       </span>
       <span v-if="note && !clip" class="note" :title="note">“{{ note }}”</span>
       <span v-if="picture?.waiting" class="quiet" aria-hidden="true">…</span>
-      <span class="mats" role="group" aria-label="Colour around the picture">
-        <button
-          v-for="name in mats"
-          :key="name"
-          type="button"
-          :class="['swatch', name, { chosen: mat === name }]"
-          :aria-label="`${name} around the picture`"
-          :aria-pressed="mat === name"
-          @click="mat = name"
-        ></button>
-      </span>
+      <MatChoice />
     </footer>
   </section>
 </template>
@@ -229,48 +220,5 @@ footer {
 
 .apart {
   margin-left: 0.5rem;
-}
-
-.mats {
-  display: flex;
-  gap: 0.35rem;
-  margin-left: auto;
-}
-
-/* The dot is small, what can be hit around it is not. */
-.swatch {
-  background-clip: content-box;
-  border: 0;
-  border-radius: 50%;
-  cursor: pointer;
-  height: 24px;
-  padding: 4px;
-  position: relative;
-  width: 24px;
-}
-
-.swatch::after {
-  border: 1px solid var(--soft-ink);
-  border-radius: 50%;
-  content: "";
-  inset: 4px;
-  position: absolute;
-}
-
-.swatch.white {
-  background-color: #fff;
-}
-
-.swatch.grey {
-  background-color: #777;
-}
-
-.swatch.black {
-  background-color: #000;
-}
-
-.swatch.chosen {
-  outline: 2px solid var(--line);
-  outline-offset: -2px;
 }
 </style>

@@ -213,7 +213,7 @@ class ReelFrames:
             return None
         across = 0.5 if title.place is None else ANCHORS[title.place][0]
         alignment = "left" if across < 0.5 else "right" if across > 0.5 else "middle"
-        return Text(tuple(said.split("\n")), title.face, title.size, title.colour, title.shade, alignment)  # type: ignore[arg-type]
+        return Text(tuple(said.splitlines()), title.face, title.size, title.colour, title.shade, alignment)  # type: ignore[arg-type]
 
     def _live(self, title: Title, frame: int, number: int) -> str:
         if title.part is not None:

@@ -21,7 +21,7 @@ Shade = Literal["none", "soft", "plate"]
 
 _SOFT_STRENGTH, _SOFT_WIDE, _PLATE_STRENGTH = 0.75, 0.22, 0.6
 _PLATE_MARGIN = 0.3
-_MOST_DRAWN = 48
+_MOST_DRAWN = 16
 
 
 @dataclass(frozen=True)

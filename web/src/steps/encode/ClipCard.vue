@@ -7,18 +7,17 @@ import { addresses, api, type Clip } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useAttempt } from "../../parts/sentences";
 import { bytesText } from "../../parts/sizes";
-import { useShot } from "../../stores/shot";
 
 const props = defineProps<{ clip: Clip }>();
+const emit = defineEmits<{ play: []; gone: [] }>();
 
-const shot = useShot();
 const { refusal, attempt } = useAttempt();
 const asking = ref(false);
 
 function remove(): Promise<void> {
   return attempt(async () => {
     await api.deleteClip(props.clip.id);
-    await shot.open(shot.shot!.id);
+    emit("gone");
   });
 }
 </script>
@@ -35,13 +34,13 @@ function remove(): Promise<void> {
     <h3>{{ clip.name }}</h3>
     <p class="quiet">{{ clip.summary }}, {{ bytesText(clip.bytes) }}</p>
     <div class="actions">
-      <Button label="Play" severity="secondary" :aria-label="`Play ${clip.name}`" @click="shot.played = clip" />
+      <Button label="Play" severity="secondary" :aria-label="`Play ${clip.name}`" @click="emit('play')" />
       <a :href="addresses.download(clip.id)" :download="clip.name">Download</a>
       <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = true">delete …</button>
     </div>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <AskFirst v-model="asking" question="Delete this clip?" yes="Delete the clip" @yes="remove">
-      <p>The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. The shot and its decisions stay, so it can be encoded again.</p>
+      <p>The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. What was decided stays, so it can be encoded again.</p>
     </AskFirst>
   </article>
 </template>

@@ -61,7 +61,7 @@ defineExpose({ mainAction: encode });
       <p class="acts"><button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">add sound or a title</button></p>
     </section>
     <section v-if="shot.clips.length" aria-label="Clips">
-      <ClipCard v-for="clip in shot.clips" :key="clip.id" :clip="clip" />
+      <ClipCard v-for="clip in shot.clips" :key="clip.id" :clip="clip" @play="shot.played = clip" @gone="shot.open(shot.shot!.id)" />
     </section>
   </div>
 </template>

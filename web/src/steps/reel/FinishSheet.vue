@@ -7,10 +7,10 @@ import { useRouter } from "vue-router";
 import { addresses, api, type Clip, type Reel } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useSentences } from "../../parts/sentences";
-import { bytesText } from "../../parts/sizes";
 import JobLine from "../../queue/JobLine.vue";
 import { isUnderWay, useJobs } from "../../queue/jobs";
 import { qualities, rates } from "../choices";
+import ClipCard from "../encode/ClipCard.vue";
 import FramesIn from "./FramesIn.vue";
 import { useReel } from "./reel";
 
@@ -18,7 +18,6 @@ const reel = useReel();
 const jobs = useJobs();
 const router = useRouter();
 const { refused } = useSentences();
-const asking = ref<Clip>();
 const deleting = ref(false);
 const decided = computed(() => reel.decisions!);
 const job = computed(() => jobs.ofReel(reel.reel!.id, "reel")[0]);
@@ -50,8 +49,7 @@ async function encode(): Promise<void> {
   }
 }
 
-async function removeClip(clip: Clip): Promise<void> {
-  await api.deleteClip(clip.id);
+async function gone(clip: Clip): Promise<void> {
   if (reel.played?.id === clip.id) reel.played = undefined;
   await reel.open(reel.reel!.id);
 }
@@ -95,17 +93,7 @@ defineExpose({ mainAction: encode });
       <p v-if="job?.state === 'failed'" class="warning" role="alert">{{ job.message }}</p>
     </section>
     <section v-if="reel.clips.length" aria-label="Finished files">
-      <article v-for="clip in reel.clips" :key="clip.id" class="clip">
-        <p v-if="!clip.differences.length" class="verified"><span aria-hidden="true">✓</span> verified</p>
-        <p v-else class="warning" role="alert">This file is not as planned: {{ clip.differences.join("; ") }}. Encode it again.</p>
-        <h3>{{ clip.name }}</h3>
-        <p class="quiet">{{ clip.summary }}, {{ bytesText(clip.bytes) }}</p>
-        <p class="acts">
-          <button type="button" class="plain-button" :aria-label="`Play ${clip.name}`" @click="reel.played = reel.played?.id === clip.id ? undefined : clip">{{ reel.played?.id === clip.id ? "back to the frames" : "play" }}</button>
-          <a :href="addresses.download(clip.id)" :download="clip.name">download</a>
-          <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = clip">delete …</button>
-        </p>
-      </article>
+      <ClipCard v-for="clip in reel.clips" :key="clip.id" :clip="clip" @play="reel.played = clip" @gone="gone(clip)" />
     </section>
     <section>
       <h3>To cut it elsewhere</h3>
@@ -117,9 +105,6 @@ defineExpose({ mainAction: encode });
       </p>
       <p class="acts"><button type="button" class="plain-button" @click="deleting = true">delete this reel …</button></p>
     </section>
-    <AskFirst :model-value="asking !== undefined" question="Delete this file?" yes="Delete the file" @update:model-value="!$event && (asking = undefined)" @yes="asking && removeClip(asking)">
-      <p>The file {{ asking?.name }} goes for good. The reel stays, so it can be encoded again.</p>
-    </AskFirst>
     <AskFirst v-model="deleting" :question="`Delete “${reel.reel!.name}”?`" yes="Delete the reel" @yes="remove">
       <p>The reel and its finished files go; its shots and sounds stay.</p>
     </AskFirst>
@@ -134,25 +119,5 @@ defineExpose({ mainAction: encode });
   display: grid;
   gap: 0.8rem;
   grid-template-columns: 1fr auto;
-}
-
-.clip {
-  border-top: 1px solid var(--hair);
-  display: grid;
-  gap: 0.3rem;
-  padding-top: 0.7rem;
-}
-
-.clip h3 {
-  overflow-wrap: anywhere;
-}
-
-.verified {
-  background: var(--moss-pale);
-  border-radius: 3px;
-  color: var(--moss-ink);
-  font-weight: 700;
-  justify-self: start;
-  padding: 0.05rem 0.55rem;
 }
 </style>

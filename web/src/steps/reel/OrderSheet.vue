@@ -104,7 +104,8 @@ const joinWords = (part: ReelPart) => {
             <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />
             <button type="button" class="plain-button name" :aria-expanded="part.id === reel.part" @click="choose(part.id)">
               <strong>{{ spans.get(part.id)?.shots.map((one) => one.name).join(" beside ") }}</strong>
-              <span class="number quiet">{{ spans.get(part.id)?.starts }} · {{ spans.get(part.id)?.length }}</span>
+              <span class="quiet">from <span class="number">{{ spans.get(part.id)?.starts }}</span></span>
+              <span class="quiet">for <span class="number">{{ spans.get(part.id)?.timecode }}</span>, {{ spans.get(part.id)?.length }}</span>
             </button>
             <button type="button" class="plain-button act" :aria-label="`take out ${spans.get(part.id)?.shots[0]?.name}`" @click="remove(part.id)">take out</button>
           </div>
@@ -152,7 +153,7 @@ li.above {
   align-items: center;
   display: grid;
   gap: 0.5rem;
-  grid-template-columns: auto 66px minmax(0, 1fr) auto;
+  grid-template-columns: auto 54px minmax(0, 1fr) auto;
 }
 
 .grip {
@@ -165,7 +166,7 @@ li.above {
 img {
   aspect-ratio: 3 / 2;
   object-fit: cover;
-  width: 66px;
+  width: 54px;
 }
 
 .name {

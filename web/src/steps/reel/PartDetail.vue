@@ -34,7 +34,8 @@ const afters = [
 ];
 const several = computed(() => props.part.pictures.length > 1);
 const fitting = computed(() => arrangements.filter((one) => one.takes >= props.part.pictures.length));
-const isShort = computed(() => reel.parts.find((one) => one.id === props.part.id)?.frames ?? 0);
+const ofFootage = computed(() => reel.parts.find((one) => one.id === props.part.id)?.shots[0]?.of_footage);
+const lasting = computed(() => reel.parts.find((one) => one.id === props.part.id)?.frames ?? 0);
 
 watch(
   () => props.part.pictures.map((one) => one.shot).join(),
@@ -125,7 +126,7 @@ async function soundOfFootage(): Promise<void> {
       <Select :model-value="part.arrangement" :options="[...fitting]" option-label="words" option-value="name" aria-label="How they lie beside each other" fluid @update:model-value="set({ arrangement: $event })" />
     </label>
     <Select v-if="part.pictures.length < 4" :model-value="null" :options="shots" option-label="name" option-value="id" placeholder="put a shot beside it …" aria-label="Put a shot beside it" fluid @update:model-value="$event && addBeside($event)" />
-    <FramesIn v-if="isShort" label="lasts" :frames="isShort" @change="set({ frames: $event || null })" />
+    <FramesIn v-if="lasting" label="lasts" :frames="lasting" @change="set({ frames: $event || null })" />
     <p v-if="part.frames" class="acts"><button type="button" class="plain-button" @click="set({ frames: null })">as long as it is</button></p>
     <template v-if="!isLast">
       <label class="field">
@@ -138,7 +139,7 @@ async function soundOfFootage(): Promise<void> {
         <input type="color" :value="part.join.colour" aria-label="Colour it goes by" @change="set({ join: { ...part.join, colour: ($event.target as HTMLInputElement).value } })" />
       </label>
     </template>
-    <p class="acts"><button type="button" class="plain-button" @click="soundOfFootage">keep the sound of its footage</button></p>
+    <p v-if="ofFootage" class="acts"><button type="button" class="plain-button" @click="soundOfFootage">keep the sound of its footage</button></p>
   </div>
 </template>
 

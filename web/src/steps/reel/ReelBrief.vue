@@ -28,6 +28,7 @@ function edit(control: string): void {
   </section>
 </template>
 
+<style scoped src="../../brief/sentence.css"></style>
 <style scoped>
 .brief {
   border-bottom: 1px solid var(--hair);
@@ -36,27 +37,7 @@ function edit(control: string): void {
 }
 
 .sentence {
-  font-family: var(--heading);
-  font-size: 1.28rem;
-  font-variant-numeric: tabular-nums;
-  line-height: 1.38;
   padding-right: 7rem;
-  text-wrap: pretty;
-}
-
-.part {
-  background: none;
-  border: 0;
-  border-bottom: 2px solid var(--line);
-  color: inherit;
-  cursor: pointer;
-  font: inherit;
-  line-height: 1.2;
-  padding: 0 0.05rem;
-}
-
-.part:hover {
-  background: var(--line-pale);
 }
 
 .steps-back {

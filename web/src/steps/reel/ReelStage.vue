@@ -1,19 +1,21 @@
 <script setup lang="ts">
-import { refDebounced, useElementSize, useLocalStorage } from "@vueuse/core";
+import { refDebounced, useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 
 import { addresses } from "../../api/client";
+import MatChoice from "../../stage/MatChoice.vue";
+import { useMat } from "../../stage/mat";
 import { usePicture, widthFor } from "../../stage/picture";
 import ReelVideo from "./ReelVideo.vue";
 import TitlesOver from "./TitlesOver.vue";
 import { useReel } from "./reel";
+import { useScrub } from "./scrub";
 import type { Room } from "./rooms";
 
 const props = defineProps<{ room: Room }>();
 
 const reel = useReel();
-const mats = ["white", "grey", "black"] as const;
-const mat = useLocalStorage<(typeof mats)[number]>("mat", "grey");
+const mat = useMat();
 const area = ref<HTMLElement>();
 const { width, height } = useElementSize(area);
 
@@ -38,20 +40,8 @@ function addressOf(quickly: boolean): string | undefined {
 }
 
 const seconds = computed(() => reel.plan?.seconds.length ?? 0);
-const dragging = ref(false);
 const bar = ref<HTMLElement>();
-
-function frameAt(event: PointerEvent): number {
-  const line = bar.value!.getBoundingClientRect();
-  return Math.round(((event.clientX - line.left) / line.width) * (reel.frames - 1));
-}
-
-function press(event: PointerEvent): void {
-  dragging.value = true;
-  bar.value!.setPointerCapture(event.pointerId);
-  reel.pause();
-  reel.goTo(frameAt(event));
-}
+const scrub = useScrub(bar, "x");
 </script>
 
 <template>
@@ -76,10 +66,7 @@ function press(event: PointerEvent): void {
       :aria-valuemax="Math.max(1, reel.frames)"
       :aria-valuenow="reel.frame + 1"
       :aria-valuetext="reel.timecode"
-      @pointerdown="press"
-      @pointermove="dragging && reel.goTo(frameAt($event))"
-      @pointerup="dragging = false"
-      @pointercancel="dragging = false"
+      v-on="scrub"
     >
       <span v-for="part in reel.parts.filter((one) => one.frames)" :key="part.id" class="border" :style="{ left: `${(100 * part.start) / reel.frames}%` }"></span>
       <span class="gone" :style="{ width: `${reel.frames ? (100 * (reel.frame + 1)) / reel.frames : 0}%` }"></span>
@@ -88,13 +75,12 @@ function press(event: PointerEvent): void {
       <button type="button" class="plain-button act play" :disabled="!reel.frames" @click="reel.toggle()">{{ reel.playing ? "pause" : "play" }}</button>
       <span class="number">{{ reel.timecode }}</span>
       <span class="number quiet">frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span>
+      <button v-if="reel.played && room === 'finish'" type="button" class="plain-button act" @click="reel.played = undefined">back to the frames</button>
       <span v-if="reel.waiting || waiting" class="quiet" aria-hidden="true">…</span>
       <span v-if="reel.plan && !reel.plan.loudness_known" class="quiet" role="status">loudness is being measured …</span>
       <span v-if="refusal" class="warning" role="alert">{{ refusal }}</span>
       <span class="for-listening">{{ seconds }} seconds</span>
-      <span class="mats" role="group" aria-label="Colour around the picture">
-        <button v-for="name in mats" :key="name" type="button" :class="['swatch', name, { chosen: mat === name }]" :aria-label="`${name} around the picture`" :aria-pressed="mat === name" @click="mat = name"></button>
-      </span>
+      <MatChoice />
     </footer>
   </section>
 </template>

@@ -3,13 +3,13 @@ import { useDebounceFn, useElementSize } from "@vueuse/core";
 import { computed, ref, shallowRef, watch } from "vue";
 
 import { addresses, api, type Rope } from "../../api/client";
-import { useReel } from "./reel";
+import { samples, seconds, useReel } from "./reel";
+import { useScrub } from "./scrub";
 
 const reel = useReel();
 const body = ref<HTMLElement>();
 const { height } = useElementSize(body);
 const ropes = shallowRef<Rope[]>([]);
-const dragging = ref(false);
 
 const address = computed(() => (reel.reel && reel.frames ? addresses.reelTail(reel.reel.id, reel.revision) : undefined));
 const share = (frame: number) => (reel.frames ? (100 * frame) / reel.frames : 0);
@@ -46,17 +46,29 @@ const askRopes = useDebounceFn(async () => {
 }, 120);
 watch([() => reel.reel?.id, () => reel.revision, () => reel.decisions?.sound, height, () => reel.frames], () => void askRopes(), { immediate: true });
 
-function frameAt(event: PointerEvent): number {
-  const box = body.value!.getBoundingClientRect();
-  return Math.round(((event.clientY - box.top) / box.height) * (reel.frames - 1));
+const scrub = useScrub(body, "y");
+
+/** A rope that is pulled up or down begins earlier or later. */
+const pulled = shallowRef<{ track: number; y: number; start: number }>();
+
+function pull(event: PointerEvent, id: number): void {
+  const track = reel.decisions!.sound.tracks.find((one) => one.id === id);
+  if (!track) return;
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+  pulled.value = { track: id, y: event.clientY, start: track.start };
+  reel.track = id;
 }
 
-function press(event: PointerEvent): void {
-  if (!reel.frames) return;
-  dragging.value = true;
-  body.value!.setPointerCapture(event.pointerId);
-  reel.pause();
-  reel.goTo(frameAt(event));
+function pullTo(event: PointerEvent): void {
+  const now = pulled.value;
+  if (!now || Math.abs(event.clientY - now.y) < 3) return;
+  const later = ((event.clientY - now.y) / Math.max(1, height.value)) * (reel.frames / reel.rate);
+  reel.attempt(reel.changeTrack(now.track, { start: samples(seconds(now.start) + later) }));
+}
+
+function letGo(): void {
+  if (pulled.value) void reel.settle();
+  pulled.value = undefined;
 }
 
 function wheel(event: WheelEvent): void {
@@ -77,10 +89,7 @@ function wheel(event: WheelEvent): void {
       :aria-valuemax="Math.max(1, reel.frames)"
       :aria-valuenow="reel.frame + 1"
       :aria-valuetext="`frame ${reel.frame + 1} of ${reel.frames}, ${reel.timecode}`"
-      @pointerdown="press"
-      @pointermove="dragging && reel.goTo(frameAt($event))"
-      @pointerup="dragging = false"
-      @pointercancel="dragging = false"
+      v-on="scrub"
       @wheel.prevent="wheel"
     >
       <img v-if="address" :src="address" alt="" draggable="false" />
@@ -88,8 +97,21 @@ function wheel(event: WheelEvent): void {
       <div v-for="row in rows" :key="row.id" class="part" :class="{ worked: row.id === reel.part }" :style="{ top: `${row.top}%`, height: `${row.high}%` }">
         <span class="name">{{ row.name }}</span>
       </div>
-      <svg v-for="rope in shapes" :key="rope.track" class="rope" :class="{ worked: rope.track === reel.track }" viewBox="0 0 20 1000" preserveAspectRatio="none" role="img" :aria-label="`How loud ${rope.name} is`">
-        <title>{{ rope.name }}</title>
+      <svg
+        v-for="rope in shapes"
+        :key="rope.track"
+        class="rope"
+        :class="{ worked: rope.track === reel.track }"
+        viewBox="0 0 20 1000"
+        preserveAspectRatio="none"
+        role="img"
+        :aria-label="`How loud ${rope.name} is`"
+        @pointerdown.stop="pull($event, rope.track)"
+        @pointermove.stop="pullTo"
+        @pointerup.stop="letGo"
+        @pointercancel.stop="letGo"
+      >
+        <title>{{ rope.name }}: pull it down to begin later</title>
         <path :d="rope.path" />
       </svg>
       <div v-if="reel.frames" class="here" :style="{ top: `${share(reel.frame + 0.5)}%` }"></div>
@@ -155,6 +177,7 @@ img {
 }
 
 .rope {
+  cursor: grab;
   flex: none;
   height: 100%;
   width: 20px;

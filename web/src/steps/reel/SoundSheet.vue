@@ -83,6 +83,15 @@ async function fit(track: Track): Promise<void> {
   asking.value = undefined;
 }
 
+const tooQuiet = computed(() => sound.value.loudness !== null && typeof reel.plan?.loudness === "number" && Math.abs(reel.plan.loudness - sound.value.loudness) > 0.3);
+const comesTo = computed(() => {
+  const { loudness, true_peak: peak, loudness_known: known } = reel.plan ?? {};
+  if (!sound.value.tracks.length || !known) return "";
+  if (typeof loudness !== "number" || typeof peak !== "number") return "Nothing is heard.";
+  const said = `It comes to ${minus(loudness)} LUFS, its true peak to ${minus(peak)} dBTP.`;
+  return tooQuiet.value ? `${said} It is too quiet, or too uneven, to be brought further.` : said;
+});
+const minus = (value: number) => value.toFixed(1).replace("-", "−");
 const nameOf = (track: Track) => sounds.value.get(track.sound)?.name ?? "a sound that is gone";
 const begins = (track: Track) => {
   const at = sounds.value.get(track.sound)?.begins ?? null;
@@ -151,6 +160,7 @@ const lengthText = (value: number) => (value < 60 ? `${value.toFixed(1)} s` : `$
     <section>
       <h3>How loud</h3>
       <Select :model-value="sound.loudness" :options="loudnesses" option-label="words" option-value="lufs" aria-label="Loudness of the whole" fluid @update:model-value="reel.decide((now) => ({ sound: { ...now.sound, loudness: $event } }))" />
+      <p v-if="comesTo" :class="tooQuiet ? 'warning' : 'quiet'" role="status">{{ comesTo }}</p>
     </section>
   </div>
 </template>

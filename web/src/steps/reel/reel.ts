@@ -150,10 +150,12 @@ export const useReel = defineStore("reel", () => {
         if (id !== reel.value?.id || mine !== asked) return;
         // What fades in from black says nothing yet: the first frame that is shown is one that is all there.
         if (!plan.value && !frame.value) frame.value = decisions.value?.fades.picture_in ?? 0;
+        const before = plan.value;
+        const same = before?.sound === found.sound && before.segments.length === found.segments.length && before.segments.every((one, at) => one.key === found.segments[at]!.key);
         plan.value = found;
         frame.value = Math.max(0, Math.min(frame.value, found.frames - 1));
         if (!found.frames) pause();
-        else if (playing.value) begun.value += 1;
+        else if (playing.value && !same) begun.value += 1;
       } catch (error) {
         refusal.value = error instanceof Problem ? error.message : unreachable;
         pause();
