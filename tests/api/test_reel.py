@@ -144,6 +144,20 @@ def test_a_sound_is_taken_in_as_a_track_once_and_drawn(reel, client, project, fi
     assert len(client.get(f"/api/projects/{project}/sounds").json()) == 1
 
 
+def test_a_sound_is_deleted_only_where_no_reel_has_it(reel, client, project, finished, services):
+    finished(reel.send(noise(1, 0.1, seed=1000 + project))["id"])
+    (sound,) = client.get(f"/api/projects/{project}/sounds").json()
+    refused = client.delete(f"/api/sounds/{sound['id']}")
+    assert (refused.status_code, refused.json()["code"]) == (409, "sound_in_use")
+    before = len(list(services.workspace.sounds.iterdir()))
+    reel.change(lambda d: d["sound"].update(tracks=[]))
+    assert client.delete(f"/api/sounds/{sound['id']}").status_code == 204
+    assert len(list(services.workspace.sounds.iterdir())) == before - 1
+    client.post(f"/api/reels/{reel.id}/undo", json={"seen": reel.now["revision"]})
+    assert "not in the project any more" in reel.now["brief"]["remarks"][0]["sentence"]
+    assert not reel.plan()["loudness"]
+
+
 def test_what_is_no_sound_is_said_and_nothing_changes(reel, client, finished):
     before = reel.now["revision"]
     job = client.put(f"/api/reels/{reel.id}/sounds?name=letter.txt", content=b"no sound at all " * 40).json()

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
@@ -68,6 +68,13 @@ class MadeKindView(BaseModel):
 @router.get("/projects/{project_id}/sounds")
 def list_sounds(services: ServicesDep, project_id: int) -> list[SoundView]:
     return [_view(one.row, one.begins) for one in sound.every(services, project_id)]
+
+
+@router.delete("/sounds/{sound_id}", status_code=204)
+def delete_sound(services: ServicesDep, sound_id: int) -> Response:
+    """Forget a sound of a project that no reel has, and its samples."""
+    sound.delete(services, sound_id)
+    return Response(status_code=204)
 
 
 @router.get("/made-sounds")

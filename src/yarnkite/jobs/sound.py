@@ -11,7 +11,7 @@ from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.sound.decisions import MOST_TRACKS, RATE, Sound, Track
-from yarnkite.core.sound.decode import TakenIn, take_in
+from yarnkite.core.sound.decode import TakenIn, said_seconds, take_in
 from yarnkite.core.sound.made import Made, made
 from yarnkite.jobs.runner import Cancelled, Context
 from yarnkite.store import jobs, reels, sounds
@@ -22,9 +22,11 @@ def run(context: Context) -> None:
     wanted = jobs.wanted_of(context.database, context.job["id"])
     target = context.workspace.sound(f"job-{context.job['id']}")
 
+    total = context.job["total"] or round(said_seconds(Path(wanted["file"])) if "file" in wanted else 0)
+
     def on_second(done: int) -> None:
         context.check()
-        context.progress(done, max(done, context.job["total"]))
+        context.progress(done, max(done, total))
 
     sent = Path(wanted["file"]) if wanted.get("sent") else None
     try:

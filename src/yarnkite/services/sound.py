@@ -13,7 +13,7 @@ from PIL import Image
 
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.cache import Cache
-from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.gather.footage import read_footage
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.sound.beats import Beats, beats_of
@@ -53,6 +53,18 @@ def every(services: Services, project_id: int) -> list[SoundInProject]:
         there = Path(sound.path).exists()
         found.append(SoundInProject(row, beginning(_course(sound)) if there else None))
     return found
+
+
+def delete(services: Services, sound_id: int) -> None:
+    """Forget a sound of a project, and its samples; raises ``NotFound``, and ``Conflict`` while a reel has it."""
+    row = sounds.one(services.database, sound_id)
+    for reel in reels.of_project(services.database, row["project_id"]):
+        _, decisions = reels.latest(services.database, reel["id"])
+        if any(track.sound == sound_id for track in decisions.sound.tracks):
+            raise Conflict("sound_in_use", f"“{row['name']}” lies under “{reel['name']}”. Take it out there first.")
+    sounds.delete(services.database, sound_id)
+    if row["fingerprint"] not in sounds.fingerprints(services.database):
+        services.workspace.sound(row["fingerprint"]).unlink(missing_ok=True)
 
 
 def arriving(services: Services, reel_id: int) -> Path:

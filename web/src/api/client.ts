@@ -334,6 +334,7 @@ export const api = {
     ask<Rope[]>("GET", `/api/reels/${id}/ropes?rows=${rows}&${reelOver(revision, tried)}`),
   trackWays: (id: number, track: number, revision: number) => ask<FitWay[]>("GET", `/api/reels/${id}/tracks/${track}/ways?revision=${revision}`),
   sounds: (project: number) => ask<ProjectSound[]>("GET", `/api/projects/${project}/sounds`),
+  deleteSound: (id: number) => ask<void>("DELETE", `/api/sounds/${id}`),
   logos: (project: number) => ask<Logo[]>("GET", `/api/projects/${project}/logos`),
   madeKinds: () => ask<MadeKind[]>("GET", "/api/made-sounds"),
   sendSound: (id: number, file: File) => sendFile<Job>(`/api/reels/${id}/sounds`, file),

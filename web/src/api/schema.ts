@@ -2726,6 +2726,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds/{sound_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sound
+         * @description Forget a sound of a project that no reel has, and its samples.
+         */
+        delete: operations["delete_sound"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/space": {
         parameters: {
             query?: never;
@@ -12044,6 +12064,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["VersionView"][];
                 };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    delete_sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Client Error */
             "4XX": {

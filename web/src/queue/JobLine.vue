@@ -29,7 +29,7 @@ const said = computed(() => {
     case "waiting":
       return "waits for its turn";
     case "running":
-      if (!job.total) return "looking through the folder …";
+      if (!job.total) return job.kind === "sound" ? "opening the sound …" : "looking through the folder …";
       if (job.done === job.total) return `${counted}, checking …`;
       return job.seconds_to_go ? `${counted}, ${waitText(job.seconds_to_go)} to go` : counted;
     case "finished":

@@ -104,7 +104,7 @@ def _waves(path: Path, name: str, remarks: list[str]) -> Iterator[Wave]:
 
 def _note_if_short(path: Path, name: str, heard: int, remarks: list[str]) -> None:
     """Note that a file says it is longer than what it holds, as one that was copied by halves does."""
-    said = _said_seconds(path)
+    said = said_seconds(path)
     if said - heard / RATE > max(1.0, 0.02 * said) and said < LONGEST_S * 10:
         remarks.append(
             f"“{name}” breaks off after {duration_text_of(heard)}, though it says it has {said:.0f} s: damaged or copied by "
@@ -117,7 +117,7 @@ def duration_text_of(samples: int) -> str:
     return duration_text(Fraction(samples, RATE))
 
 
-def _said_seconds(path: Path) -> float:
+def said_seconds(path: Path) -> float:
     """Return how long a file says its sound is, 0 if it does not say."""
     try:
         with av.open(str(path)) as container:

@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import Select from "primevue/select";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, type FitWay, type MadeKind, type Track } from "../../api/client";
+import { api, type FitWay, type MadeKind, type ProjectSound, type Track } from "../../api/client";
 import NumberField from "../../parts/NumberField.vue";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
@@ -71,6 +71,13 @@ function again(soundId: number): void {
   reel.track = id;
 }
 
+function forget(one: ProjectSound): Promise<void> {
+  return attempt(async () => {
+    await api.deleteSound(one.id);
+    reel.sounds = reel.sounds.filter((other) => other.id !== one.id);
+  });
+}
+
 function remove(id: number): void {
   void reel.decide((now) => ({ sound: { ...now.sound, tracks: now.sound.tracks.filter((one) => one.id !== id) } }));
 }
@@ -92,6 +99,7 @@ const comesTo = computed(() => {
   return tooQuiet.value ? `${said} It is too quiet, or too uneven, to be brought further.` : said;
 });
 const minus = (value: number) => value.toFixed(1).replace("-", "−");
+const unused = computed(() => reel.sounds.filter((one) => !sound.value.tracks.some((track) => track.sound === one.id)));
 const nameOf = (track: Track) => sounds.value.get(track.sound)?.name ?? "a sound that is gone";
 const begins = (track: Track) => {
   const at = sounds.value.get(track.sound)?.begins ?? null;
@@ -150,12 +158,23 @@ const lengthText = (value: number) => (value < 60 ? `${value.toFixed(1)} s` : `$
         <span class="quiet">or drop them here: WAV, FLAC, MP3, AAC, Opus, Ogg, or a video for its sound</span>
       </div>
       <input ref="picker" type="file" multiple accept="audio/*,video/*,.flac,.opus,.ogg" hidden aria-label="Sound files" @change="pick" />
-      <Select v-if="reel.sounds.length" :model-value="null" :options="reel.sounds" option-label="name" option-value="id" placeholder="one the project has already …" aria-label="A sound the project has already" fluid @update:model-value="$event && again($event)" />
     </section>
     <section>
       <h3>Made up, free to use</h3>
       <p class="acts"><button v-for="kind in kinds" :key="kind.kind" type="button" class="plain-button" :disabled="!reel.frames" @click="makeUp(kind)">{{ kind.name }}</button></p>
       <p class="quiet">As long as the reel. Each time another one.</p>
+    </section>
+    <section v-if="unused.length">
+      <h3>Not used here</h3>
+      <ul class="list" aria-label="Sounds of the project that this reel does not use">
+        <li v-for="one in unused" :key="one.id" class="row">
+          <span>{{ one.name }} <span class="number quiet">{{ lengthText(one.seconds) }}</span></span>
+          <span class="acts">
+            <button type="button" class="plain-button" :aria-label="`put in ${one.name}`" @click="again(one.id)">put in</button>
+            <button type="button" class="plain-button" :aria-label="`delete ${one.name}`" @click="forget(one)">delete</button>
+          </span>
+        </li>
+      </ul>
     </section>
     <section>
       <h3>How loud</h3>
