@@ -41,6 +41,20 @@ test("changes that follow each other quickly are all kept", async () => {
   expect(server.decisions.chapters).toBe(true);
 });
 
+test("one who undoes quickly undoes each change once", async () => {
+  const seen: number[] = [];
+  vi.spyOn(api, "undoReel").mockImplementation(async (_, revision) => {
+    seen.push(revision);
+    server = { ...server, revision: revision + 1 };
+    return { ...server, brief: { parts: [], remarks: [] }, parts: [], can_undo: true, can_redo: true } as never;
+  });
+  const reel = await opened();
+  void reel.undo();
+  void reel.undo();
+  await reel.undo();
+  expect(seen).toEqual([1, 2, 3]);
+});
+
 test("what is dragged is shown, and kept only when it is let go of", async () => {
   const reel = await opened();
   reel.attempt(reel.changeTitle(1, { x: 0.25 }));

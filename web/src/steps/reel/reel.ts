@@ -1,8 +1,8 @@
-import { useThrottleFn } from "@vueuse/core";
+import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, Problem, unreachable, type Clip, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
+import { addresses, api, Problem, unreachable, type Clip, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
 import { onTold } from "../../api/events";
 
 /** The reel that is open: what is decided, which frame is looked at, and whether it plays. */
@@ -123,8 +123,13 @@ export const useReel = defineStore("reel", () => {
     return decide(() => changed);
   }
 
-  async function back(way: typeof api.undoReel): Promise<void> {
-    await keeping;
+  /** Undo or redo, once what was changed before it is kept. */
+  function back(way: typeof api.undoReel): Promise<void> {
+    keeping = keeping.then(() => goBack(way));
+    return keeping;
+  }
+
+  async function goBack(way: typeof api.undoReel): Promise<void> {
     const id = reel.value?.id;
     if (!id) return;
     try {
@@ -166,6 +171,15 @@ export const useReel = defineStore("reel", () => {
   );
 
   watch([() => reel.value?.id, revision], () => void planAnew());
+
+  /** Have what playing would begin with made while the frame is looked at, so that it begins at once. */
+  const makeReady = useDebounceFn(() => {
+    const now = plan.value;
+    const segment = now?.segments.findLast((one) => one.first <= frame.value);
+    if (!now || !segment || playing.value) return;
+    for (const address of [addresses.segment(segment.key), addresses.reelSound(now.sound, segment.first, segment.frames)]) fetch(address).catch(() => undefined);
+  }, 250);
+  watch([plan, frame], () => void makeReady());
 
   function goTo(wanted: number): void {
     if (!frames.value) return;
