@@ -1,5 +1,6 @@
 """Reels: what is decided about them, what they make, how they are played and encoded."""
 
+import logging
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -25,6 +26,8 @@ from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import jobs, projects, reels, removal, revisions, shots, slots, sounds, versions
 from yarnkite.store.database import Row
+
+log = logging.getLogger(__name__)
 
 _MOST_PLAYED = 300_000
 _TAIL_ROWS = 1_200
@@ -262,6 +265,10 @@ def _summary(services: Services, reel: Row) -> str:
         return str(resolved(services, reel, decisions).said)
     except Refusal as refusal:
         return refusal.sentence
+    except Exception:
+        # Whatever is wrong with one reel, the project opens and shows the others.
+        log.exception("reel %s cannot be summed up", reel["id"])
+        return "This reel cannot be summed up; the log tells more. What was decided is kept."
 
 
 @dataclass(frozen=True)

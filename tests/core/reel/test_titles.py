@@ -9,7 +9,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.image.lettering import FACES, lettering, missing
 from yarnkite.core.image.overlay import colour_over
 from yarnkite.core.image.srgb import to_codes, to_light
-from yarnkite.core.reel.decisions import ANCHORS, Title
+from yarnkite.core.reel.decisions import ANCHORS, Part, Picture, Title
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.recipe import LogoFile, ReelRecipe
 from yarnkite.core.render.frame_spec import mark
@@ -80,6 +80,25 @@ def test_live_text_says_the_clock_the_date_the_day_and_the_compression(tmp_path)
     assert said[1][0] == "23:30"
     assert said[2][:3:2] == ["00:00", "Day 2"]
     assert said[2][1] != said[0][1]
+
+
+def test_the_clock_is_that_of_the_still_which_is_shown(tmp_path):
+    one = clip(tmp_path, 4, 0).model_copy(update={"moments": (0.0, 600.0, 1200.0, 1800.0)})
+    long = clip(tmp_path, 12, 90)
+    pictures = (Picture(shot=1, wait=2, after="loop"), Picture(shot=2))
+    made = Part(id=1, pictures=pictures, arrangement="stacked")
+    clock = title(kind="clock", text="", part=1)
+    frames = frames_of(reel_of(made, titles=(clock,)), (one, long))
+    said = [frames.box_titles(frame)[0][1].what.lines[0] for frame in range(12)]
+    shown = [int(picture(frames.spec(frame))[20, 5, 1]) // 4 for frame in range(12)]
+    assert said == [f"00:{10 * still:02}" for still in shown]
+    assert shown == [0, 0, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1]
+
+
+def test_a_title_goes_with_a_part_whose_shot_is_gone(tmp_path):
+    made = title(part=1, frames=5)
+    frames = frames_of(reel_of(part(1), part(2), titles=(made,)), None, clip(tmp_path, 6, 0))
+    assert frames.titles == []
 
 
 def test_without_capture_times_live_text_is_not_made_up(tmp_path):

@@ -61,6 +61,26 @@ def test_a_repetition_has_no_click_and_no_hole(tmp_path):
     assert heard(Track(id=1, sound=1, repeats=True), sound.samples, RATE * 4) == RATE * 4
 
 
+def test_a_click_that_is_to_begin_again_for_hours_is_heard_once():
+    track = Track(id=1, sound=1, repeats=True)
+    assert len(stretches(track, 50, 10 * 3600 * RATE)) == 1
+
+
+def test_of_a_sound_that_begins_again_for_hours_only_what_is_heard_is_read(tmp_path):
+    asked = []
+
+    class Counted(StoredSound):
+        def read(self, first, count):
+            asked.append(count)
+            return super().read(first, count)
+
+    kept = stored(clicks(RATE, 30_000), tmp_path / "second.f32")
+    sound = Counted(kept.path, kept.fingerprint, kept.samples)
+    late = Mix([Track(id=1, sound=1, repeats=True)], {1: sound}, 10 * 3600 * RATE).read(9 * 3600 * RATE, 2 * RATE)
+    assert np.count_nonzero(late[:, 0] > 0.7) == 2
+    assert len(asked) <= 4
+
+
 def test_a_splice_leaves_and_enters_where_it_says(tmp_path):
     sound = stored(clicks(200_000, 30_000, 150_000), tmp_path / "clicks.f32")
     track = Track(id=1, sound=1, splices=(Splice(leave=60_000, enter=120_000),))

@@ -10,7 +10,7 @@ from yarnkite.core.reel.decisions import ANCHORS, Reel, Title
 from yarnkite.core.reel.live import live_text
 from yarnkite.core.reel.places import Place, places
 from yarnkite.core.reel.recipe import ClipStretch, ReelRecipe
-from yarnkite.core.reel.timing import Span, Stretch, clip_frame, is_over, length_of, one_for_one, spans
+from yarnkite.core.reel.timing import Span, Stretch, clip_frame, is_over, lasts, length_of, one_for_one, spans
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
@@ -94,8 +94,15 @@ class ReelFrames:
     def shown(self, frame: int) -> tuple[int, int]:
         """Return the part a frame belongs to, the newer one in a dissolve, and the slot of its first picture that is shown."""
         number = next(one for one in reversed(self._shown) if self.spans[one].start <= frame < self.spans[one].end)
-        clip = next((one for one in self._clips[number] if one), None)
-        return number, clip.slot(frame - self.spans[number].start) if clip else 0
+        first = next((at for at, one in enumerate(self._clips[number]) if one), None)
+        return number, self._slot(number, first, frame) if first is not None else 0
+
+    def _slot(self, number: int, at: int, frame: int) -> int:
+        """Return the slot a picture of a part shows in a frame of the reel; one that is gone, the last it showed."""
+        clip, picture = self._clips[number][at], self._reel.parts[number].pictures[at]
+        assert clip is not None
+        own = is_over(self._reel, picture, clip.stretch, frame - self.spans[number].start)
+        return clip.slot(lasts(self._reel, clip.stretch) - 1 if own is None else own)
 
     def box_titles(self, frame: int) -> list[tuple[Title, Overlay]]:
         """Return the titles that are seen in a frame, as they lie over it, the hindmost first."""
@@ -181,6 +188,8 @@ class ReelFrames:
             if title.part not in numbers:
                 return None
             whole = self.spans[numbers[title.part]]
+            if not whole.frames:
+                return None
         start = whole.start + title.first
         end = whole.end if title.frames is None else min(self._length, start + title.frames)
         return TitleSpan(title, start, end) if start < end else None
@@ -218,11 +227,11 @@ class ReelFrames:
     def _live(self, title: Title, frame: int, number: int) -> str:
         if title.part is not None:
             number = next(at for at, part in enumerate(self._reel.parts) if part.id == title.part)
-        clip = next((one for one in self._clips[number] if one and one.has_times), None)
-        if clip is None:
+        found = next(((at, one) for at, one in enumerate(self._clips[number]) if one and one.has_times), None)
+        if found is None:
             return title.text
-        own = frame - self.spans[number].start
-        said = live_text(title, clip.moment(own), clip.moment(0), clip.a_second)
+        at, clip = found
+        said = live_text(title, clip.moment(self._slot(number, at, frame)), clip.moment(clip.slot(0)), clip.a_second)
         return f"{title.text}{said}" if said else title.text
 
 
@@ -250,8 +259,8 @@ class _Clip:
     def has_times(self) -> bool:
         return bool(self._moments) and self.stretch.frames > 0
 
-    def moment(self, at: int) -> float:
-        return self._moments[self.slot(at)]
+    def moment(self, slot: int) -> float:
+        return self._moments[slot]
 
     @cached_property
     def a_second(self) -> Fraction | None:

@@ -4,6 +4,7 @@ Fades and crossovers follow a quarter of a sine (equal power), so that two sound
 their loudness where one goes over into the other.
 """
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -17,6 +18,8 @@ from yarnkite.core.sound.stored import CHANNELS, StoredSound, Wave
 
 # How long a sound and its repetition, or the two sides of a splice, go over into each other.
 CROSSOVER = RATE // 20
+# What is shorter would be a tone of its own if it began again and again.
+_SHORTEST_REPEATED = RATE // 4
 _HOP = RATE // 100
 _HEARD_DB = -42.0
 # A sound steps back a little before the other begins, and comes back a while after.
@@ -49,7 +52,7 @@ def stretches(track: Track, samples: int, total: int) -> list[Stretch]:
         leave = min(splice.leave, samples) if splice else samples
         if splice:
             coming = coming[coming.index(splice) + 1 :]
-        goes_on = splice is not None or track.repeats
+        goes_on = splice is not None or (track.repeats and leave - source >= _SHORTEST_REPEATED)
         # A repetition begins before the end is reached, so that the two can go over into each other.
         short = CROSSOVER if goes_on and splice is None and leave - source > 4 * CROSSOVER else 0
         lasts = leave - source - short
@@ -112,7 +115,9 @@ class Mix:
         if low >= high:
             return None
         wave = np.zeros((count, CHANNELS), np.float32)
-        for number, part in enumerate(parts):
+        first_heard = max(0, bisect_right(parts, low, key=lambda part: part.at) - 2)
+        for number in range(first_heard, bisect_left(parts, high, key=lambda part: part.at)):
+            part = parts[number]
             here, there = max(low, part.at), min(high, part.at + part.length)
             if here >= there:
                 continue
