@@ -106,10 +106,14 @@ def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program:
     page.get_by_role("button", name="pause", exact=True).click()
 
     page.get_by_role("link", name="finish").click()
+    page.get_by_role("textbox", name="Name of the reel").fill("With music")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("navigation", name="Where you are")).to_contain_text("With music")
     page.get_by_role("button", name="Encode the reel").click()
     files = page.get_by_role("region", name="Finished files")
     expect(files).to_contain_text("verified", timeout=60_000)
     expect(files).to_contain_text("AAC 48 kHz, -16")
+    expect(files).to_contain_text("With-music_384x216_25fps.mp4")
     check_file(program, number, click_at, tmp_path)
 
 
@@ -179,6 +183,27 @@ def test_three_shots_in_a_row_two_beside_each_other_and_undo(page: Page, program
     page.get_by_role("slider", name="Frame of the reel").focus()
     page.keyboard.press("End")
     expect(page.get_by_role("img", name="Frame 230 of the reel")).to_be_visible()
+
+    # Put where one wants them: the second one is dragged into a corner.
+    page.get_by_role("combobox", name="How they lie beside each other").click()
+    page.get_by_role("option", name="where I put them").click()
+    area = page.get_by_role("button", name="Where two lies")
+    box, stage = area.bounding_box(), page.get_by_role("img", name="Frame 230 of the reel").bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(stage["x"] + 0.2 * stage["width"], stage["y"] + 0.2 * stage["height"], steps=5)
+    page.mouse.up()
+    placed = wait_until(
+        lambda: (one := reel_now(program, number)["decisions"]["parts"][2]["pictures"][1]["area"])["left"] < 0.1 and one
+    )
+    assert placed == {"left": 0, "top": 0, "width": 0.4, "height": 0.4}
+    area.focus()
+    page.keyboard.press("Shift+ArrowRight")
+    wait_until(
+        lambda: (
+            reel_now(program, number)["decisions"]["parts"][2]["pictures"][1]["area"]["width"] == pytest.approx(0.41)
+        )
+    )
 
     page.get_by_role("link", name="finish").click()
     with page.expect_download() as coming:

@@ -209,12 +209,6 @@ def redo_reel(services: ServicesDep, reel_id: int, body: Seen) -> RevisedReelVie
     return _revised(reels.redo(services, reel_id, body.seen))
 
 
-@router.post("/reels/{reel_id}/brief")
-def say_reel(services: ServicesDep, reel_id: int, body: Reel) -> ReelBriefView:
-    """Say what decisions would make, without saving them."""
-    return ReelBriefView.model_validate(reels.tried(services, reel_id, 0, body).said)
-
-
 @router.get("/reels/{reel_id}/play")
 def play_reel(services: ServicesDep, reel_id: int, revision: int, tried: TriedText = "") -> ReelPlayView:
     """Return how a reel is played; its segments are got by their keys, its sound by its own."""

@@ -541,26 +541,6 @@ export interface paths {
         patch: operations["rename_reel"];
         trace?: never;
     };
-    "/api/reels/{reel_id}/brief": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Say Reel
-         * @description Say what decisions would make, without saving them.
-         */
-        post: operations["say_reel"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/reels/{reel_id}/clips": {
         parameters: {
             query?: never;
@@ -8079,42 +8059,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReelDetail"];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    say_reel: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reel_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Reel"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReelBriefView"];
                 };
             };
             /** @description Client Error */

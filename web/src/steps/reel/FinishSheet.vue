@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Button from "primevue/button";
+import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
@@ -36,6 +37,15 @@ const timings = [
   { timing: "frames", words: "show each frame once" },
 ];
 
+async function rename(name: string): Promise<void> {
+  if (!name.trim()) return;
+  try {
+    await reel.rename(name.trim());
+  } catch (error) {
+    refused(error);
+  }
+}
+
 function fade(change: Partial<Reel["fades"]>): void {
   void reel.decide((now) => ({ fades: { ...now.fades, ...change } }));
 }
@@ -70,6 +80,7 @@ defineExpose({ mainAction: encode });
   <div class="sheet-column">
     <section>
       <h2>One form for the whole</h2>
+      <label class="field"><span>name</span><InputText :model-value="reel.reel!.name" maxlength="120" aria-label="Name of the reel" @change="rename(($event.target as HTMLInputElement).value)" /></label>
       <label class="field"><span>size</span><Select :model-value="offered.find((one) => one.width === decided.size.width && one.height === decided.size.height)" :options="offered" option-label="words" aria-label="Size of the reel" fluid @update:model-value="reel.decide(() => ({ size: { width: $event.width, height: $event.height } }))" /></label>
       <label class="field"><span>frames per second</span><Select :model-value="decided.rate" :options="[...rates]" option-label="name" option-value="rate" aria-label="Frames per second" fluid @update:model-value="reel.decide(() => ({ rate: $event }))" /></label>
       <label class="field"><span>shots of another rate</span><Select :model-value="decided.timing" :options="timings" option-label="words" option-value="timing" aria-label="Shots of another rate" fluid @update:model-value="reel.decide(() => ({ timing: $event }))" /></label>

@@ -103,7 +103,7 @@ const joinWords = (part: ReelPart) => {
             <span class="grip" title="drag to another place, or Shift ↑ ↓" aria-hidden="true" @pointerdown.prevent="take($event, part.id, place)" @pointermove="dragTo" @pointerup="drop" @pointercancel="dragged = undefined">⠿</span>
             <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />
             <button type="button" class="plain-button name" :aria-expanded="part.id === reel.part" @click="choose(part.id)">
-              <strong>{{ spans.get(part.id)?.shots.map((one) => one.name).join(" beside ") }}</strong>
+              <strong>{{ spans.get(part.id)?.shots.map((one) => (one.version ? `${one.name}, ${one.version}` : one.name)).join(" beside ") }}</strong>
               <span class="quiet">from <span class="number">{{ spans.get(part.id)?.starts }}</span></span>
               <span class="quiet">for <span class="number">{{ spans.get(part.id)?.timecode }}</span>, {{ spans.get(part.id)?.length }}</span>
             </button>

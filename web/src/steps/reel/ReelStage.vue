@@ -6,6 +6,7 @@ import { addresses } from "../../api/client";
 import MatChoice from "../../stage/MatChoice.vue";
 import { useMat } from "../../stage/mat";
 import { usePicture, widthFor } from "../../stage/picture";
+import AreasOver from "./AreasOver.vue";
 import ReelVideo from "./ReelVideo.vue";
 import TitlesOver from "./TitlesOver.vue";
 import { useReel } from "./reel";
@@ -40,6 +41,13 @@ function addressOf(quickly: boolean): string | undefined {
 }
 
 const seconds = computed(() => reel.plan?.seconds.length ?? 0);
+/** The part whose pictures are put where one wants them, while it is worked on and seen. */
+const free = computed(() => {
+  if (props.room !== "order" || reel.playing) return undefined;
+  const span = reel.parts.find((one) => one.id === reel.part);
+  const isSeen = span && reel.frame >= span.start && reel.frame < span.start + span.frames;
+  return isSeen ? reel.decisions!.parts.find((one) => one.id === reel.part && one.arrangement === "free") : undefined;
+});
 const bar = ref<HTMLElement>();
 const scrub = useScrub(bar, "x");
 </script>
@@ -53,6 +61,7 @@ const scrub = useScrub(bar, "x");
       <div v-else class="box" :style="boxSize">
         <img v-if="shown" :src="shown.source" :alt="`Frame ${reel.frame + 1} of the reel`" draggable="false" />
         <ReelVideo v-if="reel.playing" v-show="reel.moving" />
+        <AreasOver v-if="free" :part="free" />
         <TitlesOver v-if="room === 'titles' && !reel.playing && reel.frames" />
       </div>
     </div>

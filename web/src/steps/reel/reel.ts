@@ -68,6 +68,10 @@ export const useReel = defineStore("reel", () => {
     [sounds.value, logos.value, clips.value] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
   }
 
+  async function rename(name: string): Promise<void> {
+    if (reel.value) reel.value = await api.renameReel(reel.value.id, name);
+  }
+
   /** Keep a change; those that come while one is on its way follow it. */
   function decide(change: (decisions: Reel) => Partial<Reel>): Promise<void> {
     if (!decisions.value) return Promise.resolve();
@@ -227,7 +231,7 @@ export const useReel = defineStore("reel", () => {
   return {
     ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, plan, frame, frames, rate, timecode, tried },
     ...{ playing, moving, waiting, begun, sounds, logos, clips, played, part, title, track },
-    ...{ open, decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
+    ...{ open, rename, decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
     undo: () => back(api.undoReel),
     redo: () => back(api.redoReel),
   };
