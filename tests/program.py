@@ -40,7 +40,9 @@ class Program:
                 self.address = line.split("ready:")[1].strip().rstrip("/")
                 # Nobody reads what it says from here on, and a full pipe would stop it.
                 threading.Thread(target=self.process.stdout.read, daemon=True).start()
-                self.client = httpx.Client(base_url=self.address, timeout=30)
+                # The server lets go of a connection nobody uses for five seconds: by then this end has, too.
+                limits = httpx.Limits(keepalive_expiry=2)
+                self.client = httpx.Client(base_url=self.address, timeout=30, limits=limits)
                 return
         raise AssertionError("".join(said))
 
