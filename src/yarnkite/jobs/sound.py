@@ -1,18 +1,14 @@
 """Sounds come into a project: decoded or made up, kept under what they hold, and laid under the reel that asked."""
 
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-from blake3 import blake3
-
-from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.reel.decisions import Reel
-from yarnkite.core.sound.decisions import MOST_TRACKS, RATE, Sound, Track
+from yarnkite.core.sound.decisions import MOST_TRACKS, Sound, Track
 from yarnkite.core.sound.decode import TakenIn, said_seconds, take_in
 from yarnkite.core.sound.made import Made, made
+from yarnkite.core.sound.stored import keep_waves
 from yarnkite.jobs.runner import Cancelled, Context
 from yarnkite.store import jobs, reels, sounds
 
@@ -32,7 +28,7 @@ def run(context: Context) -> None:
     try:
         if "made" in wanted:
             wish = Made.model_validate(wanted["made"])
-            name, found = wish.name, _make_up(wish, target, on_second)
+            name, found = wish.name, TakenIn(*keep_waves(made(wish), target, on_second), ())
         else:
             name = wanted["name"]
             found = take_in(Path(wanted["file"]), name, target, on_second)
@@ -55,18 +51,6 @@ def run(context: Context) -> None:
     if sent:
         sent.unlink(missing_ok=True)
     context.publish("reel", {"id": context.job["reel_id"], "revision": number})
-
-
-def _make_up(wish: Made, target: Path, on_second: Callable[[int], None]) -> TakenIn:
-    samples, state = 0, blake3()
-    with completed(target, durable=True) as unfinished, unfinished.open("wb") as file:
-        for wave in made(wish):
-            data = np.ascontiguousarray(wave, "<f4").tobytes()
-            file.write(data)
-            state.update(data)
-            samples += len(wave)
-            on_second(samples // RATE)
-    return TakenIn(samples, state.hexdigest()[:32], ())
 
 
 def _with_track(reel: Reel, sound: int, as_wished: dict[str, Any]) -> Reel:

@@ -9,13 +9,11 @@ import av
 import av.error
 import numpy as np
 import soxr
-from blake3 import blake3
 
-from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.sound.decisions import RATE
-from yarnkite.core.sound.stored import CHANNELS, Wave
+from yarnkite.core.sound.stored import CHANNELS, Wave, keep_waves
 
 LONGEST_S = 4 * 3600
 # Below this, in all of a file, nothing is heard: -60 dB of full scale.
@@ -43,78 +41,59 @@ def take_in(path: Path, name: str, target: Path, on_second: Callable[[int], None
     NoRoom if the disk is full
     """
     remarks: list[str] = []
+    samples, fingerprint = keep_waves(_checked(_waves(path, name, remarks), name, remarks), target, on_second)
+    return TakenIn(samples, fingerprint, tuple(remarks))
+
+
+def _checked(waves: Iterator[Wave], name: str, remarks: list[str]) -> Iterator[Wave]:
+    """Pass on what is neither too long nor nothing at all, and note what is silent."""
     samples, loudest = 0, 0.0
-    state = blake3()
-    with completed(target, durable=True) as unfinished:
-        with unfinished.open("wb") as file:
-            for wave in _waves(path, name, remarks):
-                samples += len(wave)
-                if samples > LONGEST_S * RATE:
-                    raise Refusal(
-                        "sound_too_long",
-                        f"“{name}” is longer than {LONGEST_S // 3600} hours. Cut out the part you need and bring that in.",
-                    )
-                data = np.ascontiguousarray(wave, "<f4").tobytes()
-                file.write(data)
-                state.update(data)
-                loudest = max(loudest, float(np.abs(wave).max(initial=0)))
-                on_second(samples // RATE)
-        if not samples:
-            raise _unreadable(name)
+    for wave in waves:
+        samples += len(wave)
+        if samples > LONGEST_S * RATE:
+            raise Refusal(
+                "sound_too_long",
+                f"“{name}” is longer than {LONGEST_S // 3600} hours. Cut out the part you need and bring that in.",
+            )
+        loudest = max(loudest, float(np.abs(wave).max(initial=0)))
+        yield wave
+    if not samples:
+        raise _unreadable(name)
     if loudest < _SILENT:
         remarks.append(f"“{name}” is silent from beginning to end.")
-    return TakenIn(samples, state.hexdigest()[:32], tuple(remarks))
 
 
 def _waves(path: Path, name: str, remarks: list[str]) -> Iterator[Wave]:
     """Yield a file's sound in blocks of stereo at 48 kHz."""
     resampler = _ToStereo(name, remarks)
-    heard = 0
+    heard, breaks_off = 0, False
     try:
         with av.open(str(path)) as container:
             if not container.streams.audio:
                 raise Refusal("no_sound", f"“{name}” has no sound in it. Choose a sound file, or a video with sound.")
             if container.streams.video and not _is_cover(container):
                 remarks.append(f"“{name}” is a video: its sound was taken, its picture left.")
-            stream = container.streams.audio[0]
-            for frame in container.decode(stream):
+            for frame in container.decode(container.streams.audio[0]):
                 for wave in resampler.taken(frame):
                     heard += len(wave)
                     yield wave
-    except (av.error.FFmpegError, ValueError, OSError) as error:
-        if isinstance(error, av.error.EOFError):
-            pass
-        elif not heard and not resampler.begun:
+    except av.error.EOFError:
+        pass
+    except (av.error.FFmpegError, ValueError, OSError):
+        if not resampler.begun:
             raise _unreadable(name) from None
-        else:
-            remarks.append("")
-            position = len(remarks) - 1
-            for wave in resampler.rest():
-                heard += len(wave)
-                yield wave
-            remarks[position] = (
-                f"“{name}” breaks off after {duration_text_of(heard)}: damaged or copied by halves. What there is, is used."
-            )
-            return
+        breaks_off = True
     for wave in resampler.rest():
         heard += len(wave)
         yield wave
-    _note_if_short(path, name, heard, remarks)
-
-
-def _note_if_short(path: Path, name: str, heard: int, remarks: list[str]) -> None:
-    """Note that a file says it is longer than what it holds, as one that was copied by halves does."""
-    said = said_seconds(path)
-    if said - heard / RATE > max(1.0, 0.02 * said) and said < LONGEST_S * 10:
+    said = 0.0 if breaks_off else said_seconds(path)
+    is_short = said - heard / RATE > max(1.0, 0.02 * said) and said < LONGEST_S * 10
+    if breaks_off or is_short:
+        though = f", though it says it has {said:.0f} s" if is_short else ""
+        lasts = duration_text(Fraction(heard, RATE))
         remarks.append(
-            f"“{name}” breaks off after {duration_text_of(heard)}, though it says it has {said:.0f} s: damaged or copied by "
-            "halves. What there is, is used."
+            f"“{name}” breaks off after {lasts}{though}: damaged or copied by halves. What there is, is used."
         )
-
-
-def duration_text_of(samples: int) -> str:
-    """Write samples at 48 kHz as a length for reading."""
-    return duration_text(Fraction(samples, RATE))
 
 
 def said_seconds(path: Path) -> float:
@@ -143,7 +122,6 @@ class _ToStereo:
         self._name, self._remarks = name, remarks
         self._rate = 0
         self._stream: soxr.ResampleStream | None = None
-        self._layout = ""
         self.begun = False
 
     def taken(self, frame: av.AudioFrame) -> Iterator[Wave]:

@@ -1,12 +1,16 @@
 """Sounds as they are kept: float32 samples at 48 kHz, left and right by turns, in a file that any part of can be read from."""
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
+from blake3 import blake3
 from numpy.typing import NDArray
 
+from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
+from yarnkite.core.sound.decisions import RATE
 
 Wave = NDArray[np.float32]
 
@@ -45,6 +49,24 @@ class StoredSound:
         if end - begin == count:
             return wave
         return np.pad(wave, ((begin - first, first + count - end), (0, 0)))
+
+
+def keep_waves(
+    waves: Iterable[Wave], target: Path, on_second: Callable[[int], None] = lambda done: None
+) -> tuple[int, str]:
+    """Write blocks of samples as a sound to be kept; returns how many there are and 32 hex digits (BLAKE3) that name them.
+
+    ``on_second`` is told how many seconds are done; what it raises ends the work, and nothing is kept. Raises ``NoRoom``.
+    """
+    samples, state = 0, blake3()
+    with completed(target, durable=True) as unfinished, unfinished.open("wb") as file:
+        for wave in waves:
+            data = np.ascontiguousarray(wave, "<f4").tobytes()
+            file.write(data)
+            state.update(data)
+            samples += len(wave)
+            on_second(samples // RATE)
+    return samples, state.hexdigest()[:32]
 
 
 def _lost(path: str) -> Refusal:
