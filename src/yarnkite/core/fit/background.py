@@ -7,6 +7,7 @@ import numpy as np
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.fit.decisions import Surround
+from yarnkite.core.image.overlay import rgb
 from yarnkite.core.image.pixels import ImageArray, peak
 
 # The blurred still is made on a small grid of its own, so that it is the same at every size of the picture.
@@ -30,7 +31,7 @@ def background(array: ImageArray, chosen: Surround, size: Size, shape: Fraction)
     RGB, shape (height, width, 3), as deep as ``array``
     """
     if chosen.kind == "colour":
-        colour = [int(chosen.colour[at : at + 2], 16) for at in (1, 3, 5)]
+        colour = rgb(chosen.colour)
         return np.full((size.height, size.width, 3), np.array(colour) * (peak(array) // 255), array.dtype)
     grid = (_GRID_WIDTH, max(4, round(_GRID_WIDTH / shape)))
     small = cv2.resize(_covering(array, shape), grid, interpolation=cv2.INTER_AREA)

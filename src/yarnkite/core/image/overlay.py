@@ -11,6 +11,11 @@ Coverage = NDArray[np.uint8]
 RGB = tuple[int, int, int]
 
 
+def rgb(colour: str) -> RGB:
+    """Return a colour written ``#rrggbb`` as its three code values."""
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
+
+
 def colour_over(image: ImageArray, coverage: Coverage, colour: RGB, left: int, top: int, strength: float) -> None:
     """Lay a colour over a picture, in place, as far as it covers.
 

@@ -9,6 +9,7 @@ from itertools import accumulate
 import numpy as np
 
 from yarnkite.core.base.frozen import Size, digest
+from yarnkite.core.image.overlay import rgb
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
 from yarnkite.core.image.srgb import dissolved, faded
 from yarnkite.core.render.frame_spec import FrameSpec, mark
@@ -75,7 +76,7 @@ def composed(frame: Composite, size: Size, draw: Draw) -> ImageArray:
     if frame.fade is None:
         return image
     colour, share = frame.fade
-    return faded(image, _rgb(colour), float(share))
+    return faded(image, rgb(colour), float(share))
 
 
 def _scene(scene: Scene, whole: Size, size: Size, draw: Draw, first: int) -> ImageArray:
@@ -104,7 +105,7 @@ def _scaled(tile: Tile, whole: Size, size: Size) -> tuple[int, int, int, int]:
 
 def _plain(colour: str, size: Size) -> ImageArray:
     image = np.empty((size.height, size.width, 3), np.uint8)
-    image[:] = _rgb(colour)
+    image[:] = rgb(colour)
     return image
 
 
@@ -113,7 +114,3 @@ def _alike(one: ImageArray, other: ImageArray) -> tuple[ImageArray, ImageArray]:
     if is_deep(one) == is_deep(other):
         return one, other
     return as_sixteen(one), as_sixteen(other)
-
-
-def _rgb(colour: str) -> tuple[int, int, int]:
-    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)

@@ -14,7 +14,7 @@ from PIL import Image
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.image.lettering import Alignment, Coverage, Face, lettering
-from yarnkite.core.image.overlay import RGB, colour_over, picture_over
+from yarnkite.core.image.overlay import RGB, colour_over, picture_over, rgb
 from yarnkite.core.image.pixels import ImageArray
 
 Shade = Literal["none", "soft", "plate"]
@@ -88,10 +88,10 @@ def lay_over(image: ImageArray, overlay: Overlay) -> None:
         return
     drawn = _drawn(what, height)
     if drawn.shade is not None:
-        dark: RGB = (0, 0, 0) if _luma(_rgb(what.colour)) > 90 else (255, 255, 255)
+        dark: RGB = (0, 0, 0) if _luma(rgb(what.colour)) > 90 else (255, 255, 255)
         edge = drawn.edge
         colour_over(image, drawn.shade, dark, box.left - edge, box.top - edge, strength * drawn.shade_strength)
-    colour_over(image, drawn.coverage, _rgb(what.colour), box.left, box.top, strength)
+    colour_over(image, drawn.coverage, rgb(what.colour), box.left, box.top, strength)
 
 
 def box_of(overlay: Overlay, size: Size) -> Box:
@@ -147,10 +147,6 @@ def _logo(logo: Logo, height: int) -> NDArray[np.uint8]:
         (width, height), Image.Resampling.BOX if height < whole.height else Image.Resampling.BICUBIC
     )
     return np.asarray(resized.convert("RGBA"), np.uint8)
-
-
-def _rgb(colour: str) -> RGB:
-    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 
 def _luma(colour: RGB) -> float:
