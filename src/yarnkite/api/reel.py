@@ -309,11 +309,11 @@ def _revised(decided: DecidedReel) -> RevisedReelView:
     return RevisedReelView(
         **{name: getattr(decided, name) for name in ("revision", "decisions", "can_undo", "can_redo")},
         brief=ReelBriefView.model_validate(made.said),
-        parts=_spans(made),
+        parts=_spans(made, decided.of_footage),
     )
 
 
-def _spans(made: ResolvedReel) -> list[PartSpanView]:
+def _spans(made: ResolvedReel, of_footage: frozenset[int]) -> list[PartSpanView]:
     reel = made.recipe.reel
     rows = zip(reel.parts, made.frames.spans, made.shots, made.recipe.clips, strict=True)
     return [
@@ -326,7 +326,7 @@ def _spans(made: ResolvedReel) -> list[PartSpanView]:
             length=duration_text(span.frames / reel.rate),
             timecode=timecode(span.frames, reel.rate),
             rate=next((rate_label(clip.recipe.decisions.pace.written_rate) for clip in clips if clip), ""),
-            shots=[ShotInReelView.model_validate(shot) for shot in shots],
+            shots=[ShotInReelView(**vars(shot), of_footage=shot.shot in of_footage) for shot in shots],
         )
         for part, span, shots, clips in rows
     ]

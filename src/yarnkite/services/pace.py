@@ -6,7 +6,7 @@ from fractions import Fraction
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import parse_rate
-from yarnkite.core.base.timecode import counting, timecodes
+from yarnkite.core.base.timecode import counting, second_starts, timecodes
 from yarnkite.core.encode.preview import CODEC, Segment, playing_size, segments
 from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace
@@ -87,7 +87,7 @@ def play_plan(services: Services, shot_id: int, revision: int, change: Change) -
         counting=counting(rate),
         stills=[positions[slot] for slot in schedule.mains()],
         timecodes=timecodes(range(frames), rate),
-        seconds=[-(-second * rate.numerator // rate.denominator) for second in range(int(frames / rate) + 1)],
+        seconds=second_starts(frames, rate),
         segments=cut,
     )
 

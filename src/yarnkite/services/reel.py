@@ -3,11 +3,12 @@
 import logging
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.base.timecode import counting, timecode, timecodes
+from yarnkite.core.base.timecode import counting, second_starts, timecode, timecodes
 from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief
 from yarnkite.core.encode.plan import clip_plan
 from yarnkite.core.encode.preview import CODEC, Segment, segments
@@ -36,17 +37,13 @@ _LIVE = ("clock", "date", "days", "compression")
 
 @dataclass(frozen=True)
 class ShotInReel:
-    """A picture of a part as it is now: ``frames`` of its clip are used; the sentence says what is wrong with it.
-
-    ``of_footage`` tells whether its stills were taken from a video, which may have sound.
-    """
+    """A picture of a part as it is now: ``frames`` of its clip are used; the sentence says what is wrong with it."""
 
     name: str
     version: str
     shot: int
     frames: int
     sentence: str
-    of_footage: bool = False
 
 
 @dataclass(frozen=True)
@@ -57,16 +54,22 @@ class ResolvedReel:
     frames: ReelFrames
     shots: tuple[tuple[ShotInReel, ...], ...]
     models: tuple[SizeModel | None, ...]
-    said: ReelBrief
+    remarks: tuple[Remark, ...]
+
+    @cached_property
+    def said(self) -> ReelBrief:
+        """The brief; pictures and plans do without it."""
+        return reel_brief(self.recipe, self.frames, self.models, self.remarks)
 
 
 @dataclass(frozen=True)
 class DecidedReel:
-    """A revision of a reel, what it decides and makes."""
+    """A revision of a reel, what it decides and makes; ``of_footage`` has the shots taken from a video, which may have sound."""
 
     revision: int
     decisions: Reel
     made: ResolvedReel
+    of_footage: frozenset[int]
     can_undo: bool
     can_redo: bool
 
@@ -120,7 +123,8 @@ def decided(services: Services, reel_id: int, number: int) -> DecidedReel:
     reel = reels.one(services.database, reel_id)
     decisions = reels.decided_by(services.database, reel_id, number)
     can_undo, can_redo = reels.steps(services.database, reel_id)
-    return DecidedReel(number, decisions, resolved(services, reel, decisions), can_undo, can_redo)
+    of_footage = jobs.shots_of_footage(services.database, reel["project_id"])
+    return DecidedReel(number, decisions, resolved(services, reel, decisions), of_footage, can_undo, can_redo)
 
 
 def decide(services: Services, reel_id: int, seen: int, decisions: Reel) -> DecidedReel:
@@ -187,7 +191,6 @@ def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
         },
         names=tuple(_name(row) for row in parts),
     )
-    frames = ReelFrames(recipe)
     models = tuple(next((model for _, _, model in row), None) for row in parts)
     seen = tuple(tuple(shot for _, shot, _ in row) for row in parts)
     remarks = [
@@ -201,7 +204,7 @@ def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
         for track in decisions.sound.tracks
         for said in files.get(track.sound, {"remarks": []})["remarks"]
     ]
-    return ResolvedReel(recipe, frames, seen, models, reel_brief(recipe, frames, models, remarks))
+    return ResolvedReel(recipe, ReelFrames(recipe), seen, models, tuple(remarks))
 
 
 def _name(row: Sequence[tuple[ClipStretch | None, ShotInReel, SizeModel | None]]) -> str:
@@ -247,8 +250,7 @@ def _picture(
             first, count = shown[0], shown[-1] - shown[0] + 1
     moments = slots.clock(services.database, shot, made.slots, made.times) if live else ()
     clip = ClipStretch(recipe=made.recipe, decided_size=decisions.fit.size, first=first, frames=count, moments=moments)
-    of_footage = jobs.wanted_of_footage(services.database, shot["id"]) is not None
-    return clip, ShotInReel(name, version, shot["id"], count, sentence, of_footage), shots.size_model_of(shot)
+    return clip, ShotInReel(name, version, shot["id"], count, sentence), shots.size_model_of(shot)
 
 
 def _own_shot(services: Services, project_id: int, shot_id: int) -> Row:
@@ -313,7 +315,7 @@ def play_plan(services: Services, reel_id: int, revision: int, change: Reel | No
         made=made,
         parts=[made.frames.shown(frame)[0] for frame in range(frames)],
         timecodes=timecodes(range(frames), rate),
-        seconds=[-(-second * rate.numerator // rate.denominator) for second in range(int(frames / rate) + 1)],
+        seconds=second_starts(frames, rate),
         counting=counting(rate),
         codec=CODEC,
         sound=sound,

@@ -139,6 +139,17 @@ def wanted_of_footage(database: Database, shot_id: int) -> dict[str, Any] | None
     return dict(json.loads(row["wanted"])) if row and row["wanted"] else None
 
 
+def shots_of_footage(database: Database, project_id: int) -> frozenset[int]:
+    """Return the shots of a project whose stills were taken from a video."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT DISTINCT shot_id FROM job JOIN shot ON shot.id = job.shot_id WHERE shot.project_id = %s"
+            " AND job.kind = 'footage' AND job.state = 'finished'",
+            (project_id,),
+        )
+        return frozenset(int(row["shot_id"]) for row in cursor.fetchall())
+
+
 def busy(database: Database, shot_id: int) -> bool:
     """Tell whether a job waits or runs that needs the files of a shot."""
     with database.transaction() as cursor:

@@ -48,6 +48,11 @@ def timecodes(frames: Iterable[int], rate: Fraction) -> list[str]:
     return [timecode(frame, rate) for frame in frames]
 
 
+def second_starts(frames: int, rate: Fraction) -> list[int]:
+    """Return the first frame of each second of a clip of so many frames."""
+    return [-(-second * rate.numerator // rate.denominator) for second in range(int(frames / rate) + 1)]
+
+
 def counting(rate: Fraction) -> str:
     """Say what a timecode's pairs count at a rate."""
     said = f"Hours, minutes, seconds and frames: the last pair counts frames, 0 to {nominal(rate) - 1}."
