@@ -51,13 +51,4 @@ watch(
   <video ref="video" muted playsinline aria-label="The clip, playing"></video>
 </template>
 
-<style scoped>
-video {
-  display: block;
-  height: 100%;
-  inset: 0;
-  object-fit: fill;
-  position: absolute;
-  width: 100%;
-}
-</style>
+<style scoped src="./video.css"></style>

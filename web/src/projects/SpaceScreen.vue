@@ -96,7 +96,7 @@ void load();
         </p>
         <section v-if="inProjects.length" aria-labelledby="space-projects">
           <h2 id="space-projects">Projects</h2>
-          <p class="quiet">Clips are deleted one by one at encode, a shot at gather, a project on its page.</p>
+          <p class="quiet">Clips are deleted one by one at encode, a shot at gather, sounds and reels in a reel, a project on its page.</p>
           <ul>
             <li v-for="project in inProjects" :key="project.id">
               <RouterLink :to="{ name: 'project', params: { project: project.id } }">{{ project.name }}</RouterLink>

@@ -133,14 +133,8 @@ onKey((event) => {
   </section>
 </template>
 
+<style scoped src="./stage.css"></style>
 <style scoped>
-.stage {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: minmax(0, 1fr) auto auto;
-  min-width: 0;
-}
-
 .stage:has(.view-modes) {
   grid-template-rows: auto minmax(0, 1fr) auto auto;
 }
@@ -149,30 +143,8 @@ onKey((event) => {
   background: var(--paper);
 }
 
-.mat {
-  align-items: center;
-  display: flex;
-  justify-content: center;
-  min-height: 0;
-  min-width: 0;
-  overflow: hidden;
-  padding: 1.2rem;
-}
-
 .mat.close {
   padding: 0;
-}
-
-.white .mat {
-  background: #fff;
-}
-
-.grey .mat {
-  background: #777;
-}
-
-.black .mat {
-  background: #000;
 }
 
 video {
@@ -180,23 +152,6 @@ video {
   display: block;
   max-height: 100%;
   max-width: 100%;
-}
-
-.sentence {
-  background: var(--paper);
-  border-radius: 3px;
-  max-width: 32rem;
-  padding: 0.7rem 1rem;
-}
-
-footer {
-  align-items: center;
-  border-top: 1px solid var(--hair);
-  display: flex;
-  gap: 1.2rem;
-  height: 34px;
-  padding: 0 1rem;
-  white-space: nowrap;
 }
 
 .back {

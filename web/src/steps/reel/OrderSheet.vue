@@ -122,6 +122,7 @@ const joinWords = (part: ReelPart) => {
 </template>
 
 <style src="../sheet.css"></style>
+<style scoped src="./detail.css"></style>
 <style scoped>
 ol {
   display: grid;
@@ -167,20 +168,6 @@ img {
   aspect-ratio: 3 / 2;
   object-fit: cover;
   width: 54px;
-}
-
-.name {
-  display: grid;
-  justify-items: start;
-  min-width: 0;
-  text-align: left;
-}
-
-.name strong {
-  max-width: 100%;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 
 .join {

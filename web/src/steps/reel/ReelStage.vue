@@ -94,4 +94,5 @@ const scrub = useScrub(bar, "x");
   </section>
 </template>
 
+<style scoped src="../../stage/stage.css"></style>
 <style scoped src="./stage.css"></style>

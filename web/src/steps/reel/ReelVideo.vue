@@ -41,13 +41,4 @@ watch(
   <video ref="video" playsinline aria-label="The reel, playing"></video>
 </template>
 
-<style scoped>
-video {
-  display: block;
-  height: 100%;
-  inset: 0;
-  object-fit: fill;
-  position: absolute;
-  width: 100%;
-}
-</style>
+<style scoped src="../../playback/video.css"></style>
