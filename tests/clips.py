@@ -4,10 +4,14 @@ from pathlib import Path
 from typing import Any
 
 from yarnkite.core.base.frozen import Size
+from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.join import join
+from yarnkite.core.encode.labels import Labels
+from yarnkite.core.encode.naming import file_ending
 from yarnkite.core.encode.plan import Chunk, ClipPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.preview import Segment, segments
+from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.picture import picture
@@ -32,6 +36,20 @@ def clip_of(recipe: Recipe, folder: Path) -> Path:
     folder.mkdir(parents=True, exist_ok=True)
     rate = recipe.decisions.pace.written_rate
     return join(rate, [rendered(recipe, chunk, folder) for chunk in chunks_of(recipe)], folder / "clip.mp4")
+
+
+def finished_clip(
+    recipe: Recipe, folder: Path, labels: Labels = Labels(), *, apart: bool = False
+) -> tuple[Verdict, Path]:
+    """Render all of a recipe, make a file of it as its format wants and verify it; ``apart`` renders chunk by chunk."""
+    folder.mkdir(parents=True, exist_ok=True)
+    frames, encode = ClipFrames(recipe), recipe.decisions.encode
+    parts, plan = chunks(frames, encode), clip_plan(frames, encode)
+    tasks = [task_of(frames, encode, part) for part in parts]
+    for run in [[task] for task in reversed(tasks)] if apart else [tasks]:
+        render_chunks(run, folder)
+    clip = assemble(plan, parts, folder, folder / f"clip.{file_ending(encode)}", labels=labels)
+    return verified(clip, plan, parts, folder, labels), clip
 
 
 def segments_of(recipe: Recipe) -> list[Segment]:

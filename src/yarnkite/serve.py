@@ -17,7 +17,7 @@ from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.core.base.errors import NotFound
-from yarnkite.jobs import check, encode, export, find, footage, gather, move, reel, rename, together
+from yarnkite.jobs import check, encode, export, find, footage, gather, move, reel, rename, size, together
 from yarnkite.jobs import sound as sound_job
 from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
@@ -69,6 +69,7 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
                 "encode": encode.run,
                 "sound": sound_job.run,
                 "reel": reel.run,
+                "size": size.run,
             },
         )
         try:

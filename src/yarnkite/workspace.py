@@ -62,15 +62,25 @@ class Workspace:
         return self.folder / "arriving" / str(upload_id)
 
     def clip(self, job_id: int) -> Path:
-        return self.folder / "clips" / f"{job_id}.mp4"
+        """Return the file a job made, whatever its kind; where there is none, a name that leads nowhere."""
+        folder = self.folder / "clips"
+        return next(iter(sorted(folder.glob(f"{job_id}.[a-z0-9]*"))), folder / f"{job_id}.none")
+
+    def new_clip(self, job_id: int, ending: str) -> Path:
+        """Return where the file of a job is to be made."""
+        return self.folder / "clips" / f"{job_id}.{ending}"
+
+    def shown(self, clip_id: int) -> Path:
+        """Return where the stand-in of a clip is kept that a browser cannot play itself."""
+        return self.folder / "shown" / f"{clip_id}.mp4"
 
     def create(self) -> None:
         """Make the folders that must be there, and clear away what a killed process left half-written."""
-        for name in ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds"):
+        for name in ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds", "shown"):
             (self.folder / name).mkdir(parents=True, exist_ok=True)
         for pattern in ("*.part", "*.note"):
             for leftover in self.chunks.glob(pattern):
                 leftover.unlink(missing_ok=True)
-        for name in ("clips", "sounds"):
+        for name in ("clips", "sounds", "shown"):
             for leftover in (self.folder / name).glob("*.part"):
                 leftover.unlink(missing_ok=True)

@@ -2,6 +2,7 @@
 
 import os
 import signal
+from datetime import datetime
 from pathlib import Path
 
 import pytest
@@ -11,6 +12,7 @@ from tests.conftest import write_jpeg
 from tests.program import Program, wait_until
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.join import join
+from yarnkite.core.encode.labels import Labels
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Recipe
 
@@ -37,10 +39,12 @@ def undisturbed(program: Program, shot: int, folder: Path) -> bytes:
     )
     recipe = Recipe(stills=taken, decisions=Decisions.model_validate(shown["decisions"]))
     folder.mkdir()
+    first = min(row["captured_at"] for row in rows)
     return join(
         recipe.decisions.pace.written_rate,
         [rendered(recipe, one, folder) for one in chunks_of(recipe)],
         folder / "clip.mp4",
+        labels=Labels(captured=datetime.fromisoformat(first)),
     ).read_bytes()
 
 
@@ -59,7 +63,7 @@ def test_a_killed_server_goes_on_with_gathering_and_encoding_and_ends_in_the_sam
     decisions["fit"]["size"] = {"width": 640, "height": 360}
     kept = program.client.put(f"/api/shots/{shot}/decisions", json={"seen": 1, "decisions": decisions}).json()
     job = program.client.post(f"/api/shots/{shot}/encode", json={"seen": kept["revision"]}).json()["id"]
-    whole = wait_until(lambda: list((program.data / "chunks").glob("*.mp4")))
+    whole = wait_until(lambda: list((program.data / "chunks").glob("*.chunk")))
     program.kill()
     made = {path: path.stat().st_ino for path in whole}
     wait_until(lambda: not program.processes())

@@ -136,7 +136,7 @@ def test_a_killed_worker_costs_nothing_but_the_chunk_it_was_at(client, services,
     monkeypatch.setattr(encoding, "render", slow.render_and_die_once)
     assert finished(encode(client, shot).json()["id"])["state"] == "finished"
     first = int((folder / ".first-chunk").read_text())
-    assert first in {chunk.stat().st_ino for chunk in services.workspace.chunks.glob("*.mp4")}
+    assert first in {chunk.stat().st_ino for chunk in services.workspace.chunks.glob("*.chunk")}
     assert client.get(f"/api/shots/{shot}/clips").json()[0]["differences"] == []
 
 

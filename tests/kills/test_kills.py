@@ -101,7 +101,7 @@ def gathering(journal, number, ended):
 
 
 def encoding(journal, number, ended):
-    for chunk in (journal.program.data / "chunks").glob("*.mp4"):
+    for chunk in (journal.program.data / "chunks").glob("*.chunk"):
         chunk.unlink(missing_ok=True)
     encode(journal)
 
@@ -246,7 +246,7 @@ def test_nothing_acknowledged_is_lost_whatever_is_killed_whenever(program, journ
         lost += missing
     assert lost == []
     journal.ask("GET", f"/api/shots/{journal.shot}")
-    for chunk in (program.data / "chunks").glob("*.mp4"):
+    for chunk in (program.data / "chunks").glob("*.chunk"):
         chunk.unlink(missing_ok=True)
     again = encode(journal, wait=True)
     Path("/tmp/k1.mp4").write_bytes(journal.clip)

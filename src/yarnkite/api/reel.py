@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from yarnkite.api.bodies import Seen, TriedText, read_tried
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import CACHE_FOREVER, png_of_rows
-from yarnkite.api.views import ClipView, JobView, PartView, SegmentView, View, job_view
+from yarnkite.api.views import ClipView, PartView, SegmentView, View, clip_view
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text, timecode
 from yarnkite.core.encode.preview import playing_size
@@ -284,15 +284,9 @@ def read_reel(services: ServicesDep, project_id: int, body: ReelText) -> ReadRee
     return ReadReelView(reel=reel_id, left_out=list(left_out))
 
 
-@router.post("/reels/{reel_id}/encode", status_code=202)
-def encode_reel(services: ServicesDep, reel_id: int, body: Seen) -> JobView:
-    """Begin to encode a reel as its newest revision says; a 409 if that is not the one the person saw."""
-    return job_view(reels.encode(services, reel_id, body.seen))
-
-
 @router.get("/reels/{reel_id}/clips")
 def list_reel_clips(services: ServicesDep, reel_id: int) -> list[ClipView]:
-    return [ClipView.model_validate(row) for row in reels.clips(services, reel_id)]
+    return [clip_view(row) for row in reels.clips(services, reel_id)]
 
 
 def _detail(services: ServicesDep, reel_id: int) -> ReelDetail:

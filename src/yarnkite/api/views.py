@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 from yarnkite.core.base.rate import explained
 from yarnkite.core.brief.sentence import Brief
+from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.fit.placement import corners, turned_shape
 from yarnkite.core.gather.sorting import LeftOutKind
 from yarnkite.core.order.breaks import Kind
@@ -13,6 +14,7 @@ from yarnkite.core.order.decisions import OrderBy
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.services.decisions import Decided
 from yarnkite.services.gather import Begun
+from yarnkite.services.showing import plays_as
 from yarnkite.store.database import Row
 from yarnkite.store.jobs import Kind as JobKind
 from yarnkite.store.jobs import State
@@ -246,6 +248,14 @@ class ClipView(View):
     summary: str
     differences: list[str]
     created_at: datetime
+    evidence: str = ""
+    lowest_at: int | None = None
+    path: str | None = None
+    format: FormatName = "h264"
+    width: int | None = None
+    height: int | None = None
+    rate: str | None = None
+    plays_as: str = ""
 
 
 class SegmentView(BaseModel):
@@ -310,6 +320,11 @@ def _seen(said: Brief, decisions: Decisions) -> SeenView | None:
             float(target.height / fit.size.height),
         ),
     )
+
+
+def clip_view(row: Row) -> ClipView:
+    encode: Encode = row["encode"]
+    return ClipView.model_validate(row | {"format": encode.format, "plays_as": plays_as(row)})
 
 
 def job_view(row: Row, seconds_to_go: float | None = None) -> JobView:

@@ -1,51 +1,76 @@
-"""The encoding job: chunks on the workers, then joined, opened again and compared with the plan."""
+"""The encoding job: chunks on the workers, then joined, opened again and compared with the plan frame by frame."""
 
-import re
 import shutil
+import time
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from fractions import Fraction
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
-from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
+from yarnkite.core.encode import aim
+from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
+from yarnkite.core.encode.colours import colours_of
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.join import Chapter, join
-from yarnkite.core.encode.plan import Chunk, ChunkTask, SoundPlan, chunks, clip_plan, task_of
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.join import Chapter
+from yarnkite.core.encode.labels import Labels
+from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
+from yarnkite.core.encode.plan import (
+    CHUNK_ENDING,
+    COPIES_ENDING,
+    Chunk,
+    ChunkTask,
+    ClipPlan,
+    SoundPlan,
+    chunks,
+    clip_plan,
+    task_of,
+)
+from yarnkite.core.encode.probe import Facts
 from yarnkite.core.encode.runs import Share, runs, share_of
-from yarnkite.core.encode.verify import Facts, probe, verify
+from yarnkite.core.encode.sizes import Expected, Weights, weights_of
+from yarnkite.core.encode.stretch import Stretch
+from yarnkite.core.encode.verify import Difference, Verdict, verified
+from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import check_same
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
 from yarnkite.jobs.ahead import Ahead
+from yarnkite.jobs.deliver import Destination, deliver
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import free_memory_bytes, in_turn
-from yarnkite.store import jobs
+from yarnkite.store import clips, jobs
 
 KEPT_CHUNK_BYTES = 8_000_000_000
 LEAST_FREE_BYTES = 200_000_000
+_MOST_TRIES = 4
 
 
 def run(context: Context) -> None:
     """Encode the recipe a job was started with; chunks that exist are used as they are."""
     recipe = jobs.recipe_of(context.database, context.job["id"])
+    wanted = jobs.wanted_of(context.database, context.job["id"])
     encode = recipe.decisions.encode
-    version = (jobs.wanted_of(context.database, context.job["id"]) or {}).get("version", "")
-    size, rate = recipe.decisions.fit.size, recipe.decisions.pace.written_rate
-    name = clip_name(context.job["shot_name"], size, rate, version)
-    finish(context, Finishing(ClipFrames(recipe), encode, (recipe,), name, recipe.digest()))
+    finish(context, Finishing(stretch_of(ClipFrames(recipe), wanted), encode, (recipe,), recipe.digest(), wanted))
+
+
+def stretch_of(frames: FrameSource, wanted: dict[str, Any]) -> FrameSource:
+    """Return the frames that are wanted of a clip: all of them, or a stretch."""
+    stretch = wanted.get("stretch")
+    return Stretch(frames, *stretch) if stretch else frames
 
 
 @dataclass(frozen=True)
 class Finishing:
-    """All that makes a finished file: its frames, the recipes whose stills they need, its name and the sound under it.
+    """All that makes a finished file: its frames, the recipes whose stills they need, and what is wanted of it.
 
     ``sound`` encodes the sound into a file and says what it must turn out to be.
     """
@@ -53,43 +78,212 @@ class Finishing:
     frames: FrameSource
     encode: Encode
     recipes: tuple[Recipe, ...]
-    name: str
     digest: str
+    wanted: dict[str, Any]
     sound: Callable[[Path], SoundPlan] | None = None
     chapters: tuple[Chapter, ...] = ()
 
 
 def finish(context: Context, made: Finishing) -> None:
-    """Render what is not rendered yet, join it, open it again, compare it with the plan, and keep it as a clip."""
+    """Render what is not rendered yet, join it, compare it with the plan, keep it as a clip and put it where it is to be."""
     frames, encode = made.frames, made.encode
     plan = clip_plan(frames, encode)
     folder = context.workspace.chunks
     _check_room(folder)
-    parts = chunks(frames, encode)
     _check_stills(context, made.recipes)
-    progress = _Progress(context, folder, parts, plan.frames)
+    begun = time.monotonic()
     beside = max((2 * recipe.light.over_time for recipe in made.recipes), default=0)
     share = share_of(context.workers.count, free_memory_bytes(), frames.size, beside)
+    progress = _Progress(context, folder, plan.frames)
     try:
-        _render(context, frames, encode, parts, progress, share)
+        parts = _rendered(context, made, plan, progress, share)
     finally:
         progress.clear()
-    target = context.workspace.clip(context.job["id"])
-    sound = target.with_suffix(".m4a.part") if made.sound else None
+    took_s = time.monotonic() - begun
+    target = context.workspace.new_clip(context.job["id"], file_ending(encode))
+    stem = name_of(context, made, plan)
+    labels = _labels(encode, made.wanted)
+    sound = target.with_suffix(".sound.part") if made.sound and format_of(encode).has_sound else None
     try:
         if made.sound and sound:
             plan = replace(plan, sound=made.sound(sound))
-        clip = join(plan.rate, [folder / part.file_name for part in parts], target, sound, made.chapters)
+        verdict = _completed(context, Completion(plan, parts, folder, target, sound, made.chapters, labels, stem))
     finally:
         if sound:
             sound.unlink(missing_ok=True)
-    facts = probe(clip)
-    differences = [str(difference) for difference in verify(facts, plan)]
-    jobs.add_clip(
-        *(context.database, context.job, made.name, facts.bytes, facts.frames, _summary(facts), differences),
-        digest=made.digest,
+    differences = [*verdict.differences, *_size_difference(plan, verdict.facts, sound is not None)]
+    destination = Destination.of(made.wanted)
+    path, message = deliver(target, stem, destination, plan) if destination and not differences else (None, "")
+    clips.add(
+        context.database,
+        context.job,
+        clips.FinishedClip(
+            name=path.name if path else f"{stem}{target.suffix}",
+            bytes=verdict.facts.bytes,
+            frames=verdict.facts.frames,
+            summary=_summary(verdict.facts, plan),
+            evidence=verdict.sentence(plan.rate),
+            lowest_at=verdict.evidence.lowest_at,
+            differences=[str(difference) for difference in differences],
+            digest=made.digest,
+            encode=encode,
+            size=plan.size,
+            rate=plan.rate,
+            path=path,
+            expected=_expected(made.wanted) if progress.rendered_all else None,
+            took_s=took_s * context.workers.count / max(1, plan.frames) if progress.rendered_all else None,
+        ),
+        message,
     )
-    forget_oldest(folder, "*.mp4", KEPT_CHUNK_BYTES)
+    if path is not None:
+        target.unlink(missing_ok=True)
+    forget_oldest(folder, f"*{CHUNK_ENDING}", KEPT_CHUNK_BYTES, COPIES_ENDING)
+
+
+def _expected(wanted: dict[str, Any]) -> Expected | None:
+    expected = wanted.get("expected")
+    return Expected(int(expected[0]), float(expected[1])) if expected else None
+
+
+def name_of(context: Context, made: Finishing, plan: ClipPlan) -> str:
+    """Return the name of the finished file without its ending: that of a stretch says which."""
+    wanted, stretch = made.wanted, made.wanted.get("stretch")
+    said = f"frames-{stretch[0] + 1}-{stretch[1]}" if stretch else ""
+    known = words(
+        context.job["shot_name"],
+        plan.size,
+        plan.rate,
+        made.encode,
+        wanted.get("version", ""),
+        wanted.get("project", ""),
+        said,
+    )
+    pattern = wanted.get("pattern") or DEFAULT
+    return named(pattern if "{stretch}" in pattern or not said else f"{pattern}_{{stretch}}", known)
+
+
+def _labels(encode: Encode, wanted: dict[str, Any]) -> Labels:
+    captured = wanted.get("captured")
+    return Labels.of(encode, datetime.fromisoformat(captured) if captured else None)
+
+
+def _size_difference(plan: ClipPlan, facts: Facts, has_sound: bool) -> list[Difference]:
+    """Say where a size that was wanted was not met though it could have been: larger never may be, smaller where it was best."""
+    encode = plan.encode
+    if aim.wanted_bytes(plan, has_sound) is None:
+        return []
+    total = encode.aim.megabytes * 1e6 if encode.aim.by == "size" else encode.aim.mbits * 1e6 / 8 * float(plan.seconds)
+    if facts.bytes <= total * (1 + aim.WITHIN):
+        return []
+    return [Difference("size", f"{total / 1e6:.1f} MB", f"{facts.bytes / 1e6:.1f} MB")]
+
+
+@dataclass(frozen=True)
+class Completion:
+    """What is to be made of finished chunks, and where."""
+
+    plan: ClipPlan
+    parts: list[Chunk]
+    folder: Path
+    target: Path
+    sound: Path | None
+    chapters: tuple[Chapter, ...]
+    labels: Labels
+    stem: str
+
+
+def _completed(context: Context, completion: Completion) -> Verdict:
+    """Have chunks joined and the file compared with its plan by a worker, so that the server goes on answering."""
+    ((_, future),) = in_turn(
+        context.workers, complete, [completion], lambda one: (one,), while_waiting=context.check, here=True
+    )
+    verdict: Verdict = future.result()
+    return verdict
+
+
+def complete(completion: Completion) -> Verdict:
+    """Join finished chunks into a file and compare it with its plan, in a worker."""
+    plan, parts, folder = completion.plan, completion.parts, completion.folder
+    clip = assemble(
+        *(plan, parts, folder, completion.target),
+        sound=completion.sound,
+        chapters=completion.chapters,
+        labels=completion.labels,
+        stem=completion.stem,
+    )
+    return verified(clip, plan, parts, folder, completion.labels)
+
+
+def _rendered(context: Context, made: Finishing, plan: ClipPlan, progress: "_Progress", share: Share) -> list[Chunk]:
+    """Return the chunks of a clip, all rendered: at the quality that is decided, or the one that meets a size."""
+    frames, encode = made.frames, made.encode
+    wanted = aim.wanted_bytes(plan, made.sound is not None and format_of(encode).has_sound)
+    if wanted is None:
+        parts = chunks(frames, encode)
+        progress.begin_with(parts)
+        _render(context, frames, encode, parts, progress, share)
+        return parts
+    return _aimed(context, made, plan, wanted, progress, share)
+
+
+def _aimed(
+    context: Context, made: Finishing, plan: ClipPlan, wanted: float, progress: "_Progress", share: Share
+) -> list[Chunk]:
+    frames, encode, folder = made.frames, made.encode, context.workspace.chunks
+    plain = chunks(frames, encode)
+    weights = [float(sum(one.each)) for one in weigh(context, frames, encode, plain)]
+    few = aim.sampled(weights)
+    tried: list[tuple[float, float]] = []
+    crf = aim.first_guess(plan, wanted)
+
+    def at(crf: float) -> tuple[list[Encode], list[Chunk]]:
+        each = aim.qualities(encode, crf, len(plain))
+        return each, chunks(frames, encode, each)
+
+    def render(numbers: Sequence[int], crf: float) -> float:
+        """Render some chunks at a quality; returns what all chunks take, going by these."""
+        each, parts = at(crf)
+        chosen = [parts[number] for number in numbers]
+        progress.begin_with(chosen, of=parts)
+        _render(context, frames, encode, chosen, progress, share, each)
+        known = {number: float((folder / parts[number].file_name).stat().st_size) for number in numbers}
+        return aim.foreseen(weights, known)
+
+    for numbers in (few, range(len(plain))):
+        for _ in range(_MOST_TRIES):
+            size = render(numbers, crf)
+            aim.check_large_enough(crf, size, wanted, plan)
+            tried.append((crf, size))
+            if aim.is_close(size, wanted) or aim.is_as_near_as_can_be(crf, size, wanted):
+                break
+            crf = aim.next_quality(tried, wanted)
+    nearest = min(tried[-_MOST_TRIES:], key=lambda one: abs(one[1] - wanted))[0]
+    _, parts = at(nearest)
+    if not all(part.is_in(folder) for part in parts):
+        render(range(len(plain)), nearest)
+    return parts
+
+
+def weigh(context: Context, frames: FrameSource, encode: Encode, parts: Sequence[Chunk]) -> list[Weights]:
+    """Have chunks encoded quickly and at a small size by the workers; returns what each takes, in order."""
+    found: dict[int, Weights] = {}
+    proxies = context.workspace.proxies
+    work = in_turn(
+        context.workers,
+        weights_in_worker,
+        parts,
+        lambda part: (task_of(frames, encode, part), proxies),
+        while_waiting=context.check,
+        here=True,
+    )
+    for part, future in work:
+        found[part.number] = future.result()
+    return [found[part.number] for part in parts]
+
+
+def weights_in_worker(task: ChunkTask, proxies: Proxies) -> Weights:
+    """Encode a chunk quickly, in a worker."""
+    return weights_of(task, proxies.read)
 
 
 def _check_stills(context: Context, recipes: Sequence[Recipe]) -> None:
@@ -99,7 +293,7 @@ def _check_stills(context: Context, recipes: Sequence[Recipe]) -> None:
     changed = [
         still
         for still, future in in_turn(
-            context.workers, has_changed, suspects, lambda still: (still,), while_waiting=context.check
+            context.workers, has_changed, suspects, lambda still: (still,), while_waiting=context.check, here=True
         )
         if future.result()
     ]
@@ -132,20 +326,18 @@ def has_changed(still: Still) -> bool:
     return False
 
 
-def clip_name(shot_name: str, size: Size, rate: Fraction, version: str = "") -> str:
-    """Return a file name that says what the clip is: shot, version, size, rate."""
-    named = (re.sub(r"[^\w.-]+", "-", part, flags=re.UNICODE).strip("-.") for part in (shot_name, version))
-    stem = "_".join(part for part in named if part) or "clip"
-    return f"{stem}_{size.width}x{size.height}_{rate_label(rate)}fps.mp4"
+def forget_oldest(folder: Path, pattern: str, most_bytes: int, beside: str = "") -> None:
+    """Remove the files used longest ago until those left take no more than ``most_bytes``.
 
-
-def forget_oldest(folder: Path, pattern: str, most_bytes: int) -> None:
-    """Remove the files used longest ago until those left take no more than ``most_bytes``."""
+    ``beside`` is the ending of what goes with each.
+    """
     kept = 0
     for file in sorted(folder.glob(pattern), key=lambda path: path.stat().st_mtime, reverse=True):
-        kept += file.stat().st_size
+        every = [file, *([file.with_suffix(beside)] if beside and file.with_suffix(beside).exists() else [])]
+        kept += sum(one.stat().st_size for one in every)
         if kept > most_bytes:
-            file.unlink(missing_ok=True)
+            for one in every:
+                one.unlink(missing_ok=True)
 
 
 def render(tasks: list[ChunkTask], folder: Path, notes: list[Path], threads: int) -> None:
@@ -167,8 +359,15 @@ def render(tasks: list[ChunkTask], folder: Path, notes: list[Path], threads: int
 
 
 def _render(
-    context: Context, frames: FrameSource, encode: Encode, parts: list[Chunk], progress: "_Progress", share: Share
+    context: Context,
+    frames: FrameSource,
+    encode: Encode,
+    parts: Sequence[Chunk],
+    progress: "_Progress",
+    share: Share,
+    each: Sequence[Encode] | None = None,
 ) -> None:
+    """Render the chunks that are not there yet; ``each`` are the decisions of every chunk of the clip, by number."""
     folder = context.workspace.chunks
     # A still that is held for long, or a shot that comes twice, makes chunks that are one and the same.
     todo = list({part.key: part for part in parts if not progress.take(part)}.values())
@@ -182,7 +381,7 @@ def _render(
         progress.tell()
 
     def arguments(run: list[Chunk]) -> tuple[object, ...]:
-        tasks = [task_of(frames, encode, part) for part in run]
+        tasks = [task_of(frames, each[part.number] if each else encode, part) for part in run]
         return tasks, folder, [progress.begin(part) for part in run], share.threads
 
     for run, future in in_turn(
@@ -195,20 +394,32 @@ def _render(
 class _Progress:
     """Counts finished frames: those of whole chunks, and those the workers note as they go."""
 
-    def __init__(self, context: Context, folder: Path, parts: list[Chunk], total: int) -> None:
+    def __init__(self, context: Context, folder: Path, total: int) -> None:
         self._context, self._folder, self._total = context, folder, total
         self._whole = 0
-        self._times = Counter(part.key for part in parts)
+        self._times: Counter[str] = Counter()
         self._notes: dict[str, Path] = {}
         self._prefix = f"job-{context.job['id']}"
+        self._taken = 0
+
+    @property
+    def rendered_all(self) -> bool:
+        """Tell whether all frames were rendered by this job: only then does its time say something."""
+        return not self._taken
+
+    def begin_with(self, parts: Sequence[Chunk], of: Sequence[Chunk] = ()) -> None:
+        """Count anew, with some chunks of a clip."""
+        chosen = {part.number for part in parts}
+        self._whole = sum(part.frames for part in of if part.number not in chosen and part.is_in(self._folder))
+        self._times = Counter(part.key for part in parts)
 
     def take(self, part: Chunk) -> bool:
         """Count a chunk that exists already; tells whether it does."""
-        path = self._folder / part.file_name
-        if not path.exists():
+        if not part.is_in(self._folder):
             return False
-        path.touch()
+        (self._folder / part.file_name).touch()
         self._whole += part.frames
+        self._taken += 1
         return True
 
     def begin(self, part: Chunk) -> Path:
@@ -224,7 +435,8 @@ class _Progress:
         self.tell()
 
     def tell(self) -> None:
-        self._context.progress(self._whole + sum(_number_in(note) for note in self._notes.values()), self._total)
+        done = self._whole + sum(_number_in(note) for note in self._notes.values())
+        self._context.progress(min(done, self._total), self._total)
 
     def clear(self) -> None:
         for note in self._folder.glob(f"{self._prefix}-*.note"):
@@ -248,14 +460,19 @@ def _check_room(folder: Path) -> None:
         )
 
 
-def _summary(facts: Facts) -> str:
+def _summary(facts: Facts, plan: ClipPlan) -> str:
+    format = format_of(plan.encode)
+    if format.way == "numbered":
+        return f"{facts.frames:,} files, {facts.width} × {facts.height}, {format.title}, {plan.encode.profile}"
     rate: Any = rate_label(facts.rate) if facts.rate else "uneven"
     said = (
         f"{facts.frames:,} frames, {rate} fps, {facts.width} × {facts.height}, {duration_text(facts.seconds)}, "
-        f"H.264 {facts.pixel_format}, BT.709"
+        f"{format.title}"
     )
+    if format.way == "joined":
+        said += f" {facts.pixel_format}, {colours_of(format.range_of(plan.encode)).name}"
     if facts.sound is None:
         return said
     lufs = facts.sound.loudness.lufs
     loud = "silent" if lufs is None else f"{lufs:.1f} LUFS, true peak {facts.sound.loudness.true_peak_dbtp:.1f} dBTP"
-    return f"{said}; AAC 48 kHz, {loud}"
+    return f"{said}; {facts.sound.codec.upper()} 48 kHz, {loud}"

@@ -6,7 +6,8 @@ from pathlib import Path
 import simplejpeg
 
 from yarnkite.core.base.atomic import write_completed
-from yarnkite.core.encode.export import with_time
+from yarnkite.core.encode.formats.jpeg import with_facts
+from yarnkite.core.encode.formats.still import StillFacts
 from yarnkite.core.gather.footage import Taking, moments, name_of, read_footage, stills_of, taken_at
 from yarnkite.jobs import check, gather
 from yarnkite.jobs.runner import Context
@@ -43,4 +44,4 @@ def _count(folder: Path) -> int:
 
 def _write(path: Path, jpeg: bytes, captured: datetime | None) -> None:
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
-    write_completed(path, with_time(jpeg, captured), modified_ns=modified_ns)
+    write_completed(path, with_facts(jpeg, StillFacts(captured=captured)), modified_ns=modified_ns)

@@ -5,12 +5,12 @@ from pathlib import Path
 
 from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.plan import SoundPlan
-from yarnkite.core.encode.sound_stream import decoded, encode_sound
+from yarnkite.core.encode.sound_stream import AAC, SoundCodec, decoded, encode_sound, sound_codec_of
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.mixing import mastered, mix_of
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.sound.loudness import CEILING_DBTP, Readable, loudness_of, mastering
-from yarnkite.jobs.encode import Finishing, clip_name, finish
+from yarnkite.jobs.encode import Finishing, finish, stretch_of
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs
 
@@ -21,29 +21,34 @@ _TRIES, _NEAR_LU, _OVER_DB = 3, 0.1, 0.1
 def run(context: Context) -> None:
     """Encode the reel a job was started with; whole chunks of its shots that exist are used as they are."""
     recipe = jobs.reel_recipe_of(context.database, context.job["id"])
+    wanted = jobs.wanted_of(context.database, context.job["id"])
     frames, reel = ReelFrames(recipe), recipe.reel
+    shown = stretch_of(frames, wanted)
     recipes = tuple(clip.recipe for part in recipe.clips for clip in part if clip is not None)
     mix = mix_of(recipe, len(frames))
 
     def sound(target: Path) -> SoundPlan:
-        return encode_wanted(mix, reel.sound.loudness, target, context.check)
+        return encode_wanted(mix, reel.sound.loudness, target, context.check, sound_codec_of(reel.encode))
 
     finish(
         context,
         Finishing(
-            *(frames, reel.encode, recipes, clip_name(context.job["shot_name"], reel.size, reel.rate), recipe.digest()),
-            sound=None if mix.is_silent else sound,
-            chapters=_chapters(recipe, frames) if reel.chapters else (),
+            *(shown, reel.encode, recipes, recipe.digest(), wanted),
+            # A stretch for a trial is looked at, not listened to.
+            sound=None if shown is not frames or mix.is_silent else sound,
+            chapters=_chapters(recipe, frames) if reel.chapters and shown is frames else (),
         ),
     )
 
 
-def encode_wanted(mix: Readable, wanted: float | None, target: Path, check: Callable[[], None]) -> SoundPlan:
+def encode_wanted(
+    mix: Readable, wanted: float | None, target: Path, check: Callable[[], None], codec: SoundCodec = AAC
+) -> SoundPlan:
     """Encode a mix; where what is heard of the file is less loud, or reaches higher, than it should, encode it again."""
     wish, most, planned = wanted, CEILING_DBTP, None
     for _ in range(_TRIES):
         found = mastering(mix, wish, check, most_dbtp=most)
-        encode_sound(mastered(mix, found), target, lambda seconds: check())
+        encode_sound(mastered(mix, found), target, lambda seconds: check(), codec)
         planned = planned or found.reached.lufs
         heard = loudness_of(decoded(target), check)
         missing = planned - heard.lufs if planned is not None and heard.lufs is not None and wish is not None else 0.0
@@ -52,7 +57,7 @@ def encode_wanted(mix: Readable, wanted: float | None, target: Path, check: Call
             break
         wish = None if wish is None else wish + missing
         most -= over + _OVER_DB if over > 0 else 0.0
-    return SoundPlan(mix.total, planned)
+    return SoundPlan(mix.total, planned, codec.name)
 
 
 def _chapters(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:

@@ -22,14 +22,15 @@ log = logging.getLogger(__name__)
 
 NOTE_EVERY_S = 0.4
 DATABASE_EVERY_S = 0.3
-# What fills the machine is done one after another.
-ENCODING: tuple[jobs.Kind, ...] = ("encode", "reel")
-
 Publish = Callable[[str, dict[str, Any]], None]
 
 
 class Cancelled(Exception):
     """The person does not want this job any more."""
+
+
+class Paused(Exception):
+    """The person wants this job to rest; it goes on when asked to, also after a restart."""
 
 
 class Stopped(Exception):
@@ -47,6 +48,7 @@ class Context:
     analyses: Analyses
     publish: Publish
     cancelled: threading.Event
+    paused: threading.Event
     stopping: threading.Event
     _began: float = 0.0
     _at_start: int = 0
@@ -66,9 +68,11 @@ class Context:
         self.publish("job", {"id": self.job["id"], "seconds_to_go": to_go})
 
     def check(self) -> None:
-        """Raise ``Cancelled`` or ``Stopped`` if the job should end now."""
+        """Raise ``Cancelled``, ``Paused`` or ``Stopped`` if the job should end now."""
         if self.cancelled.is_set():
             raise Cancelled
+        if self.paused.is_set():
+            raise Paused
         if self.stopping.is_set():
             raise Stopped
 
@@ -86,9 +90,11 @@ class Runner:
         self._publish, self._work = publish, work
         self._analyses = Analyses()
         self._stopping = threading.Event()
-        self._cancelled: dict[int, threading.Event] = {}
+        self._under_way: dict[int, _UnderWay] = {}
         self._threads: set[threading.Thread] = set()
-        self._encodes: list[int] = []
+        # What fills the machine is done one after another: those that wait, in order, and the one that runs.
+        self._queue: list[int] = []
+        self._at_work: int | None = None
         self._changed = threading.Condition()
 
     def start(
@@ -125,9 +131,44 @@ class Runner:
     def cancel(self, job_id: int) -> None:
         """Ask a job to end; one that has ended already stays as it is."""
         with self._changed:
-            if (event := self._cancelled.get(job_id)) is not None:
-                event.set()
+            if (one := self._under_way.get(job_id)) is not None:
+                one.cancelled.set()
             self._changed.notify_all()
+        # What rests is not at work: nothing but its row is to be ended.
+        if one is None and jobs.end_resting(self._database, job_id):
+            self._tell(job_id)
+
+    def pause(self, job_id: int) -> None:
+        """Have an encode rest as soon as it can; what is rendered is kept, and the next one has its turn."""
+        if jobs.rest(self._database, job_id):
+            with self._changed:
+                if (one := self._under_way.get(job_id)) is not None:
+                    one.paused.set()
+                self._changed.notify_all()
+            self._tell(job_id)
+
+    def go_on_with(self, job_id: int) -> None:
+        """Have an encode that rests, failed or was cancelled go on from where it was."""
+        if jobs.wait_again(self._database, job_id):
+            self._begin(jobs.one(self._database, job_id))
+            self._sort_queue()
+
+    def put_before(self, job_id: int, other: int | None) -> None:
+        """Give an encode its turn just before another one's, or after all; one that runs goes on."""
+        jobs.put_before(self._database, job_id, other)
+        self._sort_queue()
+        self._publish("queue", {})
+
+    def _sort_queue(self) -> None:
+        order = [row["id"] for row in jobs.queue(self._database, ended=0)]
+        with self._changed:
+            self._queue.sort(key=lambda one: order.index(one) if one in order else len(order))
+            self._changed.notify_all()
+
+    @property
+    def worker_count(self) -> int:
+        """How many workers compute at once."""
+        return self._workers.count
 
     def submit(self, function: Callable[..., Any], *arguments: object) -> "Future[Any]":
         """Have something small computed by the workers, beside the jobs."""
@@ -145,18 +186,25 @@ class Runner:
 
     def _begin(self, job: Row) -> None:
         with self._changed:
-            self._cancelled[job["id"]] = threading.Event()
-            if job["kind"] in ENCODING:
-                self._encodes.append(job["id"])
-        thread = threading.Thread(target=self._run, args=(job,), name=f"job-{job['id']}", daemon=True)
-        self._threads.add(thread)
-        thread.start()
-        self._tell(job)
+            before = self._under_way.get(job["id"])
+            one = self._under_way[job["id"]] = _UnderWay()
+            one.thread = threading.Thread(
+                target=self._run, args=(job, one, before), name=f"job-{job['id']}", daemon=True
+            )
+            if job["kind"] in jobs.QUEUED:
+                self._queue.append(job["id"])
+        self._threads.add(one.thread)
+        one.thread.start()
+        self._tell(job["id"])
 
-    def _run(self, job: Row) -> None:
+    def _run(self, job: Row, one: "_UnderWay", before: "_UnderWay | None") -> None:
+        if before is not None and before.thread is not None:
+            # One that was to rest, and goes on already, must have come to rest first.
+            before.thread.join()
         context = Context(
             *(job, self._database, self._workspace, self._workers, self._analyses, self._publish),
-            cancelled=self._cancelled[job["id"]],
+            cancelled=one.cancelled,
+            paused=one.paused,
             stopping=self._stopping,
         )
         try:
@@ -166,12 +214,18 @@ class Runner:
             pass
         finally:
             with self._changed:
-                self._cancelled.pop(job["id"], None)
-                if job["id"] in self._encodes:
-                    self._encodes.remove(job["id"])
+                if self._under_way.get(job["id"]) is one:
+                    del self._under_way[job["id"]]
+                self._leave_queue(job["id"])
                 self._changed.notify_all()
             self._threads.discard(threading.current_thread())
-            self._tell(job)
+            self._tell(job["id"])
+
+    def _leave_queue(self, job_id: int) -> None:
+        if self._at_work == job_id:
+            self._at_work = None
+        elif job_id in self._queue:
+            self._queue.remove(job_id)
 
     def _has_ended(self, context: Context) -> bool:
         """Carry a job out; tells ``False`` if it must begin again, because the database went away in the middle."""
@@ -186,6 +240,8 @@ class Runner:
             return False
         except Cancelled:
             state, said = "cancelled", ""
+        except Paused:
+            return True
         except Stopped:
             raise
         except Refusal as refusal:
@@ -203,21 +259,39 @@ class Runner:
                 self._wait_for_database()
 
     def _wait_for_turn(self, context: Context) -> None:
-        """Wait until no encode that was asked for earlier is left; other jobs need not wait."""
-        if context.job["kind"] in ENCODING:
-            with self._changed:
+        """Wait until no encode whose turn is earlier is left; other jobs need not wait."""
+        job_id = context.job["id"]
+        if context.job["kind"] not in jobs.QUEUED:
+            context.check()
+            return
+        with self._changed:
+            if self._at_work != job_id:
                 self._changed.wait_for(
                     lambda: (
-                        self._encodes[0] == context.job["id"] or context.cancelled.is_set() or context.stopping.is_set()
+                        (self._at_work is None and self._queue[0] == job_id)
+                        or context.cancelled.is_set()
+                        or context.paused.is_set()
+                        or context.stopping.is_set()
                     )
                 )
-        context.check()
+            context.check()
+            if self._at_work != job_id:
+                self._queue.remove(job_id)
+                self._at_work = job_id
 
     def _wait_for_database(self) -> None:
         while not self._database.answers():
             if self._stopping.wait(DATABASE_EVERY_S):
                 raise Stopped
 
-    def _tell(self, job: Row) -> None:
+    def _tell(self, job_id: int) -> None:
         with contextlib.suppress(Unavailable):
-            self._publish("job", {"id": job["id"], "seconds_to_go": None})
+            self._publish("job", {"id": job_id, "seconds_to_go": None})
+
+
+class _UnderWay:
+    """A job that waits or runs: the wishes to end it, and the thread that carries it out."""
+
+    def __init__(self) -> None:
+        self.cancelled, self.paused = threading.Event(), threading.Event()
+        self.thread: threading.Thread | None = None

@@ -42,6 +42,10 @@ class Workers(Generic[Result]):
     def submit(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
         return self._submit(self.count, function, *arguments)
 
+    def submit_here(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
+        """Have something done by a process of this machine, whose files it needs."""
+        return self._submit(self.count, function, *arguments)
+
     def submit_apart(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
         """Have something done in a process beside the others, which it cannot take with it when it ends that process."""
         return self._submit(_APART, function, *arguments)
@@ -80,6 +84,7 @@ def in_turn(
     while_waiting: Callable[[], None] = lambda: None,
     spare: bool = False,
     at_once: int | None = None,
+    here: bool = False,
 ) -> Iterator[tuple[Task, Future[Result]]]:
     """Run ``function`` on each task and yield tasks with their finished futures, in the order they finish.
 
@@ -88,7 +93,7 @@ def in_turn(
     killed is tried again, three times at most, alone and apart, so that it cannot take others with it. One that never
     survives ends the work with ``WorkerDied``; with ``spare`` it is yielded with that as its exception, and the others
     go on. ``while_waiting`` is called several times a second; what it raises ends the work: nothing new begins, and
-    what is under way is waited for, for a few seconds.
+    what is under way is waited for, for a few seconds. ``here`` keeps the work on this machine.
     """
     left = iter(tasks)
     most = at_once or workers.count + 1
@@ -96,7 +101,8 @@ def in_turn(
     suspects: deque[tuple[Task, int]] = deque()
 
     def begin(task: Task, tries: int) -> None:
-        submit = workers.submit if tries == 1 else workers.submit_apart
+        first = workers.submit_here if here else workers.submit
+        submit = first if tries == 1 else workers.submit_apart
         running[submit(function, *arguments(task))] = (task, tries)
 
     def begin_more() -> None:

@@ -14,11 +14,11 @@ from yarnkite.core.base.geometry import count_shapes
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
+from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
-from yarnkite.core.encode.join import join
 from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
 from yarnkite.core.encode.runs import runs, share_of
-from yarnkite.core.encode.verify import Difference, probe, verify
+from yarnkite.core.encode.verify import Difference, verified
 from yarnkite.core.gather.roots import clock_of, files_below
 from yarnkite.core.gather.sorting import sort_out
 from yarnkite.core.image.decode import header_and_data
@@ -32,7 +32,7 @@ from yarnkite.jobs.workers import Workers, free_memory_bytes, in_turn
 
 Say = Callable[[str], None]
 
-_CHUNK = re.compile(r"[0-9a-f]{32}\.mp4(\.\d+\.part)?")
+_CHUNK = re.compile(r"[0-9a-f]{32}\.(chunk|copies)(\.\d+\.part)?")
 
 
 @dataclass(frozen=True)
@@ -109,8 +109,8 @@ def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) 
             future.result()
             done += sum(chunk.frames for chunk in run)
             say(f"{done} of {plan.frames} frames")
-    join(plan.rate, [pieces / part.file_name for part in parts], target)
-    differences = verify(probe(target), plan)
+    assemble(plan, parts, pieces, target)
+    differences = verified(target, plan, parts, pieces).differences
     _clear(pieces, parts if differences else [])
     return differences
 
@@ -130,7 +130,7 @@ def _workers() -> Iterator[Workers[Any]]:
 
 def _clear(folder: Path, keep: list[Chunk]) -> None:
     """Remove rendered chunks, of earlier tries too; whatever else lies there is left alone, and so is the folder then."""
-    kept = {chunk.file_name for chunk in keep}
+    kept = {name for chunk in keep for name in (chunk.file_name, chunk.copies_name)}
     for path in folder.iterdir():
         if _CHUNK.fullmatch(path.name) and path.name not in kept:
             path.unlink(missing_ok=True)

@@ -10,7 +10,9 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.move.decisions import Move
 from yarnkite.core.pace.decisions import Pace
+from yarnkite.core.pace.schedule import schedule
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.services import sizes
 from yarnkite.services.running import Services
 from yarnkite.store import projects, revisions, shots, slots, stills, versions
 from yarnkite.store.database import Row
@@ -115,7 +117,23 @@ def brief_of(services: Services, shot_id: int, decisions: Decisions) -> Brief:
     """Say what decisions would make, without saving them."""
     shot = shots.one(services.database, shot_id)
     every = stills.count(services.database, shot_id)
-    return slots.resolved(services.database, shot, decisions).said(shots.size_model_of(shot), every)
+    return said(services, shot, slots.resolved(services.database, shot, decisions), every)
+
+
+def said(services: Services, shot: Row, made: ResolvedShot, every: int) -> Brief:
+    """Say what is made of a shot of so many stills, with the size that was measured where one was."""
+    return made.said(shots.size_model_of(shot), every, _expected(services, made))
+
+
+def _expected(services: Services, made: ResolvedShot) -> int | None:
+    """Return the bytes a shot's clip was found to take, if that was measured."""
+    recipe = made.recipe
+    if not recipe.stills:
+        return None
+    found = schedule(len(recipe.stills), recipe.decisions.pace, recipe.times)
+    if found.is_too_long:
+        return None
+    return sizes.expected_bytes(services, recipe, made.decisions.encode, float(found.seconds))
 
 
 def with_change(services: Services, shot_id: int, revision: int, change: Change) -> Decisions:

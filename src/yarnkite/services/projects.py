@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs.find import lost
-from yarnkite.services.decisions import latest
+from yarnkite.services.decisions import latest, said
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, removal, shots, slots
@@ -101,7 +101,7 @@ def _summary(services: Services, shot: Row) -> str:
     try:
         all_of_it = shots.one(services.database, shot["id"])
         made = slots.resolved(services.database, all_of_it, latest(services, shot["id"]))
-        return str(made.said(shots.size_model_of(all_of_it), shot["stills"]))
+        return str(said(services, all_of_it, made, shot["stills"]))
     except Refusal as refusal:
         return refusal.sentence
     except Exception:

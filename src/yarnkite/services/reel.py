@@ -9,8 +9,8 @@ from typing import Literal
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.timecode import counting, second_starts, timecode, timecodes
-from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief
-from yarnkite.core.encode.plan import clip_plan
+from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief, reel_bytes
+from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.preview import CODEC, Segment, segments
 from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.reel.decisions import Part, Picture, Reel
@@ -22,9 +22,12 @@ from yarnkite.core.reel.regroup import stretch_of
 from yarnkite.core.render.overlay import box_of
 from yarnkite.core.render.recipe import schedule_of
 from yarnkite.core.sound.loudness import Mastering
+from yarnkite.services import sizes
+from yarnkite.services.encode import Encodable, Wish, begin, check_seen
 from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
+from yarnkite.store import clips as stored_clips
 from yarnkite.store import jobs, projects, reels, removal, revisions, shots, slots, sounds, versions
 from yarnkite.store.database import Row
 
@@ -55,11 +58,12 @@ class ResolvedReel:
     shots: tuple[tuple[ShotInReel, ...], ...]
     models: tuple[SizeModel | None, ...]
     remarks: tuple[Remark, ...]
+    expected: Callable[["ResolvedReel"], int | None] = lambda made: None
 
     @cached_property
     def said(self) -> ReelBrief:
         """The brief; pictures and plans do without it."""
-        return reel_brief(self.recipe, self.frames, self.models, self.remarks)
+        return reel_brief(self.recipe, self.frames, self.models, self.remarks, self.expected(self))
 
 
 @dataclass(frozen=True)
@@ -204,7 +208,12 @@ def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
         for track in decisions.sound.tracks
         for said in files.get(track.sound, {"remarks": []})["remarks"]
     ]
-    return ResolvedReel(recipe, ReelFrames(recipe), seen, models, tuple(remarks))
+
+    def expected(made: ResolvedReel) -> int | None:
+        seconds = float(len(made.frames) / decisions.rate)
+        return sizes.expected_bytes(services, made.recipe, decisions.encode, seconds) if made.frames.spans else None
+
+    return ResolvedReel(recipe, ReelFrames(recipe), seen, models, tuple(remarks), expected)
 
 
 def _name(row: Sequence[tuple[ClipStretch | None, ShotInReel, SizeModel | None]]) -> str:
@@ -395,18 +404,28 @@ def _rows_of(services: Services, made: ResolvedReel, part: int, at: int) -> list
     return [by_path[getattr(one, "path", None) or one.before.path] for one in pictures]  # type: ignore[union-attr]
 
 
-def encode(services: Services, reel_id: int, seen: int) -> Row:
-    """Begin to encode a reel as its newest revision says; returns the job. Raises ``Conflict`` for a stale one."""
+def encodable(services: Services, reel_id: int, seen: int | None = None) -> Encodable:
+    """Return a reel as its newest revision says; raises ``Conflict`` if that is not the revision the person saw."""
     reel = reels.one(services.database, reel_id)
     number, decisions = reels.latest(services.database, reel_id)
-    if number != seen:
-        raise Conflict("stale_revision", "The decisions were changed in another window. Look at them, then encode.")
+    check_seen(number, seen)
     made = resolved(services, reel, decisions)
-    for part in decisions.parts:
+    project = projects.one(services.database, reel["project_id"])["name"]
+    has_sound = any(not track.muted for track in decisions.sound.tracks)
+
+    def guess(encode: Encode) -> int:
+        return reel_bytes(made.recipe, made.frames, made.models, encode)
+
+    return Encodable("reel", reel, project, "", made.recipe, made.frames, decisions.encode, guess, has_sound=has_sound)
+
+
+def encode(services: Services, reel_id: int, seen: int, wish: Wish = Wish()) -> Row:
+    """Begin to encode a reel as its newest revision says; returns the job. Raises ``Conflict`` for a stale one."""
+    subject = encodable(services, reel_id, seen)
+    for part in reels.latest(services.database, reel_id)[1].parts:
         for picture in part.pictures:
-            _check_ready(services, reel, picture)
-    plan = clip_plan(made.frames, decisions.encode)
-    return jobs.one(services.database, services.runner.start_for_reel("reel", reel_id, plan.frames, made.recipe))
+            _check_ready(services, subject.row, picture)
+    return begin(services, subject, wish)
 
 
 def _check_ready(services: Services, reel: Row, picture: Picture) -> None:
@@ -427,7 +446,7 @@ def _check_ready(services: Services, reel: Row, picture: Picture) -> None:
 def clips(services: Services, reel_id: int) -> list[Row]:
     """Return the finished files of a reel, the newest first."""
     reels.one(services.database, reel_id)
-    return jobs.clips_of_reel(services.database, reel_id)
+    return stored_clips.of_reel(services.database, reel_id)
 
 
 def as_list(services: Services, reel_id: int, kind: Literal["otio", "edl", "vtt"]) -> tuple[str, str]:

@@ -12,6 +12,7 @@ from typing import Literal
 
 from yarnkite.core.base.errors import Conflict
 from yarnkite.core.base.fingerprint import PATTERN
+from yarnkite.core.encode.plan import CHUNK_ENDING, COPIES_ENDING
 from yarnkite.store import jobs, removal, sounds
 from yarnkite.store.database import Database, Row
 from yarnkite.store.removal import Leftover
@@ -135,7 +136,8 @@ def free(database: Database, workspace: Workspace, what: Freeable) -> None:
                 _remove(path for path in _files_below(workspace.proxies.folder) if _is_unneeded(path, needed))
             case "chunks":
                 _check_nothing_runs(database, "encode", "reel")
-                _remove(workspace.chunks.glob("*.mp4"))
+                _remove(workspace.chunks.glob(f"*{CHUNK_ENDING}"))
+                _remove(workspace.chunks.glob(f"*{COPIES_ENDING}"))
             case "together":
                 _remove(workspace.together.glob("*.npz"))
             case "arriving":

@@ -1,7 +1,6 @@
 """Jobs and the clips they made: a job's row is enough to go on after the process died."""
 
 import json
-from collections.abc import Sequence
 from typing import Any, Literal
 
 from pymysql.cursors import DictCursor
@@ -12,11 +11,11 @@ from yarnkite.core.render.recipe import Recipe
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 
-Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together", "move", "sound", "reel"]
-State = Literal["waiting", "running", "finished", "failed", "cancelled"]
+Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together", "move", "sound", "reel", "size"]
+State = Literal["waiting", "running", "paused", "finished", "failed", "cancelled"]
 
 # What looks at reduced copies only stands in nobody's way; what changes a shot's stills is alone with it.
-_HARMLESS = ("check", "together", "move")
+_HARMLESS = ("check", "together", "move", "size")
 _ALONE = ("gather", "footage", "find")
 
 _COLUMNS = (
@@ -181,6 +180,17 @@ def measuring_movement(database: Database, shot_id: int) -> Row | None:
     return row
 
 
+def measuring_sizes(database: Database, *, shot_id: int | None = None, reel_id: int | None = None) -> list[Row]:
+    """Return the jobs that measure what a clip of a shot or a reel takes, of those that wait or run."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id <=> %s AND job.reel_id <=> %s AND job.kind = 'size'"
+            " AND job.state IN ('waiting', 'running')",
+            (shot_id, reel_id),
+        )
+        return list(cursor.fetchall())
+
+
 def _is_busy(cursor: DictCursor, shot_id: int) -> bool:
     return bool(set(_under_way(cursor, shot_id)) - set(_HARMLESS))
 
@@ -199,6 +209,80 @@ def _check_not_renaming(cursor: DictCursor, shot_id: int) -> None:
         raise Conflict("shot_busy", "The files of this shot are being renamed. Try again in a moment.")
 
 
+# What fills the machine is done one after another; its order can be changed, and it can rest.
+QUEUED: tuple[Kind, ...] = ("encode", "reel")
+
+
+def queue(database: Database, ended: int = 30) -> list[Row]:
+    """Return the encodes that wait, run or rest, in the order of their turns, then the newest of those that ended."""
+    left = "job.state IN ('waiting', 'running', 'paused')"
+    with database.transaction() as cursor:
+        cursor.execute(
+            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND {left} ORDER BY COALESCE(job.turn, job.id)",
+            (QUEUED,),
+        )
+        waiting = list(cursor.fetchall())
+        cursor.execute(
+            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND NOT {left} ORDER BY job.id DESC LIMIT %s",
+            (QUEUED, ended),
+        )
+        return waiting + list(cursor.fetchall())
+
+
+@retried
+def put_before(database: Database, job_id: int, other: int | None) -> None:
+    """Give an encode its turn just before another one's, or after all; raises ``NotFound``, ``Conflict``."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT id, COALESCE(turn, id) AS turn FROM job WHERE kind IN %s AND state IN ('waiting', 'running', 'paused')"
+            " ORDER BY COALESCE(turn, id) FOR UPDATE",
+            (QUEUED,),
+        )
+        order = [row["id"] for row in cursor.fetchall() if row["id"] != job_id]
+        if other is not None and other not in order:
+            raise Conflict("queue_changed", "The queue has changed meanwhile. Look at it, then move the job again.")
+        order.insert(len(order) if other is None else order.index(other), job_id)
+        for turn, one_of_them in enumerate(order):
+            cursor.execute("UPDATE job SET turn = %s WHERE id = %s", (turn - len(order), one_of_them))
+
+
+@retried
+def rest(database: Database, job_id: int) -> bool:
+    """Have a job that waits or runs rest; tells whether it was one."""
+    with database.transaction() as cursor:
+        return bool(
+            cursor.execute(
+                "UPDATE job SET state = 'paused' WHERE id = %s AND kind IN %s AND state IN ('waiting', 'running')",
+                (job_id, QUEUED),
+            )
+        )
+
+
+@retried
+def end_resting(database: Database, job_id: int) -> bool:
+    """Cancel a job that rests; tells whether it was one."""
+    with database.transaction() as cursor:
+        return bool(
+            cursor.execute(
+                "UPDATE job SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state = 'paused'",
+                (job_id,),
+            )
+        )
+
+
+@retried
+def wait_again(database: Database, job_id: int) -> bool:
+    """Have a job that rests, or an encode that failed or was cancelled, wait for its turn; tells whether it was one."""
+    with database.transaction() as cursor:
+        return bool(
+            cursor.execute(
+                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL WHERE id = %s AND kind IN %s"
+                " AND state IN ('paused', 'failed', 'cancelled')",
+                (job_id, QUEUED),
+            )
+        )
+
+
 def recent(database: Database, limit: int = 30) -> list[Row]:
     """Return the newest jobs, newest first."""
     with database.transaction() as cursor:
@@ -212,7 +296,9 @@ def recent(database: Database, limit: int = 30) -> list[Row]:
 def unfinished(database: Database) -> list[Row]:
     """Return the jobs that wait or were running when the process ended, oldest first."""
     with database.transaction() as cursor:
-        cursor.execute(f"SELECT {_COLUMNS} {_FROM} WHERE job.state IN ('waiting', 'running') ORDER BY job.id")
+        cursor.execute(
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.state IN ('waiting', 'running') ORDER BY COALESCE(job.turn, job.id)"
+        )
         return list(cursor.fetchall())
 
 
@@ -244,65 +330,3 @@ def end_within(cursor: DictCursor, job_id: int, state: State, message: str = "")
         "UPDATE job SET state = %s, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
         (state, message[:8000], job_id),
     )
-
-
-@retried
-def add_clip(
-    database: Database,
-    job: Row,
-    name: str,
-    count: int,
-    frames: int,
-    summary: str,
-    differences: Sequence[str],
-    digest: str,
-) -> int:
-    """Keep a finished clip and end its job, both or neither; returns the clip's id."""
-    with database.transaction() as cursor:
-        cursor.execute(
-            "INSERT INTO clip (shot_id, reel_id, job_id, name, bytes, frames, summary, differences, digest)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
-            (
-                job["shot_id"],
-                job["reel_id"],
-                job["id"],
-                name,
-                count,
-                frames,
-                summary,
-                json.dumps(list(differences)),
-                digest,
-            ),
-        )
-        clip_id = int(cursor.lastrowid)
-        cursor.execute(
-            "UPDATE job SET state = 'finished', done = total, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
-            (job["id"],),
-        )
-        return clip_id
-
-
-def clips(database: Database, shot_id: int) -> list[Row]:
-    """Return a shot's clips, newest first; ``differences`` is a list."""
-    return _clips(database, "shot_id", shot_id)
-
-
-def clips_of_reel(database: Database, reel_id: int) -> list[Row]:
-    """Return a reel's clips, newest first; ``differences`` is a list."""
-    return _clips(database, "reel_id", reel_id)
-
-
-def _clips(database: Database, column: Literal["shot_id", "reel_id"], owner: int) -> list[Row]:
-    with database.transaction() as cursor:
-        cursor.execute(f"SELECT * FROM clip WHERE {column} = %s ORDER BY id DESC", (owner,))
-        return [row | {"differences": json.loads(row["differences"])} for row in cursor.fetchall()]
-
-
-def clip(database: Database, clip_id: int) -> Row:
-    """Return a clip; raises ``NotFound``."""
-    with database.transaction() as cursor:
-        cursor.execute("SELECT * FROM clip WHERE id = %s", (clip_id,))
-        row = cursor.fetchone()
-    if row is None:
-        raise NotFound("no_such_clip", "This clip does not exist. Encode the shot again.")
-    return row | {"differences": json.loads(row["differences"])}

@@ -7,7 +7,7 @@ from typing import Literal
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import NotFound
-from yarnkite.store import jobs, reels, shots
+from yarnkite.store import clips, jobs, reels, shots
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_of
 
@@ -100,7 +100,7 @@ def take_reel_back(database: Database, reel_id: int) -> None:
 @retried
 def delete_clip(database: Database, clip_id: int) -> int:
     """Forget a clip; returns the id of the job that made it, by which its file is named. Raises ``NotFound``."""
-    clip = jobs.clip(database, clip_id)
+    clip = clips.one(database, clip_id)
     with database.transaction() as cursor:
         cursor.execute("DELETE FROM clip WHERE id = %s", (clip_id,))
     return int(clip["job_id"])

@@ -84,8 +84,8 @@ class ResolvedShot:
         """How many pictures of each upright size (width, height) there are."""
         return count_shapes(one.picture for one in self.slots)
 
-    def said(self, size_model: SizeModel | None, every: int) -> Brief:
-        """Return the brief; ``every`` is how many stills the shot has."""
+    def said(self, size_model: SizeModel | None, every: int, expected: int | None = None) -> Brief:
+        """Return the brief; ``every`` is how many stills the shot has, ``expected`` the bytes of the clip if measured."""
         light = self.decisions.light
         region = self.recipe.region
         return brief(
@@ -94,6 +94,7 @@ class ResolvedShot:
             times=self.times,
             light=light,
             region=region,
+            expected=expected,
         )
 
 

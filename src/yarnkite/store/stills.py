@@ -204,6 +204,14 @@ def count(database: Database, shot_id: int) -> int:
     return int(row["stills"]) if row else 0
 
 
+def first_captured(database: Database, shot_id: int) -> datetime | None:
+    """Return when the earliest still of a shot was taken, on the camera's clock, or ``None`` where none says."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT MIN(captured_at) AS first FROM still WHERE shot_id = %s", (shot_id,))
+        row = cursor.fetchone()
+    return row["first"] if row else None
+
+
 def tail_rows(database: Database, shot_id: int) -> list[bytes]:
     """Return the tail row of each still in order."""
     with database.transaction() as cursor:

@@ -147,7 +147,7 @@ def test_a_still_that_cannot_be_read_ends_a_run_at_its_frame_and_leaves_the_chun
             on_frame=lambda chunk, done: told.append((chunk.number, done)),
         )
     assert told[-1] == (1, 12 * 8 - 50)
-    assert [path.name for path in tmp_path.glob("*.mp4*")] == [parts[0].file_name]
+    assert [path.name for path in tmp_path.glob("*.chunk*")] == [parts[0].file_name]
 
 
 def test_the_same_recipe_gives_the_same_bytes_from_one_process_or_several_in_any_order(stills, tmp_path):
@@ -231,7 +231,7 @@ def test_a_lost_still_leaves_nothing_half_written(stills, tmp_path):
     recipe = recipe_of(taken)
     with pytest.raises(UnreadableStill, match=r"MRW_5\.jpg"):
         rendered(recipe, chunks_of(recipe)[0], tmp_path)
-    assert not list(tmp_path.glob("*.mp4*"))
+    assert not list(tmp_path.glob("*.chunk*"))
 
 
 def test_a_full_disk_is_said_and_leaves_nothing_half_written(stills, tmp_path):
@@ -245,7 +245,7 @@ def test_a_full_disk_is_said_and_leaves_nothing_half_written(stills, tmp_path):
     ).stdout
     assert "cannot_write" in said
     assert "Free some space" in said
-    assert not list(tmp_path.glob("*.mp4*"))
+    assert not list(tmp_path.glob("*.chunk*"))
 
 
 def _with_little_room(folder: Path) -> None:

@@ -6,10 +6,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import scene
+from yarnkite.core.encode.samples import Samples
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.image.pixels import as_sixteen
 
 _KR, _KB = 0.2126, 0.0722
+TEN = Samples("420", 10)
 
 
 def planes(frame, depth=8):
@@ -20,7 +22,7 @@ def planes(frame, depth=8):
     ]
 
 
-def by_the_standard(image, depth=8):
+def by_the_standard(image, depth=8, chroma="420"):
     """Y, Cb and Cr of BT.709, limited range; colour in line with every second column, between two rows."""
     step = 2 ** (depth - 8)
     red, green, blue = np.moveaxis(image / (65535 if image.dtype == np.uint16 else 255), 2, 0)
@@ -28,10 +30,12 @@ def by_the_standard(image, depth=8):
     found = [(16 + 219 * luma) * step]
     for colour, share in ((blue, _KB), (red, _KR)):
         difference = (colour - luma) / (2 * (1 - share))
-        rows = (difference[0::2] + difference[1::2]) / 2
-        padded = np.pad(rows, ((0, 0), (1, 1)), mode="edge")
-        columns = (padded[:, :-2:2] + 2 * padded[:, 1:-1:2] + padded[:, 2::2]) / 4
-        found.append((128 + 224 * columns) * step)
+        if chroma == "420":
+            difference = (difference[0::2] + difference[1::2]) / 2
+        if chroma != "444":
+            padded = np.pad(difference, ((0, 0), (1, 1)), mode="edge")
+            difference = (padded[:, :-2:2] + 2 * padded[:, 1:-1:2] + padded[:, 2::2]) / 4
+        found.append((128 + 224 * difference) * step)
     return found
 
 
@@ -65,14 +69,19 @@ def test_a_red_edge_has_its_colour_where_its_luma_is():
     assert (luma[8, 31], luma[8, 30]) == (round(16 + 219 * _KR), 16)
 
 
-def test_ten_bits_from_eight_are_rounded_and_from_sixteen_dithered():
+@pytest.mark.parametrize(
+    ("chroma", "depth"), [("420", 10), ("422", 8), ("422", 10), ("444", 10), ("444", 16)], ids=lambda one: str(one)
+)
+def test_samples_of_every_form_are_the_standards_values_rounded(chroma, depth):
     image = scene(160, 90)
-    for found, exact in zip(planes(to_video_frame(image, 10), 10), by_the_standard(image, 10), strict=True):
-        assert np.abs(found - exact).max() <= 0.51
-    deep = as_sixteen(image)
-    for found, exact in zip(planes(to_video_frame(deep, 10), 10), by_the_standard(deep, 10), strict=True):
-        assert np.abs(found - exact).max() <= 1
-        assert abs((found - exact).mean()) < 0.02
+    wanted = Samples(chroma, depth)
+    for picture in (image, as_sixteen(image)):
+        if depth == 8 and picture is not image:
+            continue
+        frame = to_video_frame(picture, wanted)
+        assert frame.format.name == wanted.pixel_format
+        for found, exact in zip(planes(frame, depth), by_the_standard(picture, depth, chroma), strict=True):
+            assert np.abs(found - exact).max() <= 0.51
 
 
 def night_sky():
@@ -84,7 +93,7 @@ def night_sky():
 
 def test_a_night_sky_has_its_levels_in_ten_bits_and_no_steps_in_eight():
     sky = night_sky()
-    ten, _, _ = planes(to_video_frame(sky, 10), 10)
+    ten, _, _ = planes(to_video_frame(sky, TEN), 10)
     assert len(np.unique(ten[0])) >= 60
     eight, blue, red = planes(to_video_frame(sky))
     # Over 15 × 15 pixels the mean follows the slope: nowhere a step as high as one code of 8 bits.
@@ -98,7 +107,7 @@ def test_a_night_sky_has_its_levels_in_ten_bits_and_no_steps_in_eight():
 def test_a_slope_of_two_hundredths_of_the_code_values_is_smooth_though_it_has_few_levels():
     """2 % of the code values are 4 steps of luma in 8 bits and 18 in 10: dithering carries what lies between them."""
     slope = np.tile(np.linspace(20_000, 20_000 + 0.02 * 65535, 1920)[None, :, None], (64, 1, 3)).astype(np.uint16)
-    assert len(np.unique(planes(to_video_frame(slope, 10), 10)[0])) >= 18
+    assert len(np.unique(planes(to_video_frame(slope, TEN), 10)[0])) >= 18
     eight, _, _ = planes(to_video_frame(slope))
     window = np.lib.stride_tricks.sliding_window_view(eight, (15, 15)).mean(axis=(2, 3))
     assert np.abs(np.diff(window, axis=1)).max() < 0.3

@@ -77,6 +77,19 @@ export type Logo = Schemas["LogoView"];
 export type Rope = Schemas["RopeView"];
 export type FitWay = Omit<Schemas["FitWayView"], "track"> & { track: Track };
 export type Clip = Schemas["ClipView"];
+export type Encode = Decisions["encode"];
+export type EncodeChoices = Omit<Schemas["EncodeChoices"], "purposes"> & { purposes: Purpose[] };
+export type Purpose = Omit<Schemas["PurposeView"], "encode"> & { encode: Encode };
+export type Format = Schemas["FormatView"];
+export type Offers = Schemas["OffersView"];
+export type Offer = Schemas["OfferView"];
+export type EncodeWish = Partial<Omit<Schemas["Begin"], "seen">>;
+export type Queued = Schemas["QueuedView"];
+/** A shot or a reel, as its addresses name it. */
+export interface Owner {
+  kind: "shots" | "reels";
+  id: number;
+}
 export type Place = Schemas["RootView"];
 export type Folder = Schemas["FolderView"];
 export type Upload = Schemas["UploadView"];
@@ -108,6 +121,14 @@ async function ask<Answer>(method: string, path: string, body?: unknown): Promis
   }
   if (!response.ok) throw await problemOf(response);
   return (response.status === 204 ? undefined : await response.json()) as Answer;
+}
+
+async function askText(path: string): Promise<string> {
+  const response = await fetch(path).catch(() => {
+    throw new Problem("unreachable", 0, unreachable);
+  });
+  if (!response.ok) throw await problemOf(response);
+  return response.text();
 }
 
 /** Let the browser keep what an address or some text gives as a file. */
@@ -315,7 +336,11 @@ export const api = {
     ask<Revised>("POST", `/api/shots/${id}/presets/apply`, { seen, preset }),
   deletePreset: (preset: number) => ask<Preset[]>("DELETE", `/api/presets/${preset}`),
   importPresets: (text: string) => ask<Preset[]>("POST", "/api/presets/import", { text }),
-  encode: (id: number, seen: number) => ask<Job>("POST", `/api/shots/${id}/encode`, { seen }),
+  encodeChoices: () => ask<EncodeChoices>("GET", "/api/encode/choices"),
+  encode: (of: Owner, seen: number, wish: EncodeWish = {}) => ask<Job>("POST", `/api/${of.kind}/${of.id}/encode`, { seen, ...wish }),
+  offers: (of: Owner, pattern: string) => ask<Offers>("GET", `/api/${of.kind}/${of.id}/offers?pattern=${encodeURIComponent(pattern)}`),
+  measureOffers: (of: Owner) => ask<Job | null>("POST", `/api/${of.kind}/${of.id}/offers/measure`),
+  snippet: (clip: number) => askText(`/api/clips/${clip}/snippet`),
   clips: (id: number) => ask<Clip[]>("GET", `/api/shots/${id}/clips`),
   reels: (project: number) => ask<ReelSummary[]>("GET", `/api/projects/${project}/reels`),
   addReel: (project: number, name: string, shots: number[]) => ask<ReelDetail>("POST", `/api/projects/${project}/reels`, { name, shots }),
@@ -341,11 +366,14 @@ export const api = {
   sendLogo: (id: number, file: File) => sendFile<Logo>(`/api/reels/${id}/logos`, file),
   makeSound: (id: number, made: Schemas["Made"]) => ask<Job>("POST", `/api/reels/${id}/made-sounds`, made),
   soundOfFootage: (id: number, part: number) => ask<Job>("POST", `/api/reels/${id}/parts/${part}/sound`),
-  encodeReel: (id: number, seen: number) => ask<Job>("POST", `/api/reels/${id}/encode`, { seen }),
   readReel: (project: number, text: string) => ask<Schemas["ReadReelView"]>("POST", `/api/projects/${project}/reels/read`, { text }),
   reelClips: (id: number) => ask<Clip[]>("GET", `/api/reels/${id}/clips`),
   jobs: () => ask<Job[]>("GET", "/api/jobs"),
   cancel: (job: number) => ask<Job>("POST", `/api/jobs/${job}/cancel`),
+  queue: () => ask<Queued[]>("GET", "/api/jobs/queue"),
+  pauseJob: (job: number) => ask<Job>("POST", `/api/jobs/${job}/pause`),
+  goOnWithJob: (job: number) => ask<Job>("POST", `/api/jobs/${job}/go-on`),
+  putJobBefore: (job: number, other: number | null) => ask<Queued[]>("POST", `/api/jobs/${job}/before`, { other }),
 };
 
 export const addresses = {
@@ -390,5 +418,8 @@ export const addresses = {
     `/api/shots/${shot}/stack/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,
   list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
+  clipFrame: (clip: number, frame: number) => `/api/clips/${clip}/frames/${frame}.png`,
+  standIn: (clip: number) => `/api/clips/${clip}/stand-in`,
+  poster: (clip: number, frame: number) => `/api/clips/${clip}/poster.jpg?frame=${frame}`,
   download: (clip: number) => `/api/clips/${clip}/file?download=true`,
 };

@@ -6,12 +6,14 @@ interface Told {
   job: Job;
   stills: { shot_id: number };
   reel: { id: number };
+  sizes: { frames: string };
+  queue: null;
   connected: null;
 }
 
 type Hearers = { [Name in keyof Told]: Set<(data: Told[Name]) => void> };
 
-const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), connected: new Set() };
+const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), sizes: new Set(), queue: new Set(), connected: new Set() };
 
 /** Whether the program is heard from; false while the connection is broken and being tried again. */
 export const connected = ref(true);
@@ -36,6 +38,11 @@ function open(): void {
     const told = JSON.parse(event.data) as Told["reel"];
     hearers.reel.forEach((hear) => hear(told));
   });
+  source.addEventListener("sizes", (event) => {
+    const told = JSON.parse(event.data) as Told["sizes"];
+    hearers.sizes.forEach((hear) => hear(told));
+  });
+  source.addEventListener("queue", () => hearers.queue.forEach((hear) => hear(null)));
   source.onerror = () => {
     connected.value = false;
     if (source?.readyState === EventSource.CLOSED) window.setTimeout(open, 2000);

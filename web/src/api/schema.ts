@@ -16,7 +16,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Clip
-         * @description Delete a clip and its file; the shot and its decisions stay, so that it can be encoded again.
+         * @description Forget a clip and delete its file, unless it was put into a folder of one's own; the decisions stay.
          */
         delete: operations["delete_clip"];
         options?: never;
@@ -33,6 +33,106 @@ export interface paths {
         };
         /** Clip File */
         get: operations["clip_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/frames/{number}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clip Frame
+         * @description Return a frame of a clip as it is in the file.
+         */
+        get: operations["clip_frame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/poster.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clip Poster
+         * @description Return a frame as a picture to be shown before the clip plays.
+         */
+        get: operations["clip_poster"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/snippet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clip Snippet
+         * @description Return what a web page needs to show a clip.
+         */
+        get: operations["clip_snippet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clips/{clip_id}/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Clip Stand In
+         * @description Return a small H.264 of a clip a browser cannot play, frame for frame.
+         */
+        get: operations["clip_stand_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/encode/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Encode Choices
+         * @description Return purposes, qualities and formats.
+         */
+        get: operations["encode_choices"];
         put?: never;
         post?: never;
         delete?: never;
@@ -78,6 +178,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Queue
+         * @description Return the encodes that wait, run or rest, in order, then the newest that ended.
+         */
+        get: operations["list_queue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Job Before
+         * @description Change an encode's turn.
+         */
+        post: operations["put_job_before"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/cancel": {
         parameters: {
             query?: never;
@@ -89,6 +229,46 @@ export interface paths {
         put?: never;
         /** Cancel */
         post: operations["cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On With Job
+         * @description Have an encode that rests, failed or was cancelled go on from where it was.
+         */
+        post: operations["go_on_with_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause Job
+         * @description Have an encode rest; what is rendered is kept, also over a restart.
+         */
+        post: operations["pause_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -588,10 +768,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Encode Reel
+         * Begin Encode Reel
          * @description Begin to encode a reel as its newest revision says; a 409 if that is not the one the person saw.
          */
-        post: operations["encode_reel"];
+        post: operations["begin_encode_reel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -672,6 +852,46 @@ export interface paths {
          * @description Begin to make up a sound as a new track of a reel.
          */
         post: operations["make_sound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Offers
+         * @description Return what a reel takes in each format.
+         */
+        get: operations["reel_offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/offers/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Reel
+         * @description Begin to measure what a reel takes, unless that is known or under way.
+         */
+        post: operations["measure_reel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1978,6 +2198,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shot Offers
+         * @description Return what a shot's clip takes in each format.
+         */
+        get: operations["shot_offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/offers/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Shot
+         * @description Begin to measure what a shot's clip takes, unless that is known or under way.
+         */
+        post: operations["measure_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/order": {
         parameters: {
             query?: never;
@@ -2821,6 +3081,35 @@ export interface components {
             /** Usable */
             usable: boolean;
         };
+        /**
+         * Aim
+         * @description What decides how large the file gets: a quality, a size, or a bit rate; ``most_mbits`` is never exceeded for long.
+         *
+         *     ``megabytes`` are 10^6 bytes, ``mbits`` and ``most_mbits`` 10^6 bits a second.
+         */
+        Aim: {
+            /**
+             * By
+             * @default quality
+             * @enum {string}
+             */
+            by: "quality" | "size" | "rate";
+            /**
+             * Mbits
+             * @default 20
+             */
+            mbits: number;
+            /**
+             * Megabytes
+             * @default 100
+             */
+            megabytes: number;
+            /**
+             * Most Mbits
+             * @default 0
+             */
+            most_mbits: number;
+        };
         /** AnnouncedFile */
         AnnouncedFile: {
             /** Bytes */
@@ -2950,6 +3239,35 @@ export interface components {
             stays: number;
             /** Strength */
             strength: number;
+        };
+        /**
+         * Before
+         * @description The encode that is to come just after, or none to be the last.
+         */
+        Before: {
+            /** Other */
+            other?: number | null;
+        };
+        /**
+         * Begin
+         * @description What is wanted beside what is decided: another format, a stretch (first and end frame), where to, what name.
+         */
+        Begin: {
+            /** Format */
+            format?: ("h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif") | null;
+            into?: components["schemas"]["IntoBody"] | null;
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+            /** Seen */
+            seen: number;
+            /** Stretch */
+            stretch?: [
+                number,
+                number
+            ] | null;
         };
         /** BreakView */
         BreakView: {
@@ -3161,20 +3479,46 @@ export interface components {
             created_at: string;
             /** Differences */
             differences: string[];
+            /**
+             * Evidence
+             * @default
+             */
+            evidence: string;
+            /**
+             * Format
+             * @default h264
+             * @enum {string}
+             */
+            format: "h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif";
             /** Frames */
             frames: number;
+            /** Height */
+            height?: number | null;
             /** Id */
             id: number;
             /** Job Id */
             job_id: number;
+            /** Lowest At */
+            lowest_at?: number | null;
             /** Name */
             name: string;
+            /** Path */
+            path?: string | null;
+            /**
+             * Plays As
+             * @default
+             */
+            plays_as: string;
+            /** Rate */
+            rate?: string | null;
             /** Reel Id */
             reel_id?: number | null;
             /** Shot Id */
             shot_id: number | null;
             /** Summary */
             summary: string;
+            /** Width */
+            width?: number | null;
         };
         /**
          * ClippedView
@@ -3330,9 +3674,21 @@ export interface components {
             check: components["schemas"]["Check"];
             /**
              * @default {
+             *       "aim": {
+             *         "by": "quality",
+             *         "mbits": 20,
+             *         "megabytes": 100,
+             *         "most_mbits": 0
+             *       },
+             *       "comment": "",
              *       "crf": 18,
-             *       "depth": 8,
-             *       "preset": "medium"
+             *       "format": "h264",
+             *       "ppi": 300,
+             *       "preset": "medium",
+             *       "profile": "sRGB",
+             *       "range": "standard",
+             *       "start": "00:00:00:00",
+             *       "title": ""
              *     }
              */
             encode: components["schemas"]["Encode"];
@@ -3612,26 +3968,86 @@ export interface components {
          * Encode
          * @description How frames become a file.
          *
-         *     ``crf`` is the constant rate factor of H.264, smaller is better and larger on disk; ``depth`` are its bits a sample.
+         *     ``crf`` is quality on the scale of H.264's constant rate factor, smaller is better and larger on disk; each format
+         *     has the number of its own that looks alike. ``preset`` is how hard its encoder tries. ``container`` is ``None`` for
+         *     the one a format usually comes in. ``start`` is the timecode of the first frame, ``profile`` and ``ppi`` are for
+         *     stills, ``range`` for video of 10 bits.
          */
         Encode: {
+            /**
+             * @default {
+             *       "by": "quality",
+             *       "mbits": 20,
+             *       "megabytes": 100,
+             *       "most_mbits": 0
+             *     }
+             */
+            aim: components["schemas"]["Aim"];
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
+            /** Container */
+            container?: ("mp4" | "mov" | "mkv" | "webm" | "mxf" | "zip" | "gif" | "webp" | "avif") | null;
             /**
              * Crf
              * @default 18
              */
             crf: number;
             /**
-             * Depth
-             * @default 8
-             * @enum {integer}
+             * Format
+             * @default h264
+             * @enum {string}
              */
-            depth: 8 | 10;
+            format: "h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif";
+            /**
+             * Ppi
+             * @default 300
+             */
+            ppi: number;
             /**
              * Preset
              * @default medium
              * @enum {string}
              */
             preset: "ultrafast" | "fast" | "medium" | "slow";
+            /**
+             * Profile
+             * @default sRGB
+             * @enum {string}
+             */
+            profile: "sRGB" | "Display P3" | "opRGB" | "ROMM RGB";
+            /**
+             * Range
+             * @default standard
+             * @enum {string}
+             */
+            range: "standard" | "hlg" | "pq";
+            /**
+             * Start
+             * @default 00:00:00:00
+             */
+            start: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * EncodeChoices
+         * @description All that can be chosen; ``numbers`` of a format are its own for each quality.
+         */
+        EncodeChoices: {
+            /** Formats */
+            formats: components["schemas"]["FormatView"][];
+            /** Pattern */
+            pattern: string;
+            /** Purposes */
+            purposes: components["schemas"]["PurposeView"][];
+            /** Qualities */
+            qualities: components["schemas"]["QualityView"][];
         };
         /**
          * Even
@@ -3927,6 +4343,37 @@ export interface components {
             stills: number;
             /** Width */
             width: number;
+        };
+        /**
+         * FormatView
+         * @description A format: what it is called, who takes it, what it comes in, and how its quality is numbered.
+         */
+        FormatView: {
+            /** Chroma */
+            chroma: string;
+            /** Containers */
+            containers: ("mp4" | "mov" | "mkv" | "webm" | "mxf" | "zip" | "gif" | "webp" | "avif")[];
+            /** Depth */
+            depth: number;
+            /** Has Quality */
+            has_quality: boolean;
+            /** Has Sound */
+            has_sound: boolean;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif";
+            /** Number Name */
+            number_name: string;
+            /** Numbers */
+            numbers: number[];
+            /** Takers */
+            takers: string;
+            /** Title */
+            title: string;
+            /** Way */
+            way: string;
         };
         /** Found */
         Found: {
@@ -4286,6 +4733,24 @@ export interface components {
              */
             what: "files" | "shot" | "fitted";
         };
+        /**
+         * IntoBody
+         * @description A folder in a place for the finished file.
+         */
+        IntoBody: {
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+            /** Root */
+            root: string;
+        };
         /** JobView */
         JobView: {
             /** Clip Id */
@@ -4303,7 +4768,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel" | "size";
             /** Message */
             message: string;
             /** Project Id */
@@ -4320,7 +4785,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "waiting" | "running" | "finished" | "failed" | "cancelled";
+            state: "waiting" | "running" | "paused" | "finished" | "failed" | "cancelled";
             /** Total */
             total: number;
         };
@@ -4976,6 +5441,54 @@ export interface components {
             text: string;
         };
         /**
+         * OfferView
+         * @description A clip in a format: bytes and seconds it is expected to take, or why it cannot be.
+         */
+        OfferView: {
+            /** Bytes */
+            bytes: number;
+            /** Cannot */
+            cannot: string;
+            /**
+             * Container
+             * @enum {string}
+             */
+            container: "mp4" | "mov" | "mkv" | "webm" | "mxf" | "zip" | "gif" | "webp" | "avif";
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif";
+            /** Is Measured */
+            is_measured: boolean;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * OffersView
+         * @description All formats side by side; ``sampled`` of ``wanted`` stretches of this clip are measured.
+         */
+        OffersView: {
+            /** Free Bytes */
+            free_bytes: number;
+            /** Is Complete */
+            is_complete: boolean;
+            /** Memory Bytes */
+            memory_bytes: number;
+            /** Name */
+            name: string;
+            /** Offers */
+            offers: components["schemas"]["OfferView"][];
+            /** Purpose */
+            purpose: string;
+            /** Sampled */
+            sampled: number;
+            /** Wanted */
+            wanted: number;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
          * Opened
          * @description What a list did: stills it placed, stills it set aside or did not name, and names the shot does not have.
          */
@@ -5322,9 +5835,21 @@ export interface components {
         Preset: {
             /**
              * @default {
+             *       "aim": {
+             *         "by": "quality",
+             *         "mbits": 20,
+             *         "megabytes": 100,
+             *         "most_mbits": 0
+             *       },
+             *       "comment": "",
              *       "crf": 18,
-             *       "depth": 8,
-             *       "preset": "medium"
+             *       "format": "h264",
+             *       "ppi": 300,
+             *       "preset": "medium",
+             *       "profile": "sRGB",
+             *       "range": "standard",
+             *       "start": "00:00:00:00",
+             *       "title": ""
              *     }
              */
             encode: components["schemas"]["Encode"];
@@ -5455,6 +5980,50 @@ export interface components {
             stills: number[];
         };
         /**
+         * PurposeView
+         * @description What a clip is for, the decisions that begins with, and the formats that serve it.
+         */
+        PurposeView: {
+            encode: components["schemas"]["Encode"];
+            /** Gives */
+            gives: string;
+            /** Name */
+            name: string;
+            /** Others */
+            others: ("h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif")[];
+        };
+        /** QualityView */
+        QualityView: {
+            /** Crf */
+            crf: number;
+            /** Gives */
+            gives: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * QueuedView
+         * @description An encode in the queue; times in seconds from now.
+         */
+        QueuedView: {
+            /** Bytes */
+            bytes: number | null;
+            /** Done In */
+            done_in: number | null;
+            /** Folder */
+            folder: string;
+            job: components["schemas"]["JobView"];
+            /** Seconds */
+            seconds: number | null;
+            /** Stretch */
+            stretch: [
+                number,
+                number
+            ] | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * Raws
          * @description Whether, of a raw file and a picture of the same exposure, the raw file is the still.
          */
@@ -5486,9 +6055,21 @@ export interface components {
             chapters: boolean;
             /**
              * @default {
+             *       "aim": {
+             *         "by": "quality",
+             *         "mbits": 20,
+             *         "megabytes": 100,
+             *         "most_mbits": 0
+             *       },
+             *       "comment": "",
              *       "crf": 18,
-             *       "depth": 8,
-             *       "preset": "medium"
+             *       "format": "h264",
+             *       "ppi": 300,
+             *       "preset": "medium",
+             *       "profile": "sRGB",
+             *       "range": "standard",
+             *       "start": "00:00:00:00",
+             *       "title": ""
              *     }
              */
             encode: components["schemas"]["Encode"];
@@ -6995,6 +7576,161 @@ export interface operations {
             };
         };
     };
+    clip_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    clip_poster: {
+        parameters: {
+            query?: {
+                frame?: number;
+            };
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    clip_snippet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "text/plain": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clip_stand_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    encode_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EncodeChoices"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     footage_in_file: {
         parameters: {
             query?: never;
@@ -7059,7 +7795,137 @@ export interface operations {
             };
         };
     };
+    list_queue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueuedView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    put_job_before: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Before"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueuedView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    go_on_with_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    pause_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -8141,7 +9007,7 @@ export interface operations {
             };
         };
     };
-    encode_reel: {
+    begin_encode_reel: {
         parameters: {
             query?: never;
             header?: never;
@@ -8152,7 +9018,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Seen"];
+                "application/json": components["schemas"]["Begin"];
             };
         };
         responses: {
@@ -8307,6 +9173,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    reel_offers: {
+        parameters: {
+            query?: {
+                pattern?: string;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    measure_reel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"] | null;
                 };
             };
             /** @description Client Error */
@@ -9142,7 +10074,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Seen"];
+                "application/json": components["schemas"]["Begin"];
             };
         };
         responses: {
@@ -10642,6 +11574,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    shot_offers: {
+        parameters: {
+            query?: {
+                pattern?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    measure_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"] | null;
                 };
             };
             /** @description Client Error */

@@ -19,6 +19,7 @@ const units: Record<Job["kind"], string> = {
   move: "stills",
   sound: "seconds of sound",
   reel: "frames",
+  size: "samples",
 };
 const unit = computed(() => units[props.job.kind]);
 const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));
@@ -29,9 +30,11 @@ const said = computed(() => {
     case "waiting":
       return "waits for its turn";
     case "running":
-      if (!job.total) return job.kind === "sound" ? "opening the sound …" : "looking through the folder …";
+      if (!job.total) return job.kind === "sound" ? "opening the sound …" : job.kind === "size" ? "looking where it changes …" : "looking through the folder …";
       if (job.done === job.total) return `${counted}, checking …`;
       return job.seconds_to_go ? `${counted}, ${waitText(job.seconds_to_go)} to go` : counted;
+    case "paused":
+      return `rests at ${counted}`;
     case "finished":
       return job.message || `${job.done.toLocaleString("en")} ${unit.value}, done`;
     case "cancelled":

@@ -16,6 +16,7 @@ const stepOf: Partial<Record<Job["kind"], Step>> = {
   encode: "encode",
   together: "check",
   move: "move",
+  size: "encode",
 };
 const titles: Record<Job["kind"], string> = {
   gather: "gather",
@@ -28,6 +29,7 @@ const titles: Record<Job["kind"], string> = {
   move: "measure the movement of",
   sound: "take in a sound for",
   reel: "encode the reel",
+  size: "measure the sizes of",
 };
 
 const jobs = useJobs();
@@ -56,6 +58,7 @@ const panel = ref<InstanceType<typeof Popover>>();
         <strong>{{ titles[job.kind] }} {{ job.shot_name }}</strong>
         <JobLine :job="job" />
       </RouterLink>
+      <p class="acts"><RouterLink :to="{ name: 'queue' }" @click="panel?.hide()">the queue of encodes</RouterLink></p>
     </div>
   </Popover>
 </template>

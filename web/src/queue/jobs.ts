@@ -27,10 +27,29 @@ export const useJobs = defineStore("jobs", () => {
     byId.value.set(job.id, await api.cancel(job.id));
   }
 
+  async function pause(job: Job): Promise<void> {
+    byId.value.set(job.id, await api.pauseJob(job.id));
+  }
+
+  async function goOn(job: Job): Promise<void> {
+    byId.value.set(job.id, await api.goOnWithJob(job.id));
+  }
+
   onTold("connected", () => void load());
-  onTold("job", (job) => byId.value.set(job.id, job));
-  return { all, underWay, latest, ofReel, load, cancel };
+  onTold("job", (job) => {
+    tellOf(job, byId.value.get(job.id));
+    byId.value.set(job.id, job);
+  });
+  return { all, underWay, latest, ofReel, load, cancel, pause, goOn };
 });
+
+/** Have the browser say that an encode has ended, where it was asked to. */
+function tellOf(job: Job, before: Job | undefined): void {
+  if ((job.kind !== "encode" && job.kind !== "reel") || !isUnderWay(before)) return;
+  if (typeof Notification === "undefined" || Notification.permission !== "granted") return;
+  if (job.state === "finished") new Notification(`${job.shot_name} is encoded`, { body: `${job.total.toLocaleString("en")} frames` });
+  if (job.state === "failed") new Notification(`${job.shot_name} could not be encoded`, { body: job.message });
+}
 
 export function isUnderWay(job: Job | undefined): boolean {
   return job?.state === "waiting" || job?.state === "running";

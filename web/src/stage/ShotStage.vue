@@ -5,6 +5,8 @@ import { computed, ref } from "vue";
 import { addresses } from "../api/client";
 import { onKey } from "../keys/keys";
 import ClipBar from "../playback/ClipBar.vue";
+import ClipsCompared from "../playback/ClipsCompared.vue";
+import FinishedClip from "../playback/FinishedClip.vue";
 import FrameBar from "./framed/FrameBar.vue";
 import FramedStage from "./framed/FramedStage.vue";
 import MatChoice from "./MatChoice.vue";
@@ -50,6 +52,7 @@ const isAside = computed(() => still.value !== undefined && shot.out.has(still.v
 const treated = computed(() => (props.step === "check" || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
 const note = computed(() => still.value && shot.notes.get(still.value.id));
 const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
+const compared = computed(() => (props.step === "encode" ? shot.compared : undefined));
 const several = computed(() => props.step === "check" && (modes.mode === "beside" || modes.mode === "three"));
 const stretchWords = computed(() => {
   const { first, last } = modes.stretch;
@@ -85,17 +88,10 @@ onKey((event) => {
 <template>
   <section ref="stage" class="stage" :class="mat" aria-label="Stage">
     <ViewModeBar v-if="step === 'check'" @full="fullScreen" />
-    <FrameBar v-else-if="framed && !clip && shot.count" :fitting="step === 'fit'" :lighting="step === 'light'" :moving="step === 'move'" @full="fullScreen" />
+    <FrameBar v-else-if="framed && !clip && !compared && shot.count" :fitting="step === 'fit'" :lighting="step === 'light'" :moving="step === 'move'" @full="fullScreen" />
     <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
-      <video
-        v-if="clip"
-        :key="clip.id"
-        :src="addresses.clip(clip.id)"
-        :aria-label="`The clip ${clip.name}`"
-        controls
-        loop
-        playsinline
-      ></video>
+      <ClipsCompared v-if="compared" :key="`${compared[0].id}-${compared[1].id}`" :clips="compared" @close="shot.compared = undefined" />
+      <FinishedClip v-else-if="clip" :clip="clip" />
       <RealPixels v-else-if="modes.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
@@ -112,7 +108,7 @@ onKey((event) => {
         @away="modes.under = undefined"
       />
     </div>
-    <div v-if="framed && !clip && shot.count" class="clip"><ClipBar /></div>
+    <div v-if="framed && !clip && !compared && shot.count" class="clip"><ClipBar /></div>
     <footer>
       <template v-if="clip">
         <span>{{ clip.name }}</span>
@@ -145,13 +141,6 @@ onKey((event) => {
 
 .mat.close {
   padding: 0;
-}
-
-video {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
-  display: block;
-  max-height: 100%;
-  max-width: 100%;
 }
 
 .back {

@@ -28,7 +28,7 @@ const sheets: Record<Step, { component: Component; width: string }> = {
   fit: { component: FitSheet, width: "360px" },
   move: { component: MoveSheet, width: "360px" },
   pace: { component: PaceSheet, width: "360px" },
-  encode: { component: EncodeSheet, width: "360px" },
+  encode: { component: EncodeSheet, width: "540px" },
 };
 
 const shot = useShot();

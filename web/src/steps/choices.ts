@@ -15,13 +15,6 @@ export const rates = [
   { rate: "60", name: "60", hint: "very smooth" },
 ] as const;
 
-export const qualities = [
-  { crf: 16, name: "very high", hint: "to cut into something longer" },
-  { crf: 18, name: "high", hint: "looks like the stills" },
-  { crf: 21, name: "good", hint: "to publish" },
-  { crf: 24, name: "small file", hint: "to send" },
-] as const;
-
 export const directions = [
   { direction: "on", name: "first to last" },
   { direction: "back", name: "last to first" },

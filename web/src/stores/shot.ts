@@ -2,7 +2,7 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
+import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type EncodeWish, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../steps/steps";
 
@@ -32,6 +32,8 @@ export const useShot = defineStore("shot", () => {
   const tailVersion = ref(0);
   const refusal = ref("");
   const played = shallowRef<Clip>();
+  /** Two finished clips that are held against each other. */
+  const compared = ref<[Clip, Clip]>();
   const sorting = shallowRef<Sorting>();
   const check = shallowRef<Check>();
   const plots = shallowRef<Plot[]>([]);
@@ -266,9 +268,9 @@ export const useShot = defineStore("shot", () => {
     }
   }
 
-  async function encode(): Promise<void> {
+  async function encode(wish: EncodeWish = {}): Promise<void> {
     await keeping;
-    await api.encode(shot.value!.id, revision.value);
+    await api.encode({ kind: "shots", id: shot.value!.id }, revision.value, wish);
   }
 
   const undo = () => change(api.undo, () => canUndo.value);
@@ -288,7 +290,7 @@ export const useShot = defineStore("shot", () => {
 
   function goTo(position: number): void {
     peeked.value = undefined;
-    played.value = undefined;
+    played.value = compared.value = undefined;
     current.value = Math.max(0, Math.min(count.value - 1, position));
   }
 
@@ -328,7 +330,7 @@ export const useShot = defineStore("shot", () => {
   onTold("connected", () => void reload());
 
   return {
-    ...{ shot, stills, clips, order, sorting, check, plots, played, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
+    ...{ shot, stills, clips, order, sorting, check, plots, played, compared, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
     ...{ state, count, positions, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
     ...{ open, plot, tryOut, settle, decide, change, encode, goTo, undo, redo, toggleAside, choose },
   };

@@ -7,7 +7,9 @@ from fractions import Fraction
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text, timecode
 from yarnkite.core.base.wording import counted, frames_text, size_text
-from yarnkite.core.brief.sentence import Part
+from yarnkite.core.brief.sentence import Part, written_text
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.image.lettering import missing
 from yarnkite.core.reel.decisions import Reel
@@ -45,7 +47,11 @@ class ReelBrief:
 
 
 def reel_brief(
-    recipe: ReelRecipe, frames: ReelFrames, models: Sequence[SizeModel | None], remarks: Sequence[Remark] = ()
+    recipe: ReelRecipe,
+    frames: ReelFrames,
+    models: Sequence[SizeModel | None],
+    remarks: Sequence[Remark] = (),
+    expected: int | None = None,
 ) -> ReelBrief:
     """Say what a reel will be; ``models`` has what each part's shot was found to weigh, ``remarks`` what else is known."""
     reel, count = recipe.reel, len(frames)
@@ -54,7 +60,7 @@ def reel_brief(
         why = "no shot is in it yet" if not reel.parts else "none of its shots can be shown"
         return ReelBrief((Part(f"Nothing to make yet: {why}."),), tuple(remarks), 0, "0.0 s", nothing, 0)
     length = duration_text(count / reel.rate)
-    size = _bytes(recipe, frames, models)
+    size = expected or reel_bytes(recipe, frames, models, reel.encode)
     tracks = [track for track in reel.sound.tracks if track.sound in recipe.sounds and not track.muted]
     said = (
         Part("Show "),
@@ -67,7 +73,8 @@ def reel_brief(
         *((Part(", with "), Part(counted(len(frames.titles), "title"), "titles")) if frames.titles else ()),
         *_sounds(reel, len(tracks)),
         *_fades(reel),
-        Part(f", and write an H.264 file{' with AAC sound' if tracks else ''}: {frames_text(count)}, "),
+        *written_text(reel.encode),
+        Part(f"{' with sound' if tracks and format_of(reel.encode).has_sound else ''}: {frames_text(count)}, "),
         Part(length),
         Part(f" ({timecode(count, reel.rate)}), about {size_text(size)}."),
     )
@@ -111,7 +118,8 @@ def _fades(reel: Reel) -> tuple[Part, ...]:
     return (Part(", "), Part(" and ".join(said), "fades")) if said else ()
 
 
-def _bytes(recipe: ReelRecipe, frames: ReelFrames, models: Sequence[SizeModel | None]) -> int:
+def reel_bytes(recipe: ReelRecipe, frames: ReelFrames, models: Sequence[SizeModel | None], encode: Encode) -> int:
+    """Return about how many bytes a reel takes, from what its shots' frames weigh."""
     reel, total = recipe.reel, 0
     for clips, span, model in zip(recipe.clips, frames.spans, models, strict=True):
         clip = next((one for one in clips if one is not None), None)
@@ -119,7 +127,7 @@ def _bytes(recipe: ReelRecipe, frames: ReelFrames, models: Sequence[SizeModel | 
             continue
         decided = clip.recipe.decisions
         fit = decided.fit.model_copy(update={"size": reel.size})
-        decisions = decided.model_copy(update={"fit": fit, "encode": reel.encode})
+        decisions = decided.model_copy(update={"fit": fit, "encode": encode})
         changing = min(span.frames, clip.frames)
         total += estimated_bytes(decisions, span.frames, changing, model or ORDINARY)
     return total + round(_SOUND_BYTES_A_SECOND * len(frames) / reel.rate) * bool(reel.sound.tracks)

@@ -9,6 +9,8 @@ from yarnkite.core.base.timecode import counting, duration_text, timecode
 from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, size_text
 from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.purposes import quality_of
 from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of, turned_shape
@@ -72,6 +74,7 @@ def brief(
     times: tuple[int, ...] = (),
     light: Light = _AS_SHOT,
     region: Sides | None = None,
+    expected: int | None = None,
 ) -> Brief:
     """Say what decisions make of a shot.
 
@@ -79,7 +82,8 @@ def brief(
     has, ``times`` when each used one was taken, in milliseconds. ``size_model`` is what the shot's frames were found to
     weigh, ``light`` what is decided about their light, which a recipe no longer says, ``region`` what of the turned still
     all steadied ones cover. Stills that stay longer are named
-    by their places among those used, as in a recipe.
+    by their places among those used, as in a recipe. ``expected`` is how many bytes the clip was found to take, where
+    that was measured.
     """
     count, pace = sum(shapes.values()), decisions.pace
     if not count:
@@ -95,7 +99,7 @@ def brief(
     factor = compression(times, schedule)
     warned = warnings(loss, decisions, shapes, schedule, times)
     frames, length = len(schedule), duration_text(schedule.seconds)
-    estimate = estimated_bytes(decisions, frames, schedule.changes, size_model or ORDINARY)
+    estimate = expected or estimated_bytes(decisions, frames, schedule.changes, size_model or ORDINARY)
     parts = (
         Part("Take "),
         Part(_stills_text(count, every), "stills"),
@@ -113,8 +117,7 @@ def brief(
         *_kept(loss, decisions.fit, warned),
         *_moved(decisions.move),
         *_lit(light),
-        Part(", and write an H.264 file of "),
-        Part(_quality_text(decisions.encode), "quality"),
+        *written_text(decisions.encode),
         Part(f": {frames:,} {'frame' if frames == 1 else 'frames'}, "),
         Part(length, "length", warned.length),
         Part(" ("),
@@ -293,7 +296,30 @@ def _colour_text(colour: str) -> str:
     return {"#000000": "black edges", "#ffffff": "white edges"}.get(colour, f"edges in {colour}")
 
 
-def _quality_text(encode: Encode) -> str:
-    names = {16: "very high", 18: "high", 21: "good", 24: "small-file"}
-    nearest = min(names, key=lambda step: abs(step - encode.crf))
-    return f"{names[nearest]} quality" + (" and 10 bits" if encode.depth == 10 else "")
+def written_text(encode: Encode) -> tuple[Part, ...]:
+    """Say what file is written: its format, and what decides how large it gets."""
+    format = format_of(encode)
+    what = "write " if format.way == "numbered" else f"write {_article(format.title)} "
+    parts = (Part(f", and {what}"), Part(_file_text(encode), "quality"))
+    if not format.has_quality:
+        return parts
+    aim = encode.aim
+    if aim.by == "size":
+        return (*parts, Part(" that takes "), Part(f"{aim.megabytes:g} MB", "quality"))
+    if aim.by == "rate":
+        return (*parts, Part(" of "), Part(f"{aim.mbits:g} Mbit a second", "quality"))
+    return (*parts, Part(" of "), Part(f"{quality_of(encode).name} quality", "quality"))
+
+
+def _file_text(encode: Encode) -> str:
+    format = format_of(encode)
+    container = format.container_of(encode)
+    is_usual = container == format.containers[0]
+    if format.way != "joined":
+        return format.title
+    return f"{format.title} file" if is_usual else f"{format.title} file in {container.upper()}"
+
+
+def _article(title: str) -> str:
+    # Letters that are spoken with a vowel first: aitch, ef, A.
+    return "an" if title.startswith(("H.", "FFV1", "A")) else "a"

@@ -1,29 +1,48 @@
-"""Chunks: rendered alone, each a closed group of pictures."""
+"""Chunks: rendered alone, each a closed group of pictures, with a reduced copy of every frame to compare with."""
 
 import io
+import zipfile
 from collections.abc import Callable, Generator, Iterable, Sequence
 from contextlib import closing
+from dataclasses import dataclass, replace
+from fractions import Fraction
 from functools import partial
 from itertools import chain, groupby, islice
 from pathlib import Path
 
 import av
+import numpy as np
 from av.container import OutputContainer
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.making import Making, OneByOne
+from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.join import SAME_BYTES
+from yarnkite.core.encode.likeness import Copies, reduced, reduced_picture
+from yarnkite.core.encode.numbered import encoded_still
 from yarnkite.core.encode.plan import Chunk, ChunkTask, task_of
 from yarnkite.core.encode.planes import frame_by_planes
-from yarnkite.core.encode.video_frame import to_video_frame
-from yarnkite.core.encode.x264 import clip_stream
+from yarnkite.core.encode.streams import clip_stream
+from yarnkite.core.encode.video_frame import plane_of, to_video_frame
 from yarnkite.core.image.decode import Read, read_still
+from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_eight, as_sixteen
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.picture import Painter
 
 _ONE_BY_ONE = OneByOne()
+
+
+@dataclass(frozen=True)
+class Rendered:
+    """A frame ready for its encoder, or encoded already where each is a file, and its reduced copy."""
+
+    frame: av.VideoFrame | bytes
+    copy: EightBit
 
 
 def render_chunks(
@@ -37,45 +56,84 @@ def render_chunks(
     """Render chunks of a clip into ``folder``, one after another; one that is there already is not made again.
 
     ``making`` may make pictures on several threads while the encoder works on those before, also beyond the end of a
-    chunk; the bytes do not depend on how many. A file appears under its name only when it is complete. ``on_frame`` is told how
-    many frames of a chunk are done; what it raises ends the work. Raises ``UnreadableStill`` or ``NoRoom``.
+    chunk; the bytes do not depend on how many. A file appears under its name only when it is complete, and after its
+    reduced copies. ``on_frame`` is told how many frames of a chunk are done; what it raises ends the work. Raises
+    ``UnreadableStill`` or ``NoRoom``.
     """
     wanted = {task.chunk.key: task for task in tasks}.values()
-    todo = [task for task in wanted if not (folder / task.chunk.file_name).exists()]
+    todo = [task for task in wanted if not task.chunk.is_in(folder)]
     with closing(_frames(todo, read, making)) as frames:
         for task in todo:
-            with (
-                completed(folder / task.chunk.file_name, durable=True) as unfinished,
-                av.open(str(unfinished), "w", format="mp4") as container,
-            ):
-                own = islice(frames, task.chunk.frames)
-                encode_frames(container, task, own, partial(on_frame, task.chunk))
+            own = islice(frames, task.chunk.frames)
+            copies: list[EightBit] = []
+            with completed(folder / task.chunk.file_name, durable=True) as unfinished:
+                write_chunk(unfinished, task, _noting(own, copies), partial(on_frame, task.chunk))
+                Copies(np.stack(copies)).write(folder / task.chunk.copies_name)
+
+
+def _noting(frames: Iterable[Rendered], copies: list[EightBit]) -> Generator[av.VideoFrame | bytes, None, None]:
+    for rendered in frames:
+        copies.append(rendered.copy)
+        yield rendered.frame
+
+
+def write_chunk(
+    path: Path,
+    task: ChunkTask,
+    frames: Iterable[av.VideoFrame | bytes],
+    on_frame: Callable[[int], None] = lambda done: None,
+) -> None:
+    """Write ready frames into a file as a task says: a short video, or, where each is a file, all of them in one archive."""
+    format = format_of(task.encode)
+    if format.way != "numbered":
+        options = SAME_BYTES if format.chunk_container == "matroska" else {}
+        with av.open(str(path), "w", format=format.chunk_container, options=options) as container:
+            encode_frames(container, task, frames, on_frame)
+        return
+    with zipfile.ZipFile(path, "w") as archive:
+        for position, data in enumerate(frames):
+            # Names within an archive carry a time; all the same one, so that the same pictures give the same bytes.
+            archive.writestr(zipfile.ZipInfo(f"{position:06}.{format.codec}"), data)  # type: ignore[arg-type]
+            on_frame(position + 1)
 
 
 def packets(source: FrameSource, encode: Encode, *, read: Read = read_still) -> list[int]:
     """Encode all of a (short) source in memory and return how many bytes each frame takes."""
-    memory = io.BytesIO()
     task = task_of(source, encode, Chunk(0, 0, len(source), ""))
-    with av.open(memory, "w", format="mp4") as container:
-        encode_frames(container, task, _frames([task], read))
+    return packets_of(task, list(rendered_frames([task], read)))
+
+
+def packets_of(task: ChunkTask, frames: Sequence[Rendered]) -> list[int]:
+    """Encode ready frames in memory and return how many bytes each takes."""
+    if format_of(task.encode).way == "numbered":
+        return [len(one.frame) for one in frames if isinstance(one.frame, bytes)]
+    memory = io.BytesIO()
+    with av.open(memory, "w", format=format_of(task.encode).chunk_container) as container:
+        encode_frames(container, task, (one.frame for one in frames))
     memory.seek(0)
     with av.open(memory, "r") as container:
         return [packet.size for packet in container.demux(video=0) if packet.size]
 
 
-def _frames(
-    tasks: Sequence[ChunkTask], read: Read, making: Making = _ONE_BY_ONE
-) -> Generator[av.VideoFrame, None, None]:
-    """Yield the frames of tasks; one that shows what the last one did is the last one again."""
+def rendered_frames(
+    tasks: Sequence[ChunkTask], read: Read = read_still, making: Making = _ONE_BY_ONE
+) -> Generator[Rendered, None, None]:
+    """Yield the frames of tasks of one format and size; one that shows what the last one did is the last one again."""
+    return _frames(tasks, read, making)
+
+
+def _frames(tasks: Sequence[ChunkTask], read: Read, making: Making) -> Generator[Rendered, None, None]:
     if not tasks:
         return
-    painter, depth = Painter(tasks[0].size, read, making.threads), tasks[0].encode.depth
+    encode = tasks[0].encode
+    format = format_of(encode)
+    painter = Painter(tasks[0].size, deepened(read) if format.is_deep else read, making.threads)
+    # Only originals have planes to read; copies and what needs RGB go the other way, which shows the same.
+    by_planes = read is read_still and format.way == "joined" and format.range_of(encode) == "standard"
 
-    def made(spec: Spec) -> av.VideoFrame:
-        # Only originals have planes to read; copies and what needs RGB go the other way, which shows the same.
-        has_planes = read is read_still and depth == 8
-        by_planes = frame_by_planes(spec) if has_planes and isinstance(spec, FrameSpec) else None
-        return by_planes or to_video_frame(painter.picture(spec), depth)
+    def made(spec: Spec) -> Rendered:
+        frame = frame_by_planes(spec, format.samples) if by_planes and isinstance(spec, FrameSpec) else None
+        return _copied(frame, format) if frame is not None else finished(painter.picture(spec), encode, format)
 
     alike = [(spec, len(list(same))) for spec, same in groupby(chain.from_iterable(task.specs for task in tasks))]
     with closing(making(made, (spec for spec, _ in alike))) as frames:
@@ -84,15 +142,43 @@ def _frames(
                 yield frame
 
 
+def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
+    """Return a picture as its encoder takes it, or encoded where each frame is a file."""
+    if format.way == "joined":
+        return _copied(to_video_frame(picture, format.samples, format.range_of(encode)), format)
+    copy = reduced_picture(picture)
+    if format.way == "numbered":
+        return Rendered(encoded_still(picture, encode), copy)
+    frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(as_eight(picture)[..., ::-1]), "bgr24").reformat(
+        format="bgr0"
+    )
+    return Rendered(frame, copy)
+
+
+def _copied(frame: av.VideoFrame, format: Format) -> Rendered:
+    return Rendered(frame, reduced(plane_of(frame, 0, format.samples.depth), format.samples.depth))
+
+
+def deepened(read: Read) -> Read:
+    """Return a reader whose pixels have 16 bits, so that nothing computed from them is rounded to 8 on the way."""
+
+    def read_deep(still: Still, reduction: Fraction) -> Pixels:
+        pixels = read(still, reduction)
+        return replace(pixels, array=as_sixteen(pixels.array))
+
+    return read_deep
+
+
 def encode_frames(
     container: OutputContainer,
     task: ChunkTask,
-    frames: Iterable[av.VideoFrame],
+    frames: Iterable[av.VideoFrame | bytes],
     on_frame: Callable[[int], None] = lambda done: None,
 ) -> None:
     """Encode ready frames into a container as a task says."""
-    stream = clip_stream(container, task.size, task.rate, task.encode)
+    stream = clip_stream(container, Settings(task.encode, task.size, task.rate, task.length))
     for position, frame in enumerate(frames):
+        assert isinstance(frame, av.VideoFrame)
         frame.pts, frame.time_base = position, 1 / task.rate
         container.mux(stream.encode(frame))
         on_frame(position + 1)

@@ -8,13 +8,20 @@ from types import TracebackType
 from typing import Any
 
 import av
+import av.error
 from av.container import OutputContainer
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
+from yarnkite.core.encode.decisions import Container, Encode
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.labels import Labels
 
 # Lengths of pictures and of sound are both whole numbers of these, for all usual rates.
 _TICKS_A_SECOND = 240_000
+# These containers carry marks made up anew for each file, unless they are told not to.
+SAME_BYTES = {"fflags": "+bitexact"}
+MUXERS: dict[Container, str] = {"mp4": "mp4", "mov": "mov", "mkv": "matroska", "webm": "webm", "mxf": "mxf"}
 
 
 @dataclass(frozen=True)
@@ -27,33 +34,66 @@ class Chapter:
 
 
 def join(
-    rate: Fraction, parts: Sequence[Path], target: Path, sound: Path | None = None, chapters: Sequence[Chapter] = ()
+    rate: Fraction,
+    parts: Sequence[Path],
+    target: Path,
+    sound: Path | None = None,
+    chapters: Sequence[Chapter] = (),
+    encode: Encode = Encode(),
+    labels: Labels = Labels(),
 ) -> Path:
-    """Join rendered chunks of a rate, in order, into one MP4 with its index first, by copying packets.
+    """Join rendered chunks of a rate, in order, into one file with its index first, by copying packets.
 
     ``sound`` is a file with the sound of the whole, whose packets are copied beside them.
 
-    Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, ``NoRoom`` if the disk is full.
+    Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, or (``cannot_hold``) if the container
+    cannot hold them, ``NoRoom`` if the disk is full.
     """
-    options = {"movflags": "+faststart"} | ({"movie_timescale": str(_TICKS_A_SECOND)} if sound else {})
+    format = format_of(encode)
+    container_name = format.container_of(encode)
     with (
         completed(target, durable=True) as unfinished,
-        av.open(str(unfinished), "w", format="mp4", options=options) as container,
+        av.open(
+            str(unfinished), "w", format=MUXERS[container_name], options=_options(container_name, sound is not None)
+        ) as container,
         _SoundBeside(sound) as beside,
     ):
+        container.metadata.update(labels.metadata(container_name))
         stream: av.VideoStream | None = None
         for packet, origin, position in _packets(rate, parts):
             if stream is None:
-                stream = container.add_stream_from_template(origin)
+                stream = container.add_stream_from_template(origin, opaque=True)
+                stream.codec_context.codec_tag = format.tags.get(container_name, "\0\0\0\0")
+                stream.codec_context.framerate = rate
                 stream.time_base = 1 / rate
+                if timecode := labels.timecode(container_name):
+                    stream.metadata["timecode"] = timecode
                 beside.begin(container)
                 if chapters:
                     container.set_chapters([_chapter(one, rate, number) for number, one in enumerate(chapters)])
+                _begin(container, format.title, container_name)
             packet.stream = stream
             container.mux(packet)
             beside.copy_until(position / rate)
         beside.copy_until(None)
     return target
+
+
+def _options(container: Container, has_sound: bool) -> dict[str, str]:
+    if container in ("mp4", "mov"):
+        return {"movflags": "+faststart"} | ({"movie_timescale": str(_TICKS_A_SECOND)} if has_sound else {})
+    # The index of a file that is read over a network belongs before its pictures.
+    index = {"cues_to_front": "1"} if container in ("mkv", "webm") else {}
+    return index | SAME_BYTES
+
+
+def _begin(container: OutputContainer, title: str, name: Container) -> None:
+    try:
+        container.start_encoding()
+    except av.error.FFmpegError as error:
+        raise Refusal(
+            "cannot_hold", f"A file of the kind {name.upper()} cannot hold this clip in {title}: {error.strerror}."
+        ) from error
 
 
 def _packets(
@@ -100,7 +140,8 @@ class _SoundBeside:
         self._container = container
         if self._source is not None:
             origin = self._source.streams.audio[0]
-            self._stream = container.add_stream_from_template(origin)
+            self._stream = container.add_stream_from_template(origin, opaque=True)
+            self._stream.codec_context.codec_tag = "\0\0\0\0"
             self._left = self._source.demux(origin)
             self._held = next(self._left, None)
 

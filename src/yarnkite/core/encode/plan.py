@@ -1,8 +1,10 @@
 """What a clip must turn out to be, and the chunks it is cut into."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
+from pathlib import Path
 
 import av
 
@@ -10,14 +12,16 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.video_frame import Depth
+from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import mark
 
 # Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
-RENDERING = 7
+RENDERING = 8
 CHUNK_SECONDS = 2
+_USUAL = Encode()
+CHUNK_ENDING, COPIES_ENDING = ".chunk", ".copies"
 
 
 @dataclass(frozen=True)
@@ -26,6 +30,7 @@ class SoundPlan:
 
     samples: int
     lufs: float | None
+    codec: str = "aac"
 
 
 @dataclass(frozen=True)
@@ -35,7 +40,7 @@ class ClipPlan:
     frames: int
     rate: Fraction
     size: Size
-    depth: Depth = 8
+    encode: Encode = _USUAL
     sound: SoundPlan | None = None
 
     @property
@@ -54,7 +59,16 @@ class Chunk:
 
     @property
     def file_name(self) -> str:
-        return f"{self.key}.mp4"
+        return f"{self.key}{CHUNK_ENDING}"
+
+    @property
+    def copies_name(self) -> str:
+        """The name of the file with the reduced copies of its frames."""
+        return f"{self.key}{COPIES_ENDING}"
+
+    def is_in(self, folder: Path) -> bool:
+        """Tell whether a folder has all of it."""
+        return (folder / self.file_name).exists() and (folder / self.copies_name).exists()
 
 
 @dataclass(frozen=True)
@@ -67,21 +81,32 @@ class ChunkTask:
     rate: Fraction
     encode: Encode
 
+    @property
+    def length(self) -> int:
+        """How many frames a chunk has at most: an encoder is set up for that, so that all chunks fit together."""
+        return nominal(self.rate) * CHUNK_SECONDS
+
 
 def clip_plan(source: FrameSource, encode: Encode) -> ClipPlan:
     """Return what a clip must be; raises ``Refusal`` for one without frames."""
     if not len(source):
         raise Refusal("no_stills", "This shot has no stills. Bring some in first.")
-    return ClipPlan(len(source), source.rate, source.size, encode.depth)
+    return ClipPlan(len(source), source.rate, source.size, encode)
 
 
-def chunks(source: FrameSource, encode: Encode) -> list[Chunk]:
-    """Cut a clip into chunks of two seconds, anew from each of its borders; where depends on no machine."""
+def chunks(source: FrameSource, encode: Encode, each: Sequence[Encode] | None = None) -> list[Chunk]:
+    """Cut a clip into chunks of two seconds, anew from each of its borders; where depends on no machine.
+
+    ``each`` are the decisions for each chunk where they are not all the same.
+    """
     plan = clip_plan(source, encode)
     length = nominal(plan.rate) * CHUNK_SECONDS
     edges = pairwise((0, *source.borders, plan.frames))
     ranges = [range(at, min(at + length, last)) for first, last in edges for at in range(first, last, length)]
-    return [_chunk(source, encode, number, frames) for number, frames in enumerate(ranges)]
+    decided = each or [encode] * len(ranges)
+    return [
+        _chunk(source, one, number, frames) for number, (one, frames) in enumerate(zip(decided, ranges, strict=True))
+    ]
 
 
 def task_of(source: FrameSource, encode: Encode, chunk: Chunk) -> ChunkTask:
@@ -92,5 +117,12 @@ def task_of(source: FrameSource, encode: Encode, chunk: Chunk) -> ChunkTask:
 
 def _chunk(source: FrameSource, encode: Encode, number: int, frames: range) -> Chunk:
     marks = (mark(source.spec(frame)) for frame in frames)
-    key = digest(RENDERING, av.__version__, encode.model_dump_json(), source.size, source.rate, *marks)
+    key = digest(
+        RENDERING,
+        av.__version__,
+        format_of(encode).chunk_decisions(encode).model_dump_json(),
+        source.size,
+        source.rate,
+        *marks,
+    )
     return Chunk(number, frames.start, len(frames), key)

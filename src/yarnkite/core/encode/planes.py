@@ -12,7 +12,9 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.base.geometry import Rect
-from yarnkite.core.encode.video_frame import PIXEL_FORMATS, plane_of
+from yarnkite.core.encode.colours import BT709
+from yarnkite.core.encode.samples import EIGHT, Samples
+from yarnkite.core.encode.video_frame import plane_of, tagged
 from yarnkite.core.image.jpeg_planes import JpegPlanes, read_planes
 from yarnkite.core.image.resample import GROUP, WEIGHT_BITS, add_rows, taps
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
@@ -22,22 +24,24 @@ _HALF_WAY_BITS = 7
 # Samples keep so many bits below a whole step until the end.
 _FRACTION_BITS = 6
 _BITS = 14
+_DEEPEST = 10
 # From centred colours of BT.601 to those of BT.709, and what colour adds to luma (from both matrices, ITU-R).
 _BLUE = (1.018640, 0.114618)
 _RED = (0.075049, 1.025327)
 _LUMA = (-0.118188, -0.212685)
 
 
-def frame_by_planes(spec: FrameSpec) -> av.VideoFrame | None:
-    """Return a frame of 8 bits made from the planes of its one still, or ``None`` where that is not possible.
+def frame_by_planes(spec: FrameSpec, samples: Samples = EIGHT) -> av.VideoFrame | None:
+    """Return a frame in BT.709 made from the planes of its one still, or ``None`` where that is not possible.
 
-    It is for a still that is only cut and reduced; what is turned, bent, blended, adjusted in its light or sharpened needs RGB.
+    It is for a still that is only cut and reduced; what is turned, bent, blended, adjusted in its light or sharpened needs
+    RGB, and so do samples of more than 10 bits or with colour at full size.
 
     Raises
     ------
     UnreadableStill if the still is not what was gathered
     """
-    layer = _only_layer(spec)
+    layer = _only_layer(spec) if samples.chroma != "444" and samples.depth <= _DEEPEST else None
     if layer is None or isinstance(layer.picture, Bridge):
         return None
     source, size = layer.placement.source, spec.finish.size
@@ -45,7 +49,7 @@ def frame_by_planes(spec: FrameSpec) -> av.VideoFrame | None:
     if step < 1:
         return None
     planes = read_planes(layer.picture, step)
-    return None if planes is None else _frame(planes, source, size.width, size.height)
+    return None if planes is None else _frame(planes, source, size.width, size.height, samples)
 
 
 def _only_layer(spec: FrameSpec) -> Layer | None:
@@ -61,7 +65,7 @@ def _only_layer(spec: FrameSpec) -> Layer | None:
     return layer if covers and not placement.angle and layer.correction == NO_CORRECTION else None
 
 
-def _frame(planes: JpegPlanes, source: Rect, width: int, height: int) -> av.VideoFrame:
+def _frame(planes: JpegPlanes, source: Rect, width: int, height: int, samples: Samples) -> av.VideoFrame:
     part = source.scaled(Fraction(1, planes.reduction), Fraction(1, planes.reduction))
     luma = _averaged(planes.luma, part, width, height)
     # How many luma samples one sample of colour stands for, and the part in samples of colour.
@@ -70,9 +74,10 @@ def _frame(planes: JpegPlanes, source: Rect, width: int, height: int) -> av.Vide
     # Sited left: in line with every second sample of luma, half a sample before the middle of the two.
     sited = Rect(part.left - part.width / width / 2, part.top, part.width, part.height)
     coloured = sited.scaled(Fraction(1, across), Fraction(1, down))
-    blue, red = (_averaged(plane, coloured, width // 2, height // 2) for plane in (planes.blue, planes.red))
-    frame = av.VideoFrame(width, height, PIXEL_FORMATS[8])
-    _write(luma, blue, red, _WEIGHTS, *(plane_of(frame, index, 8) for index in range(3)))
+    rows = height // 2 if samples.chroma == "420" else height
+    blue, red = (_averaged(plane, coloured, width // 2, rows) for plane in (planes.blue, planes.red))
+    frame = tagged(av.VideoFrame(width, height, samples.pixel_format), BT709)
+    _write(luma, blue, red, _WEIGHTS, samples.depth - 8, *(plane_of(frame, index, samples.depth) for index in range(3)))
     return frame
 
 
@@ -124,30 +129,33 @@ def _resample(plane, row_first, row_weights, column_first, column_weights):  # t
 
 
 @njit(nogil=True, cache=True)
-def _write(luma, blue, red, weights, luma_plane, blue_plane, red_plane):  # type: ignore[no-untyped-def]
+def _write(luma, blue, red, weights, more_bits, luma_plane, blue_plane, red_plane):  # type: ignore[no-untyped-def]
     height = luma.shape[0]
     middle = np.int32(128 << _FRACTION_BITS)
-    shift = _BITS + _FRACTION_BITS
-    black = np.int32((16 << shift) + (1 << (shift - 1)))
-    grey = np.int32((128 << shift) + (1 << (shift - 1)))
+    whole = _BITS + _FRACTION_BITS
+    shift = np.int32(whole - more_bits)
+    half = np.int32(1 << (shift - 1))
+    black, grey = np.int32(16 << whole) + half, np.int32(128 << whole) + half
+    least, most, most_colour = 16 << more_bits, 235 << more_bits, 240 << more_bits
     columns = blue.shape[1]
     # What colour adds to the luma of a row of colour; between two rows it is shared three to one.
     added = np.empty((blue.shape[0], columns), np.int32)
     for y in range(blue.shape[0]):
         for x in range(columns):
             b, r = np.int32(blue[y, x]) - middle, np.int32(red[y, x]) - middle
-            blue_plane[y, x] = min(max((weights[3] * b + weights[4] * r + grey) >> shift, 16), 240)
-            red_plane[y, x] = min(max((weights[5] * b + weights[6] * r + grey) >> shift, 16), 240)
+            blue_plane[y, x] = min(max((weights[3] * b + weights[4] * r + grey) >> shift, least), most_colour)
+            red_plane[y, x] = min(max((weights[5] * b + weights[6] * r + grey) >> shift, least), most_colour)
             added[y, x] = weights[1] * b + weights[2] * r
     mixed = np.empty(columns + 1, np.int32)
+    has_every_row = blue.shape[0] == height
     for y in range(height):
-        near = y // 2
-        far = min(max(near + (1 if y % 2 else -1), 0), blue.shape[0] - 1)
+        near = y if has_every_row else y // 2
+        far = near if has_every_row else min(max(near + (1 if y % 2 else -1), 0), blue.shape[0] - 1)
         for x in range(columns):
             mixed[x] = (added[near, x] >> 2) * 3 + (added[far, x] >> 2)
         mixed[columns] = mixed[columns - 1]
         for x in range(columns):
             even = weights[0] * np.int32(luma[y, 2 * x]) + mixed[x] + black
             odd = weights[0] * np.int32(luma[y, 2 * x + 1]) + ((mixed[x] + mixed[x + 1]) >> 1) + black
-            luma_plane[y, 2 * x] = min(max(even >> shift, 16), 235)
-            luma_plane[y, 2 * x + 1] = min(max(odd >> shift, 16), 235)
+            luma_plane[y, 2 * x] = min(max(even >> shift, least), most)
+            luma_plane[y, 2 * x + 1] = min(max(odd >> shift, least), most)

@@ -10,9 +10,11 @@ import av
 
 from yarnkite.core.base.frozen import Size, digest, even_side
 from yarnkite.core.base.rate import nominal
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.format import Settings
 from yarnkite.core.encode.plan import RENDERING
+from yarnkite.core.encode.streams import preview_stream
 from yarnkite.core.encode.video_frame import to_video_frame
-from yarnkite.core.encode.x264 import preview_stream
 from yarnkite.core.image.decode import Read
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
@@ -65,7 +67,7 @@ def render_segment(segment: Segment, read: Read, before_frame: Callable[[], None
     painter = Painter(segment.size, read)
     options = {"movflags": "empty_moov+default_base_moof+frag_keyframe"}
     with av.open(memory, "w", format="mp4", options=options) as container:
-        stream = preview_stream(container, segment.size, segment.rate, len(segment.specs))
+        stream = preview_stream(container, Settings(Encode(), segment.size, segment.rate, len(segment.specs)))
         for position, spec in enumerate(segment.specs):
             before_frame()
             frame = to_video_frame(painter.picture(spec))

@@ -35,6 +35,12 @@ def share_of(cores: int, free_bytes: int, size: Size, beside: int = 0) -> Share:
     return Share(max(1, min(wanted, room)), max(1, min(cores, _MOST_THREADS)))
 
 
+def memory_bytes(share: Share, size: Size, beside: int = 0) -> int:
+    """Return how much memory encoding takes at most."""
+    a_pixel = _BYTES_A_PIXEL + _BYTES_BESIDE * beside
+    return share.at_once * (_RUN_BYTES + a_pixel * size.width * size.height)
+
+
 def runs(chunks: list[Chunk], at_once: int) -> list[list[Chunk]]:
     """Cut chunks into runs, several for each that goes at once, so that all end at about the same time."""
     length = _MOST_CHUNKS if at_once == 1 else max(1, min(_MOST_CHUNKS, len(chunks) // (4 * at_once)))

@@ -10,6 +10,8 @@ from yarnkite.core.base.rate import nominal
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import packets
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.formats.h264 import H264
 from yarnkite.core.encode.plan import CHUNK_SECONDS
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import Read, read_still
@@ -22,6 +24,8 @@ FINE, COARSE = 1920, 640
 PLACES = 3
 STILLS_AT_EACH = 4
 _CRF = 18
+# Clips turned out larger than a few neighbouring stills, read from reduced copies, let expect: by so much in the middle.
+_USUALLY = 1.4
 
 
 @dataclass(frozen=True)
@@ -58,9 +62,10 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
     """Estimate the size of a clip, ``changing`` of whose frames show something new, from what its shot's frames weigh.
 
     Each chunk begins with a whole frame; a held still costs next to nothing after its first frame; x264 halves its
-    output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little.
+    output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little. Other formats
+    take so many times what H.264 does. It is a first word, said at once: ``sizes`` measures the clip itself.
     """
-    size, pace = decisions.fit.size, decisions.pace
+    size, pace, format = decisions.fit.size, decisions.pace, format_of(decisions.encode)
     whole = -(-frames // (nominal(pace.written_rate) * CHUNK_SECONDS))
     changes = max(0, changing - whole)
     held = frames - whole - changes
@@ -68,9 +73,12 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
     scale: float = (min(longer, size_model.own) / size_model.width) ** size_model.slope * max(
         1.0, longer / size_model.own
     ) ** -1.2
-    quality: float = 2 ** ((_CRF - decisions.encode.crf) / 6)
+    quality: float = 2 ** ((_CRF - decisions.encode.crf) / 6) if format.has_quality else 1.0
+    if format.intra:
+        return round(size.width * size.height * quality * format.bits_a_pixel / 8 * frames)
     per_pixel = size_model.whole * whole + size_model.change * (changes + 0.03 * held)
-    return round(size.width * size.height * scale * quality * per_pixel)
+    share = _USUALLY * format.bits_a_pixel / H264.bits_a_pixel
+    return round(size.width * size.height * scale * quality * share * per_pixel)
 
 
 def _weighed(stills: Sequence[Still], width: int, read: Read) -> tuple[float, float]:

@@ -1,62 +1,62 @@
-"""Pictures as frames of video: BT.709, limited range, colour at half the size (4:2:0), sited left.
+"""Pictures as frames of video: limited range, colour at half the size both ways, one way or at full size, sited left.
 
-Source: ITU-R BT.709-6 (matrix, limited range), ITU-T H.264 annex E (chroma sample location type 0: in line with every
-second luma sample, between two rows).
+Source: ITU-R BT.709-6 and BT.2020-2 (matrices, limited range), ITU-T H.264 annex E (chroma sample location type 0: in
+line with every second luma sample, between two rows).
 """
-
-from typing import Literal
 
 import av
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from yarnkite.core.encode.colours import BT709, LIMITED_RANGE, Colours, colours_of, in_range
+from yarnkite.core.encode.decisions import DynamicRange
+from yarnkite.core.encode.samples import EIGHT, Depth, Samples
 from yarnkite.core.image.pixels import ImageArray, is_deep, peak
 
-Depth = Literal[8, 10]
-PIXEL_FORMATS: dict[Depth, str] = {8: "yuv420p", 10: "yuv420p10le"}
-
 _BITS = 15
-_RED, _BLUE = 0.2126, 0.0722
-_LUMA = np.array([_RED, 1 - _RED - _BLUE, _BLUE])
-_CHROMA = np.array(
-    [
-        np.array([-_RED, _RED + _BLUE - 1, 1 - _BLUE]) / (2 * (1 - _BLUE)),
-        np.array([1 - _RED, _RED + _BLUE - 1, -_BLUE]) / (2 * (1 - _RED)),
-    ]
-)
+_SPANS = 219, 224
 
 
-def to_video_frame(image: ImageArray, depth: Depth = 8) -> av.VideoFrame:
-    """Return a picture as a frame of video of 8 or 10 bits a sample.
+def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicRange = "standard") -> av.VideoFrame:
+    """Return a picture as a frame of video.
 
-    What has more bits than the video is dithered by an ordered matrix (Bayer 1973), the same for every frame, so that
-    a slow slope has no steps; what has not is rounded.
+    What has more bits than a video of 8 is dithered by an ordered matrix (Bayer 1973), the same for every frame, so that
+    a slow slope has no steps; all else is rounded.
 
     Parameters
     ----------
     image : RGB, sRGB code values, shape (height, width, 3) with even sides, uint8 or uint16
-    depth : bits a sample of the video
 
     Returns
     -------
-    a frame in ``yuv420p`` or ``yuv420p10le``, without a time
+    a frame of the samples that are wanted, tagged with its colours, without a time
     """
     height, width = image.shape[:2]
-    frame = av.VideoFrame(width, height, PIXEL_FORMATS[depth])
-    luma, blue, red = (plane_of(frame, index, depth) for index in range(3))
-    picture = np.ascontiguousarray(image)
-    if depth == 8 and not is_deep(image):
-        _write_eight(picture, _WHOLE_LUMA, _WHOLE_CHROMA, luma, blue, red)
+    colours = colours_of(wanted)
+    frame = tagged(av.VideoFrame(width, height, samples.pixel_format), colours)
+    planes = [plane_of(frame, index, samples.depth) for index in range(3)]
+    picture = np.ascontiguousarray(in_range(image, wanted))
+    if samples == EIGHT and not is_deep(picture):
+        _write_eight(picture, _WHOLE_LUMA, _WHOLE_CHROMA, *planes)
         return frame
-    steps = 1 << (depth - 8)
-    scale = np.float32(steps / peak(image))
-    luma_weights = (_LUMA * 219).astype(np.float32) * scale
-    chroma_weights = (_CHROMA * 224).astype(np.float32) * scale
-    _write_deep(
-        *(picture, luma_weights, chroma_weights, np.float32(steps)),
-        *(_DITHER if is_deep(image) else _ROUNDED, luma, blue, red),
+    steps = 1 << (samples.depth - 8)
+    scale = np.float32(steps / peak(picture))
+    luma_weights, chroma_weights = (
+        (weights * span).astype(np.float32) * scale
+        for weights, span in zip((colours.luma, colours.chroma), _SPANS, strict=True)
     )
+    is_reduced = samples.depth == 8 and is_deep(picture)
+    across, down = 1 if samples.chroma == "444" else 2, 2 if samples.chroma == "420" else 1
+    thresholds = _DITHER if is_reduced else _ROUNDED
+    _write_deep(picture, luma_weights, chroma_weights, np.float32(steps), thresholds, across, down, *planes)
+    return frame
+
+
+def tagged(frame: av.VideoFrame, colours: Colours) -> av.VideoFrame:
+    """Say on a frame what its samples mean: some encoders read it there."""
+    frame.color_primaries, frame.color_trc, frame.colorspace = colours.primaries, colours.transfer, colours.matrix
+    frame.color_range = LIMITED_RANGE
     return frame
 
 
@@ -85,7 +85,7 @@ def _whole(span: int, weights: NDArray[np.float64]) -> NDArray[np.int32]:
     return whole
 
 
-_WHOLE_LUMA, _WHOLE_CHROMA = _whole(219, _LUMA), _whole(224, _CHROMA)
+_WHOLE_LUMA, _WHOLE_CHROMA = _whole(219, BT709.luma), _whole(224, BT709.chroma)
 
 
 def _bayer(size: int) -> NDArray[np.float32]:
@@ -155,27 +155,31 @@ def _write_chroma(reds, greens, blues, weights, chroma):  # type: ignore[no-unty
 
 
 @njit(nogil=True, cache=True)
-def _write_deep(image, luma_weights, chroma_weights, step, thresholds, luma, blue, red):  # type: ignore[no-untyped-def]
+def _write_deep(image, luma_weights, chroma_weights, step, thresholds, across, down, luma, blue, red):  # type: ignore[no-untyped-def]
+    """Write any samples; ``across`` and ``down`` are how many of brightness there are for one of colour."""
     height, width = image.shape[0], image.shape[1]
     mask = thresholds.shape[0] - 1
     black, grey = np.float32(16) * step, np.float32(128) * step
     sums = np.empty((width, 3), np.float32)
-    for y in range(0, height, 2):
+    share = np.float32(1) / down
+    for y in range(0, height, down):
         sums[:] = 0
-        for row in range(y, y + 2):
+        for row in range(y, y + down):
             for x in range(width):
                 value = black
                 for channel in range(3):
                     sample = np.float32(image[row, x, channel])
                     value += luma_weights[channel] * sample
-                    sums[x, channel] += sample
+                    sums[x, channel] += sample * share
                 luma[row, x] = int(value + thresholds[row & mask, x & mask])
-        for x in range(0, width, 2):
+        for x in range(0, width, across):
             left, right = max(x - 1, 0), min(x + 1, width - 1)
-            threshold = thresholds[(y // 2) & mask, (x // 2) & mask]
+            threshold = thresholds[(y // down) & mask, (x // across) & mask]
             for channel, plane in ((0, blue), (1, red)):
                 value = np.float32(0)
                 for colour in range(3):
-                    mean = (sums[left, colour] + 2 * sums[x, colour] + sums[right, colour]) * np.float32(0.125)
+                    mean = sums[x, colour]
+                    if across == 2:
+                        mean = (sums[left, colour] + 2 * mean + sums[right, colour]) * np.float32(0.25)
                     value += chroma_weights[channel, colour] * mean
-                plane[y // 2, x // 2] = int(value + grey + threshold)
+                plane[y // down, x // across] = int(value + grey + threshold)

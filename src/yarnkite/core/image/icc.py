@@ -13,6 +13,7 @@ from yarnkite.core.image.pixels import ImageArray, is_deep
 # The second colour space of DCF 2.0 (CIPA DC-009): primaries adapted to D50, and a gamma of 563/256.
 _DCF_PRIMARIES = ((0.60974, 0.31111, 0.01947), (0.20528, 0.62567, 0.06087), (0.14919, 0.06322, 0.74457))
 _DCF_GAMMA = 563
+_Primaries = tuple[tuple[float, float, float], tuple[float, float, float], tuple[float, float, float]]
 _D50 = (0.9642, 1.0, 0.8249)
 _BAND = 256
 # Published sRGB profiles differ by this much, in 8-bit steps, from each other.
@@ -95,21 +96,80 @@ def _probe() -> ImageArray:
 @lru_cache(maxsize=1)
 def dcf_optional() -> bytes:
     """Return an ICC profile of DCF's optional colour space, which cameras name by a letter instead of describing it."""
-    xyz = [b"XYZ \0\0\0\0" + b"".join(_s15f16(value) for value in one) for one in (_D50, *_DCF_PRIMARIES)]
-    text = b"DCF optional colour space\0"
-    described = b"desc\0\0\0\0" + struct.pack(">I", len(text)) + text + bytes(78)
-    curve = b"curv\0\0\0\0" + struct.pack(">IH", 1, _DCF_GAMMA) + bytes(2)
+    return _described("DCF optional colour space", _DCF_PRIMARIES, _gamma(_DCF_GAMMA))
+
+
+@lru_cache(maxsize=4)
+def named_profile(name: str) -> bytes:
+    """Return the ICC profile of a colour space stills are written in.
+
+    sRGB, Display P3 (SMPTE RP 431-2 primaries with the curve of sRGB), opRGB (IEC 61966-2-5) or ROMM RGB
+    (ISO 22028-2); raises ``KeyError`` for another name.
+    """
+    if name == "sRGB":
+        return srgb()
+    primaries, curve = _WRITTEN[name]
+    return _described(name, primaries, curve)
+
+
+def from_srgb(array: ImageArray, name: str) -> ImageArray:
+    """Turn RGB pixels from sRGB into one of the colour spaces stills are written in (``named_profile``).
+
+    Parameters
+    ----------
+    array : RGB, sRGB, shape (height, width, 3), uint8 or uint16
+
+    Returns
+    -------
+    the same shape and depth
+    """
+    if name == "sRGB":
+        return array
+    depth = "uint16" if is_deep(array) else "uint8"
+    written = imagecodecs.cms_transform(
+        np.ascontiguousarray(array),
+        srgb(),
+        named_profile(name),
+        colorspace="rgb",
+        outcolorspace="rgb",
+        outdtype=depth,
+        intent=imagecodecs.CMS.INTENT.RELATIVE_COLORIMETRIC,
+        # A table of colours in place of the curves would be several steps of 8 bits off where it is dark.
+        flags=imagecodecs.CMS.FLAGS.NOOPTIMIZE,
+    )
+    return np.asarray(written, array.dtype)
+
+
+def _described(name: str, primaries: _Primaries, curve: bytes) -> bytes:
+    """Return a profile of primaries, as XYZ relative to D50, and a curve that all three share (ICC.1:2022, 8.3)."""
+    xyz = [b"XYZ \0\0\0\0" + b"".join(_s15f16(value) for value in one) for one in (_D50, *primaries)]
     names = (b"wtpt", b"rXYZ", b"gXYZ", b"bXYZ", b"desc", b"cprt", b"rTRC", b"gTRC", b"bTRC")
-    bodies = [*xyz, described, b"text\0\0\0\0none\0\0\0\0", curve, curve, curve]
+    bodies = [*xyz, _text(name), _text("none"), curve, curve, curve]
     offset, table, data = 128 + 4 + 12 * len(names), b"", b""
-    for name, body in zip(names, bodies, strict=True):
+    for tag, body in zip(names, bodies, strict=True):
         padded = body + bytes(-len(body) % 4)
-        table += name + struct.pack(">II", offset + len(data), len(body))
+        table += tag + struct.pack(">II", offset + len(data), len(body))
         data += padded
     size = offset + len(data)
-    header = struct.pack(">I4sI", size, b"none", 0x02100000) + b"mntrRGB XYZ " + bytes(12) + b"acsp" + bytes(28)
+    header = struct.pack(">I4sI", size, b"none", 0x04200000) + b"mntrRGB XYZ " + bytes(12) + b"acsp" + bytes(28)
     header += b"".join(_s15f16(value) for value in _D50)
     return header + bytes(128 - len(header)) + struct.pack(">I", len(names)) + table + data
+
+
+def _text(text: str) -> bytes:
+    written = text.encode("utf-16-be")
+    return b"mluc\0\0\0\0" + struct.pack(">II2s2sII", 1, 12, b"en", b"US", len(written), 28) + written
+
+
+def _gamma(gamma: int) -> bytes:
+    """Return a curve that is a power, given in steps of 1/256."""
+    return b"curv\0\0\0\0" + struct.pack(">IH", 1, gamma) + bytes(2)
+
+
+def _with_toe(gamma: float, slope: float, offset: float, toe: float, end: float) -> bytes:
+    """Return a curve ``(slope x + offset) ** gamma`` from ``end`` on and ``toe x`` below (parametric type 3)."""
+    values = b"".join(_s15f16(value) for value in (gamma, slope, offset, toe, end))
+    return b"para\0\0\0\0" + struct.pack(">HH", 3, 0) + values
 
 
 @lru_cache(maxsize=1)
@@ -132,3 +192,17 @@ def _transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform:
 
 def _s15f16(value: float) -> bytes:
     return struct.pack(">i", round(value * 65536))
+
+
+# Primaries adapted to D50 (Bradford), red, green and blue, with the curve of each space.
+_WRITTEN: dict[str, tuple[_Primaries, bytes]] = {
+    "Display P3": (
+        ((0.51512, 0.24120, -0.00105), (0.29198, 0.69225, 0.04189), (0.15710, 0.06657, 0.78407)),
+        _with_toe(2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045),
+    ),
+    "opRGB": (_DCF_PRIMARIES, _gamma(_DCF_GAMMA)),
+    "ROMM RGB": (
+        ((0.79767, 0.28804, 0.0), (0.13519, 0.71188, 0.0), (0.03134, 0.00009, 0.82491)),
+        _with_toe(1.8, 1.0, 0.0, 1 / 16, 1 / 32),
+    ),
+}

@@ -1,23 +1,32 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-
-import { ref } from "vue";
+import { computed, ref } from "vue";
 
 import { addresses, api, type Clip } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useAttempt } from "../../parts/sentences";
 import { bytesText } from "../../parts/sizes";
 
-const props = defineProps<{ clip: Clip }>();
-const emit = defineEmits<{ play: []; gone: [] }>();
+const props = defineProps<{ clip: Clip; others?: readonly Clip[] }>();
+const emit = defineEmits<{ play: []; gone: []; compare: [clips: [Clip, Clip]] }>();
 
 const { refusal, attempt } = useAttempt();
 const asking = ref(false);
+const copied = ref(false);
+/** Another clip of as many frames: only those can be laid over each other. */
+const alike = computed(() => props.others?.filter((one) => one.id !== props.clip.id && one.frames === props.clip.frames) ?? []);
 
 function remove(): Promise<void> {
   return attempt(async () => {
     await api.deleteClip(props.clip.id);
     emit("gone");
+  });
+}
+
+function copySnippet(): Promise<void> {
+  return attempt(async () => {
+    await navigator.clipboard.writeText(await api.snippet(props.clip.id));
+    copied.value = true;
   });
 }
 </script>
@@ -33,14 +42,25 @@ function remove(): Promise<void> {
     </div>
     <h3>{{ clip.name }}</h3>
     <p class="quiet">{{ clip.summary }}, {{ bytesText(clip.bytes) }}</p>
+    <p v-if="clip.evidence" class="evidence">{{ clip.evidence }}</p>
+    <p v-if="clip.path" class="quiet path">in {{ clip.path }}</p>
     <div class="actions">
       <Button label="Play" severity="secondary" :aria-label="`Play ${clip.name}`" @click="emit('play')" />
-      <a :href="addresses.download(clip.id)" :download="clip.name">Download</a>
+      <a v-if="!clip.path" :href="addresses.download(clip.id)" :download="clip.name">Download</a>
+      <button v-if="alike[0]" type="button" class="plain-button" :aria-label="`Compare ${clip.name} with ${alike[0].name}`" @click="emit('compare', [clip, alike[0]])">compare</button>
       <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = true">delete …</button>
     </div>
+    <details>
+      <summary>for a web page</summary>
+      <p class="acts">
+        <button type="button" class="plain-button" @click="copySnippet">{{ copied ? "copied" : "copy what the page needs" }}</button>
+        <a :href="addresses.poster(clip.id, 0)" :download="`${clip.name.replace(/\.[^.]+$/, '')}.jpg`">its first frame as a picture</a>
+      </p>
+    </details>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <AskFirst v-model="asking" question="Delete this clip?" yes="Delete the clip" @yes="remove">
-      <p>The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. What was decided stays, so it can be encoded again.</p>
+      <p v-if="clip.path">It goes from this list; the file in {{ clip.path }} stays.</p>
+      <p v-else>The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. What was decided stays, so it can be encoded again.</p>
     </AskFirst>
   </article>
 </template>
@@ -51,6 +71,10 @@ function remove(): Promise<void> {
   display: grid;
   gap: 0.3rem;
   padding-top: 0.9rem;
+}
+
+.clip p {
+  margin: 0;
 }
 
 .actions {
@@ -69,7 +93,17 @@ function remove(): Promise<void> {
   padding: 0.05rem 0.55rem;
 }
 
-h3 {
+.evidence {
+  color: var(--moss-ink);
+}
+
+summary {
+  color: var(--soft-ink);
+  cursor: pointer;
+}
+
+h3,
+.path {
   overflow-wrap: anywhere;
 }
 

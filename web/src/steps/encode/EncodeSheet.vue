@@ -1,32 +1,44 @@
 <script setup lang="ts">
-import Button from "primevue/button";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
-import { api } from "../../api/client";
-import QualityControl from "./QualityControl.vue";
-import JobLine from "../../queue/JobLine.vue";
+import { api, type Clip } from "../../api/client";
 import { useSentences } from "../../parts/sentences";
-import { isUnderWay, useJobs } from "../../queue/jobs";
+import { useClip } from "../../playback/clip";
 import { useShot } from "../../stores/shot";
 import ClipCard from "./ClipCard.vue";
+import EncodePanel from "./EncodePanel.vue";
+import { provideEncoding } from "./encoding";
 
 const shot = useShot();
+const clip = useClip();
 const router = useRouter();
-const jobs = useJobs();
 const { refused } = useSentences();
-const job = computed(() => jobs.latest(shot.shot!.id, "encode"));
-const running = computed(() => isUnderWay(job.value));
+const panel = ref<InstanceType<typeof EncodePanel>>();
 const ready = computed(() => shot.shot!.gathered && shot.count > 0);
 
-async function encode(): Promise<void> {
-  if (!ready.value || running.value) return;
-  try {
-    await shot.encode();
-  } catch (error) {
-    refused(error);
+provideEncoding({
+  owner: computed(() => ({ kind: "shots", id: shot.shot!.id })),
+  encode: computed(() => shot.decisions!.encode),
+  revision: computed(() => shot.revision),
+  isReady: ready,
+  decide: (change) => shot.decide({ encode: change }),
+  begin: (wish) => shot.encode(wish),
+});
+
+const TRIAL_S = 2;
+/** What a trial takes: the stretch that is chosen on the tail, or two seconds around the frame that is looked at. */
+const stretch = computed(() => {
+  const frames = clip.plan?.frames ?? 0;
+  if (frames < 2) return undefined;
+  if (shot.stretch) {
+    const [first, last] = [clip.frameOf(shot.stretch.first), clip.frameOf(shot.stretch.last)];
+    return { first: Math.min(first, last), end: Math.max(first, last) + 1, words: "the chosen stretch" };
   }
-}
+  const length = Math.min(frames, Math.round(TRIAL_S * frames / Math.max(1, clip.plan!.seconds.length - 1)) || frames);
+  const first = Math.max(0, Math.min(frames - length, clip.frame - Math.floor(length / 2)));
+  return { first, end: first + length, words: "two seconds around this frame" };
+});
 
 /** A reel of this shot alone: there it gets what lies over and under it. */
 async function addSoundOrTitle(): Promise<void> {
@@ -38,40 +50,28 @@ async function addSoundOrTitle(): Promise<void> {
   }
 }
 
-defineExpose({ mainAction: encode });
+function play(one: Clip): void {
+  shot.compared = undefined;
+  shot.played = one;
+}
+
+defineExpose({ mainAction: () => void panel.value?.encodeAll() });
 </script>
 
 <template>
   <div class="sheet-column">
-    <section>
-      <h2>Quality</h2>
-      <QualityControl />
-    </section>
-    <section>
-      <div v-if="job && running" class="running">
-        <JobLine :job="job" />
-        <Button label="Cancel" severity="secondary" size="small" @click="jobs.cancel(job)" />
-      </div>
-      <div v-else><Button label="Encode the clip" class="main-action" :disabled="!ready" @click="encode" /></div>
-      <p v-if="!ready && !shot.shot!.gathered" class="quiet">Waits until all stills are gathered.</p>
-      <p v-if="job?.state === 'failed'" class="warning" role="alert">{{ job.message }}</p>
-      <p v-if="job?.state === 'cancelled'" class="quiet">Cancelled. What was rendered is kept: encode again and it goes on from there.</p>
-    </section>
+    <EncodePanel ref="panel" what="clip" :stretch="stretch">
+      <template #hint>
+        <p v-if="!ready && !shot.shot!.gathered" class="quiet">Waits until all stills are gathered.</p>
+      </template>
+    </EncodePanel>
     <section>
       <p class="acts"><button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">add sound or a title</button></p>
     </section>
     <section v-if="shot.clips.length" aria-label="Clips">
-      <ClipCard v-for="clip in shot.clips" :key="clip.id" :clip="clip" @play="shot.played = clip" @gone="shot.open(shot.shot!.id)" />
+      <ClipCard v-for="one in shot.clips" :key="one.id" :clip="one" :others="shot.clips" @play="play(one)" @compare="shot.compared = $event" @gone="shot.open(shot.shot!.id)" />
     </section>
   </div>
 </template>
 
 <style src="../sheet.css"></style>
-<style scoped>
-.running {
-  align-items: center;
-  display: grid;
-  gap: 0.8rem;
-  grid-template-columns: 1fr auto;
-}
-</style>

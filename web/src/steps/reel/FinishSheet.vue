@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Select from "primevue/select";
 import { computed, ref } from "vue";
@@ -8,21 +7,19 @@ import { useRouter } from "vue-router";
 import { addresses, api, type Clip, type Reel } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useSentences } from "../../parts/sentences";
-import JobLine from "../../queue/JobLine.vue";
-import { isUnderWay, useJobs } from "../../queue/jobs";
-import { qualities, rates } from "../choices";
+import { rates } from "../choices";
 import ClipCard from "../encode/ClipCard.vue";
+import EncodePanel from "../encode/EncodePanel.vue";
+import { provideEncoding } from "../encode/encoding";
 import FramesIn from "./FramesIn.vue";
 import { useReel } from "./reel";
 
 const reel = useReel();
-const jobs = useJobs();
 const router = useRouter();
 const { refused } = useSentences();
 const deleting = ref(false);
+const panel = ref<InstanceType<typeof EncodePanel>>();
 const decided = computed(() => reel.decisions!);
-const job = computed(() => jobs.ofReel(reel.reel!.id, "reel")[0]);
-const running = computed(() => isUnderWay(job.value));
 const sizes = [
   { words: "1920 × 1080", width: 1920, height: 1080 },
   { words: "3840 × 2160", width: 3840, height: 2160 },
@@ -50,13 +47,26 @@ function fade(change: Partial<Reel["fades"]>): void {
   void reel.decide((now) => ({ fades: { ...now.fades, ...change } }));
 }
 
-async function encode(): Promise<void> {
-  if (running.value || !reel.frames) return;
-  try {
-    await reel.encode();
-  } catch (error) {
-    refused(error);
-  }
+provideEncoding({
+  owner: computed(() => ({ kind: "reels", id: reel.reel!.id })),
+  encode: computed(() => decided.value.encode),
+  revision: computed(() => reel.revision),
+  isReady: computed(() => reel.frames > 0),
+  decide: (change) => reel.decide((now) => ({ encode: { ...now.encode, ...change } })),
+  begin: (wish) => reel.encode(wish),
+});
+
+const TRIAL_S = 2;
+const stretch = computed(() => {
+  if (reel.frames < 2) return undefined;
+  const length = Math.min(reel.frames, Math.round(TRIAL_S * reel.rate));
+  const first = Math.max(0, Math.min(reel.frames - length, reel.frame - Math.floor(length / 2)));
+  return { first, end: first + length, words: "two seconds around this frame" };
+});
+
+function play(clip: Clip): void {
+  reel.compared = undefined;
+  reel.played = clip;
 }
 
 async function gone(clip: Clip): Promise<void> {
@@ -73,7 +83,7 @@ async function remove(): Promise<void> {
   }
 }
 
-defineExpose({ mainAction: encode });
+defineExpose({ mainAction: () => void panel.value?.encodeAll() });
 </script>
 
 <template>
@@ -84,7 +94,6 @@ defineExpose({ mainAction: encode });
       <label class="field"><span>size</span><Select :model-value="offered.find((one) => one.width === decided.size.width && one.height === decided.size.height)" :options="offered" option-label="words" aria-label="Size of the reel" fluid @update:model-value="reel.decide(() => ({ size: { width: $event.width, height: $event.height } }))" /></label>
       <label class="field"><span>frames per second</span><Select :model-value="decided.rate" :options="[...rates]" option-label="name" option-value="rate" aria-label="Frames per second" fluid @update:model-value="reel.decide(() => ({ rate: $event }))" /></label>
       <label class="field"><span>shots of another rate</span><Select :model-value="decided.timing" :options="timings" option-label="words" option-value="timing" aria-label="Shots of another rate" fluid @update:model-value="reel.decide(() => ({ timing: $event }))" /></label>
-      <label class="field"><span>quality</span><Select :model-value="decided.encode.crf" :options="[...qualities]" option-label="name" option-value="crf" aria-label="Quality" fluid @update:model-value="reel.decide((now) => ({ encode: { ...now.encode, crf: $event } }))" /></label>
     </section>
     <section>
       <h3>Fades of the whole</h3>
@@ -96,15 +105,10 @@ defineExpose({ mainAction: encode });
     </section>
     <section>
       <label><input type="checkbox" :checked="decided.chapters" @change="reel.decide(() => ({ chapters: ($event.target as HTMLInputElement).checked }))" /> write the parts as chapters into the file</label>
-      <div v-if="job && running" class="running">
-        <JobLine :job="job" />
-        <Button label="Cancel" severity="secondary" size="small" @click="jobs.cancel(job)" />
-      </div>
-      <div v-else><Button label="Encode the reel" class="main-action" :disabled="!reel.frames" @click="encode" /></div>
-      <p v-if="job?.state === 'failed'" class="warning" role="alert">{{ job.message }}</p>
     </section>
+    <EncodePanel ref="panel" what="reel" :stretch="stretch" />
     <section v-if="reel.clips.length" aria-label="Finished files">
-      <ClipCard v-for="clip in reel.clips" :key="clip.id" :clip="clip" @play="reel.played = clip" @gone="gone(clip)" />
+      <ClipCard v-for="clip in reel.clips" :key="clip.id" :clip="clip" :others="reel.clips" @play="play(clip)" @compare="reel.compared = $event" @gone="gone(clip)" />
     </section>
     <section>
       <h3>To cut it elsewhere</h3>
@@ -124,11 +128,3 @@ defineExpose({ mainAction: encode });
 
 <style src="../sheet.css"></style>
 <style scoped src="./detail.css"></style>
-<style scoped>
-.running {
-  align-items: center;
-  display: grid;
-  gap: 0.8rem;
-  grid-template-columns: 1fr auto;
-}
-</style>

@@ -6,7 +6,7 @@ import type { Room } from "./rooms";
 
 const reel = useReel();
 const router = useRouter();
-const roomOf: Record<string, Room> = { order: "order", titles: "titles", sound: "sound", size: "finish", rate: "finish", fades: "finish" };
+const roomOf: Record<string, Room> = { order: "order", titles: "titles", sound: "sound", size: "finish", rate: "finish", fades: "finish", quality: "finish" };
 
 function edit(control: string): void {
   void router.push({ name: "reel", params: { reel: reel.reel!.id, room: roomOf[control] } });

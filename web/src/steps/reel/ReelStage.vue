@@ -3,6 +3,8 @@ import { refDebounced, useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 
 import { addresses } from "../../api/client";
+import ClipsCompared from "../../playback/ClipsCompared.vue";
+import FinishedClip from "../../playback/FinishedClip.vue";
 import MatChoice from "../../stage/MatChoice.vue";
 import { useMat } from "../../stage/mat";
 import { usePicture, widthFor } from "../../stage/picture";
@@ -55,7 +57,8 @@ const scrub = useScrub(bar, "x");
 <template>
   <section class="stage" :class="mat" aria-label="Stage">
     <div ref="area" class="mat">
-      <video v-if="reel.played && room === 'finish'" :key="reel.played.id" class="finished" :src="addresses.clip(reel.played.id)" :aria-label="`The clip ${reel.played.name}`" controls playsinline></video>
+      <ClipsCompared v-if="reel.compared && room === 'finish'" :key="`${reel.compared[0].id}-${reel.compared[1].id}`" :clips="reel.compared" @close="reel.compared = undefined" />
+      <FinishedClip v-else-if="reel.played && room === 'finish'" :clip="reel.played" />
       <p v-else-if="!reel.decisions!.parts.length" class="sentence">Put a shot into the running order, and the reel appears here.</p>
       <p v-else-if="reel.plan && !reel.frames" class="sentence">None of the shots in this reel can be shown. The sheet says why.</p>
       <div v-else class="box" :style="boxSize">

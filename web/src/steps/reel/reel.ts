@@ -2,7 +2,7 @@ import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { addresses, api, Problem, unreachable, type Clip, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
+import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
 import { onTold } from "../../api/events";
 
 /** The reel that is open: what is decided, which frame is looked at, and whether it plays. */
@@ -26,6 +26,8 @@ export const useReel = defineStore("reel", () => {
   const logos = shallowRef<Logo[]>([]);
   const clips = shallowRef<Clip[]>([]);
   const played = shallowRef<Clip>();
+  /** Two finished files that are held against each other. */
+  const compared = ref<[Clip, Clip]>();
   /** What is worked on: by its number, in its room. */
   const part = ref<number>();
   const title = ref<number>();
@@ -211,9 +213,9 @@ export const useReel = defineStore("reel", () => {
 
   const toggle = () => (playing.value ? pause() : play());
 
-  async function encode(): Promise<void> {
+  async function encode(wish: EncodeWish = {}): Promise<void> {
     await keeping;
-    await api.encodeReel(reel.value!.id, revision.value);
+    await api.encode({ kind: "reels", id: reel.value!.id }, revision.value, wish);
   }
 
   onTold("reel", (told) => {
@@ -230,7 +232,7 @@ export const useReel = defineStore("reel", () => {
 
   return {
     ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, plan, frame, frames, rate, timecode, tried },
-    ...{ playing, moving, waiting, begun, sounds, logos, clips, played, part, title, track },
+    ...{ playing, moving, waiting, begun, sounds, logos, clips, played, compared, part, title, track },
     ...{ open, rename, decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
     undo: () => back(api.undoReel),
     redo: () => back(api.redoReel),

@@ -1,0 +1,93 @@
+"""Comparing the frames of a finished clip, one after another, with the copies of what they should be."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from itertools import chain
+
+import numpy as np
+
+from yarnkite.core.encode.formats.format import Format
+from yarnkite.core.encode.likeness import similarity_map
+from yarnkite.core.image.pixels import EightBit
+
+# Copies that differ by more than this on average, in steps of 8 bits, are told from each other for certain.
+_TELLS_APART = 1.0
+_TILES = 4
+_BLACK = 20
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """How many frames were compared, the lowest likeness and at which frame, the mean, and what is wrong with which."""
+
+    frames: int = 0
+    lowest: float = 1.0
+    lowest_at: int = 0
+    mean: float = 1.0
+    faults: list[tuple[int, str]] = field(default_factory=list)
+
+
+class Comparison:
+    """Takes decoded frames in order; holds three copies at a time. ``exact`` frames are their pictures to the last step."""
+
+    def __init__(self, copies: Iterator[EightBit], format: Format, *, exact: bool) -> None:
+        self._format, self._exact = format, exact
+        self._copies = chain(copies, [None])
+        self._before: EightBit | None = None
+        self._own: EightBit | None = next(self._copies, None)
+        self._after: EightBit | None = next(self._copies, None) if self._own is not None else None
+        self._frames, self._sum = 0, 0.0
+        self._lowest, self._lowest_at = 1.0, 0
+        self._faults: list[tuple[int, str]] = []
+
+    def compare(self, found: EightBit) -> None:
+        """Compare the next frame, reduced as the copies are."""
+        own = self._own
+        if own is None:
+            # Frames beyond the last one are counted by who decodes.
+            return
+        if own.shape != found.shape:
+            self._note("another size", 0.0)
+        else:
+            likeness = similarity_map(own, found)
+            mean = 1.0 if np.array_equal(own, found) else min(float(likeness.mean()), 0.9999)
+            fault = self._fault(own, found, mean, _worst_tile(likeness))
+            self._note(fault, mean)
+        self._before, self._own = own, self._after
+        self._after = next(self._copies, None) if self._after is not None else None
+
+    def result(self) -> Evidence:
+        """Return what was found once all frames are compared."""
+        mean = self._sum / self._frames if self._frames else 1.0
+        return Evidence(self._frames, self._lowest, self._lowest_at, mean, self._faults)
+
+    def _note(self, fault: str, mean: float) -> None:
+        if fault:
+            self._faults.append((self._frames, fault))
+        if mean < self._lowest:
+            self._lowest, self._lowest_at = mean, self._frames
+        self._sum += mean
+        self._frames += 1
+
+    def _fault(self, own: EightBit, found: EightBit, mean: float, worst: float) -> str:
+        if self._exact:
+            return "" if mean >= 1.0 else "not exactly its picture"
+        distance = _distance(own, found)
+        for other, which in ((self._before, "before"), (self._after, "after")):
+            if other is not None and _distance(own, other) > _TELLS_APART and _distance(other, found) < distance:
+                return f"the picture of the frame {which} it"
+        floor = self._format.likeness_floor
+        if mean >= floor and worst >= floor - 0.4:
+            return ""
+        if float(found.mean()) < _BLACK <= float(own.mean()):
+            return "black"
+        return f"a likeness of {mean:.3f} only" if mean < floor else f"a part with a likeness of {worst:.3f} only"
+
+
+def _distance(one: EightBit, other: EightBit) -> float:
+    return float(np.abs(one.astype(np.int16) - other).mean())
+
+
+def _worst_tile(likeness: "np.typing.NDArray[np.float32]") -> float:
+    tiles = (tile for band in np.array_split(likeness, _TILES, 0) for tile in np.array_split(band, _TILES, 1))
+    return min(float(tile.mean()) for tile in tiles if tile.size)

@@ -1,0 +1,299 @@
+"""Probing a clip: open the finished file again, decode all of it, and read back what is really in it."""
+
+import zipfile
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import av.error
+import numpy as np
+from PIL import Image, ImageSequence
+
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.likeness import reduced, reduced_picture
+from yarnkite.core.encode.numbered import read_frame
+from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.samples import Depth
+from yarnkite.core.encode.sound_stream import decoded
+from yarnkite.core.encode.video_frame import plane_of
+from yarnkite.core.image.pixels import EightBit
+from yarnkite.core.sound.decisions import RATE
+from yarnkite.core.sound.loudness import Loudness, loudness_of
+from yarnkite.core.sound.stored import Wave
+
+OnFrame = Callable[[int], None]
+Compare = Callable[[EightBit], None]
+_PIXEL_DEPTHS: dict[str, Depth] = {"p": 8, "p10le": 10, "p12le": 12, "p16le": 16}
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What a clip holds: every frame decoded and counted, sizes in pixels, length in exact seconds.
+
+    ``tick`` is the length, in seconds, of the steps times are written in; ``rate`` is 0 where frames are not evenly
+    apart, to half a tick.
+    """
+
+    frames: int
+    rate: Fraction
+    width: int
+    height: int
+    seconds: Fraction
+    codec: str
+    pixel_format: str
+    colour: tuple[int, int, int, int]
+    fast_start: bool
+    bytes: int
+    sound: "SoundFacts | None" = None
+    container: str = ""
+    profile: str = ""
+    timecode: str = ""
+    pixel_shape: Fraction = Fraction(1)
+    tick: Fraction = Fraction(0)
+    labels: dict[str, str] = field(default_factory=dict, hash=False)
+
+
+@dataclass(frozen=True)
+class SoundFacts:
+    """What the sound of a clip holds, all of it decoded: ``gaps`` is how often a packet does not follow on the one before."""
+
+    codec: str
+    rate: int
+    channels: int
+    samples: int
+    start: Fraction
+    gaps: int
+    loudness: Loudness
+
+
+def probe(
+    path: Path,
+    plan: ClipPlan | None = None,
+    compare: Compare | None = None,
+    on_frame: OnFrame = lambda done: None,
+) -> Facts:
+    """Open a clip and decode all of it; raises ``av.error.FFmpegError`` or ``ValueError`` if it cannot be read.
+
+    ``plan`` tells how pictures that are files each were written and which rate to look for, ``compare`` gets each frame,
+    reduced.
+    """
+    with path.open("rb") as file:
+        head = file.read(16)
+    if head[:2] == b"PK":
+        return _archive(path, plan.encode if plan else Encode(), compare, on_frame)
+    if head[8:12] == b"WEBP":
+        return _webp(path, plan, compare, on_frame)
+    return _video(path, plan, compare, on_frame)
+
+
+def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame: OnFrame) -> Facts:
+    with av.open(str(path)) as container:
+        # A loop of pictures has its first one apart, as a stream of one frame.
+        stream = max(container.streams.video, key=lambda one: one.frames)
+        stream.thread_type = "AUTO"
+        tick = stream.time_base or Fraction(1)
+        # Steps are counted, not kept: there may be a million frames.
+        times = _Times(tick, plan.rate if plan else stream.average_rate or Fraction(0))
+        for frame in container.decode(stream):
+            times.add(frame.pts)
+            if compare is not None:
+                compare(_reduced(frame))
+            on_frame(times.frames)
+        context = stream.codec_context
+        seconds = (stream.duration or 0) * tick
+        if stream.duration is None:
+            seconds = Fraction(container.duration or 0, av.time_base)
+            # Length and begin of the last frame are rounded each.
+            tick = 2 * tick
+        labels = dict(container.metadata)
+        codes = [
+            str(one.metadata.get("timecode", "")) for one in container.streams if one.type in ("video", "data")
+        ] + [str(container.metadata.get("timecode", ""))]
+        return Facts(
+            frames=times.frames,
+            rate=times.rate(stream.duration or 0),
+            width=context.width,
+            height=context.height,
+            seconds=seconds,
+            codec=_CODECS.get(context.name, context.name),
+            pixel_format=context.pix_fmt or "",
+            colour=(context.color_primaries, context.color_trc, context.colorspace, context.color_range),
+            fast_start=_index_comes_first(path),
+            bytes=path.stat().st_size,
+            sound=_sound_in(path),
+            container=_container(path, container.format.name),
+            profile=str(context.profile or ""),
+            timecode=next((code for code in codes if code), ""),
+            pixel_shape=stream.sample_aspect_ratio or Fraction(1),
+            tick=tick,
+            labels=labels,
+        )
+
+
+_CODECS = {"libdav1d": "av1", "libvpx-vp9": "vp9", "libopus": "opus"}
+
+
+class _Times:
+    """When frames are shown: how many there are, and whether each is where its rate says, to half a tick."""
+
+    def __init__(self, tick: Fraction, wanted: Fraction) -> None:
+        self._tick, self._wanted = tick, wanted
+        self.frames, self._last, self._first = 0, 0, 0
+        self._steps: Counter[int] = Counter()
+        self._as_wanted = wanted > 0
+
+    def add(self, pts: int | None) -> None:
+        at = self._last if pts is None else pts
+        if self.frames:
+            self._steps[at - self._last] += 1
+        else:
+            self._first = at
+        off = (at - self._first) * self._tick - (self.frames / self._wanted if self._wanted else 0)
+        self._as_wanted = self._as_wanted and pts is not None and abs(off) <= self._tick / 2
+        self._last = at
+        self.frames += 1
+
+    def rate(self, duration: int) -> Fraction:
+        """Return frames a second; of a single frame, as its stated duration says."""
+        if len(self._steps) == 1 and (step := next(iter(self._steps))) > 0:
+            exact = 1 / (step * self._tick)
+            return self._wanted if self._as_wanted and abs(exact - self._wanted) > 0 else exact
+        if self.frames == 1:
+            return 1 / (duration * self._tick) if duration else self._wanted
+        return self._wanted if self._as_wanted else Fraction(0)
+
+
+def _reduced(frame: av.VideoFrame) -> EightBit:
+    name = frame.format.name
+    if name.startswith("yuv"):
+        depth = next(bits for end, bits in _PIXEL_DEPTHS.items() if name.endswith(end))
+        return reduced(plane_of(frame, 0, depth), depth)
+    return reduced_picture(np.asarray(frame.to_ndarray(format="rgb24"), np.uint8))
+
+
+def _container(path: Path, name: str) -> str:
+    """Return which container a file is; what one reader reads under one name is told apart by its first box or its type."""
+    with path.open("rb") as file:
+        head = file.read(4096)
+    if "mp4" in name:
+        brand = head[8:12]
+        return {b"qt  ": "mov", b"avis": "avif"}.get(brand, "mp4")
+    if "matroska" in name:
+        return "webm" if b"webm" in head[:64] else "mkv"
+    return name
+
+
+def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame: OnFrame) -> Facts:
+    tick = Fraction(1, 1000)
+    times = _Times(tick, plan.rate if plan else Fraction(0))
+    at = 0
+    with Image.open(path) as image:
+        width, height = image.size
+        for shown in ImageSequence.Iterator(image):
+            times.add(at)
+            shown.load()
+            at += int(shown.info.get("duration", 0))
+            if compare is not None:
+                compare(reduced_picture(np.asarray(shown.convert("RGB"))))
+            on_frame(times.frames)
+    return Facts(
+        frames=times.frames,
+        rate=times.rate(at),
+        width=width,
+        height=height,
+        seconds=at * tick,
+        codec="webp",
+        pixel_format="",
+        colour=(0, 0, 0, 0),
+        fast_start=True,
+        bytes=path.stat().st_size,
+        container="webp",
+        tick=2 * tick,
+    )
+
+
+def _archive(path: Path, encode: Encode, compare: Compare | None, on_frame: OnFrame) -> Facts:
+    """Read pictures packed in an archive; raises ``ValueError`` for one that is no picture."""
+    count, shape, depth, ending = 0, (0, 0), 8, ""
+    with zipfile.ZipFile(path) as archive:
+        for name in archive.namelist():
+            # What is read is what was written: the check sum of each file in the archive is compared too.
+            image = read_frame(archive.read(name), encode)
+            count, ending = count + 1, name.rpartition(".")[2]
+            shape, depth = (image.shape[1], image.shape[0]), 8 * image.dtype.itemsize
+            if compare is not None:
+                compare(reduced_picture(image))
+            on_frame(count)
+    return Facts(
+        frames=count,
+        rate=Fraction(0),
+        width=shape[0],
+        height=shape[1],
+        seconds=Fraction(0),
+        codec=ending,
+        pixel_format=f"{depth} bits",
+        colour=(0, 0, 0, 0),
+        fast_start=True,
+        bytes=path.stat().st_size,
+        container="zip",
+    )
+
+
+def _sound_in(path: Path) -> SoundFacts | None:
+    with av.open(str(path)) as container:
+        if not container.streams.audio:
+            return None
+        stream = container.streams.audio[0]
+        time_base = stream.time_base or Fraction(1, RATE)
+        context = stream.codec_context
+        gaps, expected = 0, None
+        # Where times are written in steps coarser than samples, packets follow on one another to a step.
+        slack = 0 if time_base <= Fraction(1, RATE) else 1
+        for packet in container.demux(stream):
+            if packet.pts is None:
+                continue
+            gaps += expected is not None and abs(packet.pts - expected) > slack
+            expected = packet.pts + (packet.duration or 0)
+        duration = None if stream.duration is None else round(stream.duration * time_base * RATE)
+        codec, rate, channels = context.name, context.sample_rate, context.channels
+        start = (stream.start_time or 0) * time_base
+    heard = 0
+
+    def counted() -> Iterator[Wave]:
+        nonlocal heard
+        for wave in decoded(path):
+            heard += len(wave)
+            yield wave
+
+    loudness = loudness_of(counted())
+    samples = heard if duration is None else duration
+    return SoundFacts(_CODECS.get(codec, codec), rate, channels, samples, start, gaps, loudness)
+
+
+def _index_comes_first(path: Path) -> bool:
+    """Tell whether the index of a file that has one comes first: ``moov`` before ``mdat`` (ISO/IEC 14496-12), ``Cues``
+    before the first ``Cluster`` (RFC 9559); other containers have none to wait for.
+    """
+    with path.open("rb") as file:
+        head = file.read(8)
+        if head[:4] == b"\x1aE\xdf\xa3":
+            file.seek(0)
+            begin = file.read(4_000_000)
+            cues, cluster = begin.find(b"\x1cS\xbbk\xbf"), begin.find(b"\x1fC\xb6u")
+            return cues >= 0 or cluster < 0 or begin.find(b"\x1cS\xbbk") < cluster
+        if head[4:] not in (b"ftyp", b"moov", b"mdat", b"wide", b"free"):
+            return True
+        file.seek(0)
+        while header := file.read(8):
+            size, name = int.from_bytes(header[:4]), header[4:]
+            if name in (b"moov", b"mdat"):
+                return name == b"moov"
+            if size == 1:
+                size = int.from_bytes(file.read(8)) - 8
+            if size < 8:
+                return False
+            file.seek(size - 8, 1)
+    return False

@@ -1,0 +1,223 @@
+"""How large a clip will be in each format, and how long it will take, from samples of this very clip.
+
+Nearly all of a clip is encoded quickly at a small size, which tells how what its frames take is spread over it. Short
+stretches all along it are encoded as they will be; what the whole takes follows from the ratio of the two (a ratio
+estimator: Cochran, "Sampling techniques", 1977, chapter 6), apart for frames coded by themselves and for those coded as
+changes. The ratio goes over from one stretch to the next, as noise, which a small picture does not show, comes with dusk.
+"""
+
+import io
+import tempfile
+import time
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from math import ceil, sqrt
+from pathlib import Path
+
+import av
+import numpy as np
+
+from yarnkite.core.base.frozen import Size, even_side
+from yarnkite.core.encode.chunk import deepened, finished, packets_of, write_chunk
+from yarnkite.core.encode.decisions import Encode, FormatName
+from yarnkite.core.encode.formats.catalogue import FORMATS, format_of
+from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.loops import write_loop
+from yarnkite.core.encode.plan import Chunk, ChunkTask
+from yarnkite.core.encode.streams import preview_stream
+from yarnkite.core.encode.video_frame import to_video_frame
+from yarnkite.core.image.decode import Read
+from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.render.picture import Painter
+
+_QUICK_WIDTH = 320
+_MOST_WEIGHED = 80
+_STRETCHES = 6
+_FRAMES_A_STRETCH = 13
+_PIXELS_HELD = 30_000_000
+_ALONE_A_STRETCH = 3
+
+
+@dataclass(frozen=True)
+class Weights:
+    """What frames of a chunk take when they are encoded quickly, in bytes, the one coded by itself first."""
+
+    number: int
+    each: tuple[int, ...]
+
+    @property
+    def first(self) -> int:
+        return self.each[0]
+
+    @property
+    def rest(self) -> int:
+        return sum(self.each[1:])
+
+
+@dataclass(frozen=True)
+class Sample:
+    """What the beginning of a chunk takes in a format, and what the same frames weigh; times are of one core, in seconds."""
+
+    number: int
+    first_bytes: float
+    first_weight: float
+    rest_bytes: float
+    rest_weight: float
+    frames: int
+    render_s: float
+    encode_s: float
+
+
+@dataclass(frozen=True)
+class Expected:
+    """What a clip is expected to take: bytes, and seconds of one core a frame."""
+
+    bytes: int
+    core_s_a_frame: float
+
+
+def weighed(parts: Sequence[Chunk]) -> list[Chunk]:
+    """Return the chunks that are encoded quickly: all of a short clip, evenly spread ones of a long one."""
+    step = max(1, ceil(len(parts) / _MOST_WEIGHED))
+    return list(parts[::step])
+
+
+def weights_of(task: ChunkTask, read: Read) -> Weights:
+    """Encode a chunk quickly and at a small size, in memory; raises ``UnreadableStill``."""
+    size = _quick_size(task.size)
+    painter = Painter(size, read)
+    memory = io.BytesIO()
+    settings = Settings(task.encode, size, task.rate, max(2, len(task.specs)))
+    with av.open(memory, "w", format="mp4") as container:
+        stream = preview_stream(container, settings)
+        for position, spec in enumerate(task.specs):
+            frame = to_video_frame(painter.picture(spec))
+            frame.pts, frame.time_base = position, 1 / task.rate
+            container.mux(stream.encode(frame))
+        container.mux(stream.encode(None))
+    memory.seek(0)
+    with av.open(memory, "r") as container:
+        sizes = tuple(packet.size for packet in container.demux(video=0) if packet.size)
+    return Weights(task.chunk.number, sizes)
+
+
+def _quick_size(size: Size) -> Size:
+    scale = min(1.0, _QUICK_WIDTH / max(size.width, size.height))
+    return Size(width=even_side(size.width * scale), height=even_side(size.height * scale))
+
+
+def stretches(weights: Sequence[Weights]) -> list[Weights]:
+    """Return the chunks whose beginnings are sampled: of each part of the clip the one in which most usually changes.
+
+    The middle of the clip comes first, then its ends: what is known soonest says most.
+    """
+    count = min(_STRETCHES, len(weights))
+    edges = [place * len(weights) // count for place in range(count + 1)]
+    parts = [sorted(weights[first:end], key=_change) for first, end in pairwise(edges)]
+    chosen = [part[len(part) // 2] for part in parts]
+    return sorted(chosen, key=lambda one: abs(chosen.index(one) - (count - 1) / 2))
+
+
+def _change(weights: Weights) -> tuple[float, int]:
+    return weights.rest / len(weights.each), weights.number
+
+
+def frames_a_stretch(size: Size) -> int:
+    """Return how many frames of a stretch are sampled: fewer of large ones, which are all held at once."""
+    return max(5, min(_FRAMES_A_STRETCH, _PIXELS_HELD // (size.width * size.height)))
+
+
+def measure(task: ChunkTask, weights: Weights, wanted: Sequence[Encode], read: Read) -> dict[FormatName, Sample]:
+    """Encode the beginning of a chunk in each of some formats; returns what each takes.
+
+    Raises ``UnreadableStill``.
+    """
+    count = min(frames_a_stretch(task.size), len(task.specs))
+    found: dict[FormatName, Sample] = {}
+    for deep in (False, True):
+        formats = [encode for encode in wanted if format_of(encode).is_deep == deep]
+        if not formats:
+            continue
+        painter = Painter(task.size, deepened(read) if deep else read)
+        begun = time.process_time()
+        # The library hands out its last picture again where nothing changed; none is written to.
+        pictures = [painter.picture(spec) for spec in task.specs[:count]]
+        render_s = time.process_time() - begun
+        for encode in formats:
+            found[encode.format] = _measured(replace(task, encode=encode), weights, pictures, render_s)
+    return found
+
+
+def _measured(task: ChunkTask, weights: Weights, pictures: Sequence[ImageArray], render_s: float) -> Sample:
+    format = format_of(task.encode)
+    used = pictures[:_ALONE_A_STRETCH] if format.intra else pictures
+    begun = time.process_time()
+    if format.way == "streamed":
+        sizes = _looped(task, used)
+    else:
+        sizes = packets_of(task, [finished(picture, task.encode, format) for picture in used])
+    encode_s = time.process_time() - begun
+    render_s *= len(used) / len(pictures)
+    if format.intra:
+        # What is coded by itself goes with what a quick frame takes by itself, of which there is one a chunk.
+        return Sample(weights.number, sum(sizes), weights.first * len(sizes), 0, 0, len(sizes), render_s, encode_s)
+    first, rest = sizes[0], sum(sizes[1:])
+    weight = sum(weights.each[1 : len(sizes)])
+    return Sample(weights.number, first, weights.first, rest, weight, len(sizes), render_s, encode_s)
+
+
+def _looped(task: ChunkTask, pictures: Sequence[ImageArray]) -> list[int]:
+    """Return what the frames of a loop take, as if each took the same."""
+    format = format_of(task.encode)
+    with tempfile.TemporaryDirectory() as folder:
+        part, target = Path(folder) / "part", Path(folder) / "loop"
+        write_chunk(part, task, (finished(picture, task.encode, format).frame for picture in pictures))
+        write_loop(task.rate, task.size, [part], target, task.encode)
+        each = target.stat().st_size / len(pictures)
+    return [round(each)] * len(pictures)
+
+
+def expected(format: Format, samples: Sequence[Sample], weights: Sequence[Weights], frames: int) -> Expected:
+    """Return what a clip of so many frames is expected to take; ``weights`` are of all its chunks or of evenly spread ones."""
+    seconds = sum(one.render_s + one.encode_s for one in samples) / max(1, sum(one.frames for one in samples))
+    numbers = [one.number for one in weights]
+    every = sum(len(one.each) for one in weights)
+    first = _along(numbers, {one.number: _ratio(one.first_bytes, one.first_weight) for one in samples})
+    if format.intra:
+        found = sum(one.first * len(one.each) * ratio for one, ratio in zip(weights, first, strict=True))
+    else:
+        # A stretch of a frame that stays has no changes to weigh.
+        changing = {one.number: _ratio(one.rest_bytes, one.rest_weight) for one in samples if one.rest_weight > 0}
+        rest = _along(numbers, changing)
+        found = sum(
+            one.first * alone + one.rest * change for one, alone, change in zip(weights, first, rest, strict=True)
+        )
+    return Expected(round(found * frames / every), seconds)
+
+
+def _along(numbers: Sequence[int], known: Mapping[int, float]) -> list[float]:
+    """Return a ratio for each chunk: that of a sampled one, or between those on either side, on a scale of factors."""
+    at = sorted(number for number, ratio in known.items() if ratio > 0)
+    if not at:
+        return [0.0] * len(numbers)
+    return [float(one) for one in np.exp(np.interp(numbers, at, [np.log(known[number]) for number in at]))]
+
+
+def _ratio(above: float, below: float) -> float:
+    return above / below if below > 0 else 0.0
+
+
+def ordinary_core_s(format: Format, size: Size) -> float:
+    """Return how long one core usually takes for a frame, until it is measured: reading and drawing it, and its encoder."""
+    share = size.width * size.height / (1920 * 1080)
+    return share / format.fps + 0.15 * sqrt(share)
+
+
+def offered(encode: Encode) -> list[Encode]:
+    """Return the decisions in each format, all else as it is decided; the format that is decided first."""
+    formats = [encode.format, *(name for name in FORMATS if name != encode.format)]
+    return [
+        encode.model_copy(update={"format": name, "container": encode.container if name == encode.format else None})
+        for name in formats
+    ]

@@ -1,0 +1,90 @@
+"""The job that measures what a clip takes in each format, from samples of it."""
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from concurrent.futures import Future
+from typing import Any
+
+from yarnkite.core.encode.decisions import Encode, FormatName
+from yarnkite.core.encode.formats.catalogue import FORMATS
+from yarnkite.core.encode.plan import ChunkTask, chunks, task_of
+from yarnkite.core.encode.purposes import purpose_of
+from yarnkite.core.encode.sizes import Sample, Weights, expected, measure, offered, stretches, weighed
+from yarnkite.core.encode.warnings import is_possible
+from yarnkite.core.gather.proxies import Proxies
+from yarnkite.core.reel.frame_source import ReelFrames
+from yarnkite.core.render.frame_source import ClipFrames, FrameSource
+from yarnkite.jobs.encode import weigh
+from yarnkite.jobs.runner import Context
+from yarnkite.jobs.workers import in_turn
+from yarnkite.store import jobs, sizes
+from yarnkite.store.sizes import MeasuredSizes
+
+
+def run(context: Context) -> None:
+    """Sample a clip and keep what is found after each stretch, so that a page can show it while the rest is measured."""
+    wanted = jobs.wanted_of(context.database, context.job["id"])
+    frames = _frames_of(context)
+    encode = Encode.model_validate(wanted["encode"])
+    parts = chunks(frames, encode)
+    weights = weigh(context, frames, encode, weighed(parts))
+    chosen = stretches(weights)
+    groups = _groups(encode, frames)
+    context.progress(0, len(chosen) * len(groups), now=True)
+    tasks = [(one, task_of(frames, encode, parts[one.number])) for one in chosen]
+    found: dict[FormatName, list[Sample]] = defaultdict(list)
+    done = 0
+    for formats in groups:
+        for _, future in _measured(context, tasks, formats):
+            for name, sample in future.result().items():
+                found[name].append(sample)
+            known = {name: expected(FORMATS[name], samples, weights, len(frames)) for name, samples in found.items()}
+            counts = {name: len(samples) for name, samples in found.items()}
+            done += 1
+            is_complete = done == len(chosen) * len(groups)
+            sizes.keep(
+                context.database,
+                wanted["frames"],
+                wanted["quality"],
+                MeasuredSizes(encode.crf, len(chosen), known, counts, is_complete),
+            )
+            context.progress(done, len(chosen) * len(groups), now=True)
+            context.publish("sizes", {"frames": wanted["frames"]})
+    jobs.end(context.database, context.job["id"], "finished")
+
+
+def _groups(encode: Encode, frames: FrameSource) -> list[list[Encode]]:
+    """Return the formats that are measured: first those for what the clip is for, then all others."""
+    purpose = purpose_of(encode)
+    near = {encode.format, *((purpose.encode.format, *purpose.others) if purpose else ())}
+    possible = [one for one in offered(encode) if is_possible(one, frames.size, frames.rate)]
+    groups = [[one for one in possible if (one.format in near) == first] for first in (True, False)]
+    return [group for group in groups if group]
+
+
+def _frames_of(context: Context) -> FrameSource:
+    if context.job["reel_id"] is not None:
+        return ReelFrames(jobs.reel_recipe_of(context.database, context.job["id"]))
+    return ClipFrames(jobs.recipe_of(context.database, context.job["id"]))
+
+
+def _measured(
+    context: Context, tasks: Sequence[tuple[Weights, ChunkTask]], formats: Sequence[Encode]
+) -> Iterator[tuple[tuple[Weights, ChunkTask], Future[dict[FormatName, Sample]]]]:
+    proxies = context.workspace.proxies
+
+    def arguments(one: tuple[Weights, ChunkTask]) -> tuple[Any, ...]:
+        return one[1], one[0], formats, proxies
+
+    # One at a time for each worker but one: what is looked at meanwhile has its share.
+    at_once = max(1, context.workers.count - 1)
+    return in_turn(
+        context.workers, measure_in_worker, tasks, arguments, while_waiting=context.check, at_once=at_once, here=True
+    )
+
+
+def measure_in_worker(
+    task: ChunkTask, weights: Weights, formats: Sequence[Encode], proxies: Proxies
+) -> dict[FormatName, Sample]:
+    """Measure the beginning of a chunk in each format, in a worker."""
+    return measure(task, weights, formats, proxies.read)

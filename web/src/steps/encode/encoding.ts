@@ -1,0 +1,86 @@
+import { useStorage } from "@vueuse/core";
+import { computed, inject, provide, ref, watch, type ComputedRef, type InjectionKey, type Ref } from "vue";
+
+import { api, type Encode, type EncodeChoices, type EncodeWish, type Format, type Offers, type Owner } from "../../api/client";
+import { onTold } from "../../api/events";
+import { useSentences } from "../../parts/sentences";
+
+/** What is encoded: a shot or a reel, what is decided about it, and how that is changed. */
+export interface Encoding {
+  owner: ComputedRef<Owner>;
+  encode: ComputedRef<Encode>;
+  revision: ComputedRef<number>;
+  isReady: ComputedRef<boolean>;
+  decide: (change: Partial<Encode>) => Promise<void> | void;
+  begin: (wish: EncodeWish) => Promise<void>;
+}
+
+export interface Choosing extends Encoding {
+  choices: Ref<EncodeChoices | undefined>;
+  format: ComputedRef<Format | undefined>;
+  offers: Ref<Offers | undefined>;
+  /** Formats that are encoded together with the one that is decided. */
+  also: Ref<Set<Format["name"]>>;
+  into: Ref<{ root: string; path: string } | undefined>;
+  pattern: Ref<string>;
+}
+
+const key: InjectionKey<Choosing> = Symbol("encoding");
+const choices = ref<EncodeChoices>();
+
+/** Give the controls below what they decide about; what a clip takes is measured while it is looked at. */
+export function provideEncoding(encoding: Encoding): Choosing {
+  const { refused } = useSentences();
+  const offers = ref<Offers>();
+  const also = ref(new Set<Format["name"]>());
+  const into = ref<{ root: string; path: string }>();
+  const pattern = useStorage("encode-pattern", "");
+  const format = computed(() => choices.value?.formats.find((one) => one.name === encoding.encode.value.format));
+  let asked = 0;
+
+  async function look(): Promise<void> {
+    const question = ++asked;
+    try {
+      const found = await api.offers(encoding.owner.value, pattern.value);
+      if (question === asked) offers.value = found;
+    } catch (error) {
+      if (question === asked) refused(error);
+    }
+  }
+
+  async function lookAndMeasure(): Promise<void> {
+    await look();
+    if (!encoding.isReady.value || offers.value?.is_complete) return;
+    // A refusal says what encoding would say too; it is said there.
+    await api.measureOffers(encoding.owner.value).catch(() => undefined);
+  }
+
+  void (async () => {
+    try {
+      choices.value ??= await api.encodeChoices();
+    } catch (error) {
+      refused(error);
+    }
+  })();
+  watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady], () => void lookAndMeasure(), { immediate: true });
+  watch(pattern, () => void look());
+  watch(
+    () => encoding.owner.value.id,
+    () => also.value.clear(),
+  );
+  onTold("sizes", () => void look());
+  onTold("job", (job) => job.state === "finished" && (job.kind === "encode" || job.kind === "reel") && void look());
+
+  const choosing = { ...encoding, choices, format, offers, also, into, pattern };
+  provide(key, choosing);
+  return choosing;
+}
+
+export function useEncoding(): Choosing {
+  return inject(key)!;
+}
+
+/** The word for a quality. */
+export function qualityWord(of: EncodeChoices, crf: number): string {
+  return of.qualities.reduce((best, one) => (Math.abs(one.crf - crf) < Math.abs(best.crf - crf) ? one : best)).name;
+}
