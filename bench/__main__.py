@@ -3,7 +3,7 @@
 import sys
 
 from bench import check, cores, encode, gather, kinds, light, move, order, play, reel, screen, timecode
-from yarnkite.cli.main import DATA
+from yarnkite.cli.start import DATA
 
 MEASUREMENTS = {
     "encode": encode.run,

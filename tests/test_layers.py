@@ -12,6 +12,7 @@ LAYERS = ["core", "workspace", "store", "roots", "alone", "jobs", "services", "a
 PACKAGES = [
     "base",
     "image",
+    "plan",
     "gather",
     "order",
     "check",

@@ -16,7 +16,7 @@ import uvicorn
 from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
-from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.jobs import check, encode, export, find, footage, gather, move, reel, rename, size, together
 from yarnkite.jobs import sound as sound_job
 from yarnkite.jobs.playing_sound import PlayingSound
@@ -39,8 +39,10 @@ PORTS_TRIED = 20
 
 
 @contextmanager
-def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Services]:
+def running(workspace: Workspace, *, workers: int | None = None, cluster: str | None = None) -> Iterator[Services]:
     """Start database and workers, give the services, and end all of it cleanly.
+
+    ``cluster`` is the address of a Dask scheduler whose workers compute too.
 
     The data folder must be held by this program alone (``alone_in``): what another one left half-written is cleared.
     """
@@ -56,7 +58,7 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
         runner = Runner(
             database,
             workspace,
-            Workers(workers),
+            _workers(workspace, workers, cluster),
             _publisher(database, events),
             {
                 "gather": gather.run,
@@ -83,6 +85,19 @@ def running(workspace: Workspace, *, workers: int | None = None) -> Iterator[Ser
     finally:
         database.close()
         server.stop()
+
+
+def _workers(workspace: Workspace, count: int | None, cluster: str | None) -> Workers[Any]:
+    if cluster is None:
+        return Workers(count)
+    try:
+        from yarnkite.jobs.cluster import ClusterWorkers
+    except ImportError:
+        raise Refusal(
+            "no_cluster",
+            "The cluster needs the package distributed. Start with ./run start --cluster, which brings it.",
+        ) from None
+    return ClusterWorkers(cluster, roots.known(workspace), workspace.folder, count)
 
 
 LONGEST_REQUEST_HEAD = 160_000

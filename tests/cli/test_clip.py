@@ -67,7 +67,7 @@ def test_what_a_broken_off_clip_of_one_folder_left_is_not_used_for_another(tmp_p
     target.unlink()
     making_of_one(tmp_path / "one", left)
     names = {path.name for path in left.iterdir()}
-    assert len(names) == 3
+    assert len(names) == 6
     ended = run("clip", tmp_path / "two", target, *SIZE)
     assert "verified" in ended.stdout
     assert np.abs(np.array(greys(target)) - 180).max() <= 2
@@ -81,7 +81,7 @@ def making_of_one(folder, chunks_folder):
     from yarnkite.core.render.recipe import Recipe
 
     decisions = Decisions(fit=Fit(size=Size(width=160, height=90)))
-    with resolved._workers() as workers:
+    with resolved.computing() as workers:
         stills = resolved.stills_of(folder, decisions, workers).stills
     chunks_folder.mkdir()
     recipe = Recipe(stills=stills, decisions=decisions.for_recipe())
@@ -95,7 +95,7 @@ def test_a_broken_off_clip_goes_on_with_its_own_chunks(tmp_path):
     left = tmp_path / "clip.chunks"
     making_of_one(tmp_path / "one", left)
     (left / "my notes.txt").write_text("keep me")
-    (left / f"{'0' * 32}.mp4").write_bytes(b"left over from long ago")
+    (left / f"{'0' * 32}.chunk").write_bytes(b"left over from long ago")
     (tmp_path / "one" / "A_0119.jpg").unlink()
     assert "verified" in run("clip", tmp_path / "one", tmp_path / "clip.mp4", *SIZE).stdout
     assert probe(tmp_path / "clip.mp4").frames == 119

@@ -13,7 +13,7 @@ from yarnkite.core.encode.decisions import Container, Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.naming import DEFAULT
 from yarnkite.core.encode.purposes import PURPOSES, QUALITIES, purpose_of
-from yarnkite.services import encode, reel, showing
+from yarnkite.services import encode, reel, saved, showing
 
 router = APIRouter(prefix="/api", tags=["encode"])
 Frame = Annotated[int, Field(ge=0, le=100_000_000)]
@@ -169,6 +169,14 @@ def measure_reel(services: ServicesDep, reel_id: int) -> JobView | None:
     """Begin to measure what a reel takes, unless that is known or under way."""
     row = encode.measure(services, reel.encodable(services, reel_id))
     return job_view(row) if row else None
+
+
+@router.get("/shots/{shot_id}/shot.json", response_class=Response)
+def save_shot(services: ServicesDep, shot_id: int) -> Response:
+    """Return a shot as a file that can be rendered elsewhere, from the command line."""
+    file = saved.shot_file(services, shot_id)
+    headers = {"Content-Disposition": 'attachment; filename="shot.json"', "Cache-Control": "no-store"}
+    return Response(file.model_dump_json(indent=1), media_type="application/json", headers=headers)
 
 
 def _offers(services: ServicesDep, subject: encode.Encodable, pattern: str) -> OffersView:

@@ -1,27 +1,63 @@
-"""Starting the program, with or without the demo shots."""
+"""Starting the program, with or without the demo shots, and workers that help it from other machines."""
 
-import argparse
+import os
+from pathlib import Path
+from typing import Any
+
+import click
 
 from yarnkite import roots
 from yarnkite.alone import alone_in
+from yarnkite.core.base.errors import Refusal
 from yarnkite.workspace import Workspace
 
+ROOT = Path(__file__).resolve().parents[3]
+DATA = Path(os.environ.get("YARNKITE_DATA", ROOT / "data"))
+PAGES = ROOT / "web" / "dist"
+_PATH = click.Path(path_type=Path)
 
-def start(options: argparse.Namespace) -> None:
-    """Start the program, with demo data if asked for."""
+
+def _options(command: Any) -> Any:
+    for option in reversed(
+        [
+            click.option("--place", type=_PATH, multiple=True, help="A folder stills may lie in; it is remembered."),
+            click.option("--port", type=int, help="Port on 127.0.0.1."),
+            click.option("--data", type=_PATH, default=DATA, help="Where everything is kept."),
+            click.option("--cluster", metavar="tcp://HOST:PORT", help="A Dask scheduler whose workers render too."),
+        ]
+    ):
+        command = option(command)
+    return command
+
+
+@click.command()
+@_options
+def start(**given: Any) -> None:
+    """Start the program."""
+    _start(demo_shots=False, **given)
+
+
+@click.command()
+@_options
+def demo(**given: Any) -> None:
+    """Start the program with the demo shots."""
+    _start(demo_shots=True, **given)
+
+
+def _start(*, demo_shots: bool, place: tuple[Path, ...], port: int | None, data: Path, cluster: str | None) -> None:
     from yarnkite.serve import running, serve
 
-    workspace = Workspace(options.data)
+    workspace = Workspace(data)
     with alone_in(workspace.folder) as held:
-        roots.add(workspace, options.place)
-        if options.demo:
+        roots.add(workspace, place)
+        if demo_shots:
             from yarnkite.demo.paint import paint_missing
 
             paint_missing(workspace.demo, lambda text: print(text, flush=True))
             roots.add(workspace, [workspace.demo])
         print("Starting the database …", flush=True)
-        with running(workspace) as services:
-            if options.demo:
+        with running(workspace, cluster=cluster) as services:
+            if demo_shots:
                 from yarnkite.demo.project import open_demo
 
                 open_demo(services)
@@ -30,8 +66,8 @@ def start(options: argparse.Namespace) -> None:
                 held.announce(address)
                 _announce(address)
 
-            pages = options.pages if (options.pages / "index.html").exists() else None
-            serve(services, pages, options.port, announce)
+            pages = PAGES if (PAGES / "index.html").exists() else None
+            serve(services, pages, port, announce)
             print("\nEnding what was started …", flush=True)
         print("Everything is stopped. Your work is kept.", flush=True)
 
@@ -40,8 +76,38 @@ def _announce(address: str) -> None:
     print(f"\nYarn Kite is ready:  {address}\nCtrl-C ends it and everything it started.", flush=True)
 
 
-def paint(options: argparse.Namespace) -> None:
-    """Paint the demo shots."""
+@click.command()
+@click.argument("folder", type=_PATH)
+def paint(folder: Path) -> None:
+    """Paint the demo shots into a FOLDER."""
     from yarnkite.demo.paint import paint_missing
 
-    paint_missing(options.folder, lambda text: print(text, flush=True))
+    paint_missing(folder, lambda text: print(text, flush=True))
+
+
+@click.command()
+@click.argument("scheduler", metavar="tcp://HOST:PORT")
+@click.option(
+    "--place", multiple=True, metavar="NAME=FOLDER", help="Where a place of the program lies on this machine."
+)
+@click.option("--cores", type=int, help="How many runs of frames go at once; by default one for three cores.")
+def worker(scheduler: str, place: tuple[str, ...], cores: int | None) -> None:
+    """Render for a program that was started with --cluster, until Ctrl-C.
+
+    \b
+    Example:
+      yarnkite worker tcp://192.0.2.7:8786 --place card=/mnt/card
+    """
+    try:
+        from yarnkite.jobs.cluster_worker import work
+    except ImportError:
+        raise Refusal(
+            "no_cluster", "The cluster needs the package distributed. Run ./run worker, which brings it."
+        ) from None
+    mapped = {}
+    for one in place:
+        name, _, folder = one.partition("=")
+        if not folder or not Path(folder).is_dir():
+            raise click.UsageError(f"“{one}” is no place. Write its name and a folder on this machine: card=/mnt/card.")
+        mapped[name] = Path(folder).resolve()
+    work(scheduler, mapped, cores)

@@ -2,7 +2,6 @@
 
 import shutil
 import time
-from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -16,7 +15,6 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.encode import aim
 from yarnkite.core.encode.assemble import assemble
-from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.colours import colours_of
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -27,24 +25,20 @@ from yarnkite.core.encode.plan import (
     CHUNK_ENDING,
     COPIES_ENDING,
     Chunk,
-    ChunkTask,
     ClipPlan,
     SoundPlan,
-    chunks,
     clip_plan,
-    task_of,
 )
 from yarnkite.core.encode.probe import Facts
-from yarnkite.core.encode.runs import Share, runs, share_of
-from yarnkite.core.encode.sizes import Expected, Weights, weights_of
+from yarnkite.core.encode.runs import share_of
+from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Difference, Verdict, verified
-from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import check_same
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
-from yarnkite.jobs.ahead import Ahead
 from yarnkite.jobs.deliver import Destination, deliver
+from yarnkite.jobs.rendering import Rendering, rendered
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import free_memory_bytes, in_turn
 from yarnkite.store import clips, jobs
@@ -93,12 +87,8 @@ def finish(context: Context, made: Finishing) -> None:
     _check_stills(context, made.recipes)
     begun = time.monotonic()
     beside = max((2 * recipe.light.over_time for recipe in made.recipes), default=0)
-    share = share_of(context.workers.count, free_memory_bytes(), frames.size, beside)
-    progress = _Progress(context, folder, plan.frames)
-    try:
-        parts = _rendered(context, made, plan, progress, share)
-    finally:
-        progress.clear()
+    done = rendered(rendering_of(context, frames, beside), frames, plan, has_sound=made.sound is not None)
+    parts = done.parts
     took_s = time.monotonic() - begun
     target = context.workspace.new_clip(context.job["id"], file_ending(encode))
     stem = name_of(context, made, plan)
@@ -130,14 +120,27 @@ def finish(context: Context, made: Finishing) -> None:
             size=plan.size,
             rate=plan.rate,
             path=path,
-            expected=_expected(made.wanted) if progress.rendered_all else None,
-            took_s=took_s * context.workers.count / max(1, plan.frames) if progress.rendered_all else None,
+            expected=_expected(made.wanted) if done.fresh else None,
+            took_s=took_s * context.workers.count / max(1, plan.frames) if done.fresh else None,
         ),
         message,
     )
     if path is not None:
         target.unlink(missing_ok=True)
     forget_oldest(folder, f"*{CHUNK_ENDING}", KEPT_CHUNK_BYTES, COPIES_ENDING)
+
+
+def rendering_of(context: Context, frames: FrameSource, beside: int = 0) -> Rendering:
+    """Return how a job renders; ``beside`` is how many other pictures each is averaged with."""
+    return Rendering(
+        context.workers,
+        context.workspace.chunks,
+        share_of(context.workers.count, free_memory_bytes(), frames.size, beside),
+        f"job-{context.job['id']}",
+        context.check,
+        context.progress,
+        context.workspace.proxies,
+    )
 
 
 def _expected(wanted: dict[str, Any]) -> Expected | None:
@@ -214,78 +217,6 @@ def complete(completion: Completion) -> Verdict:
     return verified(clip, plan, parts, folder, completion.labels)
 
 
-def _rendered(context: Context, made: Finishing, plan: ClipPlan, progress: "_Progress", share: Share) -> list[Chunk]:
-    """Return the chunks of a clip, all rendered: at the quality that is decided, or the one that meets a size."""
-    frames, encode = made.frames, made.encode
-    wanted = aim.wanted_bytes(plan, made.sound is not None and format_of(encode).has_sound)
-    if wanted is None:
-        parts = chunks(frames, encode)
-        progress.begin_with(parts)
-        _render(context, frames, encode, parts, progress, share)
-        return parts
-    return _aimed(context, made, plan, wanted, progress, share)
-
-
-def _aimed(
-    context: Context, made: Finishing, plan: ClipPlan, wanted: float, progress: "_Progress", share: Share
-) -> list[Chunk]:
-    frames, encode, folder = made.frames, made.encode, context.workspace.chunks
-    plain = chunks(frames, encode)
-    weights = [float(sum(one.each)) for one in weigh(context, frames, encode, plain)]
-    few = aim.sampled(weights)
-    tried: list[tuple[float, float]] = []
-    crf = aim.first_guess(plan, wanted)
-
-    def at(crf: float) -> tuple[list[Encode], list[Chunk]]:
-        each = aim.qualities(encode, crf, len(plain))
-        return each, chunks(frames, encode, each)
-
-    def render(numbers: Sequence[int], crf: float) -> float:
-        """Render some chunks at a quality; returns what all chunks take, going by these."""
-        each, parts = at(crf)
-        chosen = [parts[number] for number in numbers]
-        progress.begin_with(chosen, of=parts)
-        _render(context, frames, encode, chosen, progress, share, each)
-        known = {number: float((folder / parts[number].file_name).stat().st_size) for number in numbers}
-        return aim.foreseen(weights, known)
-
-    for numbers in (few, range(len(plain))):
-        for _ in range(_MOST_TRIES):
-            size = render(numbers, crf)
-            aim.check_large_enough(crf, size, wanted, plan)
-            tried.append((crf, size))
-            if aim.is_close(size, wanted) or aim.is_as_near_as_can_be(crf, size, wanted):
-                break
-            crf = aim.next_quality(tried, wanted)
-    nearest = min(tried[-_MOST_TRIES:], key=lambda one: abs(one[1] - wanted))[0]
-    _, parts = at(nearest)
-    if not all(part.is_in(folder) for part in parts):
-        render(range(len(plain)), nearest)
-    return parts
-
-
-def weigh(context: Context, frames: FrameSource, encode: Encode, parts: Sequence[Chunk]) -> list[Weights]:
-    """Have chunks encoded quickly and at a small size by the workers; returns what each takes, in order."""
-    found: dict[int, Weights] = {}
-    proxies = context.workspace.proxies
-    work = in_turn(
-        context.workers,
-        weights_in_worker,
-        parts,
-        lambda part: (task_of(frames, encode, part), proxies),
-        while_waiting=context.check,
-        here=True,
-    )
-    for part, future in work:
-        found[part.number] = future.result()
-    return [found[part.number] for part in parts]
-
-
-def weights_in_worker(task: ChunkTask, proxies: Proxies) -> Weights:
-    """Encode a chunk quickly, in a worker."""
-    return weights_of(task, proxies.read)
-
-
 def _check_stills(context: Context, recipes: Sequence[Recipe]) -> None:
     """Raise ``Refusal`` (``stills_changed``) if files are not what was gathered: finished chunks show the old ones."""
     every = {still.path: still for recipe in recipes for still in stills_in(recipe)}
@@ -338,116 +269,6 @@ def forget_oldest(folder: Path, pattern: str, most_bytes: int, beside: str = "")
         if kept > most_bytes:
             for one in every:
                 one.unlink(missing_ok=True)
-
-
-def render(tasks: list[ChunkTask], folder: Path, notes: list[Path], threads: int) -> None:
-    """Render chunks in a worker and write the count of each one's finished frames into its note as it goes.
-
-    A file lets the count cross to another process or machine with nothing but the folder the chunk goes to anyway.
-    Removing the notes asks the worker to stop.
-    """
-    note_of = {task.chunk: note for task, note in zip(tasks, notes, strict=True)}
-
-    def on_frame(chunk: Chunk, done: int) -> None:
-        try:
-            with note_of[chunk].open("r+") as file:
-                file.write(str(done))
-        except FileNotFoundError:
-            raise Refusal("cancelled", "This encode was cancelled.") from None
-
-    render_chunks(tasks, folder, making=Ahead(threads), on_frame=on_frame)
-
-
-def _render(
-    context: Context,
-    frames: FrameSource,
-    encode: Encode,
-    parts: Sequence[Chunk],
-    progress: "_Progress",
-    share: Share,
-    each: Sequence[Encode] | None = None,
-) -> None:
-    """Render the chunks that are not there yet; ``each`` are the decisions of every chunk of the clip, by number."""
-    folder = context.workspace.chunks
-    # A still that is held for long, or a shot that comes twice, makes chunks that are one and the same.
-    todo = list({part.key: part for part in parts if not progress.take(part)}.values())
-
-    def watch() -> None:
-        try:
-            context.check()
-        except Exception:
-            progress.clear()
-            raise
-        progress.tell()
-
-    def arguments(run: list[Chunk]) -> tuple[object, ...]:
-        tasks = [task_of(frames, each[part.number] if each else encode, part) for part in run]
-        return tasks, folder, [progress.begin(part) for part in run], share.threads
-
-    for run, future in in_turn(
-        context.workers, render, runs(todo, share.at_once), arguments, while_waiting=watch, at_once=share.at_once
-    ):
-        future.result()
-        progress.finish(run)
-
-
-class _Progress:
-    """Counts finished frames: those of whole chunks, and those the workers note as they go."""
-
-    def __init__(self, context: Context, folder: Path, total: int) -> None:
-        self._context, self._folder, self._total = context, folder, total
-        self._whole = 0
-        self._times: Counter[str] = Counter()
-        self._notes: dict[str, Path] = {}
-        self._prefix = f"job-{context.job['id']}"
-        self._taken = 0
-
-    @property
-    def rendered_all(self) -> bool:
-        """Tell whether all frames were rendered by this job: only then does its time say something."""
-        return not self._taken
-
-    def begin_with(self, parts: Sequence[Chunk], of: Sequence[Chunk] = ()) -> None:
-        """Count anew, with some chunks of a clip."""
-        chosen = {part.number for part in parts}
-        self._whole = sum(part.frames for part in of if part.number not in chosen and part.is_in(self._folder))
-        self._times = Counter(part.key for part in parts)
-
-    def take(self, part: Chunk) -> bool:
-        """Count a chunk that exists already; tells whether it does."""
-        if not part.is_in(self._folder):
-            return False
-        (self._folder / part.file_name).touch()
-        self._whole += part.frames
-        self._taken += 1
-        return True
-
-    def begin(self, part: Chunk) -> Path:
-        note = self._folder / f"{self._prefix}-{part.number}.note"
-        note.write_text("0")
-        self._notes[part.key] = note
-        return note
-
-    def finish(self, run: list[Chunk]) -> None:
-        for part in run:
-            self._notes.pop(part.key).unlink(missing_ok=True)
-            self._whole += part.frames * self._times[part.key]
-        self.tell()
-
-    def tell(self) -> None:
-        done = self._whole + sum(_number_in(note) for note in self._notes.values())
-        self._context.progress(min(done, self._total), self._total)
-
-    def clear(self) -> None:
-        for note in self._folder.glob(f"{self._prefix}-*.note"):
-            note.unlink(missing_ok=True)
-
-
-def _number_in(note: Path) -> int:
-    try:
-        return int(note.read_text() or 0)
-    except (OSError, ValueError):
-        return 0
 
 
 def _check_room(folder: Path) -> None:

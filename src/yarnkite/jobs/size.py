@@ -9,12 +9,13 @@ from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.plan import ChunkTask, chunks, task_of
 from yarnkite.core.encode.purposes import purpose_of
-from yarnkite.core.encode.sizes import Sample, Weights, expected, measure, offered, stretches, weighed
+from yarnkite.core.encode.sizes import Sample, Window, expected, measure, offered, weighed, windows
 from yarnkite.core.encode.warnings import is_possible
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
-from yarnkite.jobs.encode import weigh
+from yarnkite.jobs.encode import rendering_of
+from yarnkite.jobs.rendering import weigh
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, sizes
@@ -27,11 +28,11 @@ def run(context: Context) -> None:
     frames = _frames_of(context)
     encode = Encode.model_validate(wanted["encode"])
     parts = chunks(frames, encode)
-    weights = weigh(context, frames, encode, weighed(parts))
-    chosen = stretches(weights)
+    weights = weigh(rendering_of(context, frames), frames, encode, weighed(parts))
+    chosen = windows(weights)
     groups = _groups(encode, frames)
     context.progress(0, len(chosen) * len(groups), now=True)
-    tasks = [(one, task_of(frames, encode, parts[one.number])) for one in chosen]
+    tasks = [(one, task_of(frames, encode, parts[one.weights.number])) for one in chosen]
     found: dict[FormatName, list[Sample]] = defaultdict(list)
     done = 0
     for formats in groups:
@@ -69,11 +70,11 @@ def _frames_of(context: Context) -> FrameSource:
 
 
 def _measured(
-    context: Context, tasks: Sequence[tuple[Weights, ChunkTask]], formats: Sequence[Encode]
-) -> Iterator[tuple[tuple[Weights, ChunkTask], Future[dict[FormatName, Sample]]]]:
+    context: Context, tasks: Sequence[tuple[Window, ChunkTask]], formats: Sequence[Encode]
+) -> Iterator[tuple[tuple[Window, ChunkTask], Future[dict[FormatName, Sample]]]]:
     proxies = context.workspace.proxies
 
-    def arguments(one: tuple[Weights, ChunkTask]) -> tuple[Any, ...]:
+    def arguments(one: tuple[Window, ChunkTask]) -> tuple[Any, ...]:
         return one[1], one[0], formats, proxies
 
     # One at a time for each worker but one: what is looked at meanwhile has its share.
@@ -84,7 +85,7 @@ def _measured(
 
 
 def measure_in_worker(
-    task: ChunkTask, weights: Weights, formats: Sequence[Encode], proxies: Proxies
+    task: ChunkTask, window: Window, formats: Sequence[Encode], proxies: Proxies
 ) -> dict[FormatName, Sample]:
-    """Measure the beginning of a chunk in each format, in a worker."""
-    return measure(task, weights, formats, proxies.read)
+    """Measure a stretch of a chunk in each format, in a worker."""
+    return measure(task, window, formats, proxies.read)

@@ -15,6 +15,8 @@ from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Generic, TypeVar
 
+from yarnkite.core.encode.runs import Share
+
 Task = TypeVar("Task")
 Result = TypeVar("Result")
 
@@ -38,6 +40,10 @@ class Workers(Generic[Result]):
         self.count = count or os.cpu_count() or 1
         self._lock = threading.Lock()
         self._pools: dict[int, Executor] = {}
+
+    def at_once(self, share: Share) -> int:
+        """Return how many runs of chunks are under way at a time."""
+        return share.at_once
 
     def submit(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
         return self._submit(self.count, function, *arguments)

@@ -1,10 +1,12 @@
-"""A verified clip of a folder, made without a database: the same sorting out, order, chunks and comparison."""
+"""A verified clip of a folder, or of a shot saved as a file, made without a database: the same order, chunks and proof."""
 
 import contextlib
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from datetime import datetime
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
@@ -13,35 +15,73 @@ from yarnkite.core.base.errors import Refusal, UnreadableStill
 from yarnkite.core.base.geometry import count_shapes
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.brief.sentence import brief
+from yarnkite.core.brief.sentence import Brief, brief
 from yarnkite.core.encode.assemble import assemble
-from yarnkite.core.encode.chunk import render_chunks
-from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
-from yarnkite.core.encode.runs import runs, share_of
-from yarnkite.core.encode.verify import Difference, verified
+from yarnkite.core.encode.labels import Labels
+from yarnkite.core.encode.plan import Chunk, ClipPlan, clip_plan
+from yarnkite.core.encode.runs import share_of
+from yarnkite.core.encode.stretch import Stretch
+from yarnkite.core.encode.verify import Verdict, verified
+from yarnkite.core.encode.warnings import check_possible, disagreements
 from yarnkite.core.gather.roots import clock_of, files_below
 from yarnkite.core.gather.sorting import sort_out
 from yarnkite.core.image.decode import header_and_data
-from yarnkite.core.order.analysis import analyse
+from yarnkite.core.order.analysis import Analysis, analyse
 from yarnkite.core.order.breaks import Taken
+from yarnkite.core.pace.decisions import Thin
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe
-from yarnkite.jobs.ahead import Ahead
+from yarnkite.jobs.rendering import Rendering, rendered
 from yarnkite.jobs.workers import Workers, free_memory_bytes, in_turn
 
 Say = Callable[[str], None]
 
-_CHUNK = re.compile(r"[0-9a-f]{32}\.(chunk|copies)(\.\d+\.part)?")
+_CHUNK = re.compile(r"([0-9a-f]{32}\.(chunk|copies)|clip-\d+\.note)(\.\d+\.part)?")
 
 
 @dataclass(frozen=True)
 class Source:
-    """The stills of a folder in shooting order, why in that order, and a sentence for each file that is none."""
+    """The stills of a folder in shooting order, what was found out about it, and a sentence for each file that is none."""
 
     stills: tuple[Still, ...]
-    reason: str
+    taken: tuple[Taken, ...]
+    analysis: Analysis
     left_out: tuple[str, ...]
+
+    @property
+    def reason(self) -> str:
+        """Why the stills are in that order."""
+        return self.analysis.reason
+
+    @property
+    def captured(self) -> datetime | None:
+        """When the first still was taken, if any says so."""
+        return min((one.captured for one in self.taken if one.captured is not None), default=None)
+
+
+@dataclass(frozen=True)
+class Hearers:
+    """Who is told while a clip is made: sentences, sentences that need attention, and the count of finished frames."""
+
+    say: Say = lambda sentence: None
+    warn: Say = lambda sentence: None
+    tell: Callable[[int, int], None] = lambda done, total: None
+
+
+@dataclass(frozen=True)
+class MadeClip:
+    """A finished clip: where it is, what was planned, and what comparing it gave."""
+
+    path: Path
+    plan: ClipPlan
+    verdict: Verdict
+    brief: Brief | None = field(default=None)
+
+    @property
+    def evidence(self) -> str:
+        """What was compared, in a sentence."""
+        return self.verdict.sentence(self.plan.rate)
 
 
 def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Source:
@@ -58,8 +98,13 @@ def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Sour
             left_out.append(f"“{Path(file.name).name}” could not be used. Leave it out, or save it anew.")
     read.sort(key=lambda one: one[0].path)
     analysis = analyse([taken for _, taken in read], decisions.order.group)
-    ordered = tuple(read[index][0] for index in analysis.order(decisions.order.by))
-    return Source(ordered, analysis.reason, tuple(left_out))
+    ordered = analysis.order(decisions.order.by)
+    return Source(
+        tuple(read[index][0] for index in ordered),
+        tuple(read[index][1] for index in ordered),
+        analysis,
+        tuple(left_out),
+    )
 
 
 def read_in_worker(folder: Path, name: str) -> tuple[Still, Taken]:
@@ -80,47 +125,87 @@ def read_in_worker(folder: Path, name: str) -> tuple[Still, Taken]:
         return still, Taken(name, universal_time(captured), clock_of(file.modified_ns), fingerprint)
 
 
-def make(folder: Path, target: Path, decisions: Decisions, say: Say, warn: Say) -> list[Difference]:
-    """Make a clip of a folder and compare it with its plan; returns how it differs, which is nothing if it is verified.
+def make(
+    folder: Path,
+    target: Path,
+    decisions: Decisions,
+    hearers: Hearers,
+    stretch: tuple[int, int] | None = None,
+    *,
+    length: str | None = None,
+) -> MadeClip:
+    """Make a clip of a folder and compare it with its plan; it is verified if the verdict has no differences.
 
-    What a broken-off run rendered of the very same stills is used again. Raises ``Refusal``.
+    ``length`` is how long it is to be, which thins the stills evenly. What a broken-off run rendered of the very same
+    stills is used again. Raises ``Refusal``.
     """
-    with _workers() as workers:
+    with computing() as workers:
         source = stills_of(folder, decisions, workers)
+        if length is not None:
+            decisions = _as_long(decisions, length, len(source.stills))
         for sentence in source.left_out:
-            warn(sentence)
+            hearers.warn(sentence)
         recipe = Recipe(stills=source.stills, decisions=decisions.for_recipe())
-        frames = ClipFrames(recipe)
-        plan = clip_plan(frames, decisions.encode)
-        say(source.reason)
-        say(str(brief(count_shapes(source.stills), decisions)))
-        pieces = target.with_name(f"{target.stem}.chunks")
-        pieces.mkdir(parents=True, exist_ok=True)
-        parts = chunks(frames, decisions.encode)
-        share = share_of(workers.count, free_memory_bytes(), plan.size)
-        done = 0
-        for run, future in in_turn(
-            workers,
-            _render,
-            runs(parts, share.at_once),
-            lambda run: ([task_of(frames, decisions.encode, chunk) for chunk in run], pieces, share.threads),
-            at_once=share.at_once,
-        ):
-            future.result()
-            done += sum(chunk.frames for chunk in run)
-            say(f"{done} of {plan.frames} frames")
-    assemble(plan, parts, pieces, target)
-    differences = verified(target, plan, parts, pieces).differences
-    _clear(pieces, parts if differences else [])
-    return differences
+        said = brief(count_shapes(source.stills), decisions)
+        hearers.say(source.reason)
+        hearers.say(str(said))
+        captured = source.captured
+        made = make_recipe(recipe, target, hearers, workers, captured=captured, stretch=stretch, expected=said.bytes)
+    return MadeClip(made.path, made.plan, made.verdict, said)
 
 
-def _render(tasks: list[ChunkTask], folder: Path, threads: int) -> None:
-    render_chunks(tasks, folder, making=Ahead(threads))
+def _as_long(decisions: Decisions, length: str, count: int) -> Decisions:
+    """Return decisions with as many stills, evenly spread, as a length in seconds takes; raises ``Refusal``."""
+    pace = decisions.pace
+    try:
+        wanted = round(Fraction(length) * pace.rate / pace.hold)
+    except (ValueError, ZeroDivisionError):
+        raise Refusal("length_not_usable", f"“{length[:40]}” is no length. Write seconds, such as 12.") from None
+    if not 0 < wanted <= count:
+        longest = float(count * pace.hold / pace.rate)
+        raise Refusal(
+            "length_not_usable",
+            f"{count:,} stills make clips of up to {longest:.1f} s at this rate, and {length} s are wanted. Hold each "
+            "still longer with --hold, or choose a slower --rate.",
+        )
+    thin = Thin(way="even", count=wanted)
+    return decisions.model_copy(update={"pace": pace.model_copy(update={"thin": thin})})
+
+
+def make_recipe(
+    recipe: Recipe,
+    target: Path,
+    hearers: Hearers,
+    workers: Workers[Any],
+    *,
+    captured: datetime | None = None,
+    stretch: tuple[int, int] | None = None,
+    expected: int = 0,
+) -> MadeClip:
+    """Make a clip of a recipe, or of a stretch of it, and compare it with its plan; raises ``Refusal``."""
+    encode = recipe.decisions.encode
+    whole = ClipFrames(recipe)
+    clip_plan(whole, encode)
+    frames: FrameSource = Stretch(whole, *stretch) if stretch else whole
+    plan = clip_plan(frames, encode)
+    check_possible(encode, plan.size, plan.rate)
+    for sentence in disagreements(encode, plan.size, plan.rate, plan.frames, expected):
+        hearers.warn(sentence)
+    pieces = target.with_name(f"{target.stem}.chunks")
+    pieces.mkdir(parents=True, exist_ok=True)
+    share = share_of(workers.count, free_memory_bytes(), plan.size)
+    rendering = Rendering(workers, pieces, share, "clip", lambda: None, hearers.tell)
+    parts = rendered(rendering, frames, plan).parts
+    labels = Labels.of(encode, captured)
+    assemble(plan, parts, pieces, target, labels=labels, stem=target.stem)
+    verdict = verified(target, plan, parts, pieces, labels)
+    _clear(pieces, parts if verdict.differences else [])
+    return MadeClip(target, plan, verdict)
 
 
 @contextmanager
-def _workers() -> Iterator[Workers[Any]]:
+def computing() -> Iterator[Workers[Any]]:
+    """Give workers on all cores, and end them."""
     workers: Workers[Any] = Workers()
     try:
         yield workers
@@ -128,7 +213,7 @@ def _workers() -> Iterator[Workers[Any]]:
         workers.stop()
 
 
-def _clear(folder: Path, keep: list[Chunk]) -> None:
+def _clear(folder: Path, keep: Sequence[Chunk]) -> None:
     """Remove rendered chunks, of earlier tries too; whatever else lies there is left alone, and so is the folder then."""
     kept = {name for chunk in keep for name in (chunk.file_name, chunk.copies_name)}
     for path in folder.iterdir():

@@ -418,6 +418,7 @@ export const addresses = {
     `/api/shots/${shot}/stack/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,
   list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
+  shotFile: (shot: number) => `/api/shots/${shot}/shot.json`,
   clipFrame: (clip: number, frame: number) => `/api/clips/${clip}/frames/${frame}.png`,
   standIn: (clip: number) => `/api/clips/${clip}/stand-in`,
   poster: (clip: number, frame: number) => `/api/clips/${clip}/poster.jpg?frame=${frame}`,

@@ -5,15 +5,20 @@ from dataclasses import dataclass, field
 from itertools import chain
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.likeness import similarity_map
 from yarnkite.core.image.pixels import EightBit
 
-# Copies that differ by more than this on average, in steps of 8 bits, are told from each other for certain.
-_TELLS_APART = 1.0
+# Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
+_TELLS_APART = 0.3
+_NEARER = 0.25
 _TILES = 4
 _BLACK = 20
+# No encoder is off by so much all over a sixteenth of a reduced frame; what is lost on the way is.
+_DAMAGED = 12
+_PART_BELOW = 0.4
 
 
 @dataclass(frozen=True)
@@ -51,7 +56,7 @@ class Comparison:
         else:
             likeness = similarity_map(own, found)
             mean = 1.0 if np.array_equal(own, found) else min(float(likeness.mean()), 0.9999)
-            fault = self._fault(own, found, mean, _worst_tile(likeness))
+            fault = self._fault(own, found, mean, likeness)
             self._note(fault, mean)
         self._before, self._own = own, self._after
         self._after = next(self._copies, None) if self._after is not None else None
@@ -69,25 +74,32 @@ class Comparison:
         self._sum += mean
         self._frames += 1
 
-    def _fault(self, own: EightBit, found: EightBit, mean: float, worst: float) -> str:
+    def _fault(self, own: EightBit, found: EightBit, mean: float, likeness: NDArray[np.float32]) -> str:
         if self._exact:
             return "" if mean >= 1.0 else "not exactly its picture"
-        distance = _distance(own, found)
+        off = _off(own, found)
         for other, which in ((self._before, "before"), (self._after, "after")):
-            if other is not None and _distance(own, other) > _TELLS_APART and _distance(other, found) < distance:
+            # An encoder that leaves out what hardly changes comes near a neighbour, never much nearer than to its own.
+            if other is not None and _off(own, other) > _TELLS_APART and _off(other, found) < off * _NEARER:
                 return f"the picture of the frame {which} it"
-        floor = self._format.likeness_floor
-        if mean >= floor and worst >= floor - 0.4:
-            return ""
         if float(found.mean()) < _BLACK <= float(own.mean()):
             return "black"
-        return f"a likeness of {mean:.3f} only" if mean < floor else f"a part with a likeness of {worst:.3f} only"
+        floor = self._format.likeness_floor
+        if mean < floor:
+            return f"a likeness of {mean:.3f} only"
+        worst = max(_tiles(np.abs(own.astype(np.float32) - found)))
+        if worst > _DAMAGED:
+            return f"a part that is off by {worst:.0f} steps of 255"
+        lowest = min(_tiles(likeness))
+        return f"a part with a likeness of {lowest:.3f} only" if lowest < floor - _PART_BELOW else ""
 
 
-def _distance(one: EightBit, other: EightBit) -> float:
-    return float(np.abs(one.astype(np.int16) - other).mean())
+def _off(one: EightBit, other: EightBit) -> float:
+    """Return the mean square of the differences of two copies, in steps of 8 bits."""
+    return float(np.square(one.astype(np.float32) - other).mean())
 
 
-def _worst_tile(likeness: "np.typing.NDArray[np.float32]") -> float:
-    tiles = (tile for band in np.array_split(likeness, _TILES, 0) for tile in np.array_split(band, _TILES, 1))
-    return min(float(tile.mean()) for tile in tiles if tile.size)
+def _tiles(values: NDArray[np.float32]) -> list[float]:
+    """Return the means of 4 × 4 parts."""
+    bands = np.array_split(values, _TILES, 0)
+    return [float(tile.mean()) for band in bands for tile in np.array_split(band, _TILES, 1) if tile.size]

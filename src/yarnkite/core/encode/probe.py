@@ -95,12 +95,13 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame:
         stream = max(container.streams.video, key=lambda one: one.frames)
         stream.thread_type = "AUTO"
         tick = stream.time_base or Fraction(1)
+        kind = _container(path, container.format.name)
         # Steps are counted, not kept: there may be a million frames.
         times = _Times(tick, plan.rate if plan else stream.average_rate or Fraction(0))
         for frame in container.decode(stream):
             times.add(frame.pts)
             if compare is not None:
-                compare(_reduced(frame))
+                compare(_reduced(frame, is_picture=kind == "avif"))
             on_frame(times.frames)
         context = stream.codec_context
         seconds = (stream.duration or 0) * tick
@@ -124,7 +125,7 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame:
             fast_start=_index_comes_first(path),
             bytes=path.stat().st_size,
             sound=_sound_in(path),
-            container=_container(path, container.format.name),
+            container=kind,
             profile=str(context.profile or ""),
             timecode=next((code for code in codes if code), ""),
             pixel_shape=stream.sample_aspect_ratio or Fraction(1),
@@ -133,6 +134,7 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame:
         )
 
 
+_BLACK, _WHITE = 16, 235
 _CODECS = {"libdav1d": "av1", "libvpx-vp9": "vp9", "libopus": "opus"}
 
 
@@ -166,8 +168,12 @@ class _Times:
         return self._wanted if self._as_wanted else Fraction(0)
 
 
-def _reduced(frame: av.VideoFrame) -> EightBit:
+def _reduced(frame: av.VideoFrame, *, is_picture: bool) -> EightBit:
+    """Return a frame reduced as its copy is: of a loop of pictures, in full range."""
     name = frame.format.name
+    if is_picture and name.startswith("yuv"):
+        full = (plane_of(frame, 0, 8).astype(np.float32) - _BLACK) * (255 / (_WHITE - _BLACK))
+        return reduced(np.asarray(np.rint(np.clip(full, 0, 255)), np.uint8), 8)
     if name.startswith("yuv"):
         depth = next(bits for end, bits in _PIXEL_DEPTHS.items() if name.endswith(end))
         return reduced(plane_of(frame, 0, depth), depth)

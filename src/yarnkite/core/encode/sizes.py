@@ -1,16 +1,19 @@
 """How large a clip will be in each format, and how long it will take, from samples of this very clip.
 
 Nearly all of a clip is encoded quickly at a small size, which tells how what its frames take is spread over it. Short
-stretches all along it are encoded as they will be; what the whole takes follows from the ratio of the two (a ratio
-estimator: Cochran, "Sampling techniques", 1977, chapter 6), apart for frames coded by themselves and for those coded as
-changes. The ratio goes over from one stretch to the next, as noise, which a small picture does not show, comes with dusk.
+stretches all along it are encoded as they will be. What the whole takes follows from the two (a regression estimator:
+Cochran, "Sampling techniques", 1977, chapter 7), apart for frames coded by themselves and for those coded as changes: a
+share of what a quick frame takes, and beside it what it does not show, as noise, which goes over from one stretch to the
+next and grows with dusk.
 """
 
 import io
 import tempfile
 import time
-from collections.abc import Mapping, Sequence
+from collections import defaultdict
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import pairwise
 from math import ceil, sqrt
 from pathlib import Path
@@ -34,8 +37,9 @@ from yarnkite.core.render.picture import Painter
 _QUICK_WIDTH = 320
 _MOST_WEIGHED = 80
 _STRETCHES = 6
-_FRAMES_A_STRETCH = 13
-_PIXELS_HELD = 30_000_000
+_FEWEST_FRAMES = 8
+_FRAMES_A_STRETCH = 17
+_PIXELS_HELD = 36_000_000
 _ALONE_A_STRETCH = 3
 
 
@@ -107,16 +111,31 @@ def _quick_size(size: Size) -> Size:
     return Size(width=even_side(size.width * scale), height=even_side(size.height * scale))
 
 
-def stretches(weights: Sequence[Weights]) -> list[Weights]:
-    """Return the chunks whose beginnings are sampled: of each part of the clip the one in which most usually changes.
+@dataclass(frozen=True)
+class Window:
+    """A stretch that is sampled: from a frame of a chunk on, ``offset`` frames after its first."""
 
-    The middle of the clip comes first, then its ends: what is known soonest says most.
+    weights: Weights
+    offset: int
+
+
+def windows(weights: Sequence[Weights]) -> list[Window]:
+    """Return the stretches that are sampled: of each part of the clip the chunk in which most usually changes.
+
+    Of a clip of few chunks each gets several. The middle of the clip comes first, then its ends: what is known soonest
+    says most.
     """
     count = min(_STRETCHES, len(weights))
     edges = [place * len(weights) // count for place in range(count + 1)]
     parts = [sorted(weights[first:end], key=_change) for first, end in pairwise(edges)]
-    chosen = [part[len(part) // 2] for part in parts]
-    return sorted(chosen, key=lambda one: abs(chosen.index(one) - (count - 1) / 2))
+    each = _STRETCHES // count
+    chosen = [
+        Window(one, place * len(one.each) // each)
+        for part in parts
+        for one in [part[len(part) // 2]]
+        for place in range(min(each, max(1, len(one.each) // _FEWEST_FRAMES)))
+    ]
+    return sorted(chosen, key=lambda one: abs(chosen.index(one) - (len(chosen) - 1) / 2))
 
 
 def _change(weights: Weights) -> tuple[float, int]:
@@ -128,12 +147,12 @@ def frames_a_stretch(size: Size) -> int:
     return max(5, min(_FRAMES_A_STRETCH, _PIXELS_HELD // (size.width * size.height)))
 
 
-def measure(task: ChunkTask, weights: Weights, wanted: Sequence[Encode], read: Read) -> dict[FormatName, Sample]:
-    """Encode the beginning of a chunk in each of some formats; returns what each takes.
+def measure(task: ChunkTask, window: Window, wanted: Sequence[Encode], read: Read) -> dict[FormatName, Sample]:
+    """Encode a stretch of a chunk in each of some formats; returns what each takes.
 
     Raises ``UnreadableStill``.
     """
-    count = min(frames_a_stretch(task.size), len(task.specs))
+    specs = task.specs[window.offset :][: frames_a_stretch(task.size)]
     found: dict[FormatName, Sample] = {}
     for deep in (False, True):
         formats = [encode for encode in wanted if format_of(encode).is_deep == deep]
@@ -142,16 +161,16 @@ def measure(task: ChunkTask, weights: Weights, wanted: Sequence[Encode], read: R
         painter = Painter(task.size, deepened(read) if deep else read)
         begun = time.process_time()
         # The library hands out its last picture again where nothing changed; none is written to.
-        pictures = [painter.picture(spec) for spec in task.specs[:count]]
+        pictures = [painter.picture(spec) for spec in specs]
         render_s = time.process_time() - begun
         for encode in formats:
-            found[encode.format] = _measured(replace(task, encode=encode), weights, pictures, render_s)
+            found[encode.format] = _measured(replace(task, encode=encode), window, pictures, render_s)
     return found
 
 
-def _measured(task: ChunkTask, weights: Weights, pictures: Sequence[ImageArray], render_s: float) -> Sample:
-    format = format_of(task.encode)
-    used = pictures[:_ALONE_A_STRETCH] if format.intra else pictures
+def _measured(task: ChunkTask, window: Window, pictures: Sequence[ImageArray], render_s: float) -> Sample:
+    format, weights = format_of(task.encode), window.weights
+    used = pictures[: _ALONE_A_STRETCH if format.intra else format.sampled_frames]
     begun = time.process_time()
     if format.way == "streamed":
         sizes = _looped(task, used)
@@ -163,7 +182,10 @@ def _measured(task: ChunkTask, weights: Weights, pictures: Sequence[ImageArray],
         # What is coded by itself goes with what a quick frame takes by itself, of which there is one a chunk.
         return Sample(weights.number, sum(sizes), weights.first * len(sizes), 0, 0, len(sizes), render_s, encode_s)
     first, rest = sizes[0], sum(sizes[1:])
-    weight = sum(weights.each[1 : len(sizes)])
+    weight = sum(weights.each[window.offset + 1 : window.offset + len(sizes)])
+    if window.offset:
+        # It began a group only for being sampled: its first frame says nothing of those that do.
+        return Sample(weights.number, 0, 0, rest, weight, len(sizes), render_s, encode_s)
     return Sample(weights.number, first, weights.first, rest, weight, len(sizes), render_s, encode_s)
 
 
@@ -183,29 +205,46 @@ def expected(format: Format, samples: Sequence[Sample], weights: Sequence[Weight
     seconds = sum(one.render_s + one.encode_s for one in samples) / max(1, sum(one.frames for one in samples))
     numbers = [one.number for one in weights]
     every = sum(len(one.each) for one in weights)
-    first = _along(numbers, {one.number: _ratio(one.first_bytes, one.first_weight) for one in samples})
-    if format.intra:
-        found = sum(one.first * len(one.each) * ratio for one, ratio in zip(weights, first, strict=True))
-    else:
-        # A stretch of a frame that stays has no changes to weigh.
-        changing = {one.number: _ratio(one.rest_bytes, one.rest_weight) for one in samples if one.rest_weight > 0}
-        rest = _along(numbers, changing)
-        found = sum(
-            one.first * alone + one.rest * change for one, alone, change in zip(weights, first, rest, strict=True)
-        )
+    began = [one for one in samples if one.first_weight > 0]
+    alone = _along(numbers, [(one.number, one.first_bytes, one.first_weight, _alone(one, format)) for one in began])
+    changing = [one for one in samples if one.frames > 1]
+    change = _along(numbers, [(one.number, one.rest_bytes, one.rest_weight, one.frames - 1) for one in changing])
+    found = 0.0
+    for one, first, rest in zip(weights, alone, change, strict=True):
+        if format.intra:
+            found += len(one.each) * first(one.first, 1)
+        else:
+            found += first(one.first, 1) + rest(one.rest, len(one.each) - 1)
     return Expected(round(found * frames / every), seconds)
 
 
-def _along(numbers: Sequence[int], known: Mapping[int, float]) -> list[float]:
-    """Return a ratio for each chunk: that of a sampled one, or between those on either side, on a scale of factors."""
-    at = sorted(number for number, ratio in known.items() if ratio > 0)
-    if not at:
-        return [0.0] * len(numbers)
-    return [float(one) for one in np.exp(np.interp(numbers, at, [np.log(known[number]) for number in at]))]
+def _alone(sample: Sample, format: Format) -> int:
+    """Return how many frames of a sample were coded by themselves."""
+    return sample.frames if format.intra else 1
 
 
-def _ratio(above: float, below: float) -> float:
-    return above / below if below > 0 else 0.0
+def _along(
+    numbers: Sequence[int], known: Sequence[tuple[int, float, float, int]]
+) -> list[Callable[[float, int], float]]:
+    """Return, for each chunk, what frames take of which a quick weight and a count are given.
+
+    ``known`` are chunk, bytes, quick weight and count of sampled frames. Where the quick weight says most, it says all;
+    what is beside that elsewhere is the same for each frame, and lies between those of the chunks on either side.
+    """
+    share = min((size / weight for _, size, weight, _ in known if weight > 0), default=0.0)
+    beside: dict[int, list[float]] = defaultdict(lambda: [0.0, 0])
+    for number, size, weight, count in known:
+        beside[number][0] += size - share * weight
+        beside[number][1] += count
+    if not beside:
+        return [lambda weight, count: 0.0] * len(numbers)
+    at = sorted(beside)
+    found = np.interp(numbers, at, [beside[number][0] / max(1, beside[number][1]) for number in at])
+    return [partial(_taken, share, float(one)) for one in found]
+
+
+def _taken(share: float, beside: float, weight: float, count: int) -> float:
+    return share * weight + beside * count
 
 
 def ordinary_core_s(format: Format, size: Size) -> float:

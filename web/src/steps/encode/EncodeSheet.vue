@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, type Clip } from "../../api/client";
+import { addresses, api, type Clip } from "../../api/client";
 import { useSentences } from "../../parts/sentences";
 import { useClip } from "../../playback/clip";
 import { useShot } from "../../stores/shot";
@@ -66,7 +66,8 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
       </template>
     </EncodePanel>
     <section>
-      <p class="acts"><button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">add sound or a title</button></p>
+      <p class="acts"><button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">add sound or a title</button>
+        <a :href="addresses.shotFile(shot.shot!.id)" :download="`${shot.shot!.name}.json`">save it for the command line</a></p>
     </section>
     <section v-if="shot.clips.length" aria-label="Clips">
       <ClipCard v-for="one in shot.clips" :key="one.id" :clip="one" :others="shot.clips" @play="play(one)" @compare="shot.compared = $event" @gone="shot.open(shot.shot!.id)" />

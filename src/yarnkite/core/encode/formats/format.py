@@ -32,7 +32,8 @@ class Format:
 
     ``encoder`` and ``codec`` are FFmpeg's names of what writes it and of what is found in the file. ``number`` turns
     quality on H.264's scale into the encoder's own, ``None`` where each frame has a fixed share of bytes or loses
-    nothing. ``crf_step`` is how far apart
+    nothing. ``sampled_frames`` in a row say what
+    frames of it take. ``crf_step`` is how far apart
     on that scale two whole numbers of its own lie, 0 where it takes fractions. ``psnr_floor_db`` is what each decoded frame must reach against its picture at high quality, ``likeness_floor`` what
     its reduced copy must, at any. ``bits_a_pixel``
     is what a changing frame of ordinary detail takes at high quality, ``fps`` how many of 1920 × 1080 one core encodes
@@ -59,6 +60,7 @@ class Format:
     likeness_floor: float = 0.9
     intra: bool = False
     threads: int = THREADS
+    sampled_frames: int = 13
     tags: dict[Container, str] = field(default_factory=dict, hash=False)
     most_side: int = 16_384
     plays_as: str = ""

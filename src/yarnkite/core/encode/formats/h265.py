@@ -1,6 +1,6 @@
 """H.265 (ITU-T H.265, ISO/IEC 23008-2), profile Main 10, written by x265."""
 
-from yarnkite.core.encode.formats.format import THREADS, Format, Settings
+from yarnkite.core.encode.formats.format import Format, Settings
 from yarnkite.core.encode.samples import Samples
 
 # Light of the brightest and the mean pixel, in cd/m², for files that say how bright they are (CTA-861.3).
@@ -10,9 +10,9 @@ _PEAK, _MEAN = 1000, 400
 def _options(settings: Settings) -> dict[str, str]:
     encode, length = settings.encode, settings.length
     wanted = [
-        *(f"keyint={length}", f"min-keyint={length}", "scenecut=0", "open-gop=0", "rc-lookahead=10"),
+        *(f"keyint={length}", f"min-keyint={length}", "scenecut=0", "open-gop=0", "rc-lookahead=4", "bframes=3"),
         # Frames on several threads see less of each other, and the bytes would depend on how many.
-        *("frame-threads=1", f"pools={THREADS}", "info=0", "log-level=none", "repeat-headers=0", "chromaloc=0"),
+        *("frame-threads=1", "pools=2", "info=0", "log-level=none", "repeat-headers=0", "chromaloc=0"),
     ]
     if most := encode.aim.most_mbits:
         wanted += [f"vbv-maxrate={round(most * 1000)}", f"vbv-bufsize={round(most * 1000)}"]

@@ -1,0 +1,1 @@
+"""The sums before shooting: how many stills, how far apart, for how long."""
