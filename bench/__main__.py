@@ -1,12 +1,13 @@
-"""``./run bench [encode] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [play] [reel] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, cores, encode, gather, kinds, light, move, order, play, reel, screen, timecode
+from bench import check, cores, encode, formats, gather, kinds, light, move, order, play, reel, screen, timecode
 from yarnkite.cli.start import DATA
 
 MEASUREMENTS = {
     "encode": encode.run,
+    "formats": formats.run,
     "kinds": kinds.run,
     "cores": cores.run,
     "gather": gather.run,

@@ -13,12 +13,14 @@ from bench.plain import plain
 from bench.stills import USUAL, make_stills
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
+from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import encode_frames, render_chunks
-from yarnkite.core.encode.join import join
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.naming import file_ending
 from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
 from yarnkite.core.encode.planes import frame_by_planes
 from yarnkite.core.encode.runs import runs, share_of
-from yarnkite.core.encode.verify import probe, verify
+from yarnkite.core.encode.verify import verified
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import read_still
@@ -35,6 +37,7 @@ FEW = 50
 LONG = 1000
 READY = 25
 HD = Size(width=1920, height=1080)
+_USUAL = Encode()
 
 
 def run(folder: Path) -> None:
@@ -61,11 +64,11 @@ def run(folder: Path) -> None:
     _print(few, many, long, plainly, decode, encode, clip)
 
 
-def ours(stills: list[Still], folder: Path, size: Size = HD) -> None:
-    """Render and join as the program does."""
+def ours(stills: list[Still], folder: Path, size: Size = HD, encode: Encode = _USUAL) -> None:
+    """Render, join and compare as the program does."""
     folder.mkdir()
-    recipe = Recipe(stills=tuple(stills), decisions=Decisions(fit=Fit(size=size)))
-    frames, encode = ClipFrames(recipe), recipe.decisions.encode
+    recipe = Recipe(stills=tuple(stills), decisions=Decisions(fit=Fit(size=size), encode=encode))
+    frames = ClipFrames(recipe)
     parts = chunks(frames, encode)
     share = share_of(cores(), free_memory_bytes(), frames.size)
     work = [[task_of(frames, encode, chunk) for chunk in run] for run in runs(parts, share.at_once)]
@@ -74,8 +77,9 @@ def ours(stills: list[Still], folder: Path, size: Size = HD) -> None:
         list(pool.map(_made_ready, [work[0][0].specs[0]] * 4 * share.at_once))
         begin_again()
         list(pool.map(_render, work, [folder] * len(work), [share.threads] * len(work)))
-    clip = join(frames.rate, [folder / part.file_name for part in parts], folder / "clip.mp4")
-    differences = verify(probe(clip), clip_plan(frames, encode))
+    plan = clip_plan(frames, encode)
+    clip = assemble(plan, parts, folder, folder / f"clip.{file_ending(encode)}")
+    differences = verified(clip, plan, parts, folder).differences
     if differences:
         raise RuntimeError(f"not as planned: {differences}")
 

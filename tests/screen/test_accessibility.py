@@ -48,7 +48,8 @@ VIEWS = {
     "light": ("/shots/{shot}/light", "heading", "Even light"),
     "fit": ("/shots/{shot}/fit", "heading", "Fit"),
     "pace": ("/shots/{shot}/pace", "heading", "Pace"),
-    "encode": ("/shots/{shot}/encode", "heading", "Encode"),
+    "encode": ("/shots/{shot}/encode", "heading", "What is it for?"),
+    "queue": ("/queue", "heading", "The queue"),
 }
 
 

@@ -83,6 +83,7 @@ def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program:
     page.mouse.down()
     page.mouse.move(stage["x"] + 0.5 * stage["width"], stage["y"] + 0.3 * stage["height"], steps=6)
     page.mouse.up()
+    wait_until(lambda: reel_now(program, number)["decisions"]["titles"])
     title = wait_until(lambda: (one := reel_now(program, number)["decisions"]["titles"][0])["place"] is None and one)
     assert (title["x"], title["y"]) == (pytest.approx(0.5, abs=0.03), pytest.approx(0.3, abs=0.03))
     over.dblclick()

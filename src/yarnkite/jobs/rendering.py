@@ -8,7 +8,7 @@ from typing import Any
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.encode import aim
-from yarnkite.core.encode.chunk import render_chunks
+from yarnkite.core.encode.chunk import encoded_bytes, render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.plan import Chunk, ChunkTask, ClipPlan, chunks, task_of
@@ -83,7 +83,7 @@ def _aimed(
         chosen = [parts[number] for number in numbers]
         progress.begin_with(chosen, of=parts)
         _render(rendering, frames, chosen, progress, each)
-        known = {number: float((folder / parts[number].file_name).stat().st_size) for number in numbers}
+        known = {number: float(encoded_bytes(folder / parts[number].file_name)) for number in numbers}
         return aim.foreseen(weights, known)
 
     crf = aim.first_guess(plan, wanted)

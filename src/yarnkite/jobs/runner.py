@@ -134,8 +134,8 @@ class Runner:
             if (one := self._under_way.get(job_id)) is not None:
                 one.cancelled.set()
             self._changed.notify_all()
-        # What rests is not at work: nothing but its row is to be ended.
-        if one is None and jobs.end_resting(self._database, job_id):
+        # What rests, or is about to, is not at work: nothing but its row is to be ended.
+        if jobs.end_resting(self._database, job_id):
             self._tell(job_id)
 
     def pause(self, job_id: int) -> None:

@@ -8,9 +8,7 @@ from typing import Any
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.plan import ChunkTask, chunks, task_of
-from yarnkite.core.encode.purposes import purpose_of
 from yarnkite.core.encode.sizes import Sample, Window, expected, measure, offered, weighed, windows
-from yarnkite.core.encode.warnings import is_possible
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
@@ -30,37 +28,20 @@ def run(context: Context) -> None:
     parts = chunks(frames, encode)
     weights = weigh(rendering_of(context, frames), frames, encode, weighed(parts))
     chosen = windows(weights)
-    groups = _groups(encode, frames)
-    context.progress(0, len(chosen) * len(groups), now=True)
+    context.progress(0, len(chosen), now=True)
+    formats = [one for one in offered(encode) if one.format in wanted["formats"]]
     tasks = [(one, task_of(frames, encode, parts[one.weights.number])) for one in chosen]
     found: dict[FormatName, list[Sample]] = defaultdict(list)
-    done = 0
-    for formats in groups:
-        for _, future in _measured(context, tasks, formats):
-            for name, sample in future.result().items():
-                found[name].append(sample)
-            known = {name: expected(FORMATS[name], samples, weights, len(frames)) for name, samples in found.items()}
-            counts = {name: len(samples) for name, samples in found.items()}
-            done += 1
-            is_complete = done == len(chosen) * len(groups)
-            sizes.keep(
-                context.database,
-                wanted["frames"],
-                wanted["quality"],
-                MeasuredSizes(encode.crf, len(chosen), known, counts, is_complete),
-            )
-            context.progress(done, len(chosen) * len(groups), now=True)
-            context.publish("sizes", {"frames": wanted["frames"]})
+    for done, (_, future) in enumerate(_measured(context, tasks, formats), 1):
+        for name, sample in future.result().items():
+            found[name].append(sample)
+        known = {name: expected(FORMATS[name], samples, weights, len(frames)) for name, samples in found.items()}
+        counts = {name: len(samples) for name, samples in found.items()}
+        measured = MeasuredSizes(encode.crf, len(chosen), known, counts)
+        sizes.keep(context.database, wanted["frames"], wanted["quality"], measured)
+        context.progress(done, len(chosen), now=True)
+        context.publish("sizes", {"frames": wanted["frames"]})
     jobs.end(context.database, context.job["id"], "finished")
-
-
-def _groups(encode: Encode, frames: FrameSource) -> list[list[Encode]]:
-    """Return the formats that are measured: first those for what the clip is for, then all others."""
-    purpose = purpose_of(encode)
-    near = {encode.format, *((purpose.encode.format, *purpose.others) if purpose else ())}
-    possible = [one for one in offered(encode) if is_possible(one, frames.size, frames.rate)]
-    groups = [[one for one in possible if (one.format in near) == first] for first in (True, False)]
-    return [group for group in groups if group]
 
 
 def _frames_of(context: Context) -> FrameSource:

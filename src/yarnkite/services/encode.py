@@ -14,11 +14,12 @@ from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
 from yarnkite.core.encode.plan import clip_plan
+from yarnkite.core.encode.purposes import purpose_of
 from yarnkite.core.encode.runs import memory_bytes, share_of
 from yarnkite.core.encode.size_model import ORDINARY, estimated_bytes
 from yarnkite.core.encode.sizes import offered
 from yarnkite.core.encode.stretch import Stretch
-from yarnkite.core.encode.warnings import Companion, check_possible, disagreements
+from yarnkite.core.encode.warnings import Companion, check_possible, disagreements, is_possible
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
@@ -29,7 +30,7 @@ from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import clips as stored
-from yarnkite.store import jobs, projects, removal, revisions, shots, slots, stills, versions
+from yarnkite.store import jobs, projects, reels, removal, revisions, shots, slots, stills, versions
 from yarnkite.store.database import Row
 from yarnkite.store.sizes import MeasuredSizes
 
@@ -179,7 +180,7 @@ def _expected(services: Services, subject: Encodable, encode: Encode, wish: Wish
     known = sizes.measured(services, subject.recipe, encode)
     share = (wish.stretch[1] - wish.stretch[0]) / len(subject.frames) if wish.stretch else 1.0
     found = sizes.expectation(services, known, encode, subject.frames, subject.guess, share=share)
-    is_known = known is not None and known.counts.get(encode.format, 0) >= known.wanted
+    is_known = known is not None and known.has(encode.format)
     raw = found.raw if is_known and not wish.stretch else None
     return {
         "format": encode.format,
@@ -242,7 +243,7 @@ def offers(services: Services, subject: Encodable, pattern: str = "") -> Offers:
         offers=found,
         sampled=known.counts.get(subject.encode.format, 0) if known else 0,
         wanted=known.wanted if known else 0,
-        is_complete=known is not None and known.is_complete,
+        is_complete=known is not None and all(known.has(name) for name in _near(subject)),
         free_bytes=shutil.disk_usage(services.workspace.folder).free,
         memory_bytes=memory_bytes(share, subject.frames.size),
         warnings=warned,
@@ -261,34 +262,62 @@ def _offer(services: Services, subject: Encodable, encode: Encode, known: Measur
 
 
 def _companions(services: Services, subject: Encodable) -> list[Companion]:
-    """Return other clips of the project, one for each size and rate, the newest first: they may be cut together."""
+    """Return other clips of the project, one for each size and rate, and reels that show it: they may be cut together."""
     found: dict[tuple[int, int, str], Companion] = {}
-    for row in stored.of_project(services.database, subject.row["project_id"]):
+    project = subject.row["project_id"]
+    for row in stored.of_project(services.database, project):
         own = row["reel_id"] if isinstance(subject.recipe, ReelRecipe) else row["shot_id"]
         if own == subject.row["id"] or not row["width"]:
             continue
         key = row["width"], row["height"], row["rate"]
         size = Size.model_construct(width=row["width"], height=row["height"])
         found.setdefault(key, Companion(f"the clip of “{row['owner']}”", size, parse_rate(row["rate"])))
+    own_reels = [] if isinstance(subject.recipe, ReelRecipe) else reels.of_project(services.database, project)
+    for row in own_reels:
+        _, reel = reels.latest(services.database, row["id"])
+        if any(picture.shot == subject.row["id"] for part in reel.parts for picture in part.pictures):
+            key = reel.size.width, reel.size.height, str(reel.rate)
+            found[key] = Companion(f"the reel “{row['name']}”, which shows it", reel.size, reel.rate)
     return list(found.values())[:_COMPANIONS]
 
 
-def measure(services: Services, subject: Encodable) -> Row | None:
-    """Begin to measure what a clip takes in each format, unless that is known or under way; returns the job."""
+def _near(subject: Encodable, *, every: bool = False) -> list[FormatName]:
+    """Return the formats a person is likely to choose from, those for what the clip is for; or every one that can be."""
+    purpose = purpose_of(subject.encode)
+    near = {subject.encode.format, *((purpose.encode.format, *purpose.others) if purpose else ())}
+    size, rate = subject.frames.size, subject.frames.rate
+    possible = (one for one in offered(subject.encode) if is_possible(one, size, rate))
+    return [one.format for one in possible if every or one.format in near]
+
+
+def measure(services: Services, subject: Encodable, *, every: bool = False) -> Row | None:
+    """Begin to measure what a clip takes in the formats that come into question, or in every one; returns the job.
+
+    There is none where all of it is known.
+    """
     clip_plan(subject.frames, subject.encode)
     known = sizes.measured(services, subject.recipe, subject.encode)
-    if known is not None and known.is_complete:
+    missing = [name for name in _near(subject, every=every) if known is None or not known.has(name)]
+    if not missing:
         return None
     frames, quality = sizes.frames_digest(subject.recipe), sizes.quality_digest(subject.encode)
     is_reel = isinstance(subject.recipe, ReelRecipe)
     owner = {"reel_id" if is_reel else "shot_id": subject.row["id"]}
     for job in jobs.measuring_sizes(services.database, **owner):
         wanted = jobs.wanted_of(services.database, job["id"])
-        if (wanted.get("frames"), wanted.get("quality")) == (frames, quality):
+        is_same = (wanted.get("frames"), wanted.get("quality")) == (frames, quality)
+        if is_same and set(missing) <= set(wanted["formats"]):
             return job
+        if is_same:
+            missing = [*missing, *(name for name in wanted["formats"] if name not in missing)]
         # What is decided now makes what is being measured of no use.
         services.runner.cancel(job["id"])
-    wanted = {"frames": frames, "quality": quality, "encode": subject.encode.model_dump(mode="json")}
+    wanted = {
+        "frames": frames,
+        "quality": quality,
+        "encode": subject.encode.model_dump(mode="json"),
+        "formats": missing,
+    }
     if isinstance(subject.recipe, ReelRecipe):
         job_id = services.runner.start_for_reel("size", subject.row["id"], 0, subject.recipe, wanted)
     else:

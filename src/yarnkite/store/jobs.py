@@ -85,7 +85,10 @@ def add_for_reel(
 
 def check_reel_idle(cursor: DictCursor, reel_id: int) -> None:
     """Raise ``Conflict`` (``reel_busy``) while a job of a reel waits or runs; hold the reel first."""
-    cursor.execute("SELECT 1 FROM job WHERE reel_id = %s AND state IN ('waiting', 'running') LIMIT 1", (reel_id,))
+    cursor.execute(
+        "SELECT 1 FROM job WHERE reel_id = %s AND kind <> 'size' AND state IN ('waiting', 'running') LIMIT 1",
+        (reel_id,),
+    )
     if cursor.fetchone() is not None:
         raise Conflict("reel_busy", "This reel is being worked on. Wait until its jobs are done, or cancel them.")
 

@@ -339,7 +339,7 @@ export const api = {
   encodeChoices: () => ask<EncodeChoices>("GET", "/api/encode/choices"),
   encode: (of: Owner, seen: number, wish: EncodeWish = {}) => ask<Job>("POST", `/api/${of.kind}/${of.id}/encode`, { seen, ...wish }),
   offers: (of: Owner, pattern: string) => ask<Offers>("GET", `/api/${of.kind}/${of.id}/offers?pattern=${encodeURIComponent(pattern)}`),
-  measureOffers: (of: Owner) => ask<Job | null>("POST", `/api/${of.kind}/${of.id}/offers/measure`),
+  measureOffers: (of: Owner, every: boolean) => ask<Job | null>("POST", `/api/${of.kind}/${of.id}/offers/measure?every=${every}`),
   snippet: (clip: number) => askText(`/api/clips/${clip}/snippet`),
   clips: (id: number) => ask<Clip[]>("GET", `/api/shots/${id}/clips`),
   reels: (project: number) => ask<ReelSummary[]>("GET", `/api/projects/${project}/reels`),

@@ -889,7 +889,7 @@ export interface paths {
         put?: never;
         /**
          * Measure Reel
-         * @description Begin to measure what a reel takes, unless that is known or under way.
+         * @description Begin to measure what a reel takes in the formats for its purpose, or in every one, unless that is known.
          */
         post: operations["measure_reel"];
         delete?: never;
@@ -2229,7 +2229,7 @@ export interface paths {
         put?: never;
         /**
          * Measure Shot
-         * @description Begin to measure what a shot's clip takes, unless that is known or under way.
+         * @description Begin to measure what a shot's clip takes in the formats for its purpose, or in every one, unless that is known.
          */
         post: operations["measure_shot"];
         delete?: never;
@@ -9243,7 +9243,9 @@ export interface operations {
     };
     measure_reel: {
         parameters: {
-            query?: never;
+            query?: {
+                every?: boolean;
+            };
             header?: never;
             path: {
                 reel_id: number;
@@ -11644,7 +11646,9 @@ export interface operations {
     };
     measure_shot: {
         parameters: {
-            query?: never;
+            query?: {
+                every?: boolean;
+            };
             header?: never;
             path: {
                 shot_id: number;

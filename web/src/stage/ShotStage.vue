@@ -90,7 +90,7 @@ onKey((event) => {
     <ViewModeBar v-if="step === 'check'" @full="fullScreen" />
     <FrameBar v-else-if="framed && !clip && !compared && shot.count" :fitting="step === 'fit'" :lighting="step === 'light'" :moving="step === 'move'" @full="fullScreen" />
     <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
-      <ClipsCompared v-if="compared" :key="`${compared[0].id}-${compared[1].id}`" :clips="compared" @close="shot.compared = undefined" />
+      <ClipsCompared v-if="compared" :key="`${compared[0].id}-${compared[1].id}`" :clips="compared" @close="shot.compared = shot.played = undefined" />
       <FinishedClip v-else-if="clip" :clip="clip" />
       <RealPixels v-else-if="modes.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
@@ -110,7 +110,8 @@ onKey((event) => {
     </div>
     <div v-if="framed && !clip && !compared && shot.count" class="clip"><ClipBar /></div>
     <footer>
-      <template v-if="clip">
+      <template v-if="compared"></template>
+      <template v-else-if="clip">
         <span>{{ clip.name }}</span>
         <button class="plain-button back" type="button" @click="shot.played = undefined">back to the frames</button>
       </template>

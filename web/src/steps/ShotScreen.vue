@@ -56,6 +56,8 @@ onUndo(
 );
 
 onKey((event) => {
+  // Two clips that are compared have frames of their own to step through.
+  if (shot.compared && props.step === "encode") return false;
   const stride = event.shiftKey ? 10 : 1;
   switch (event.key) {
     case "ArrowUp":

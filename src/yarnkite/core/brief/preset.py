@@ -62,6 +62,10 @@ def read_presets(text: str) -> tuple[Preset, ...]:
         return PresetFile.model_validate_json(text).presets
     except ValidationError as error:
         first = error.errors()[0]
+        if first["loc"] == ("edition",):
+            raise Refusal(
+                "not_presets", "These presets were written by a newer edition of Yarn Kite. Read them with that one."
+            ) from None
         place = " ".join(str(part) for part in first["loc"]) or "the file"
         raise Refusal(
             "not_presets",

@@ -22,7 +22,8 @@ _HALVES_EVERY = 6.0
 _MOST_SAMPLES = 8
 _CLOSE = 0.02
 SOUND_BYTES_A_SECOND = 32_000
-_BYTES_A_FRAME_BESIDE = 24
+# What holds the frames of a file: its index, and what is said in it.
+_BYTES_A_FRAME_BESIDE, _BYTES_BESIDE = 16, 1_500
 
 
 def wanted_bytes(plan: ClipPlan, has_sound: bool = False) -> float | None:
@@ -34,7 +35,11 @@ def wanted_bytes(plan: ClipPlan, has_sound: bool = False) -> float | None:
     if aim.by == "quality" or not format_of(plan.encode).has_quality:
         return None
     total = aim.megabytes * 1e6 if aim.by == "size" else aim.mbits * 1e6 / 8 * float(plan.seconds)
-    beside = _BYTES_A_FRAME_BESIDE * plan.frames + (SOUND_BYTES_A_SECOND * float(plan.seconds) if has_sound else 0.0)
+    beside = (
+        _BYTES_BESIDE
+        + _BYTES_A_FRAME_BESIDE * plan.frames
+        + (SOUND_BYTES_A_SECOND * float(plan.seconds) if has_sound else 0.0)
+    )
     if total <= beside:
         raise Refusal(
             "size_too_small", f"{size_text(round(total))} do not even hold the sound and the index. Want more."

@@ -97,6 +97,15 @@ def write_chunk(
             on_frame(position + 1)
 
 
+def encoded_bytes(path: Path) -> int:
+    """Return how many bytes the frames of a rendered chunk take, without what holds them."""
+    if zipfile.is_zipfile(path):
+        with zipfile.ZipFile(path) as archive:
+            return sum(one.file_size for one in archive.infolist())
+    with av.open(str(path)) as container:
+        return sum(packet.size for packet in container.demux(video=0))
+
+
 def packets(source: FrameSource, encode: Encode, *, read: Read = read_still) -> list[int]:
     """Encode all of a (short) source in memory and return how many bytes each frame takes."""
     task = task_of(source, encode, Chunk(0, 0, len(source), ""))

@@ -21,7 +21,6 @@ CREATE TABLE measured_size (
   quality_digest CHAR(32) CHARACTER SET ascii NOT NULL,
   crf DOUBLE NOT NULL,
   wanted TINYINT UNSIGNED NOT NULL,
-  is_complete BOOLEAN NOT NULL,
   formats TEXT NOT NULL,
   measured_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
   PRIMARY KEY (frames_digest, quality_digest),

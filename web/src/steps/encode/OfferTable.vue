@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed } from "vue";
 
 import { bytesText, waitText } from "../../parts/sizes";
 import { useEncoding } from "./encoding";
 
-const { choices, encode, offers, also, decide } = useEncoding();
-const every = ref(false);
+const { choices, encode, offers, also, every, decide } = useEncoding();
 const titles = computed(() => new Map(choices.value?.formats.map((one) => [one.name, one])));
 /** The format that is decided, those that serve the same purpose, and those that were ticked. */
 const shown = computed(() => {
@@ -15,10 +14,10 @@ const shown = computed(() => {
 });
 
 const said = computed(() => {
-  const { sampled, wanted, is_complete } = offers.value!;
+  const { sampled, wanted } = offers.value!;
   if (!sampled) return "This clip is being looked at; ~ is what clips usually take.";
   if (sampled < wanted) return `${sampled} of ${wanted} stretches of this clip measured …`;
-  return `Measured on ${sampled} ${sampled === 1 ? "stretch" : "stretches"} of this very clip${is_complete ? "." : "; the other formats follow …"}`;
+  return `Measured on ${sampled} ${sampled === 1 ? "stretch" : "stretches"} of this very clip${shown.value.some((one) => !one.is_measured && !one.cannot) ? "; the others follow …" : "."}`;
 });
 
 function tick(format: (typeof shown.value)[number]["format"], on: boolean): void {

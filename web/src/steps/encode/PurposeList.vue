@@ -12,8 +12,8 @@ function choose(purpose: Purpose): void {
 </script>
 
 <template>
-  <fieldset class="purposes">
-    <legend>What is it for?</legend>
+  <h2 id="purposes">What is it for?</h2>
+  <fieldset class="purposes" aria-labelledby="purposes">
     <label v-for="one in choices?.purposes" :key="one.name" class="purpose" :class="{ now: offers?.purpose === one.name }">
       <input type="radio" name="purpose" :checked="offers?.purpose === one.name" @change="choose(one)" />
       <span>
@@ -31,14 +31,6 @@ function choose(purpose: Purpose): void {
   gap: 0 1.2rem;
   grid-template-columns: 1fr 1fr;
   margin: 0;
-  padding: 0;
-}
-
-legend {
-  font-family: var(--display);
-  font-size: 1.25rem;
-  font-weight: 600;
-  margin-bottom: 0.5rem;
   padding: 0;
 }
 

@@ -21,6 +21,7 @@ export interface Choosing extends Encoding {
   offers: Ref<Offers | undefined>;
   /** Formats that are encoded together with the one that is decided. */
   also: Ref<Set<Format["name"]>>;
+  every: Ref<boolean>;
   into: Ref<{ root: string; path: string } | undefined>;
   pattern: Ref<string>;
 }
@@ -34,6 +35,8 @@ export function provideEncoding(encoding: Encoding): Choosing {
   const offers = ref<Offers>();
   const also = ref(new Set<Format["name"]>());
   const into = ref<{ root: string; path: string }>();
+  /** Whether all formats are looked at, not only those for what the clip is for. */
+  const every = ref(false);
   const pattern = useStorage("encode-pattern", "");
   const format = computed(() => choices.value?.formats.find((one) => one.name === encoding.encode.value.format));
   let asked = 0;
@@ -50,9 +53,9 @@ export function provideEncoding(encoding: Encoding): Choosing {
 
   async function lookAndMeasure(): Promise<void> {
     await look();
-    if (!encoding.isReady.value || offers.value?.is_complete) return;
+    if (!encoding.isReady.value || (offers.value?.is_complete && !every.value)) return;
     // A refusal says what encoding would say too; it is said there.
-    await api.measureOffers(encoding.owner.value).catch(() => undefined);
+    await api.measureOffers(encoding.owner.value, every.value).catch(() => undefined);
   }
 
   void (async () => {
@@ -62,7 +65,7 @@ export function provideEncoding(encoding: Encoding): Choosing {
       refused(error);
     }
   })();
-  watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady], () => void lookAndMeasure(), { immediate: true });
+  watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady, every], () => void lookAndMeasure(), { immediate: true });
   watch(pattern, () => void look());
   watch(
     () => encoding.owner.value.id,
@@ -71,7 +74,7 @@ export function provideEncoding(encoding: Encoding): Choosing {
   onTold("sizes", () => void look());
   onTold("job", (job) => job.state === "finished" && (job.kind === "encode" || job.kind === "reel") && void look());
 
-  const choosing = { ...encoding, choices, format, offers, also, into, pattern };
+  const choosing = { ...encoding, choices, format, offers, also, every, into, pattern };
   provide(key, choosing);
   return choosing;
 }

@@ -57,7 +57,7 @@ const scrub = useScrub(bar, "x");
 <template>
   <section class="stage" :class="mat" aria-label="Stage">
     <div ref="area" class="mat">
-      <ClipsCompared v-if="reel.compared && room === 'finish'" :key="`${reel.compared[0].id}-${reel.compared[1].id}`" :clips="reel.compared" @close="reel.compared = undefined" />
+      <ClipsCompared v-if="reel.compared && room === 'finish'" :key="`${reel.compared[0].id}-${reel.compared[1].id}`" :clips="reel.compared" @close="reel.compared = reel.played = undefined" />
       <FinishedClip v-else-if="reel.played && room === 'finish'" :clip="reel.played" />
       <p v-else-if="!reel.decisions!.parts.length" class="sentence">Put a shot into the running order, and the reel appears here.</p>
       <p v-else-if="reel.plan && !reel.frames" class="sentence">None of the shots in this reel can be shown. The sheet says why.</p>
@@ -87,7 +87,7 @@ const scrub = useScrub(bar, "x");
       <button type="button" class="plain-button act play" :disabled="!reel.frames" @click="reel.toggle()">{{ reel.playing ? "pause" : "play" }}</button>
       <span class="number">{{ reel.timecode }}</span>
       <span class="number quiet">frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span>
-      <button v-if="reel.played && room === 'finish'" type="button" class="plain-button act" @click="reel.played = undefined">back to the frames</button>
+      <button v-if="reel.played && !reel.compared && room === 'finish'" type="button" class="plain-button act" @click="reel.played = undefined">back to the frames</button>
       <span v-if="reel.waiting || waiting" class="quiet" aria-hidden="true">…</span>
       <span v-if="reel.plan && !reel.plan.loudness_known" class="quiet" role="status">loudness is being measured …</span>
       <span v-if="refusal" class="warning" role="alert">{{ refusal }}</span>
