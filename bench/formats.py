@@ -19,7 +19,7 @@ from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
 
-STILLS = 60
+STILLS = 30
 # The same encoder, as it is typed: its samples, then its options.
 PLAINLY: dict[FormatName, tuple[str, ...]] = {
     "h264": ("yuv420p", "-c:v", "libx264", "-preset", "medium", "-crf", "18"),

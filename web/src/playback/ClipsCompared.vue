@@ -25,6 +25,12 @@ watch(blinking, (on) => {
   else pause();
 });
 
+/** What tells a clip from another of the same shot: its format, which the summary names, and its size. */
+function words(clip: Clip): string {
+  const format = clip.summary.split(", ").slice(4).join(", ").split(" yuv")[0] || clip.name;
+  return `${format}, ${bytesText(clip.bytes)}`;
+}
+
 function go(to: number): void {
   frame.value = Math.max(0, Math.min(frames.value - 1, to));
   asked.value = frame.value;
@@ -63,9 +69,9 @@ onKey((event) => {
       <span v-if="!blinking" class="edge" :style="{ left: `${share}%` }" aria-hidden="true"></span>
     </div>
     <div class="row">
-      <span class="which" :class="{ dim: blinking && second }">{{ clips[0].name }}, {{ bytesText(clips[0].bytes) }}</span>
+      <span class="which" :class="{ dim: blinking && second }" :title="clips[0].name">{{ words(clips[0]) }}</span>
       <label class="split"><span class="quiet">{{ blinking ? "blinking" : "left | right" }}</span><input v-model.number="share" type="range" min="0" max="100" step="0.5" :disabled="blinking" aria-label="Where the left one ends" /></label>
-      <span class="which end" :class="{ dim: blinking && !second }">{{ clips[1].name }}, {{ bytesText(clips[1].bytes) }}</span>
+      <span class="which end" :class="{ dim: blinking && !second }" :title="clips[1].name">{{ words(clips[1]) }}</span>
     </div>
     <div class="row">
       <button type="button" class="plain-button" :aria-pressed="blinking" title="B" @click="blinking = !blinking">{{ blinking ? "side by side" : "blink" }}</button>

@@ -42,6 +42,8 @@ onUndo(
 );
 
 onKey((event) => {
+  // Two files that are compared have frames of their own to step through.
+  if (reel.compared && props.room === "finish") return false;
   const second = Math.max(1, Math.round(reel.rate));
   switch (event.key) {
     case "ArrowLeft":
@@ -79,7 +81,7 @@ onKey((event) => {
   <main v-else-if="reel.reel && reel.decisions" class="reel">
     <h1 class="for-listening">{{ reel.reel.name }}: {{ roomWords[room] }}</h1>
     <ReelBrief />
-    <div class="body" :style="{ '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px` }">
+    <div class="body" :style="{ '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`, '--sheet': room === 'finish' ? '540px' : '400px' }">
       <ReelTail />
       <section class="sheet" :aria-label="`Sheet: ${roomWords[room]}`">
         <component :is="sheet" ref="open" />
@@ -99,7 +101,7 @@ onKey((event) => {
 
 .body {
   display: grid;
-  grid-template-columns: calc(150px + var(--ropes)) 400px minmax(0, 1fr);
+  grid-template-columns: calc(150px + var(--ropes)) var(--sheet) minmax(0, 1fr);
   grid-template-rows: minmax(0, 1fr);
   min-height: 0;
 }
