@@ -98,6 +98,9 @@ def finish(context: Context, made: Finishing) -> None:
         if made.sound and sound:
             plan = replace(plan, sound=made.sound(sound))
         verdict = _completed(context, Completion(plan, parts, folder, target, sound, made.chapters, labels, stem))
+    except BaseException:
+        target.unlink(missing_ok=True)
+        raise
     finally:
         if sound:
             sound.unlink(missing_ok=True)

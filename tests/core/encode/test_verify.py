@@ -9,6 +9,7 @@ import pytest
 from skimage.metrics import structural_similarity
 
 from tests.clips import finished_clip
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.likeness import Copies, reduced, similarity, similarity_map
@@ -97,6 +98,19 @@ def test_a_spoiled_file_is_never_verified_and_the_frame_is_named(clip, kind, nam
         assert any(one.startswith(named) for one in said), said
     if kind == "black":
         assert verdict.evidence.lowest_at == 11
+
+
+def test_a_file_that_is_cut_off_and_copies_that_are_lost_are_said(clip):
+    recipe, path, folder = clip
+    frames, encode = ClipFrames(recipe), recipe.decisions.encode
+    plan, parts = clip_plan(frames, encode), chunks(frames, encode)
+    (folder / "cut.mp4").write_bytes(path.read_bytes()[:2000])
+    with pytest.raises(Refusal, match="cannot be read back"):
+        verified(folder / "cut.mp4", plan, parts, folder)
+    (folder / parts[0].copies_name).write_bytes(b"no copies")
+    with pytest.raises(Refusal, match="Encode again"):
+        verified(path, plan, parts, folder)
+    assert not parts[0].is_in(folder)
 
 
 def test_likeness_is_structural_similarity_as_an_independent_library_has_it():

@@ -5,6 +5,9 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
 
+import av.error
+
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.timecode import timecode
 from yarnkite.core.encode.colours import BT709, colours_of
 from yarnkite.core.encode.compare import Comparison, Evidence
@@ -66,14 +69,19 @@ def verified(
 ) -> Verdict:
     """Decode all of a finished clip, compare each frame with the copy kept while rendering, and all facts with the plan.
 
-    ``folder`` has the chunks and their copies; ``on_frame`` may end the work. A file that cannot be read differs from
-    any plan.
+    ``folder`` has the chunks and their copies; ``on_frame`` may end the work. Raises ``Refusal`` (``clip_damaged``) for a
+    file that cannot be read, or (``chunks_differ``) for copies that cannot.
     """
     format = format_of(plan.encode)
     # Pixels that go into another colour space and back are rounded twice.
     exact = format.is_lossless and (format.way != "numbered" or plan.encode.profile == "sRGB")
     comparison = Comparison(_copies(parts, folder), format, exact=exact)
-    facts = probe(path, plan, comparison.compare, on_frame)
+    try:
+        facts = probe(path, plan, comparison.compare, on_frame)
+    except (av.error.FFmpegError, ValueError) as error:
+        raise Refusal(
+            "clip_damaged", f"The finished file cannot be read back: {error}. Encode again; what is rendered is kept."
+        ) from error
     evidence = comparison.result()
     named = [Difference(f"frame {frame + 1:,}", "its picture", what) for frame, what in evidence.faults[:_MOST_NAMED]]
     if (more := len(evidence.faults) - _MOST_NAMED) > 0:
@@ -83,7 +91,15 @@ def verified(
 
 def _copies(parts: Sequence[Chunk], folder: Path) -> Iterator[EightBit]:
     for part in parts:
-        yield from Copies.read(folder / part.copies_name).frames
+        try:
+            copies = Copies.read(folder / part.copies_name)
+        except (ValueError, OSError):
+            # Without them the chunk counts as not rendered.
+            (folder / part.copies_name).unlink(missing_ok=True)
+            raise Refusal(
+                "chunks_differ", "What a rendered piece is to be compared with cannot be read. Encode again."
+            ) from None
+        yield from copies.frames
 
 
 def verify(facts: Facts, plan: ClipPlan, labels: Labels = Labels()) -> list[Difference]:
