@@ -59,6 +59,12 @@ def probed(path):
     return json.loads(subprocess.run(asked, capture_output=True, check=True).stdout)
 
 
+def seen_by_another(path):
+    """The picture's track as a second program of its own reads it."""
+    said = subprocess.run(["mediainfo", "--Output=JSON", str(path)], capture_output=True, check=True).stdout
+    return next(one for one in json.loads(said)["media"]["track"] if one["@type"] == "Video")
+
+
 def decoded(path, count):
     """Frames decoded by Debian's ffmpeg, as RGB of 8 bits, by the matrix the file itself names."""
     asked = ["ffmpeg", "-v", "error", "-i", str(path), "-vf", "scale=out_range=pc:flags=accurate_rnd+full_chroma_int"]
@@ -103,6 +109,16 @@ def test_a_video_is_what_was_planned_by_an_independent_probe_and_decoder(stills,
         assert clip.read_bytes().find(b"moov") < clip.read_bytes().find(b"mdat")
     if name == "h265":
         assert video["codec_tag_string"] == "hvc1"
+    other = seen_by_another(clip)
+    assert (int(other["Width"]), int(other["Height"])) == (320, 180)
+    assert float(other["FrameRate"]) == pytest.approx(float(RATE), abs=0.01)
+    assert int(other.get("FrameCount", 60)) == 60
+    assert other.get("ChromaSubsampling", ":".join(format.samples.chroma)) == ":".join(format.samples.chroma)
+    assert int(other.get("BitDepth", format.samples.depth)) in (
+        format.samples.depth,
+        12 if name == "prores-4444" else 0,
+    )
+    assert other.get("colour_primaries", "BT.709") == "BT.709"
 
 
 def test_what_is_joined_is_one_stream_though_its_chunks_were_rendered_alone(stills, tmp_path):
