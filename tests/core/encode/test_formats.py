@@ -121,6 +121,17 @@ def test_a_video_is_what_was_planned_by_an_independent_probe_and_decoder(stills,
     assert other.get("colour_primaries", "BT.709") == "BT.709"
 
 
+@pytest.mark.parametrize(("name", "container"), [("prores", "mov"), ("h264", "mov"), ("dnxhr-hq", "mxf")])
+def test_a_timecode_that_drops_numbers_is_kept_as_one(stills, tmp_path, name, container):
+    encode = Encode(format=name, container=container, start="01:00:00;02")
+    recipe = recipe_of(stills, encode, rate=Fraction(30000, 1001), count=6)
+    verdict, clip = finished_clip(recipe, tmp_path, Labels.of(encode))
+    assert [str(one) for one in verdict.differences] == []
+    found = probed(clip)
+    codes = [one.get("tags", {}).get("timecode") for one in (*found["streams"], found["format"])]
+    assert "01:00:00;02" in codes
+
+
 def test_what_is_joined_is_one_stream_though_its_chunks_were_rendered_alone(stills, tmp_path):
     """Of two chunks: the same packets, whether they are rendered together or apart."""
     for name in ("h264-422", "h265", "av1-10", "vp9", "prores", "dnxhr-hqx", "ffv1"):

@@ -17,7 +17,7 @@ from yarnkite.core.encode.decisions import Container, Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.labels import Labels
 
-# Lengths of pictures and of sound are both whole numbers of these, for all usual rates.
+# Lengths of pictures and of sound are both whole numbers of these, for all usual rates: none is rounded in an index.
 _TICKS_A_SECOND = 240_000
 # These containers carry marks made up anew for each file, unless they are told not to.
 SAME_BYTES = {"fflags": "+bitexact"}
@@ -53,9 +53,7 @@ def join(
     container_name = format.container_of(encode)
     with (
         completed(target, durable=True) as unfinished,
-        av.open(
-            str(unfinished), "w", format=MUXERS[container_name], options=_options(container_name, sound is not None)
-        ) as container,
+        av.open(str(unfinished), "w", format=MUXERS[container_name], options=_options(container_name)) as container,
         _SoundBeside(sound) as beside,
     ):
         container.metadata.update(labels.metadata(container_name))
@@ -79,9 +77,9 @@ def join(
     return target
 
 
-def _options(container: Container, has_sound: bool) -> dict[str, str]:
+def _options(container: Container) -> dict[str, str]:
     if container in ("mp4", "mov"):
-        return {"movflags": "+faststart"} | ({"movie_timescale": str(_TICKS_A_SECOND)} if has_sound else {})
+        return {"movflags": "+faststart", "movie_timescale": str(_TICKS_A_SECOND)}
     # The index of a file that is read over a network belongs before its pictures.
     index = {"cues_to_front": "1"} if container in ("mkv", "webm") else {}
     return index | SAME_BYTES
