@@ -6,10 +6,10 @@ import time
 from pathlib import Path
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.jobs import encode
+from yarnkite.jobs import rendering
 
 # A test's own folder reaches the workers by the folder of its stills, which is all they are given.
-_REAL = encode.render
+_REAL = rendering.render
 
 
 def render_until_cancelled(tasks, folder, notes, threads):

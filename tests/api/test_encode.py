@@ -5,7 +5,7 @@ from pathlib import Path
 
 from tests.api import slow
 from tests.program import wait_until
-from yarnkite.jobs import encode as encoding
+from yarnkite.jobs import rendering as encoding
 
 
 def encode(client, shot):

@@ -12,7 +12,7 @@ import pytest
 from tests.api import slow
 from yarnkite.core.base import moving
 from yarnkite.core.order import rename as moves
-from yarnkite.jobs import encode as encoding
+from yarnkite.jobs import rendering as encoding
 from yarnkite.jobs.rename import recover
 from yarnkite.store import rename as renames
 

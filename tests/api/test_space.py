@@ -183,7 +183,7 @@ def test_what_is_made_again_can_be_freed_and_is_made_again(client, services, bri
 
 def test_what_is_being_used_is_neither_freed_nor_deleted(client, bring_in, finished, monkeypatch, project):
     from tests.api import slow
-    from yarnkite.jobs import encode as encoding
+    from yarnkite.jobs import rendering as encoding
 
     shot = bring_in("own", copied=False)
     monkeypatch.setattr(encoding, "render", slow.render_until_cancelled)

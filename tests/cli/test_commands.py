@@ -69,7 +69,7 @@ def test_a_clip_of_any_format_says_as_json_what_came_of_it(card, tmp_path):
         (("--start", "1:0"), 1, "no timecode"),
         (("--stretch", "a-b"), 2, "is no stretch"),
         (("--stretch", "30-50"), 1, "is not in it"),
-        (("--megabytes", "0.001"), 1, "size of the picture"),
+        (("--megabytes", "0.001"), 1, "Want more"),
     ],
     ids=lambda one: " ".join(one) if isinstance(one, tuple) else "",
 )

@@ -64,7 +64,8 @@ def read_presets(text: str) -> tuple[Preset, ...]:
         first = error.errors()[0]
         if first["loc"] == ("edition",):
             raise Refusal(
-                "not_presets", "These presets were written by a newer edition of Yarn Kite. Read them with that one."
+                "not_presets",
+                "This is not a file of presets that can be read here: a newer edition of Yarn Kite wrote it.",
             ) from None
         place = " ".join(str(part) for part in first["loc"]) or "the file"
         raise Refusal(
