@@ -2,6 +2,7 @@
 
 import html
 import io
+import mimetypes
 from fractions import Fraction
 from pathlib import Path
 
@@ -19,7 +20,6 @@ from yarnkite.store.database import Row
 
 _KINDS = {
     "mp4": "video/mp4",
-    "mov": "video/quicktime",
     "mkv": "video/x-matroska",
     "webm": "video/webm",
     "mxf": "application/mxf",
@@ -34,7 +34,8 @@ _POSTER_QUALITY = 90
 
 def media_type(row: Row) -> str:
     """Return the media type of a clip's file."""
-    return _KINDS[format_of(row["encode"]).container_of(row["encode"])]
+    container = format_of(row["encode"]).container_of(row["encode"])
+    return _KINDS.get(container) or mimetypes.types_map[f".{container}"]
 
 
 def plays_as(row: Row) -> str:
@@ -90,9 +91,7 @@ def stand_in(services: Services, clip_id: int) -> Path:
     row = file.row
     size = Size.model_construct(width=row["width"] or 1920, height=row["height"] or 1080)
     try:
-        services.runner.submit(
-            write_stand_in, file.path, target, row["frames"], size, _rate(row), row["encode"]
-        ).result()
+        services.runner.submit(write_stand_in, file.path, target, size, _rate(row), row["encode"]).result()
     except (av.error.FFmpegError, ValueError) as error:
         raise _damaged(file.name, error) from None
     return target

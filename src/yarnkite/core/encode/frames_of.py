@@ -7,7 +7,7 @@ from pathlib import Path
 
 import av
 import numpy as np
-from PIL import Image
+from PIL import Image, ImageSequence
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import NotFound
@@ -15,7 +15,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Settings
-from yarnkite.core.encode.numbered import read_frame
+from yarnkite.core.encode.numbered import frames_in, read_frame
 from yarnkite.core.encode.preview import playing_size
 from yarnkite.core.encode.streams import preview_stream
 from yarnkite.core.image.pixels import EightBit, as_eight
@@ -65,10 +65,10 @@ def frame_of(path: Path, number: int, rate: Fraction, encode: Encode) -> EightBi
 
 def _numbered(path: Path, number: int, encode: Encode) -> "np.typing.NDArray[np.uint8 | np.uint16]":
     if path.is_dir():
-        names = sorted(one.name for one in path.iterdir() if one.suffix == f".{format_of(encode).codec}")
-        if number >= len(names):
+        files = _numbered_files(path, encode)
+        if number >= len(files):
             raise _no_such_frame(number)
-        return read_frame((path / names[number]).read_bytes(), encode)
+        return read_frame(files[number].read_bytes(), encode)
     with zipfile.ZipFile(path) as archive:
         packed = archive.namelist()
         if number >= len(packed):
@@ -80,7 +80,7 @@ def _no_such_frame(number: int) -> NotFound:
     return NotFound("no_such_frame", f"This clip has no frame {number + 1:,}.")
 
 
-def write_stand_in(path: Path, target: Path, frames: int, size: Size, rate: Fraction, encode: Encode) -> None:
+def write_stand_in(path: Path, target: Path, size: Size, rate: Fraction, encode: Encode) -> None:
     """Write a small H.264 of a finished file, frame for frame; raises as ``frame_of`` does, or ``NoRoom``."""
     small = playing_size(size)
     settings = Settings(encode, small, rate, max(2, round(rate * _SEEN_S)))
@@ -89,20 +89,39 @@ def write_stand_in(path: Path, target: Path, frames: int, size: Size, rate: Frac
         av.open(str(unfinished), "w", format="mp4", options={"movflags": "+faststart"}) as container,
     ):
         stream = preview_stream(container, settings)
-        for position, frame in enumerate(_every_frame(path, frames, encode)):
+        for position, frame in enumerate(_every_frame(path, encode)):
             seen = frame.reformat(width=small.width, height=small.height, format="yuv420p", interpolation="AREA")
             seen.pts, seen.time_base = position, 1 / rate
             container.mux(stream.encode(seen))
         container.mux(stream.encode(None))
 
 
-def _every_frame(path: Path, frames: int, encode: Encode) -> Iterator[av.VideoFrame]:
-    if format_of(encode).way == "numbered" or encode.format == "webp":
-        for number in range(frames):
-            picture = frame_of(path, number, Fraction(1), encode)
-            yield av.VideoFrame.from_ndarray(np.ascontiguousarray(picture), "rgb24")
+def _every_frame(path: Path, encode: Encode) -> Iterator[av.VideoFrame]:
+    if format_of(encode).way == "numbered":
+        for data in _files(path, encode):
+            yield _video_frame(as_eight(read_frame(data, encode)))
+        return
+    if encode.format == "webp":
+        with Image.open(path) as image:
+            for shown in ImageSequence.Iterator(image):
+                yield _video_frame(np.asarray(shown.convert("RGB")))
         return
     with av.open(str(path)) as container:
         stream = max(container.streams.video, key=lambda one: one.frames)
         stream.thread_type = "AUTO"
         yield from container.decode(stream)
+
+
+def _files(path: Path, encode: Encode) -> Iterator[bytes]:
+    """Yield the frames of a folder or an archive as they were written, in order."""
+    if path.is_dir():
+        return (one.read_bytes() for one in _numbered_files(path, encode))
+    return frames_in([path])
+
+
+def _numbered_files(folder: Path, encode: Encode) -> list[Path]:
+    return sorted(one for one in folder.iterdir() if one.suffix == f".{format_of(encode).codec}")
+
+
+def _video_frame(picture: EightBit) -> av.VideoFrame:
+    return av.VideoFrame.from_ndarray(np.ascontiguousarray(picture), "rgb24")
