@@ -2,6 +2,7 @@
 import { computed, ref, watch } from "vue";
 
 import { addresses, type Clip } from "../api/client";
+import { perSecond } from "../steps/choices";
 
 const props = defineProps<{ clip: Clip }>();
 
@@ -10,10 +11,7 @@ const isPicture = computed(() => props.clip.plays_as.startsWith("image/"));
 const plays = computed(() => isPicture.value || (props.clip.plays_as !== "" && document.createElement("video").canPlayType(props.clip.plays_as) !== ""));
 const failed = ref(false);
 const isStandIn = computed(() => !plays.value || failed.value);
-const rate = computed(() => {
-  const [above, below] = (props.clip.rate ?? "25").split("/").map(Number) as [number, number?];
-  return above / (below ?? 1);
-});
+const rate = computed(() => perSecond(props.clip.rate ?? "25"));
 const frame = ref<number>();
 const isReady = ref(false);
 

@@ -11,18 +11,19 @@ import FormatSettings from "./FormatSettings.vue";
 import OfferTable from "./OfferTable.vue";
 import PurposeList from "./PurposeList.vue";
 import WhereTo from "./WhereTo.vue";
-import { useEncoding } from "./encoding";
+import { useEncoding, type Trial } from "./encoding";
 
 /** What is encoded, in a word; `stretch` is what a trial would take, from its first frame to the one after its last. */
-const props = defineProps<{ what: "clip" | "reel"; stretch?: { first: number; end: number; words: string } }>();
+const props = defineProps<{ what: "clip" | "reel"; stretch?: Trial }>();
 
 const { owner, offers, also, into, pattern, encode, isReady, begin, choices } = useEncoding();
 const jobs = useJobs();
 const { refused } = useSentences();
 const asking = ref("");
 const open = ref(false);
-const job = computed(() => jobs.all.find((one) => (props.what === "clip" ? one.shot_id === owner.value.id && one.kind === "encode" : one.reel_id === owner.value.id && one.kind === "reel")));
-const running = computed(() => jobs.all.filter((one) => (isUnderWay(one) || one.state === "paused") && (props.what === "clip" ? one.shot_id === owner.value.id && one.kind === "encode" : one.reel_id === owner.value.id && one.kind === "reel")));
+const own = computed(() => jobs.all.filter((one) => (props.what === "clip" ? one.shot_id === owner.value.id && one.kind === "encode" : one.reel_id === owner.value.id && one.kind === "reel")));
+const job = computed(() => own.value[0]);
+const running = computed(() => own.value.filter((one) => isUnderWay(one) || one.state === "paused"));
 const count = computed(() => 1 + also.value.size);
 const label = computed(() => (count.value > 1 ? `Encode these ${["", "", "two", "three", "four", "five"][count.value] ?? count.value}` : `Encode the ${props.what}`));
 

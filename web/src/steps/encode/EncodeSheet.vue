@@ -8,7 +8,8 @@ import { useClip } from "../../playback/clip";
 import { useShot } from "../../stores/shot";
 import ClipCard from "./ClipCard.vue";
 import EncodePanel from "./EncodePanel.vue";
-import { provideEncoding } from "./encoding";
+import { around, provideEncoding } from "./encoding";
+import { perSecond } from "../choices";
 
 const shot = useShot();
 const clip = useClip();
@@ -26,7 +27,6 @@ provideEncoding({
   begin: (wish) => shot.encode(wish),
 });
 
-const TRIAL_S = 2;
 /** What a trial takes: the stretch that is chosen on the tail, or two seconds around the frame that is looked at. */
 const stretch = computed(() => {
   const frames = clip.plan?.frames ?? 0;
@@ -35,9 +35,7 @@ const stretch = computed(() => {
     const [first, last] = [clip.frameOf(shot.stretch.first), clip.frameOf(shot.stretch.last)];
     return { first: Math.min(first, last), end: Math.max(first, last) + 1, words: "the chosen stretch" };
   }
-  const length = Math.min(frames, Math.round(TRIAL_S * frames / Math.max(1, clip.plan!.seconds.length - 1)) || frames);
-  const first = Math.max(0, Math.min(frames - length, clip.frame - Math.floor(length / 2)));
-  return { first, end: first + length, words: "two seconds around this frame" };
+  return around(clip.frame, frames, perSecond(clip.plan!.rate));
 });
 
 /** A reel of this shot alone: there it gets what lies over and under it. */

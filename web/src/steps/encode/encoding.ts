@@ -83,6 +83,22 @@ export function useEncoding(): Choosing {
   return inject(key)!;
 }
 
+/** What a trial takes: frames from the first to the one before the end. */
+export interface Trial {
+  first: number;
+  end: number;
+  words: string;
+}
+
+const TRIAL_S = 2;
+
+/** A trial of the two seconds around a frame. */
+export function around(frame: number, frames: number, rate: number): Trial {
+  const length = Math.min(frames, Math.round(TRIAL_S * rate) || frames);
+  const first = Math.max(0, Math.min(frames - length, frame - Math.floor(length / 2)));
+  return { first, end: first + length, words: "two seconds around this frame" };
+}
+
 /** The word for a quality. */
 export function qualityWord(of: EncodeChoices, crf: number): string {
   return of.qualities.reduce((best, one) => (Math.abs(one.crf - crf) < Math.abs(best.crf - crf) ? one : best)).name;

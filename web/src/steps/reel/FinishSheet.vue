@@ -10,7 +10,7 @@ import { useSentences } from "../../parts/sentences";
 import { rates } from "../choices";
 import ClipCard from "../encode/ClipCard.vue";
 import EncodePanel from "../encode/EncodePanel.vue";
-import { provideEncoding } from "../encode/encoding";
+import { around, provideEncoding } from "../encode/encoding";
 import FramesIn from "./FramesIn.vue";
 import { useReel } from "./reel";
 
@@ -56,13 +56,7 @@ provideEncoding({
   begin: (wish) => reel.encode(wish),
 });
 
-const TRIAL_S = 2;
-const stretch = computed(() => {
-  if (reel.frames < 2) return undefined;
-  const length = Math.min(reel.frames, Math.round(TRIAL_S * reel.rate));
-  const first = Math.max(0, Math.min(reel.frames - length, reel.frame - Math.floor(length / 2)));
-  return { first, end: first + length, words: "two seconds around this frame" };
-});
+const stretch = computed(() => (reel.frames < 2 ? undefined : around(reel.frame, reel.frames, reel.rate)));
 
 function play(clip: Clip): void {
   reel.compared = undefined;
