@@ -104,7 +104,7 @@ def finish(context: Context, made: Finishing) -> None:
     finally:
         if sound:
             sound.unlink(missing_ok=True)
-    differences = [*verdict.differences, *_size_difference(plan, verdict.facts, sound is not None)]
+    differences = [*verdict.differences, *_size_difference(plan, verdict.facts)]
     destination = Destination.of(made.wanted)
     path, message = deliver(target, stem, destination, plan) if destination and not differences else (None, "")
     clips.add(
@@ -173,13 +173,10 @@ def _labels(encode: Encode, wanted: dict[str, Any]) -> Labels:
     return Labels.of(encode, datetime.fromisoformat(captured) if captured else None)
 
 
-def _size_difference(plan: ClipPlan, facts: Facts, has_sound: bool) -> list[Difference]:
-    """Say where a size that was wanted was not met though it could have been: larger never may be, smaller where it was best."""
-    encode = plan.encode
-    if aim.wanted_bytes(plan, has_sound) is None:
-        return []
-    total = encode.aim.megabytes * 1e6 if encode.aim.by == "size" else encode.aim.mbits * 1e6 / 8 * float(plan.seconds)
-    if facts.bytes <= total * (1 + aim.WITHIN):
+def _size_difference(plan: ClipPlan, facts: Facts) -> list[Difference]:
+    """Say where a size that was wanted was not met: larger it may never be, smaller where no quality fills it."""
+    total = format_of(plan.encode).wanted_total(plan.encode, float(plan.seconds))
+    if total is None or facts.bytes <= total * (1 + aim.WITHIN):
         return []
     return [Difference("size", f"{total / 1e6:.1f} MB", f"{facts.bytes / 1e6:.1f} MB")]
 

@@ -4,7 +4,7 @@ import contextlib
 import re
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
 from fractions import Fraction
 from pathlib import Path
@@ -15,7 +15,7 @@ from yarnkite.core.base.errors import Refusal, UnreadableStill
 from yarnkite.core.base.geometry import count_shapes
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.brief.sentence import Brief, brief
+from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.plan import Chunk, ClipPlan, clip_plan
@@ -76,7 +76,6 @@ class MadeClip:
     path: Path
     plan: ClipPlan
     verdict: Verdict
-    brief: Brief | None = field(default=None)
 
     @property
     def evidence(self) -> str:
@@ -150,8 +149,7 @@ def make(
         hearers.say(source.reason)
         hearers.say(str(said))
         captured = source.captured
-        made = make_recipe(recipe, target, hearers, workers, captured=captured, stretch=stretch, expected=said.bytes)
-    return MadeClip(made.path, made.plan, made.verdict, said)
+        return make_recipe(recipe, target, hearers, workers, captured=captured, stretch=stretch, expected=said.bytes)
 
 
 def _as_long(decisions: Decisions, length: str, count: int) -> Decisions:

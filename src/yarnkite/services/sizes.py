@@ -1,7 +1,7 @@
 """What a clip is expected to take: measured of its own frames where that was done, corrected by what clips turned out."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yarnkite.core.base.frozen import digest
 from yarnkite.core.encode.decisions import Encode
@@ -65,33 +65,27 @@ def expectation(
     ``guess`` says how many bytes, as the brief does, while nothing is measured.
     """
     format = format_of(encode)
-    plain = known.formats.get(encode.format) if known is not None else None
-    found = plain or Expected(guess(encode), ordinary_core_s(format, frames.size))
-    raw = plain
-    if plain is not None and known is not None and known.crf != encode.crf and format.has_quality:
-        found = Expected(round(plain.bytes * 2 ** ((known.crf - encode.crf) / _HALVES_EVERY)), plain.core_s_a_frame)
-        raw = None
+    found = _scaled(known, encode) or Expected(guess(encode), ordinary_core_s(format, frames.size))
     size_error, time_error = clips.usual_error(services.database, encode.format)
-    size = found.bytes * size_error
-    if format.has_quality and encode.aim.by != "quality":
-        aim = encode.aim
-        size = aim.megabytes * 1e6 if aim.by == "size" else aim.mbits * 1e6 / 8 * float(len(frames) / frames.rate)
-        raw = None
-    workers = services.runner.worker_count
-    seconds = found.core_s_a_frame * time_error * len(frames) / workers * _BESIDE
-    return Expectation(round(size * share), seconds * share, raw)
+    total = format.wanted_total(encode, float(len(frames) / frames.rate))
+    seconds = found.core_s_a_frame * time_error * len(frames) / services.runner.worker_count * _BESIDE
+    is_plain = total is None and known is not None and (known.crf == encode.crf or not format.has_quality)
+    raw = known.formats.get(encode.format) if is_plain and known is not None else None
+    return Expectation(round((found.bytes * size_error if total is None else total) * share), seconds * share, raw)
 
 
 def expected_bytes(services: Services, recipe: Recipe | ReelRecipe, encode: Encode, seconds: float) -> int | None:
     """Return the bytes a clip so long was found to take, or is wanted to; ``None`` where nothing was measured."""
-    format = format_of(encode)
-    if format.has_quality and encode.aim.by == "size":
-        return round(encode.aim.megabytes * 1e6)
-    if format.has_quality and encode.aim.by == "rate":
-        return round(encode.aim.mbits * 1e6 / 8 * seconds)
-    known = measured(services, recipe, encode)
-    found = known.formats.get(encode.format) if known else None
-    if known is None or found is None:
-        return None
-    better = 2 ** ((known.crf - encode.crf) / _HALVES_EVERY) if format.has_quality else 1.0
-    return round(found.bytes * better * clips.usual_error(services.database, encode.format)[0])
+    total = format_of(encode).wanted_total(encode, seconds)
+    if total is not None:
+        return round(total)
+    found = _scaled(measured(services, recipe, encode), encode)
+    return None if found is None else round(found.bytes * clips.usual_error(services.database, encode.format)[0])
+
+
+def _scaled(known: MeasuredSizes | None, encode: Encode) -> Expected | None:
+    """Return what was measured of a format, brought to the quality that is wanted where it was measured at another."""
+    found = known.formats.get(encode.format) if known is not None else None
+    if known is None or found is None or not format_of(encode).has_quality:
+        return found
+    return replace(found, bytes=round(found.bytes * 2 ** ((known.crf - encode.crf) / _HALVES_EVERY)))

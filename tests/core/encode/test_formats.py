@@ -21,6 +21,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.plan import chunks
+from yarnkite.core.encode.probe import probe
 from yarnkite.core.encode.verify import verify
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.icc import named_profile, srgb
@@ -261,3 +262,10 @@ def test_what_is_not_as_planned_is_named(stills, tmp_path):
     plan = recipe.model_copy(update={"decisions": recipe.decisions.model_copy(update={"encode": other})})
     found = {one.what for one in verify(verdict.facts, plan_of(plan), Labels.of(other))}
     assert found == {"profile", "title and comment", "timecode of the first frame"}
+
+
+def test_an_index_that_comes_last_is_noticed(stills, tmp_path):
+    _, clip = finished_clip(recipe_of(stills, Encode(format="ffv1-8"), count=4), tmp_path)
+    late = tmp_path / "late.mkv"
+    subprocess.run(["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", str(late)], check=True)
+    assert (probe(clip).fast_start, probe(late).fast_start) == (True, False)

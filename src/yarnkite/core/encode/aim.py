@@ -31,10 +31,9 @@ def wanted_bytes(plan: ClipPlan, has_sound: bool = False) -> float | None:
 
     Raises ``Refusal`` (``size_too_small``) where sound and index alone take all of it.
     """
-    aim = plan.encode.aim
-    if aim.by == "quality" or not format_of(plan.encode).has_quality:
+    total = format_of(plan.encode).wanted_total(plan.encode, float(plan.seconds))
+    if total is None:
         return None
-    total = aim.megabytes * 1e6 if aim.by == "size" else aim.mbits * 1e6 / 8 * float(plan.seconds)
     beside = (
         _BYTES_BESIDE
         + _BYTES_A_FRAME_BESIDE * plan.frames

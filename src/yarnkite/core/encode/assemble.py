@@ -1,6 +1,6 @@
 """From rendered chunks to a finished file, as its format wants: packets copied, encoded in one stream, or packed."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -21,18 +21,16 @@ def assemble(
     chapters: Sequence[Chapter] = (),
     labels: Labels = Labels(),
     stem: str = "frame",
-    on_frame: Callable[[int], None] = lambda done: None,
 ) -> Path:
     """Make a file of the chunks in ``folder``; it appears under its name only when it is complete.
 
-    ``sound`` is a file with the sound of the whole, ``stem`` what the names of frames begin with that are files each;
-    ``on_frame`` is told how many frames are done where they are encoded here, and may end the work. Raises
-    ``Refusal`` or ``NoRoom``.
+    ``sound`` is a file with the sound of the whole, ``stem`` what the names of frames begin with that are files each.
+    Raises ``Refusal`` or ``NoRoom``.
     """
     format = format_of(plan.encode)
     paths = [folder / part.file_name for part in parts]
     if format.way == "joined":
         return join(plan.rate, paths, target, sound, chapters, plan.encode, labels)
     if format.way == "streamed":
-        return write_loop(plan.rate, plan.size, paths, target, plan.encode, on_frame)
+        return write_loop(plan.rate, plan.size, paths, target, plan.encode)
     return pack(paths, target, names(stem, plan.frames, format.codec))

@@ -62,7 +62,7 @@ def render_chunks(
     """
     wanted = {task.chunk.key: task for task in tasks}.values()
     todo = [task for task in wanted if not task.chunk.is_in(folder)]
-    with closing(_frames(todo, read, making)) as frames:
+    with closing(rendered_frames(todo, read, making)) as frames:
         for task in todo:
             own = islice(frames, task.chunk.frames)
             copies: list[EightBit] = []
@@ -128,10 +128,6 @@ def rendered_frames(
     tasks: Sequence[ChunkTask], read: Read = read_still, making: Making = _ONE_BY_ONE
 ) -> Generator[Rendered, None, None]:
     """Yield the frames of tasks of one format and size; one that shows what the last one did is the last one again."""
-    return _frames(tasks, read, making)
-
-
-def _frames(tasks: Sequence[ChunkTask], read: Read, making: Making) -> Generator[Rendered, None, None]:
     if not tasks:
         return
     encode = tasks[0].encode

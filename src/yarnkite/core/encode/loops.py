@@ -1,7 +1,6 @@
 """Loops for a page: encoded in one stream from chunks that hold their pictures without loss, in order, memory flat."""
 
-from collections.abc import Callable, Generator, Iterator, Sequence
-from contextlib import closing
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 from pathlib import Path
 
@@ -22,41 +21,22 @@ from yarnkite.core.encode.video_frame import to_video_frame
 
 # A palette leaves one of its 256 places for what is see-through.
 _COLOURS = 256
-OnFrame = Callable[[int], None]
 
 
-def write_loop(
-    rate: Fraction,
-    size: Size,
-    parts: Sequence[Path],
-    target: Path,
-    encode: Encode,
-    on_frame: OnFrame = lambda done: None,
-) -> Path:
-    """Encode rendered chunks as a loop that never ends; ``on_frame`` may end the work. Raises ``NoRoom``."""
-    format = format_of(encode)
-    settings = Settings(encode, size, rate, sum(1 for _ in parts))
-    muxer = {"gif": "gif", "webp": "webp", "avif": "avif"}[format.name]
+def write_loop(rate: Fraction, size: Size, parts: Sequence[Path], target: Path, encode: Encode) -> Path:
+    """Encode rendered chunks as a loop that never ends; raises ``NoRoom``."""
+    name = format_of(encode).name
+    settings = Settings(encode, size, rate, len(parts))
+    write = {"gif": _gif, "webp": _webp, "avif": _avif}[name]
     with (
         completed(target, durable=True) as unfinished,
-        av.open(str(unfinished), "w", format=muxer, options={"loop": "0"}) as container,
-        closing(_encoded(format.name, container, settings, parts)) as frames,
+        av.open(str(unfinished), "w", format=name, options={"loop": "0"}) as container,
     ):
-        for done, _ in enumerate(frames, 1):
-            on_frame(done)
+        write(container, settings, parts)
     return target
 
 
-def _encoded(
-    name: str, container: OutputContainer, settings: Settings, parts: Sequence[Path]
-) -> Generator[None, None, None]:
-    """Encode and write frame after frame; yields once for each."""
-    if name == "gif":
-        return _gif(container, settings, parts)
-    return _webp(container, settings, parts) if name == "webp" else _avif(container, settings, parts)
-
-
-def _gif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> Generator[None, None, None]:
+def _gif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> None:
     palette = _palette(settings, parts)
     stream = opened_stream(container, "gif", settings, {}, threads=1)
     stream.pix_fmt = "pal8"
@@ -82,7 +62,6 @@ def _gif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) 
         assert isinstance(reduced, av.VideoFrame)
         reduced.pts, reduced.time_base = position, 1 / settings.rate
         container.mux(stream.encode(reduced))
-        yield
     container.mux(stream.encode(None))
 
 
@@ -116,7 +95,7 @@ def _buffer(graph: "av.filter.Graph", size: Size, name: str, rate: Fraction) -> 
     return graph.add_buffer(width=size.width, height=size.height, format=samples, time_base=1 / rate)
 
 
-def _webp(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> Generator[None, None, None]:
+def _webp(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> None:
     quality = format_of(settings.encode).number_of(settings.encode)
     options = {"quality": f"{quality:g}", "compression_level": "4"}
     stream = opened_stream(container, "libwebp_anim", settings, options, threads=1)
@@ -127,11 +106,10 @@ def _webp(container: OutputContainer, settings: Settings, parts: Sequence[Path])
         whole = frame.reformat(format="bgra")
         whole.pts, whole.time_base = round(position / settings.rate * 1000), Fraction(1, 1000)
         container.mux(stream.encode(whole))
-        yield
     container.mux(stream.encode(None))
 
 
-def _avif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> Generator[None, None, None]:
+def _avif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> None:
     options = av1.options(Settings(settings.encode, settings.size, settings.rate, 250))
     stream = said(opened_stream(container, "libsvtav1", settings, options, threads=1), BT709)
     stream.pix_fmt = "yuv420p"
@@ -139,7 +117,6 @@ def _avif(container: OutputContainer, settings: Settings, parts: Sequence[Path])
         coded = to_video_frame(np.asarray(frame.to_ndarray(format="rgb24"), np.uint8))
         coded.pts, coded.time_base = position, 1 / settings.rate
         container.mux(stream.encode(coded))
-        yield
     container.mux(stream.encode(None))
 
 

@@ -2,7 +2,7 @@
 
 import io
 import zipfile
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import IO
 
@@ -11,7 +11,7 @@ import imagecodecs
 import numpy as np
 import tifffile
 
-from yarnkite.core.base.atomic import completed, write_completed
+from yarnkite.core.base.atomic import completed
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.exr import exr, read_exr
@@ -50,15 +50,6 @@ def pack(parts: Sequence[Path], target: Path, wanted: Sequence[str]) -> Path:
         for name, data in zip(wanted, frames_in(parts), strict=True):
             archive.writestr(zipfile.ZipInfo(name), data)
     return target
-
-
-def put(
-    parts: Sequence[Path], folder: Path, wanted: Sequence[str], on_file: Callable[[int], None] = lambda done: None
-) -> None:
-    """Write all frames of rendered chunks into a folder under their names; none is replaced. Raises ``NoRoom``."""
-    for done, (name, data) in enumerate(zip(wanted, frames_in(parts), strict=True), 1):
-        write_completed(folder / name, data, exclusive=True)
-        on_file(done)
 
 
 def frames_in(parts: Sequence[Path | IO[bytes]]) -> Iterator[bytes]:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
+from typing import BinaryIO
 
 import av
 import av.error
@@ -24,7 +25,6 @@ from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.loudness import Loudness, loudness_of
 from yarnkite.core.sound.stored import Wave
 
-OnFrame = Callable[[int], None]
 Compare = Callable[[EightBit], None]
 _PIXEL_DEPTHS: dict[str, Depth] = {"p": 8, "p10le": 10, "p12le": 12, "p16le": 16}
 
@@ -73,7 +73,6 @@ def probe(
     path: Path,
     plan: ClipPlan | None = None,
     compare: Compare | None = None,
-    on_frame: OnFrame = lambda done: None,
 ) -> Facts:
     """Open a clip and decode all of it; raises ``av.error.FFmpegError`` or ``ValueError`` if it cannot be read.
 
@@ -83,13 +82,13 @@ def probe(
     with path.open("rb") as file:
         head = file.read(16)
     if head[:2] == b"PK":
-        return _archive(path, plan.encode if plan else Encode(), compare, on_frame)
+        return _archive(path, plan.encode if plan else Encode(), compare)
     if head[8:12] == b"WEBP":
-        return _webp(path, plan, compare, on_frame)
-    return _video(path, plan, compare, on_frame)
+        return _webp(path, plan, compare)
+    return _video(path, plan, compare)
 
 
-def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame: OnFrame) -> Facts:
+def _video(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
     with av.open(str(path)) as container:
         # A loop of pictures has its first one apart, as a stream of one frame.
         stream = max(container.streams.video, key=lambda one: one.frames)
@@ -102,7 +101,6 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame:
             times.add(frame.pts)
             if compare is not None:
                 compare(_reduced(frame, is_picture=kind == "avif"))
-            on_frame(times.frames)
         context = stream.codec_context
         seconds = (stream.duration or 0) * tick
         if stream.duration is None:
@@ -192,7 +190,7 @@ def _container(path: Path, name: str) -> str:
     return name
 
 
-def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame: OnFrame) -> Facts:
+def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
     tick = Fraction(1, 1000)
     times = _Times(tick, plan.rate if plan else Fraction(0))
     at = 0
@@ -204,7 +202,6 @@ def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame: 
             at += int(shown.info.get("duration", 0))
             if compare is not None:
                 compare(reduced_picture(np.asarray(shown.convert("RGB"))))
-            on_frame(times.frames)
     return Facts(
         frames=times.frames,
         rate=times.rate(at),
@@ -221,7 +218,7 @@ def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None, on_frame: 
     )
 
 
-def _archive(path: Path, encode: Encode, compare: Compare | None, on_frame: OnFrame) -> Facts:
+def _archive(path: Path, encode: Encode, compare: Compare | None) -> Facts:
     """Read pictures packed in an archive; raises ``ValueError`` for one that is no picture."""
     count, shape, depth, ending = 0, (0, 0), 8, ""
     with zipfile.ZipFile(path) as archive:
@@ -232,7 +229,6 @@ def _archive(path: Path, encode: Encode, compare: Compare | None, on_frame: OnFr
             shape, depth = (image.shape[1], image.shape[0]), 8 * image.dtype.itemsize
             if compare is not None:
                 compare(reduced_picture(image))
-            on_frame(count)
     return Facts(
         frames=count,
         rate=Fraction(0),
@@ -285,14 +281,11 @@ def _index_comes_first(path: Path) -> bool:
     """
     with path.open("rb") as file:
         head = file.read(8)
-        if head[:4] == b"\x1aE\xdf\xa3":
-            file.seek(0)
-            begin = file.read(4_000_000)
-            cues, cluster = begin.find(b"\x1cS\xbbk\xbf"), begin.find(b"\x1fC\xb6u")
-            return cues >= 0 or cluster < 0 or begin.find(b"\x1cS\xbbk") < cluster
+        file.seek(0)
+        if head[:4] == _EBML:
+            return _cues_come_first(file)
         if head[4:] not in (b"ftyp", b"moov", b"mdat", b"wide", b"free"):
             return True
-        file.seek(0)
         while header := file.read(8):
             size, name = int.from_bytes(header[:4]), header[4:]
             if name in (b"moov", b"mdat"):
@@ -303,3 +296,25 @@ def _index_comes_first(path: Path) -> bool:
                 return False
             file.seek(size - 8, 1)
     return False
+
+
+_EBML, _SEGMENT, _CLUSTER, _CUES = b"\x1a\x45\xdf\xa3", b"\x18\x53\x80\x67", b"\x1f\x43\xb6\x75", b"\x1c\x53\xbb\x6b"
+
+
+def _cues_come_first(file: BinaryIO) -> bool:
+    while begin := file.read(1):
+        name = begin + file.read(_extra_bytes(begin[0]))
+        first = file.read(1)
+        if name in (_CUES, _CLUSTER) or not first:
+            return name == _CUES
+        extra = _extra_bytes(first[0])
+        # The bits that say how long a length is are not part of it (RFC 8794, 4).
+        length = int.from_bytes(bytes((first[0] & (0x7F >> extra),)) + file.read(extra))
+        if name != _SEGMENT:
+            file.seek(length, 1)
+    return False
+
+
+def _extra_bytes(first: int) -> int:
+    """Return how many bytes follow the first of a number of variable length."""
+    return 8 - first.bit_length() if first else 7

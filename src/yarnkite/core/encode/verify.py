@@ -15,7 +15,7 @@ from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
-from yarnkite.core.encode.probe import Facts, OnFrame, SoundFacts, probe
+from yarnkite.core.encode.probe import Facts, SoundFacts, probe
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.stored import CHANNELS
@@ -65,19 +65,18 @@ def verified(
     parts: Sequence[Chunk],
     folder: Path,
     labels: Labels = Labels(),
-    on_frame: OnFrame = lambda done: None,
 ) -> Verdict:
     """Decode all of a finished clip, compare each frame with the copy kept while rendering, and all facts with the plan.
 
-    ``folder`` has the chunks and their copies; ``on_frame`` may end the work. Raises ``Refusal`` (``clip_damaged``) for a
-    file that cannot be read, or (``chunks_differ``) for copies that cannot.
+    ``folder`` has the chunks and their copies. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be read, or
+    (``chunks_differ``) for copies that cannot.
     """
     format = format_of(plan.encode)
     # Pixels that go into another colour space and back are rounded twice.
     exact = format.is_lossless and (format.way != "numbered" or plan.encode.profile == "sRGB")
     comparison = Comparison(_copies(parts, folder), format, exact=exact)
     try:
-        facts = probe(path, plan, comparison.compare, on_frame)
+        facts = probe(path, plan, comparison.compare)
     except (av.error.FFmpegError, ValueError) as error:
         raise Refusal(
             "clip_damaged", f"The finished file cannot be read back: {error}. Encode again; what is rendered is kept."

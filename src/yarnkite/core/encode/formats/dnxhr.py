@@ -2,13 +2,8 @@
 
 from functools import partial
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format, profiled
 from yarnkite.core.encode.samples import Samples
-
-
-def _options(profile: str, settings: Settings) -> dict[str, str]:
-    return {"profile": profile}
-
 
 _dnxhr = partial(
     Format,
@@ -28,7 +23,7 @@ DNXHR_HQ = _dnxhr(
     samples=Samples("422", 8),
     bits_a_pixel=3.5,
     fps=26.0,
-    options=partial(_options, "dnxhr_hq"),
+    options=partial(profiled, "dnxhr_hq"),
 )
 DNXHR_HQX = _dnxhr(
     name="dnxhr-hqx",
@@ -37,6 +32,6 @@ DNXHR_HQX = _dnxhr(
     samples=Samples("422", 10),
     bits_a_pixel=3.5,
     fps=6.2,
-    options=partial(_options, "dnxhr_hqx"),
+    options=partial(profiled, "dnxhr_hqx"),
 )
 FORMATS = (DNXHR_HQ, DNXHR_HQX)

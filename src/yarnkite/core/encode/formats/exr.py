@@ -8,7 +8,7 @@ import av.error
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.samples import Samples
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.srgb import codes_of, light_table
@@ -54,10 +54,6 @@ def read_exr(data: bytes) -> ImageArray:
     return codes_of(light.reshape(-1), deep=True).reshape(light.shape)
 
 
-def _options(settings: Settings) -> dict[str, str]:
-    return {}
-
-
 EXR = Format(
     name="exr",
     title="OpenEXR files, numbered",
@@ -65,7 +61,6 @@ EXR = Format(
     containers=("zip",),
     encoder="exr",
     codec="exr",
-    options=_options,
     samples=Samples("444", 16),
     way="numbered",
     bits_a_pixel=30.0,

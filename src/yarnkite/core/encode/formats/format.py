@@ -26,6 +26,21 @@ class Settings:
     length: int
 
 
+def _nothing(settings: Settings) -> dict[str, str]:
+    return {}
+
+
+def profiled(profile: str, settings: Settings) -> dict[str, str]:
+    """Return the options of an encoder that only wants to know which of its profiles."""
+    return {"profile": profile}
+
+
+def ceiling(encode: Encode) -> list[str]:
+    """Return the parameters that x264 and x265 share for a bit rate that is never exceeded for long."""
+    most = round(encode.aim.most_mbits * 1000)
+    return [f"vbv-maxrate={most}", f"vbv-bufsize={most}"] if most else []
+
+
 @dataclass(frozen=True)
 class Format:
     """One format: what it is called and for whom, and how its encoder is set up.
@@ -48,7 +63,7 @@ class Format:
     codec: str
     bits_a_pixel: float
     fps: float
-    options: Callable[[Settings], dict[str, str]]
+    options: Callable[[Settings], dict[str, str]] = _nothing
     samples: Samples = EIGHT
     profile: str = ""
     number: Callable[[float], float] | None = None
@@ -75,6 +90,13 @@ class Format:
     def has_quality(self) -> bool:
         """Tell whether quality, and with it the size, can be chosen."""
         return self.number is not None
+
+    def wanted_total(self, encode: Encode, seconds: float) -> float | None:
+        """Return the bytes a whole file so long is to take, or ``None`` where a quality decides or sizes are fixed."""
+        aim = encode.aim
+        if aim.by == "quality" or not self.has_quality:
+            return None
+        return aim.megabytes * 1e6 if aim.by == "size" else aim.mbits * 1e6 / 8 * seconds
 
     @property
     def pixel_format(self) -> str:

@@ -3,7 +3,7 @@
 from functools import lru_cache, partial
 from pathlib import Path
 
-from yarnkite.core.encode.formats.format import THREADS, Format, Settings
+from yarnkite.core.encode.formats.format import THREADS, Format, Settings, ceiling
 from yarnkite.core.encode.samples import Samples
 
 LOOK_AHEAD = 10
@@ -26,8 +26,7 @@ def _options(settings: Settings) -> dict[str, str]:
     # quarter of the time and gain nothing that can be measured or seen on time-lapses; the file is 1 % larger.
     if encode.preset == "medium":
         wanted += ["mixed-refs=0", "partitions=i4x4,i8x8,p8x8"]
-    if most := encode.aim.most_mbits:
-        wanted += [f"vbv-maxrate={round(most * 1000)}", f"vbv-bufsize={round(most * 1000)}"]
+    wanted += ceiling(encode)
     return {"preset": encode.preset, "crf": f"{encode.crf:g}", "x264-params": ":".join(wanted)}
 
 

@@ -1,6 +1,6 @@
 """H.265 (ITU-T H.265, ISO/IEC 23008-2), profile Main 10, written by x265."""
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format, Settings, ceiling
 from yarnkite.core.encode.samples import Samples
 
 # Light of the brightest and the mean pixel, in cd/m², for files that say how bright they are (CTA-861.3).
@@ -14,8 +14,7 @@ def _options(settings: Settings) -> dict[str, str]:
         # Frames on several threads see less of each other, and the bytes would depend on how many.
         *("frame-threads=1", "pools=2", "info=0", "log-level=none", "repeat-headers=0", "chromaloc=0"),
     ]
-    if most := encode.aim.most_mbits:
-        wanted += [f"vbv-maxrate={round(most * 1000)}", f"vbv-bufsize={round(most * 1000)}"]
+    wanted += ceiling(encode)
     if encode.range == "pq":
         wanted += ["hdr10=1", f"max-cll={_PEAK},{_MEAN}", f"master-display={_SCREEN}"]
     return {"preset": encode.preset, "crf": f"{_number(encode.crf):g}", "x265-params": ":".join(wanted)}

@@ -3,7 +3,7 @@
 import numpy as np
 import simplejpeg
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.formats.still import StillFacts
 from yarnkite.core.image.pixels import ImageArray, as_eight
 
@@ -38,10 +38,6 @@ def quality_of(crf: float) -> float:
     return float(round(min(100.0, max(50.0, 95 - 1.5 * (crf - 18)))))
 
 
-def _options(settings: Settings) -> dict[str, str]:
-    return {}
-
-
 JPEG = Format(
     name="jpeg",
     title="JPEG files, numbered",
@@ -49,7 +45,6 @@ JPEG = Format(
     containers=("zip",),
     encoder="jpeg",
     codec="jpg",
-    options=_options,
     number=quality_of,
     number_name="JPEG quality",
     way="numbered",

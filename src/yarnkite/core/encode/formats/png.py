@@ -6,7 +6,7 @@ from functools import partial
 import imagecodecs
 import numpy as np
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.formats.still import StillFacts
 from yarnkite.core.encode.samples import Samples
 from yarnkite.core.image.pixels import ImageArray
@@ -32,17 +32,12 @@ def with_chunks(bare: bytes, facts: StillFacts) -> bytes:
     return bare[:_HEADER_END] + written + bare[_HEADER_END:]
 
 
-def _options(settings: Settings) -> dict[str, str]:
-    return {}
-
-
 _png = partial(
     Format,
     takers="every program that opens pictures",
     containers=("zip",),
     encoder="png",
     codec="png",
-    options=_options,
     way="numbered",
     intra=True,
     psnr_floor_db=99.0,

@@ -2,13 +2,8 @@
 
 from functools import partial
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format, profiled
 from yarnkite.core.encode.samples import Samples
-
-
-def _options(profile: str, settings: Settings) -> dict[str, str]:
-    return {"profile": profile}
-
 
 _prores = partial(
     Format,
@@ -28,7 +23,7 @@ PRORES_LT = _prores(
     profile="LT",
     bits_a_pixel=1.6,
     fps=3.0,
-    options=partial(_options, "lt"),
+    options=partial(profiled, "lt"),
     tags={"mov": "apcs"},
 )
 PRORES = _prores(
@@ -37,7 +32,7 @@ PRORES = _prores(
     profile="Standard",
     bits_a_pixel=2.3,
     fps=2.8,
-    options=partial(_options, "standard"),
+    options=partial(profiled, "standard"),
     tags={"mov": "apcn"},
 )
 PRORES_HQ = _prores(
@@ -46,7 +41,7 @@ PRORES_HQ = _prores(
     profile="HQ",
     bits_a_pixel=3.5,
     fps=2.6,
-    options=partial(_options, "hq"),
+    options=partial(profiled, "hq"),
     tags={"mov": "apch"},
 )
 PRORES_4444 = _prores(
@@ -55,7 +50,7 @@ PRORES_4444 = _prores(
     profile="4444",
     bits_a_pixel=5.3,
     fps=1.8,
-    options=partial(_options, "4444"),
+    options=partial(profiled, "4444"),
     tags={"mov": "ap4h"},
     samples=Samples("444", 10),
     decoded_as="yuv444p12le",

@@ -4,7 +4,7 @@ import io
 
 import tifffile
 
-from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.formats.still import StillFacts
 from yarnkite.core.encode.samples import Samples
 from yarnkite.core.image.pixels import ImageArray, as_sixteen
@@ -32,10 +32,6 @@ def tiff(image: ImageArray, facts: StillFacts = StillFacts()) -> bytes:
     return file.getvalue()
 
 
-def _options(settings: Settings) -> dict[str, str]:
-    return {}
-
-
 TIFF = Format(
     name="tiff",
     title="TIFF files of 16 bits, numbered",
@@ -43,7 +39,6 @@ TIFF = Format(
     containers=("zip",),
     encoder="tiff",
     codec="tif",
-    options=_options,
     samples=Samples("444", 16),
     way="numbered",
     bits_a_pixel=36.0,
