@@ -2,9 +2,11 @@
 
 import io
 import json
+import os
 import subprocess
 import zipfile
 from fractions import Fraction
+from pathlib import Path
 
 import av
 import cv2
@@ -19,9 +21,11 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import FORMATS
+from yarnkite.core.encode.formats.format import Settings
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.plan import chunks
 from yarnkite.core.encode.probe import probe
+from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.verify import verify
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.icc import named_profile, srgb
@@ -269,3 +273,14 @@ def test_an_index_that_comes_last_is_noticed(stills, tmp_path):
     late = tmp_path / "late.mkv"
     subprocess.run(["ffmpeg", "-v", "error", "-i", str(clip), "-c", "copy", str(late)], check=True)
     assert (probe(clip).fast_start, probe(late).fast_start) == (True, False)
+
+
+def test_an_encoder_that_claims_real_time_gets_no_more_than_the_rest(tmp_path):
+    with av.open(str(tmp_path / "one.mp4"), "w") as container:
+        settings = Settings(Encode(format="av1"), Size(width=320, height=180), Fraction(25), 2)
+        stream = clip_stream(container, settings)
+        rules = {os.sched_getscheduler(int(one.name)) for one in Path("/proc/self/task").iterdir()}
+        assert rules == {os.SCHED_OTHER}
+        container.mux(stream.encode(av.VideoFrame(320, 180, stream.pix_fmt)))
+        container.mux(stream.encode(None))
+    assert os.sched_getscheduler(0) == os.SCHED_OTHER

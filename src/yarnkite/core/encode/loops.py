@@ -16,7 +16,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats import av1
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Settings
-from yarnkite.core.encode.streams import opened_stream, said
+from yarnkite.core.encode.streams import begun, opened_stream, said
 from yarnkite.core.encode.video_frame import to_video_frame
 
 # A palette leaves one of its 256 places for what is see-through.
@@ -113,6 +113,7 @@ def _avif(container: OutputContainer, settings: Settings, parts: Sequence[Path])
     options = av1.options(Settings(settings.encode, settings.size, settings.rate, 250))
     stream = said(opened_stream(container, "libsvtav1", settings, options, threads=1), BT709)
     stream.pix_fmt = "yuv420p"
+    begun(stream)
     for position, frame in enumerate(_frames(parts)):
         coded = to_video_frame(np.asarray(frame.to_ndarray(format="rgb24"), np.uint8))
         coded.pts, coded.time_base = position, 1 / settings.rate

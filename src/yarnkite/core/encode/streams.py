@@ -8,7 +8,10 @@ from av.container import OutputContainer
 from yarnkite.core.encode.colours import Colours, colours_of
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Format, Settings
+from yarnkite.core.encode.priority import ordinary_priority
 from yarnkite.core.encode.samples import EIGHT, Samples
+
+_CLAIMS_REAL_TIME = "libsvtav1"
 
 
 def clip_stream(container: OutputContainer, settings: Settings) -> av.VideoStream:
@@ -20,7 +23,15 @@ def clip_stream(container: OutputContainer, settings: Settings) -> av.VideoStrea
         stream.pix_fmt = "bgr0"
         return stream
     stream.pix_fmt = samples.pixel_format
-    return said(stream, colours_of(settings.encode.range))
+    return begun(said(stream, colours_of(settings.encode.range)))
+
+
+def begun(stream: av.VideoStream) -> av.VideoStream:
+    """Start the encoder of a stream all of which is said, where it must not be left to itself while it starts."""
+    if stream.codec_context.name == _CLAIMS_REAL_TIME:
+        stream.codec_context.open()
+        ordinary_priority()
+    return stream
 
 
 def encoder_of(format: Format) -> tuple[str, Samples | None]:
