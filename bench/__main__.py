@@ -1,8 +1,23 @@
-"""``./run bench [encode] [formats] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [play] [reel] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [capture] [play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 
-from bench import check, cores, encode, formats, gather, kinds, light, move, order, play, reel, screen, timecode
+from bench import (
+    capture,
+    check,
+    cores,
+    encode,
+    formats,
+    gather,
+    kinds,
+    light,
+    move,
+    order,
+    play,
+    reel,
+    screen,
+    timecode,
+)
 from yarnkite.cli.start import DATA
 
 MEASUREMENTS = {
@@ -16,6 +31,7 @@ MEASUREMENTS = {
     "order": order.run,
     "screen": screen.run,
     "check": check.run,
+    "capture": capture.run,
     "play": play.run,
     "reel": reel.run,
     "timecode": timecode.run,

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
-LAYERS = ["core", "workspace", "store", "roots", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
+LAYERS = ["core", "camera", "workspace", "store", "roots", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
 # The packages of the core in the order of work: each imports only itself and those before it.
 PACKAGES = [
     "base",

@@ -5,6 +5,7 @@ import sys
 import click
 
 from yarnkite import roots
+from yarnkite.cli.camera import camera
 from yarnkite.cli.clip import clip, render
 from yarnkite.cli.openapi import openapi
 from yarnkite.cli.plan import plan
@@ -31,7 +32,7 @@ def yarnkite() -> None:
     """
 
 
-for command in (gather, order, rename, check, clip, render, probe, plan, start, demo, worker, paint, openapi):
+for command in (gather, order, rename, check, clip, render, probe, plan, start, demo, worker, paint, camera, openapi):
     yarnkite.add_command(command)
 
 

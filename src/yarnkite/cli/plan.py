@@ -5,28 +5,31 @@ from fractions import Fraction
 import click
 
 from yarnkite.cli.reporting import DONE, Report, options
-from yarnkite.core.base.rate import parse_rate, rate_label
-from yarnkite.core.base.timecode import duration_text, span_text
-from yarnkite.core.plan.sums import shooting_plan
+from yarnkite.core.base.rate import parse_rate
+from yarnkite.core.plan.advice import sums_text
+from yarnkite.core.plan.reading import parse_duration
+from yarnkite.core.plan.sums import Quantity, solve
 
 
 @click.command()
 @click.option("--rate", default="25", show_default=True, help="Frames a second of the clip.")
-@click.option("--clip", type=float, help="Wanted length of the clip in seconds.")
+@click.option("--clip", help="Wanted length of the clip, such as 12 or “1 min 30 s”.")
 @click.option("--stills", type=int, help="How many stills are taken.")
-@click.option("--interval", type=float, help="Seconds from one exposure to the next.")
-@click.option("--shooting", type=float, help="Seconds from the first exposure to the last.")
+@click.option("--interval", help="From one exposure to the next, such as 5 or “2 min”.")
+@click.option("--shooting", help="From the first exposure to the last, such as “2 h 30 min”.")
+@click.option("--speed", type=float, help="How many times as fast as life.")
 @options
 def plan(
     rate: str,
-    clip: float | None,
+    clip: str | None,
     stills: int | None,
-    interval: float | None,
-    shooting: float | None,
+    interval: str | None,
+    shooting: str | None,
+    speed: float | None,
     as_json: bool,
     quiet: bool,
 ) -> int:
-    """Work out a shoot: give two of clip or stills, interval, and shooting time.
+    """Work out a shoot: give two of clip or stills, interval, shooting time and speed.
 
     \b
     Example:
@@ -34,16 +37,15 @@ def plan(
     """
     report = Report(as_json, quiet)
 
-    def exact(value: float | None) -> Fraction | None:
-        return None if value is None else Fraction(str(value))
-
-    found = shooting_plan(
-        parse_rate(rate), clip_s=exact(clip), stills=stills, interval_s=exact(interval), shooting_s=exact(shooting)
-    )
-    report.say(
-        f"{found.stills:,} stills {float(found.interval_s):g} s apart take {span_text(found.shooting_s)} and give "
-        f"{duration_text(found.clip_s)} at {rate_label(found.rate)} fps: {float(found.speed_up):,.4g} times as fast as life."
-    )
+    typed: dict[Quantity, str | None] = {"clip": clip, "interval": interval, "shooting": shooting}
+    asked: dict[Quantity, Fraction] = {"rate": parse_rate(rate)}
+    asked |= {name: parse_duration(text) for name, text in typed.items() if text is not None}
+    if stills is not None:
+        asked["stills"] = Fraction(stills)
+    if speed is not None:
+        asked["speed"] = Fraction(str(speed))
+    found = solve(asked)
+    report.say(sums_text(found))
     report.result(
         {
             "stills": found.stills,

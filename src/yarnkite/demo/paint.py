@@ -109,7 +109,7 @@ def paint_still(folder: Path, shot: DemoShot, index: int) -> Path:
         return _write_raw(path, painted, shot.captured(index))
     data = simplejpeg.encode_jpeg(painted, quality=QUALITY, colorsubsampling="422")
     modified_ns = round(shot.captured(index).timestamp() * 1e9)
-    write_completed(path, _with_exif(data, _exif(shot, index)), modified_ns=modified_ns)
+    write_completed(path, with_exif(data, _exif(shot, index)), modified_ns=modified_ns)
     faults.beside(folder, shot.title, exposure, path, shot.captured(index))
     return path
 
@@ -127,7 +127,7 @@ def _write_raw(path: Path, painted: ImageArray, captured: datetime) -> Path:
     return path
 
 
-def _with_exif(data: bytes, exif: Image.Exif) -> bytes:
+def with_exif(data: bytes, exif: Image.Exif) -> bytes:
     """Put Exif data into a JPEG as its first segment (Exif 2.32 §4.5.4)."""
     segment = exif.tobytes()
     return data[:2] + b"\xff\xe1" + (len(segment) + 2).to_bytes(2) + segment + data[2:]

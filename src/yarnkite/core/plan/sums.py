@@ -1,14 +1,50 @@
 """Six quantities that hang together: clip length, rate, stills, shooting time, interval, speed-up."""
 
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from math import ceil
+from itertools import combinations
+from math import ceil, floor
+from typing import Literal, get_args
 
 from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.rate import HIGHEST, OFFERED
+
+Quantity = Literal["clip", "rate", "stills", "shooting", "interval", "speed"]
+QUANTITIES: tuple[Quantity, ...] = get_args(Quantity)
+NAMES: Mapping[Quantity, str] = {
+    "clip": "the clip's length",
+    "rate": "the rate",
+    "stills": "the number of stills",
+    "shooting": "the shooting time",
+    "interval": "the interval",
+    "speed": "the speed-up",
+}
+MOST_STILLS = 1_000_000
+LONGEST_INTERVAL_S = Fraction(30 * 86400)
+LONGEST_SHOOTING_S = Fraction(20 * 366 * 86400)
+
+# Two of a row give the third. The last row is only nearly so (a shoot has one interval fewer than stills), too nearly
+# to work a number of stills out of it.
+_ROWS: tuple[tuple[Quantity, Quantity, Quantity], ...] = (
+    ("clip", "rate", "stills"),
+    ("shooting", "interval", "stills"),
+    ("speed", "interval", "rate"),
+    ("clip", "speed", "shooting"),
+)
+# What stays first, when one is changed and nothing is held.
+_STAYING: Mapping[Quantity, tuple[Quantity, ...]] = {
+    "clip": ("rate", "interval"),
+    "rate": ("interval", "clip"),
+    "stills": ("rate", "interval"),
+    "shooting": ("rate", "clip"),
+    "interval": ("rate", "clip"),
+    "speed": ("rate", "clip"),
+}
 
 
 @dataclass(frozen=True)
-class ShootingPlan:
+class Sums:
     """A plan in exact numbers: ``stills`` taken ``interval_s`` apart give ``stills / rate`` seconds of clip."""
 
     stills: int
@@ -30,36 +66,146 @@ class ShootingPlan:
         """How many times faster than life the clip runs."""
         return self.interval_s * self.rate
 
+    def value(self, quantity: Quantity) -> Fraction:
+        """Return a quantity by its name, in seconds, frames a second, stills or times."""
+        return {
+            "clip": self.clip_s,
+            "rate": self.rate,
+            "stills": Fraction(self.stills),
+            "shooting": self.shooting_s,
+            "interval": self.interval_s,
+            "speed": self.speed_up,
+        }[quantity]
 
-def shooting_plan(
-    rate: Fraction,
-    *,
-    clip_s: Fraction | None = None,
-    stills: int | None = None,
-    interval_s: Fraction | None = None,
-    shooting_s: Fraction | None = None,
-) -> ShootingPlan:
-    """Return the plan that two of the quantities beside the rate determine; stills are whole, so lengths are rounded up.
+
+@dataclass(frozen=True)
+class Changed:
+    """What a change led to: the new sums, what moved with it, and what whole stills made of what was asked or held."""
+
+    sums: Sums
+    moved: tuple[Quantity, ...]
+    rounded: tuple[Quantity, ...]
+
+
+def change(sums: Sums, quantity: Quantity, value: Fraction, held: Collection[Quantity] = ()) -> Changed:
+    """Return the sums with one quantity changed; those ``held`` stay, of the rest as few move as can.
+
+    Stills are whole: a clip gets at least the length asked for, a shoot lasts at most the time asked for. An interval
+    that moves is rounded to what cameras can be set to (tenths of a second, hundredths below one), a rate that moves to
+    one that is in use.
 
     Raises
     ------
-    Refusal (``plan_not_possible``) for too few, too many, zero or negative quantities
+    Refusal (``plan_held``) where what is held already says what the changed one is,
+    (``plan_not_possible``) for values that are not above zero or lead beyond what can be shot
     """
-    given = (clip_s, stills, interval_s, shooting_s)
-    if any(one is not None and one <= 0 for one in given):
-        raise Refusal("plan_not_possible", "All quantities of a plan are more than zero.")
-    if stills is None and clip_s is not None:
-        stills = ceil(clip_s * rate)
-    elif clip_s is not None:
-        raise Refusal("plan_not_possible", "Clip length and stills say the same at a rate. Give one of them.")
-    if stills is None:
-        if interval_s is None or shooting_s is None:
-            raise Refusal("plan_not_possible", "Give two of clip length or stills, interval, and shooting time.")
-        return ShootingPlan(int(shooting_s / interval_s) + 1, rate, interval_s)
-    if interval_s is not None and shooting_s is not None:
-        raise Refusal("plan_not_possible", "With stills, interval and shooting time hang together. Give one of them.")
-    if interval_s is None:
-        if shooting_s is None or stills < 2:
-            raise Refusal("plan_not_possible", "Give the interval, or the shooting time of two stills or more.")
-        interval_s = shooting_s / (stills - 1)
-    return ShootingPlan(stills, rate, interval_s)
+    _check(quantity, value)
+    fixed: list[Quantity] = [one for one in QUANTITIES if one in held and one != quantity]
+    if quantity in _following(fixed):
+        raise Refusal("plan_held", _why_held(quantity, fixed))
+    fixed.append(quantity)
+    for one in (*_STAYING[quantity], *QUANTITIES):
+        if one not in _following(fixed):
+            fixed.append(one)
+    asked = {one: value if one == quantity else sums.value(one) for one in fixed}
+    result = solve(asked)
+    moved = tuple(one for one in QUANTITIES if one != quantity and result.value(one) != sums.value(one))
+    minded = {quantity, *held}
+    rounded = tuple(one for one in QUANTITIES if one in minded and one in asked and result.value(one) != asked[one])
+    return Changed(result, moved, rounded)
+
+
+def solve(asked: Mapping[Quantity, Fraction]) -> Sums:
+    """Return the sums that three independent quantities, in seconds, frames a second, stills and times, determine.
+
+    Raises
+    ------
+    Refusal (``plan_not_possible``) for values that are not above zero, lead beyond what can be shot, or say too little
+    """
+    for one, value in asked.items():
+        _check(one, value)
+    known = dict(asked)
+    while not {"rate", "stills", "interval"} <= known.keys():
+        if not any(_derive(one, known) for one in ("rate", "stills", "interval") if one not in known):
+            raise Refusal("plan_not_possible", "These quantities do not say enough to plan a shot. Give one more.")
+    stills = known["stills"]
+    if stills.denominator != 1:
+        raise Refusal("plan_not_possible", "Stills are whole: there is no part of one.")
+    result = Sums(int(stills), known["rate"], known["interval"])
+    for one in QUANTITIES:
+        _check(one, result.value(one))
+    return result
+
+
+def _derive(quantity: Quantity, known: dict[Quantity, Fraction]) -> bool:
+    """Add one of rate, stills and interval to what is known, rounded to what can be set; say whether it could be."""
+    clip, rate, stills = known.get("clip"), known.get("rate"), known.get("stills")
+    shooting, interval, speed = known.get("shooting"), known.get("interval"), known.get("speed")
+    if quantity == "rate":
+        if stills is not None and clip is not None:
+            known["rate"] = usable_rate(stills / clip)
+        elif speed is not None and interval is not None:
+            known["rate"] = usable_rate(speed / interval)
+    elif quantity == "stills":
+        if clip is not None and rate is not None:
+            known["stills"] = Fraction(ceil(clip * rate))
+        elif shooting is not None and interval is not None:
+            known["stills"] = Fraction(floor(shooting / interval) + 1)
+    elif speed is not None and rate is not None:
+        known["interval"] = usable_interval(speed / rate)
+    elif shooting is not None and stills is not None and stills > 1:
+        known["interval"] = usable_interval(shooting / (stills - 1))
+    return quantity in known
+
+
+def usable_rate(rate: Fraction) -> Fraction:
+    """Return the rate in use that is nearest: one of those offered, or a whole number of frames a second, 1 … 240."""
+    whole = Fraction(min(max(round(rate), 1), HIGHEST))
+    return min((whole, *OFFERED), key=lambda one: (abs(one - rate), one))
+
+
+def usable_interval(interval_s: Fraction) -> Fraction:
+    """Return the interval a camera can be set to that is nearest, in seconds: tenths, finer below a second."""
+    step = (
+        Fraction(1, 10) if interval_s >= 1 else Fraction(1, 100) if interval_s >= Fraction(1, 10) else Fraction(1, 1000)
+    )
+    return max(Fraction(floor(interval_s / step + Fraction(1, 2))), Fraction(1)) * step
+
+
+def _following(fixed: Collection[Quantity]) -> set[Quantity]:
+    """Return what is said by some quantities, themselves included."""
+    said = set(fixed)
+    while more := {one for row in _ROWS for one in row if set(row) - {one} <= said} - said:
+        said |= more
+    return said
+
+
+def _why_held(quantity: Quantity, held: Collection[Quantity]) -> str:
+    for count in range(1, len(held) + 1):
+        for some in combinations(held, count):
+            if quantity in _following(some):
+                named = _listed([NAMES[one] for one in some])
+                return f"{NAMES[quantity][0].upper()}{NAMES[quantity][1:]} follows from {named}, which are held. Let one of them move."
+    raise AssertionError(quantity)
+
+
+def _listed(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+_LIMITS: Mapping[Quantity, tuple[Fraction, Fraction, str]] = {
+    "clip": (Fraction(0), Fraction(86400), "a clip lasts more than no time and at most 24 hours"),
+    "rate": (Fraction(1), Fraction(HIGHEST), f"a rate is 1 to {HIGHEST} frames a second"),
+    "stills": (Fraction(2), Fraction(MOST_STILLS), f"a shot has 2 to {MOST_STILLS:,} stills"),
+    "shooting": (Fraction(0), LONGEST_SHOOTING_S, "a shoot lasts more than no time and at most 20 years"),
+    "interval": (Fraction(1, 1000), LONGEST_INTERVAL_S, "an interval is a thousandth of a second to 30 days"),
+    "speed": (Fraction(0), Fraction(10**9), "a speed-up is more than nothing and at most a thousand million times"),
+}
+
+
+def _check(quantity: Quantity, value: Fraction) -> None:
+    least, most, sentence = _LIMITS[quantity]
+    if not (least <= value <= most and value > 0):
+        raise Refusal("plan_not_possible", f"This cannot be planned: {sentence}.")
+    if quantity == "stills" and value.denominator != 1:
+        raise Refusal("plan_not_possible", "Stills are whole: there is no part of one.")
