@@ -16,8 +16,23 @@ import uvicorn
 from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
+from yarnkite.camera.cameras import Cameras
 from yarnkite.core.base.errors import NotFound, Refusal
-from yarnkite.jobs import check, encode, export, find, footage, gather, move, reel, rename, size, together
+from yarnkite.jobs import (
+    capture,
+    check,
+    encode,
+    export,
+    find,
+    footage,
+    gather,
+    growing,
+    move,
+    reel,
+    rename,
+    size,
+    together,
+)
 from yarnkite.jobs import sound as sound_job
 from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
@@ -39,10 +54,13 @@ PORTS_TRIED = 20
 
 
 @contextmanager
-def running(workspace: Workspace, *, workers: int | None = None, cluster: str | None = None) -> Iterator[Services]:
+def running(
+    workspace: Workspace, *, workers: int | None = None, cluster: str | None = None, camera: str = ""
+) -> Iterator[Services]:
     """Start database and workers, give the services, and end all of it cleanly.
 
-    ``cluster`` is the address of a Dask scheduler whose workers compute too.
+    ``cluster`` is the address of a Dask scheduler whose workers compute too, ``camera`` that of a simulated camera that runs
+    already.
 
     The data folder must be held by this program alone (``alone_in``): what another one left half-written is cleared.
     """
@@ -54,7 +72,7 @@ def running(workspace: Workspace, *, workers: int | None = None, cluster: str | 
         database.migrate()
         for sentence in rename.recover(database):
             print(sentence, flush=True)
-        events = Events()
+        events, cameras = Events(), Cameras(camera)
         runner = Runner(
             database,
             workspace,
@@ -72,16 +90,19 @@ def running(workspace: Workspace, *, workers: int | None = None, cluster: str | 
                 "sound": sound_job.run,
                 "reel": reel.run,
                 "size": size.run,
+                "watch": growing.watch_folder,
+                "capture": capture.running(cameras),
             },
         )
         try:
             threading.Thread(target=_tidy, args=(database, workspace, stopping), daemon=True).start()
             sound = PlayingSound(lambda reel: events.publish("reel", {"id": reel}))
             known, segments = roots.known(workspace), Segments(workspace.proxies)
-            yield Services(database, workspace, runner, events, known, segments, sound)
+            yield Services(database, workspace, runner, events, known, segments, sound, cameras)
         finally:
             stopping.set()
             runner.stop()
+            cameras.stop()
     finally:
         database.close()
         server.stop()

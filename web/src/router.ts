@@ -14,6 +14,22 @@ export const router = createRouter({
       props: (route) => ({ projectId: Number(route.params.project) }),
     },
     {
+      path: "/projects/:project(\\d+)/plan/:plan(\\d+)?",
+      name: "plan",
+      component: () => import("./steps/plan/PlanScreen.vue"),
+      props: (route) => ({ projectId: Number(route.params.project), planId: route.params.plan ? Number(route.params.plan) : undefined }),
+    },
+    {
+      path: "/projects/:project(\\d+)/capture/:shot(\\d+)?",
+      name: "capture",
+      component: () => import("./steps/capture/CaptureScreen.vue"),
+      props: (route) => ({
+        projectId: Number(route.params.project),
+        shotId: route.params.shot ? Number(route.params.shot) : undefined,
+        planId: route.query.plan ? Number(route.query.plan) : undefined,
+      }),
+    },
+    {
       path: "/shots/:shot(\\d+)/:step?",
       name: "shot",
       component: () => import("./steps/ShotScreen.vue"),

@@ -12,6 +12,7 @@ from fastapi.staticfiles import StaticFiles
 
 from yarnkite import __version__
 from yarnkite.api import (
+    capture,
     check,
     decisions,
     encode,
@@ -26,6 +27,7 @@ from yarnkite.api import (
     move,
     order,
     pace,
+    plan,
     presets,
     problems,
     projects,
@@ -71,6 +73,8 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     for step in (
         projects,
         space,
+        plan,
+        capture,
         *gathering,
         order,
         rename,

@@ -23,6 +23,9 @@ def _options(command: Any) -> Any:
             click.option("--place", type=_PATH, multiple=True, help="A folder stills may lie in; it is remembered."),
             click.option("--port", type=int, help="Port on 127.0.0.1."),
             click.option("--data", type=_PATH, default=DATA, help="Where everything is kept."),
+            click.option(
+                "--camera", default="", metavar="http://127.0.0.1:PORT", help="A simulated camera that runs already."
+            ),
             click.option("--cluster", metavar="tcp://HOST:PORT", help="A Dask scheduler whose workers render too."),
         ]
     ):
@@ -44,7 +47,9 @@ def demo(**given: Any) -> None:
     _start(demo_shots=True, **given)
 
 
-def _start(*, demo_shots: bool, place: tuple[Path, ...], port: int | None, data: Path, cluster: str | None) -> None:
+def _start(
+    *, demo_shots: bool, place: tuple[Path, ...], port: int | None, data: Path, cluster: str | None, camera: str
+) -> None:
     from yarnkite.serve import running, serve
 
     workspace = Workspace(data)
@@ -56,7 +61,7 @@ def _start(*, demo_shots: bool, place: tuple[Path, ...], port: int | None, data:
             paint_missing(workspace.demo, lambda text: print(text, flush=True))
             roots.add(workspace, [workspace.demo])
         print("Starting the database …", flush=True)
-        with running(workspace, cluster=cluster) as services:
+        with running(workspace, cluster=cluster, camera=camera) as services:
             if demo_shots:
                 from yarnkite.demo.project import open_demo
 

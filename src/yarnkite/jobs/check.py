@@ -32,11 +32,11 @@ def run(context: Context) -> None:
 def measure(context: Context) -> None:
     """Do within a job all that the check of a shot needs beyond the measures of each still; once, if several jobs do."""
     with context.analyses.alone(f"check of shot {context.job['shot_id']}", context.check):
-        _measure_pairs(context)
+        measure_pairs(context)
         _find_dirt(context)
 
 
-def _measure_pairs(context: Context) -> None:
+def measure_pairs(context: Context) -> None:
     """Measure the pairs of neighbours of a shot that were never neighbours before, within a job."""
     shot = shots.one(context.database, context.job["shot_id"])
     stills = [still for _, still in slots.of_shot_whole(context.database, shot)]

@@ -3,10 +3,10 @@
 import logging
 import shutil
 import time
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from concurrent.futures import Future
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yarnkite.core.base.atomic import completed
@@ -42,24 +42,36 @@ def run(context: Context) -> None:
     jobs.end(context.database, context.job["id"], "finished", said)
 
 
-def gather(context: Context) -> str:
-    """Gather a shot's folder within a job, which goes on afterwards; returns what a person should know of it."""
+def gather(context: Context, only_new: Collection[str] | None = None) -> str:
+    """Gather a shot's folder within a job, which goes on afterwards; returns what a person should know of it.
+
+    With ``only_new``, of the files that are no stills yet only those of these names are taken.
+    """
     shot_id = context.job["shot_id"]
     shot = shots.one(context.database, shot_id)
     folder, origin = shots.folder_of(shot), _origin(shot)
     listed = listing(context.database, shot, origin)
+    if only_new is not None:
+        known = stills.names(context.database, shot_id)
+        own = [file for file in listed.stills if file.name in known or file.name in only_new]
+        listed = replace(listed, stills=own)
     left_out = listed.left_out + _never_sent(context, shot_id, folder)
+    if only_new is not None:
+        left_out += _still_unreadable(context.database, shot_id, only_new)
     names = [file.name for file in listed.stills]
     ordered = [listed.stills[index] for index in natural_order(names)]
     copy_to = folder if origin != folder else None
     # What is copied is not away because its source is.
     copies = set() if copy_to is None else {file.name for file in files_below(folder, folder)}
     found = stills.compare(context.database, shot_id, ordered, copies)
+    if only_new is not None:
+        # A still whose file is written anew right now would be read by halves: that waits for a gathering of all.
+        found = replace(found, readings=tuple(one for one in found.readings if one.name in only_new), changed=0)
     if copy_to is not None:
         wanted = {reading.name for reading in found.readings}
         _check_room(copy_to, [file for file in ordered if file.name in wanted])
     done = len(ordered) - len(found.readings)
-    context.progress(done, len(ordered), now=True)
+    context.progress(done, len(ordered), now=only_new is None)
     kinds = kinds_of([*stills.fingerprints(context.database, shot_id), *listed.elsewhere])
     gathering = _Gathering(context, shot_id, left_out, listed.elsewhere)
     finished = in_turn(
@@ -77,9 +89,20 @@ def gather(context: Context) -> str:
     if copy_to is not None:
         _copy_beside(origin, copy_to, left_out)
     shots.arrange(context.database, shot_id)
-    shots.set_gathered(context.database, shot_id, _weight(context, shot))
+    measured = shots.size_model_of(shot) if only_new is not None else None
+    shots.set_gathered(context.database, shot_id, measured or _weight(context, shot))
     context.progress(len(ordered), len(ordered), now=True)
     return _said(found.changed - gathering.refused_again, stills.away_count(context.database, shot_id))
+
+
+def _still_unreadable(database: Database, shot_id: int, looked_at: Collection[str]) -> list[LeftOut]:
+    """Return the files that could not be read before, and are not looked at again now."""
+    rows = stills.left_out(database, shot_id)
+    return [
+        LeftOut(row["name"], row["reason"], row["kind"])
+        for row in rows
+        if row["kind"] == "unreadable" and row["name"] not in looked_at
+    ]
 
 
 def _said(changed: int, away: int) -> str:

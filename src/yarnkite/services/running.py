@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from yarnkite.camera.cameras import Cameras
 from yarnkite.core.gather.roots import Root
 from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
@@ -22,3 +23,4 @@ class Services:
     roots: tuple[Root, ...]
     segments: Segments
     sound: PlayingSound
+    cameras: Cameras

@@ -11,12 +11,28 @@ from yarnkite.core.render.recipe import Recipe
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 
-Kind = Literal["gather", "encode", "footage", "find", "export", "check", "together", "move", "sound", "reel", "size"]
+Kind = Literal[
+    "gather",
+    "encode",
+    "footage",
+    "find",
+    "export",
+    "check",
+    "together",
+    "move",
+    "sound",
+    "reel",
+    "size",
+    "watch",
+    "capture",
+]
 State = Literal["waiting", "running", "paused", "finished", "failed", "cancelled"]
 
 # What looks at reduced copies only stands in nobody's way; what changes a shot's stills is alone with it.
 _HARMLESS = ("check", "together", "move", "size")
 _ALONE = ("gather", "footage", "find")
+# What goes on for hours, and takes files into the shot now and then: alone only while it does that.
+GROWING: tuple[Kind, ...] = ("watch", "capture")
 
 _COLUMNS = (
     "job.id, job.kind, job.shot_id, job.reel_id, COALESCE(shot.name, reel.name) AS shot_name,"
@@ -53,6 +69,8 @@ def add(
         shots.held(cursor, shot_id)
         if kind in _ALONE:
             check_idle(cursor, shot_id)
+        elif kind in GROWING:
+            _check_not_growing(cursor, shot_id)
         elif kind not in _HARMLESS:
             _check_not_renaming(cursor, shot_id)
         cursor.execute(
@@ -194,13 +212,62 @@ def measuring_sizes(database: Database, *, shot_id: int | None = None, reel_id: 
         return list(cursor.fetchall())
 
 
+@retried
+def take_files(database: Database, job_id: int, shot_id: int) -> bool:
+    """Have a job that grows a shot take files into it from now on; tells ``False`` while others change its files."""
+    with database.transaction() as cursor:
+        shots.held(cursor, shot_id)
+        if set(_under_way(cursor, shot_id)) & {*_ALONE, *GROWING, "export"}:
+            return False
+        try:
+            _check_not_renaming(cursor, shot_id)
+        except Conflict:
+            return False
+        cursor.execute("UPDATE job SET at_files = TRUE WHERE id = %s", (job_id,))
+        return True
+
+
+@retried
+def leave_files(database: Database, job_id: int) -> None:
+    """Note that a job that grows a shot does not change its files for now."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE job SET at_files = FALSE WHERE id = %s", (job_id,))
+
+
+def growing(database: Database, shot_id: int) -> Row | None:
+    """Return the job that grows a shot, if one waits or runs."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind IN %s AND job.state IN ('waiting', 'running')"
+            " ORDER BY job.id LIMIT 1",
+            (shot_id, GROWING),
+        )
+        row: Row | None = cursor.fetchone()
+    return row
+
+
 def _is_busy(cursor: DictCursor, shot_id: int) -> bool:
     return bool(set(_under_way(cursor, shot_id)) - set(_HARMLESS))
 
 
 def _under_way(cursor: DictCursor, shot_id: int) -> list[Kind]:
-    cursor.execute("SELECT kind FROM job WHERE shot_id = %s AND state IN ('waiting', 'running')", (shot_id,))
+    cursor.execute(
+        "SELECT kind FROM job WHERE shot_id = %s AND state IN ('waiting', 'running') AND (at_files OR kind NOT IN %s)",
+        (shot_id, GROWING),
+    )
     return [row["kind"] for row in cursor.fetchall()]
+
+
+def _check_not_growing(cursor: DictCursor, shot_id: int) -> None:
+    cursor.execute(
+        "SELECT 1 FROM job WHERE shot_id = %s AND kind IN %s AND state IN ('waiting', 'running') LIMIT 1",
+        (shot_id, GROWING),
+    )
+    if cursor.fetchone() is not None:
+        raise Conflict(
+            "shot_growing",
+            "This shot grows already: its folder is watched, or a camera shoots into it. Stop that first.",
+        )
 
 
 def _check_not_renaming(cursor: DictCursor, shot_id: int) -> None:
@@ -309,7 +376,7 @@ def unfinished(database: Database) -> list[Row]:
 def begin(database: Database, job_id: int) -> None:
     with database.transaction() as cursor:
         cursor.execute(
-            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state IN"
+            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3), at_files = FALSE WHERE id = %s AND state IN"
             " ('waiting', 'running')",
             (job_id,),
         )
@@ -319,6 +386,13 @@ def begin(database: Database, job_id: int) -> None:
 def progress(database: Database, job_id: int, done: int, total: int) -> None:
     with database.transaction() as cursor:
         cursor.execute("UPDATE job SET done = %s, total = %s WHERE id = %s", (done, total, job_id))
+
+
+@retried
+def note(database: Database, job_id: int, message: str) -> None:
+    """Say something of a job that goes on."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE job SET message = %s WHERE id = %s", (message[:8000], job_id))
 
 
 @retried

@@ -179,6 +179,13 @@ def fingerprints(database: Database, shot_id: int) -> list[str]:
         return [row["fingerprint"] for row in cursor.fetchall()]
 
 
+def names(database: Database, shot_id: int) -> frozenset[str]:
+    """Return the names of a shot's stills, in its folder."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT name FROM still WHERE shot_id = %s", (shot_id,))
+        return frozenset(row["name"] for row in cursor.fetchall())
+
+
 def ids(database: Database, shot_id: int) -> list[int]:
     """Return the ids of a shot's stills in order."""
     with database.transaction() as cursor:
@@ -202,6 +209,23 @@ def count(database: Database, shot_id: int) -> int:
         cursor.execute("SELECT COUNT(*) AS stills FROM still WHERE shot_id = %s", (shot_id,))
         row = cursor.fetchone()
     return int(row["stills"]) if row else 0
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A still's light in the middle of its range and its sharpness, both in stops, and the size of its file."""
+
+    middle: float
+    sharpness: float
+    bytes: int
+
+
+def measured(database: Database, shot_id: int) -> list[Measured]:
+    """Return what was measured of a shot's stills, in order."""
+    with database.transaction() as cursor:
+        found = rows(cursor, shot_id, ("bytes", "measures"))
+    read = [(row["bytes"], row["measures"]) for row in found if row["measures"]]
+    return [Measured(measures["middle"], measures["sharpness"], count) for count, measures in read]
 
 
 def first_captured(database: Database, shot_id: int) -> datetime | None:

@@ -90,6 +90,15 @@ export interface Owner {
   kind: "shots" | "reels";
   id: number;
 }
+export type CameraFound = Schemas["CameraFoundView"];
+export type CameraState = Schemas["CameraState"];
+export type Capture = Whole<Schemas["Capture"]>;
+export type Captured = Schemas["CaptureView"];
+export type PlannedShot = Whole<Schemas["PlannedShot"]>;
+export type Planned = Omit<Schemas["PlannedView"], "planned"> & { planned: PlannedShot };
+export type Quantity = Schemas["QuantityView"]["quantity"];
+export type Subject = Schemas["SubjectView"];
+export type Suited = Schemas["SuitedView"];
 export type Place = Schemas["RootView"];
 export type Folder = Schemas["FolderView"];
 export type Upload = Schemas["UploadView"];
@@ -182,6 +191,26 @@ async function sendFile<Answer>(path: string, file: File): Promise<Answer> {
   }
   if (!response.ok) throw await problemOf(response);
   return (await response.json()) as Answer;
+}
+
+/** Send two test stills, one after the other, and have measured how fast things cross the view. */
+async function measureCrossing(first: File, second: File, rate: string, on_screen_s: number, apart_s?: number): Promise<Suited> {
+  const said = new URLSearchParams({ first: first.name, second: second.name, first_bytes: `${first.size}`, rate, on_screen_s: `${on_screen_s}` });
+  if (apart_s) said.set("apart_s", `${apart_s}`);
+  const response = await fetch(`/api/plan/crossing?${said}`, { method: "POST", body: new Blob([first, second]) }).catch(() => {
+    throw new Problem("unreachable", 0, unreachable);
+  });
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as Suited;
+}
+
+/** What a camera sees now, with how sharp the spot is and how much is clipped. */
+async function liveView(key: string, x: number, y: number, stripes: boolean): Promise<{ picture: Blob; sharpness: number; clipped: number }> {
+  const response = await fetch(`/api/cameras/live.jpg?key=${encodeURIComponent(key)}&x=${x.toFixed(4)}&y=${y.toFixed(4)}&stripes=${stripes}`).catch(() => {
+    throw new Problem("unreachable", 0, unreachable);
+  });
+  if (!response.ok) throw await problemOf(response);
+  return { picture: await response.blob(), sharpness: Number(response.headers.get("X-Sharpness")), clipped: Number(response.headers.get("X-Clipped")) };
 }
 
 export const api = {
@@ -342,6 +371,33 @@ export const api = {
   measureOffers: (of: Owner, every: boolean) => ask<Job | null>("POST", `/api/${of.kind}/${of.id}/offers/measure?every=${every}`),
   snippet: (clip: number) => askText(`/api/clips/${clip}/snippet`),
   clips: (id: number) => ask<Clip[]>("GET", `/api/shots/${id}/clips`),
+  plans: (project: number) => ask<Planned[]>("GET", `/api/projects/${project}/plans`),
+  addPlan: (project: number, planned: Partial<PlannedShot>) => ask<Planned>("POST", `/api/projects/${project}/plans`, planned),
+  planAsShot: (shot: number) => ask<{ plan: Planned; sentence: string }>("POST", `/api/shots/${shot}/plan`),
+  orderPlans: (project: number, plans: number[]) => ask<Planned[]>("PUT", `/api/projects/${project}/plans/order`, { plans }),
+  keepPlan: (id: number, seen: number, planned: PlannedShot) => ask<Planned>("PUT", `/api/plans/${id}`, { seen, planned }),
+  changePlan: (id: number, seen: number, quantity: Quantity, text: string) =>
+    ask<Planned>("POST", `/api/plans/${id}/change`, { seen, quantity, text }),
+  deletePlan: (id: number) => ask<void>("DELETE", `/api/plans/${id}`),
+  takePlanBack: (id: number) => ask<Planned>("POST", `/api/plans/${id}/take-back`),
+  subjects: (rate: string) => ask<Subject[]>("GET", `/api/plan/subjects?rate=${encodeURIComponent(rate)}`),
+  duration: (text: string) => ask<Schemas["DurationView"]>("GET", `/api/plan/duration?text=${encodeURIComponent(text)}`),
+  suiting: (crossing_s: number, rate: string, on_screen_s: number) =>
+    ask<Suited>("GET", `/api/plan/suiting?crossing_s=${crossing_s}&rate=${encodeURIComponent(rate)}&on_screen_s=${on_screen_s}`),
+  crossing: (first: File, second: File, rate: string, on_screen_s: number, apart_s?: number) => measureCrossing(first, second, rate, on_screen_s, apart_s),
+  cameras: () => ask<CameraFound[]>("GET", "/api/cameras"),
+  cameraState: (key: string) => ask<CameraState>("GET", `/api/cameras/state?key=${encodeURIComponent(key)}`),
+  setCamera: (key: string, exposure_s: number, sensitivity: number) =>
+    ask<NonNullable<CameraState["settings"]>>("PUT", `/api/cameras/settings?key=${encodeURIComponent(key)}`, { exposure_s, sensitivity }),
+  captureBrief: (capture: Capture, rate: string) => ask<{ sentence: string }>("POST", "/api/capture/brief", { capture, rate }),
+  beginCapture: (project: number, name: string, capture: Capture, planned: PlannedShot | null) =>
+    ask<ShotStarted>("POST", `/api/projects/${project}/captures`, { name, capture, planned }),
+  captureOf: (shot: number) => ask<Captured | null>("GET", `/api/shots/${shot}/capture`),
+  pauseCapture: (job: number) => ask<void>("POST", `/api/captures/${job}/pause`),
+  goOnCapturing: (job: number) => ask<void>("POST", `/api/captures/${job}/go-on`),
+  stopCapture: (job: number) => ask<Job>("POST", `/api/captures/${job}/stop`),
+  watchFolder: (shot: number) => ask<Job>("POST", `/api/shots/${shot}/watch`),
+  liveView,
   reels: (project: number) => ask<ReelSummary[]>("GET", `/api/projects/${project}/reels`),
   addReel: (project: number, name: string, shots: number[]) => ask<ReelDetail>("POST", `/api/projects/${project}/reels`, { name, shots }),
   addReelOfShot: (shot: number) => ask<ReelDetail>("POST", `/api/shots/${shot}/reel`),
@@ -416,6 +472,7 @@ export const addresses = {
     `&x=${x.toFixed(5)}&y=${y.toFixed(5)}&width=${width}&height=${height}`,
   whole: (shot: number, kind: string, first: number, last: number, of: string, ending: "jpg" | "png" = "jpg") =>
     `/api/shots/${shot}/stack/${kind}.${ending}?first=${first}&last=${last}&of=${of}`,
+  planList: (project: number, format: "csv" | "ics") => `/api/projects/${project}/plans.${format}`,
   list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
   shotFile: (shot: number) => `/api/shots/${shot}/shot.json`,

@@ -7,13 +7,14 @@ interface Told {
   stills: { shot_id: number };
   reel: { id: number };
   sizes: { frames: string };
+  capture: { job_id: number; shot_id?: number };
   queue: null;
   connected: null;
 }
 
 type Hearers = { [Name in keyof Told]: Set<(data: Told[Name]) => void> };
 
-const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), sizes: new Set(), queue: new Set(), connected: new Set() };
+const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), sizes: new Set(), capture: new Set(), queue: new Set(), connected: new Set() };
 
 /** Whether the program is heard from; false while the connection is broken and being tried again. */
 export const connected = ref(true);
@@ -41,6 +42,10 @@ function open(): void {
   source.addEventListener("sizes", (event) => {
     const told = JSON.parse(event.data) as Told["sizes"];
     hearers.sizes.forEach((hear) => hear(told));
+  });
+  source.addEventListener("capture", (event) => {
+    const told = JSON.parse(event.data) as Told["capture"];
+    hearers.capture.forEach((hear) => hear(told));
   });
   source.addEventListener("queue", () => hearers.queue.forEach((hear) => hear(null)));
   source.onerror = () => {

@@ -4,6 +4,160 @@
  */
 
 export interface paths {
+    "/api/cameras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cameras
+         * @description Return the cameras there are on this machine.
+         */
+        get: operations["list_cameras"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cameras/live.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Live View
+         * @description Return what a camera sees now; heads say how sharp the spot at ``x``, ``y`` is, and how much is clipped.
+         */
+        get: operations["live_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cameras/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Camera
+         * @description Set a camera's exposure and sensitivity; returns what it really set.
+         */
+        put: operations["set_camera"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cameras/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Camera State */
+        get: operations["camera_state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/capture/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Capture Brief
+         * @description Say what a capture will be, before it begins.
+         */
+        post: operations["capture_brief"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{job_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go On Capturing */
+        post: operations["go_on_capturing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{job_id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pause Capture
+         * @description Leave stills out from now on.
+         */
+        post: operations["pause_capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Capture
+         * @description End a capture; what it took stays.
+         */
+        post: operations["stop_capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}": {
         parameters: {
             query?: never;
@@ -370,6 +524,141 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/crossing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Crossing
+         * @description Measure on two test stills, one after the other in the body, how fast things cross the view.
+         */
+        post: operations["measure_crossing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/duration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Duration
+         * @description Read a length of time as it is typed: ``1/50``, ``12 s``, ``2 h 30 min``.
+         */
+        get: operations["read_duration"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/subjects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Subjects
+         * @description Return the table of subjects with the intervals that suit each at a rate.
+         */
+        get: operations["list_subjects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/suiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suiting Interval
+         * @description Return the interval that suits what crosses the view in so many seconds.
+         */
+        get: operations["suiting_interval"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Plan */
+        put: operations["keep_plan"];
+        post?: never;
+        /** Delete Plan */
+        delete: operations["delete_plan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Plan
+         * @description Change one of the six quantities; what is not held moves with it.
+         */
+        post: operations["change_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Plan Back */
+        post: operations["take_plan_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presets": {
         parameters: {
             query?: never;
@@ -484,6 +773,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/captures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Capture
+         * @description Make a shot, and begin to shoot into it.
+         */
+        post: operations["begin_capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/find": {
         parameters: {
             query?: never;
@@ -554,6 +863,81 @@ export interface paths {
          */
         get: operations["lost_stills"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Plans */
+        get: operations["list_plans"];
+        put?: never;
+        /** Add Plan */
+        post: operations["add_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plans.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Plans
+         * @description Return the list as CSV.
+         */
+        get: operations["export_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plans.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Calendar
+         * @description Return the planned shots that have a start as calendar entries.
+         */
+        get: operations["export_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plans/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Order Plans */
+        put: operations["order_plans"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1241,6 +1625,26 @@ export interface paths {
          * @description Gather again, with what was taken out.
          */
         post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/capture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Capture
+         * @description Return a shot's newest capture, or nothing for a shot that came another way.
+         */
+        get: operations["show_capture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2358,6 +2762,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan As Shot
+         * @description Plan the next shot after one that was taken.
+         */
+        post: operations["plan_as_shot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/presets": {
         parameters: {
             query?: never;
@@ -2986,6 +3410,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Watch Folder
+         * @description Watch a shot's folder from now on; its job is cancelled to end that.
+         */
+        post: operations["watch_folder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sounds/{sound_id}": {
         parameters: {
             query?: never;
@@ -3359,6 +3803,30 @@ export interface components {
             /** Stills */
             stills: number[];
         };
+        /** CameraFoundView */
+        CameraFoundView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CameraState
+         * @description How a camera is; exposures and sensitivities are those it has, none where it sets them itself.
+         */
+        CameraState: {
+            /** Battery */
+            battery: number | null;
+            /** Exposures S */
+            exposures_s: number[];
+            /** Name */
+            name: string;
+            /** Sensitivities */
+            sensitivities: number[];
+            settings: components["schemas"]["SettingsView"] | null;
+            /** Stills Left */
+            stills_left: number | null;
+        };
         /**
          * CameraView
          * @description ``kelvin`` is set where the stills say the light themselves; ``profile`` is what is known of their lens.
@@ -3384,6 +3852,80 @@ export interface components {
             sentence: string;
         };
         /**
+         * Capture
+         * @description A camera, an interval, how long, and when it starts; ``follow`` has the exposure go with the light.
+         *
+         *     It ends after ``count`` stills, or with the last interval within ``span_s``, whichever is given, the first of both; with
+         *     neither it goes on until it is stopped. ``starts_at`` is aware; without it, now. ``most_exposure`` is the share of the
+         *     interval that an exposure may take.
+         */
+        Capture: {
+            /** Camera */
+            camera: string;
+            /** Count */
+            count?: number | null;
+            /**
+             * Follow
+             * @default false
+             */
+            follow: boolean;
+            /**
+             * Interval Ms
+             * @default 5000
+             */
+            interval_ms: number;
+            /**
+             * Most Exposure
+             * @default 0.5
+             */
+            most_exposure: number;
+            /** Span S */
+            span_s?: number | null;
+            /** Starts At */
+            starts_at?: string | null;
+        };
+        /**
+         * CaptureView
+         * @description A capture and what became of it; ``next_slot`` is the next one due, from 0, ``began_at`` when slot 0 was, in UTC.
+         */
+        CaptureView: {
+            /** Began At */
+            began_at: string | null;
+            camera: components["schemas"]["CameraState"] | null;
+            /** Camera Away */
+            camera_away: string;
+            capture: components["schemas"]["Capture"];
+            /** Gaps */
+            gaps: components["schemas"]["GapView"][];
+            job: components["schemas"]["JobView"];
+            /** Late */
+            late: number;
+            /** Missed */
+            missed: number;
+            /** Next Slot */
+            next_slot: number;
+            /** Paused */
+            paused: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Taken */
+            taken: number;
+            /** Warnings */
+            warnings: string[];
+        };
+        /** CaptureWish */
+        CaptureWish: {
+            capture: components["schemas"]["Capture"];
+            /**
+             * Rate
+             * @description frames per second, an exact fraction
+             * @default 25
+             * @example 25
+             * @example 24000/1001
+             */
+            rate: string;
+        };
+        /**
          * Change
          * @description Decisions that are being tried, over those of a revision; which stills there are is not among them.
          */
@@ -3393,6 +3935,21 @@ export interface components {
             light?: components["schemas"]["Light"] | null;
             move?: components["schemas"]["Move"] | null;
             pace?: components["schemas"]["Pace"] | null;
+        };
+        /**
+         * ChangeQuantity
+         * @description One of the six quantities, as it was typed.
+         */
+        ChangeQuantity: {
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "clip" | "rate" | "stills" | "shooting" | "interval" | "speed";
+            /** Seen */
+            seen: number;
+            /** Text */
+            text: string;
         };
         /**
          * Check
@@ -3953,6 +4510,13 @@ export interface components {
             /** Values */
             values: number;
         };
+        /** DurationView */
+        DurationView: {
+            /** Seconds */
+            seconds: number;
+            /** Text */
+            text: string;
+        };
         /**
          * Ellipse
          * @description An ellipse around (x, y); radii are shares of the still's width and height, ``angle_deg`` turns it with the clock.
@@ -4151,6 +4715,36 @@ export interface components {
             problems: number;
         };
         /**
+         * Exposing
+         * @description How long each still is exposed, how long the camera takes to write it, and what it metered without a filter.
+         */
+        Exposing: {
+            /**
+             * Exposure S
+             * @default 0.02
+             */
+            exposure_s: number;
+            /** Metered S */
+            metered_s?: number | null;
+            /**
+             * Writing S
+             * @default 1
+             */
+            writing_s: number;
+        };
+        /**
+         * ExposingTexts
+         * @description How long a still is exposed and written, and what was metered, as photographers write it.
+         */
+        ExposingTexts: {
+            /** Exposure */
+            exposure: string;
+            /** Metered */
+            metered: string;
+            /** Writing */
+            writing: string;
+        };
+        /**
          * Fades
          * @description Fades of the whole at its start and end, in frames, picture and sound each for itself; the picture's go to a colour.
          */
@@ -4245,7 +4839,7 @@ export interface components {
              *       "keystone_y": 0
              *     }
              */
-            lens: components["schemas"]["Lens"];
+            lens: components["schemas"]["yarnkite__core__image__lens__Lens"];
             /**
              * Level
              * @default 0
@@ -4430,6 +5024,23 @@ export interface components {
             /** Root */
             root: string;
             taking: components["schemas"]["Taking"];
+        };
+        /**
+         * GapView
+         * @description Slots without a still, or with a late one, first and last from 0.
+         */
+        GapView: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "paused" | "away" | "failed" | "late" | "stopped";
         };
         /**
          * Grade
@@ -4788,7 +5399,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel" | "size";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel" | "size" | "watch" | "capture";
             /** Message */
             message: string;
             /** Project Id */
@@ -4830,6 +5441,12 @@ export interface components {
              * @enum {string}
              */
             kind: "cut" | "dissolve" | "dip";
+        };
+        /** KeepPlan */
+        KeepPlan: {
+            planned: components["schemas"]["PlannedShot"];
+            /** Seen */
+            seen: number;
         };
         /**
          * Keyframe
@@ -4897,35 +5514,6 @@ export interface components {
             name: string;
             /** Reason */
             reason: string;
-        };
-        /**
-         * Lens
-         * @description Straightens what the lens bent and what leaning the camera made converge.
-         *
-         *     ``k1`` and ``k2`` are the radial coefficients of Brown (1966), radii in half diagonals; ``keystone_y`` and
-         *     ``keystone_x`` are by how much lines converge towards the top or bottom, the left or right.
-         */
-        Lens: {
-            /**
-             * K1
-             * @default 0
-             */
-            k1: number;
-            /**
-             * K2
-             * @default 0
-             */
-            k2: number;
-            /**
-             * Keystone X
-             * @default 0
-             */
-            keystone_x: number;
-            /**
-             * Keystone Y
-             * @default 0
-             */
-            keystone_y: number;
         };
         /** Levelled */
         Levelled: {
@@ -5169,6 +5757,20 @@ export interface components {
             white: components["schemas"]["Setting"];
         };
         /**
+         * LightPoint
+         * @description The light at a moment: ``at`` from 0 to 1 of the shoot, the sun's height in degrees, stops against the start.
+         */
+        LightPoint: {
+            /** At */
+            at: number;
+            /** Clock */
+            clock: string;
+            /** Height Deg */
+            height_deg: number;
+            /** Stops */
+            stops: number;
+        };
+        /**
          * Line
          * @description A line drawn on the frame, from x, y to x, y, in pixels of the clip, under a fit.
          */
@@ -5408,6 +6010,16 @@ export interface components {
             tint: number;
             /** Warmth */
             warmth: number;
+        };
+        /**
+         * NewCapture
+         * @description A shot to be taken: its name, how it is captured, and what was planned for it, if it was.
+         */
+        NewCapture: {
+            capture: components["schemas"]["Capture"];
+            /** Name */
+            name: string;
+            planned?: components["schemas"]["PlannedShot"] | null;
         };
         /** NewLook */
         NewLook: {
@@ -5794,6 +6406,29 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** PlanAdviceView */
+        PlanAdviceView: {
+            /** About */
+            about: string;
+            /** Look */
+            look: boolean;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * PlanOfShot
+         * @description The plan for the next one, and what the shot was really like.
+         */
+        PlanOfShot: {
+            plan: components["schemas"]["PlannedView"];
+            /** Sentence */
+            sentence: string;
+        };
+        /** PlanOrder */
+        PlanOrder: {
+            /** Plans */
+            plans: number[];
+        };
         /** PlanView */
         PlanView: {
             /** Changes */
@@ -5804,6 +6439,100 @@ export interface components {
             plan: string;
             /** Problems */
             problems: number;
+        };
+        /**
+         * PlannedShot
+         * @description A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and when.
+         */
+        PlannedShot: {
+            /**
+             * @default {
+             *       "exposure_s": 0.02,
+             *       "writing_s": 1
+             *     }
+             */
+            exposing: components["schemas"]["Exposing"];
+            /**
+             * Held
+             * @default []
+             */
+            held: ("clip" | "rate" | "stills" | "shooting" | "interval" | "speed")[];
+            /**
+             * Interval Ms
+             * @default 5000
+             */
+            interval_ms: number;
+            lens?: components["schemas"]["yarnkite__core__plan__decisions__Lens"] | null;
+            /**
+             * Name
+             * @default A shot
+             */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Rate
+             * @description frames per second, an exact fraction
+             * @default 25
+             * @example 25
+             * @example 24000/1001
+             */
+            rate: string;
+            spot?: components["schemas"]["Spot"] | null;
+            /** Starts */
+            starts?: string | null;
+            /**
+             * Stills
+             * @default 300
+             */
+            stills: number;
+            /**
+             * Subject
+             * @default
+             */
+            subject: string;
+            /**
+             * @default {
+             *       "card_bytes": 0,
+             *       "charges": 1,
+             *       "per_charge": 0,
+             *       "still_bytes": 27600000
+             *     }
+             */
+            supplies: components["schemas"]["Supplies"];
+        };
+        /**
+         * PlannedView
+         * @description A planned shot with what follows from it; ``number`` is what a change says it saw.
+         */
+        PlannedView: {
+            /** Advice */
+            advice: components["schemas"]["PlanAdviceView"][];
+            /** Course */
+            course: components["schemas"]["LightPoint"][];
+            /** Ends */
+            ends: string | null;
+            exposing: components["schemas"]["ExposingTexts"];
+            /** Id */
+            id: number;
+            /** Moved */
+            moved: ("clip" | "rate" | "stills" | "shooting" | "interval" | "speed")[];
+            /** Number */
+            number: number;
+            planned: components["schemas"]["PlannedShot"];
+            /** Project Id */
+            project_id: number;
+            /** Quantities */
+            quantities: components["schemas"]["QuantityView"][];
+            /** Rounding */
+            rounding: string[];
+            /** Sentence */
+            sentence: string;
+            /** Starts */
+            starts: string | null;
         };
         /**
          * PlayView
@@ -6020,6 +6749,25 @@ export interface components {
             gives: string;
             /** Name */
             name: string;
+        };
+        /**
+         * QuantityView
+         * @description One of the six quantities, for reading, and its exact number in seconds, frames a second, stills or times.
+         */
+        QuantityView: {
+            /** Held */
+            held: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "clip" | "rate" | "stills" | "shooting" | "interval" | "speed";
+            /** Text */
+            text: string;
+            /** Value */
+            value: number;
         };
         /**
          * QueuedView
@@ -6379,6 +7127,11 @@ export interface components {
             /** Track */
             track: number;
         };
+        /** SaidView */
+        SaidView: {
+            /** Sentence */
+            sentence: string;
+        };
         /**
          * Seen
          * @description The number of the revision the person was looking at.
@@ -6441,6 +7194,13 @@ export interface components {
              * @default 0
              */
             value: number;
+        };
+        /** SettingsView */
+        SettingsView: {
+            /** Exposure S */
+            exposure_s: number;
+            /** Sensitivity */
+            sensitivity: number;
         };
         /**
          * ShapeView
@@ -6697,6 +7457,21 @@ export interface components {
             before: number[];
         };
         /**
+         * Spot
+         * @description Where on earth a shot is taken, and which clock is looked at there.
+         */
+        Spot: {
+            /** Latitude */
+            latitude: number;
+            /** Longitude */
+            longitude: number;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone: string;
+        };
+        /**
          * SpotView
          * @description Colours that are alike: hue in degrees, how far out 0 … 1, how they look, and their share of the still.
          */
@@ -6938,6 +7713,64 @@ export interface components {
             softness: number;
             /** Width */
             width: number;
+        };
+        /**
+         * SubjectView
+         * @description A subject, how long it takes to cross a view, and the intervals that suit it, in seconds.
+         */
+        SubjectView: {
+            /** Crossing S */
+            crossing_s: [
+                number,
+                number
+            ];
+            /** Key */
+            key: string;
+            /** Longest S */
+            longest_s: number;
+            /** Name */
+            name: string;
+            /** Shortest S */
+            shortest_s: number;
+            /** Why */
+            why: string;
+        };
+        /** SuitedView */
+        SuitedView: {
+            /** Crossing S */
+            crossing_s: number;
+            /** Interval S */
+            interval_s: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * Supplies
+         * @description What the shoot may use up; 0 for what is not asked about.
+         */
+        Supplies: {
+            /**
+             * Card Bytes
+             * @default 0
+             */
+            card_bytes: number;
+            /**
+             * Charges
+             * @default 1
+             */
+            charges: number;
+            /** Next Number */
+            next_number?: number | null;
+            /**
+             * Per Charge
+             * @default 0
+             */
+            per_charge: number;
+            /**
+             * Still Bytes
+             * @default 27600000
+             */
+            still_bytes: number;
         };
         /**
          * Surround
@@ -7335,6 +8168,35 @@ export interface components {
             other: number;
         };
         /**
+         * Lens
+         * @description Straightens what the lens bent and what leaning the camera made converge.
+         *
+         *     ``k1`` and ``k2`` are the radial coefficients of Brown (1966), radii in half diagonals; ``keystone_y`` and
+         *     ``keystone_x`` are by how much lines converge towards the top or bottom, the left or right.
+         */
+        yarnkite__core__image__lens__Lens: {
+            /**
+             * K1
+             * @default 0
+             */
+            k1: number;
+            /**
+             * K2
+             * @default 0
+             */
+            k2: number;
+            /**
+             * Keystone X
+             * @default 0
+             */
+            keystone_x: number;
+            /**
+             * Keystone Y
+             * @default 0
+             */
+            keystone_y: number;
+        };
+        /**
          * Area
          * @description A part of the picture with a name, and what is decided about it alone.
          */
@@ -7454,6 +8316,37 @@ export interface components {
             takes_away: boolean;
         };
         /**
+         * Lens
+         * @description A lens as set, on a sensor of some width.
+         */
+        yarnkite__core__plan__decisions__Lens: {
+            /**
+             * Declination Deg
+             * @default 0
+             */
+            declination_deg: number;
+            /**
+             * F Number
+             * @default 2.8
+             */
+            f_number: number;
+            /**
+             * Focal Mm
+             * @default 24
+             */
+            focal_mm: number;
+            /**
+             * Pixels
+             * @default 6000
+             */
+            pixels: number;
+            /**
+             * Sensor Width Mm
+             * @default 36
+             */
+            sensor_width_mm: number;
+        };
+        /**
          * Area
          * @description A rectangle in a frame, in shares of its width and height.
          */
@@ -7532,6 +8425,263 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    list_cameras: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraFoundView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    live_view: {
+        parameters: {
+            query: {
+                key: string;
+                x?: number;
+                y?: number;
+                stripes?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    set_camera: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsView"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    camera_state: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraState"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    capture_brief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    go_on_capturing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    pause_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    stop_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     delete_clip: {
         parameters: {
             query?: never;
@@ -8165,6 +9315,278 @@ export interface operations {
             };
         };
     };
+    measure_crossing: {
+        parameters: {
+            query: {
+                first: string;
+                second: string;
+                first_bytes: number;
+                /** @description frames per second, an exact fraction */
+                rate: string;
+                on_screen_s?: number;
+                apart_s?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuitedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    read_duration: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DurationView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_subjects: {
+        parameters: {
+            query: {
+                /** @description frames per second, an exact fraction */
+                rate: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubjectView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    suiting_interval: {
+        parameters: {
+            query: {
+                crossing_s: number;
+                /** @description frames per second, an exact fraction */
+                rate: string;
+                on_screen_s?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuitedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    keep_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    delete_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    change_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeQuantity"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    take_plan_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     list_presets: {
         parameters: {
             query?: never;
@@ -8453,6 +9875,42 @@ export interface operations {
             };
         };
     };
+    begin_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCapture"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     find_stills: {
         parameters: {
             query?: never;
@@ -8575,6 +10033,170 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LostView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    add_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlannedShot"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    export_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    export_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    order_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedView"][];
                 };
             };
             /** @description Client Error */
@@ -9903,6 +11525,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    show_capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureView"] | null;
                 };
             };
             /** @description Client Error */
@@ -11888,6 +13542,38 @@ export interface operations {
             };
         };
     };
+    plan_as_shot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOfShot"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     save_preset: {
         parameters: {
             query?: never;
@@ -13059,6 +14745,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    watch_folder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Client Error */

@@ -23,6 +23,8 @@ const step = computed<Step>(() => (isStep(route.params.step) ? route.params.step
 const trail = computed(() => {
   if (inShot.value && shot.shot) return { id: shot.shot.project_id, project: shot.shot.project_name, shot: shot.shot.name };
   if (inReel.value && reel.reel) return { id: reel.reel.project_id, project: reel.reel.project_name, shot: reel.reel.name };
+  if ((route.name === "plan" || route.name === "capture") && project.project)
+    return { id: project.project.id, project: project.project.name, shot: route.name };
   if (route.name === "project" && project.project) return { id: project.project.id, project: project.project.name };
   return undefined;
 });

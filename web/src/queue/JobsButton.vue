@@ -17,6 +17,7 @@ const stepOf: Partial<Record<Job["kind"], Step>> = {
   together: "check",
   move: "move",
   size: "encode",
+  watch: "gather",
 };
 const titles: Record<Job["kind"], string> = {
   gather: "gather",
@@ -30,11 +31,15 @@ const titles: Record<Job["kind"], string> = {
   sound: "take in a sound for",
   reel: "encode the reel",
   size: "measure the sizes of",
+  watch: "watch the folder of",
+  capture: "shoot",
 };
 
 const jobs = useJobs();
 const placeOf = (job: Job) =>
-  job.reel_id === null || job.reel_id === undefined
+  job.kind === "capture"
+    ? { name: "capture", params: { project: job.project_id, shot: job.shot_id } }
+    : job.reel_id === null || job.reel_id === undefined
     ? { name: "shot", params: { shot: job.shot_id, step: stepOf[job.kind] } }
     : { name: "reel", params: { reel: job.reel_id, room: job.kind === "sound" ? "sound" : "finish" } };
 const panel = ref<InstanceType<typeof Popover>>();

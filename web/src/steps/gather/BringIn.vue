@@ -12,6 +12,10 @@ defineProps<{ projectId: number; first: boolean }>();
       <UploadArea :project-id="projectId" />
       <FolderPicker :project-id="projectId" />
     </div>
+    <p class="acts">
+      <RouterLink :to="{ name: 'plan', params: { project: projectId } }">Plan shots that are still to be taken</RouterLink>
+      <RouterLink :to="{ name: 'capture', params: { project: projectId } }">Shoot one now, with a camera on this machine</RouterLink>
+    </p>
   </section>
 </template>
 
@@ -21,6 +25,11 @@ defineProps<{ projectId: number; first: boolean }>();
   display: grid;
   gap: 0.9rem;
   padding-top: 1.3rem;
+}
+
+.acts {
+  gap: 0.2rem 1.6rem;
+  margin-left: 0;
 }
 
 .ways {

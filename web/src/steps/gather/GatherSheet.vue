@@ -22,6 +22,8 @@ const job = computed(() => {
   const latest = kinds.map((kind) => jobs.latest(shot.shot!.id, kind)).filter((one) => one !== undefined);
   return latest.sort((one, other) => other.id - one.id)[0];
 });
+/** The job that goes on taking in what comes: a watched folder, or a camera. */
+const growing = computed(() => [jobs.latest(shot.shot!.id, "watch"), jobs.latest(shot.shot!.id, "capture")].find((one) => isUnderWay(one)));
 const running = computed(() => isUnderWay(job.value));
 
 function next(): void {
@@ -50,6 +52,11 @@ defineExpose({ mainAction: next });
     <div v-else-if="!shot.shot!.gathered" class="job">
       <p class="warning">{{ job?.message || "Not all stills were read." }}</p>
       <Button label="Go on gathering" severity="secondary" @click="goOn" />
+    </div>
+    <div v-if="growing" class="job">
+      <JobLine :job="growing" />
+      <RouterLink v-if="growing.kind === 'capture'" :to="{ name: 'capture', params: { project: shot.shot!.project_id, shot: shot.shot!.id } }">to the camera</RouterLink>
+      <Button v-else label="Watch no more" severity="secondary" size="small" @click="jobs.cancel(growing)" />
     </div>
     <dl>
       <dt>Folder</dt>

@@ -9,11 +9,13 @@ import { api } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useAttempt } from "../../parts/sentences";
 import { countText } from "../../parts/sizes";
+import { isUnderWay, useJobs } from "../../queue/jobs";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
 
 const shot = useShot();
 const project = useProject();
+const jobs = useJobs();
 const router = useRouter();
 const { refusal, attempt } = useAttempt();
 const name = ref("");
@@ -54,6 +56,8 @@ function remove(): Promise<void> {
   });
 }
 
+const growing = computed(() => (["watch", "capture"] as const).some((kind) => isUnderWay(jobs.latest(shot.shot!.id, kind))));
+const watchFolder = () => attempt(async () => void (await api.watchFolder(shot.shot!.id)));
 const lookAgain = () => attempt(async () => void (await api.gatherAgain(shot.shot!.id)));
 </script>
 
@@ -69,6 +73,7 @@ const lookAgain = () => attempt(async () => void (await api.gatherAgain(shot.sho
     </div>
     <p class="links">
       <button type="button" class="plain-button" @click="lookAgain">look for new and changed files</button>
+      <button v-if="!growing" type="button" class="plain-button" @click="watchFolder">watch the folder and take in what comes</button>
       <button type="button" class="plain-button" @click="asking = true">delete this shot …</button>
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>

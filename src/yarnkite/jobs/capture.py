@@ -1,0 +1,161 @@
+"""The capture job: a camera shoots into a shot, which grows while it does; it goes on after a restart."""
+
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from queue import Empty
+from threading import Event
+
+from yarnkite.camera.cameras import Cameras
+from yarnkite.camera.decisions import Capture
+from yarnkite.camera.shooting import Happened, Orders, Shooting, TakenStill, is_late
+from yarnkite.camera.timing import Slots
+from yarnkite.core.base.errors import Unavailable
+from yarnkite.core.base.wording import counted
+from yarnkite.jobs.growing import Growing
+from yarnkite.jobs.runner import Cancelled, Context
+from yarnkite.store import capture as captures
+from yarnkite.store import jobs, shots
+from yarnkite.store.capture import Course, Gap
+
+_LOOK_EVERY_S = 0.1
+_NOTE_EVERY_S = 0.2
+
+
+def running(cameras: Cameras) -> Callable[[Context], None]:
+    """Return the work of a capture job, with the cameras of this machine."""
+
+    def run(context: Context) -> None:
+        wanted = Capture.model_validate(jobs.wanted_of(context.database, context.job["id"])["capture"])
+        _Capturing(context, wanted, cameras).run()
+
+    return run
+
+
+class _Capturing:
+    """A capture under way: its shooting, the growth of its shot, and what is noted of both."""
+
+    def __init__(self, context: Context, wanted: Capture, cameras: Cameras) -> None:
+        self._context, self._wanted, self._cameras = context, wanted, cameras
+        self._job, self._shot = context.job["id"], context.job["shot_id"]
+        self._unnoted: list[Happened] = []
+
+    def run(self) -> None:
+        course = self._begun()
+        growing = Growing(self._context, written_whole=True)
+        shooting = self._shooting(course)
+        if not course.stopped:
+            shooting.start()
+        try:
+            if not course.stopped:
+                self._go_on(shooting, growing)
+            shooting.stop()
+            self._end(shooting, growing, "")
+        except Cancelled:
+            shooting.stop()
+            self._end(shooting, replaced(growing, self._context), "Stopped on wish. ")
+        finally:
+            shooting.stop()
+
+    def _begun(self) -> Course:
+        """Return the capture's course, with its first slot fixed to a moment of the day."""
+        database = self._context.database
+        captures.begin(database, self._job, self._shot)
+        starts = self._wanted.starts_at or datetime.now(UTC) + timedelta(seconds=0.3)
+        captures.set_began(database, self._job, starts.astimezone(UTC).replace(tzinfo=None))
+        return captures.one(database, self._job)
+
+    def _shooting(self, course: Course) -> Shooting:
+        assert course.began_at is not None
+        since = (datetime.now(UTC) - course.began_at.replace(tzinfo=UTC)).total_seconds()
+        slots = Slots(time.monotonic() - since, self._wanted.interval_s)
+        first = slots.next_after(course.next_slot - 1, time.monotonic())
+        if first > course.next_slot:
+            gap = Gap(course.next_slot, first - 1, "stopped", "The program was not running.")
+            captures.note(self._context.database, self._job, first, 0, 0, [gap])
+        orders = Orders(
+            folder=shots.folder_of(shots.one(self._context.database, self._shot)),
+            stem=stem_of(self._context.job["shot_name"]),
+            slots=slots,
+            first_slot=first,
+            last_slot=self._wanted.most_slots - 1,
+            most_stills=self._wanted.count,
+            longest_s=self._wanted.interval_s * self._wanted.most_exposure if self._wanted.follow else None,
+        )
+        key = self._wanted.camera
+        return Shooting(
+            lambda: self._cameras.open(key),
+            lambda: self._cameras.let_go(key),
+            orders,
+            taken=course.taken,
+            paused=course.paused,
+        )
+
+    def _go_on(self, shooting: Shooting, growing: Growing) -> None:
+        looked = noted = 0.0
+        while not shooting.is_over.is_set():
+            self._context.check()
+            now = time.monotonic()
+            try:
+                if now - noted >= _NOTE_EVERY_S:
+                    noted = now
+                    shooting.pause(captures.one(self._context.database, self._job).paused)
+                    self._note(shooting)
+                if now >= looked:
+                    looked = time.monotonic() + growing.step()
+            except Unavailable:
+                # The camera goes on without the database; what it takes is noted once that is back.
+                time.sleep(_NOTE_EVERY_S)
+            time.sleep(_LOOK_EVERY_S)
+
+    def _note(self, shooting: Shooting) -> None:
+        """Note in the database what happened since the last time; nothing is taken off the queue that is not noted."""
+        with suppress(Empty):
+            while True:
+                self._unnoted.append(shooting.happened.get_nowait())
+        if not self._unnoted:
+            return
+        happened = list(self._unnoted)
+        taken = [one for one in happened if isinstance(one, TakenStill)]
+        late = [one for one in taken if is_late(one)]
+        gaps = [
+            Gap(one.slot, one.slot, "late", f"Taken {one.late_s:.2f} s late.")
+            if isinstance(one, TakenStill)
+            else Gap(one.first, one.last, one.why, one.sentence)
+            for one in happened
+            if not isinstance(one, TakenStill) or is_late(one)
+        ]
+        next_slot = max(one.slot if isinstance(one, TakenStill) else one.last for one in happened) + 1
+        captures.note(self._context.database, self._job, next_slot, len(taken), len(late), gaps)
+        self._unnoted.clear()
+        course = captures.one(self._context.database, self._job)
+        self._context.progress(course.taken, self._wanted.count or min(self._wanted.most_slots, 10**6), now=True)
+        jobs.note(self._context.database, self._job, gaps[-1].sentence if gaps and not taken else "")
+        self._context.publish("capture", {"shot_id": self._shot, "job_id": self._job})
+
+    def _end(self, shooting: Shooting, growing: Growing, said: str) -> None:
+        self._note(shooting)
+        growing.finish()
+        course = captures.one(self._context.database, self._job)
+        missed = f", {counted(course.missed, 'slot')} without one" if course.missed else ""
+        late = f", {course.late:,} late" if course.late else ""
+        jobs.end(
+            self._context.database,
+            self._job,
+            "finished",
+            f"{said}{counted(course.taken, 'still')} taken{late}{missed}.",
+        )
+        self._context.publish("capture", {"shot_id": self._shot, "job_id": self._job})
+
+
+def replaced(growing: Growing, context: Context) -> Growing:
+    """Return a growth that takes the rest of what came after its job was cancelled."""
+    return Growing(replace(context, cancelled=Event()), written_whole=True)
+
+
+def stem_of(name: str) -> str:
+    """Return what the names of captured files begin with, from a shot's name: letters and figures, no more than 24."""
+    plain = "".join(one if one.isascii() and one.isalnum() else "-" for one in name.strip())
+    return "-".join(part for part in plain.split("-") if part)[:24].strip("-") or "still"

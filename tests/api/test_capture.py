@@ -1,0 +1,211 @@
+"""A camera shoots into a shot that grows, and folders that others write into are watched."""
+
+import io
+import json
+import shutil
+import threading
+import time
+import urllib.request
+
+import pytest
+from PIL import Image
+
+from tests.conftest import write_jpeg
+from tests.program import wait_until
+from yarnkite.camera.simulated import SimulatedProcess
+from yarnkite.store import jobs
+
+
+@pytest.fixture(scope="module")
+def device(services):
+    """A quick simulated camera, the one the program has."""
+    process = SimulatedProcess("--scene", "plain", "--width", "192", "--writing", "0")
+    services.cameras._simulated_at = process.address()
+    yield process.address()
+    services.cameras.let_go("simulated")
+    process.stop()
+
+
+def fault(address, kind, seconds=0):
+    urllib.request.urlopen(
+        f"{address}/fault", json.dumps({"kind": kind, "seconds": seconds}).encode(), timeout=10
+    ).read()
+
+
+def begin(client, project, **capture):
+    body = {"name": "Pellow at work", "capture": {"camera": "simulated", "interval_ms": 200} | capture}
+    return client.post(f"/api/projects/{project}/captures", json=body)
+
+
+def captured(client, shot):
+    return client.get(f"/api/shots/{shot}/capture").json()
+
+
+def names(client, shot):
+    return [one["name"] for one in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+
+
+def test_a_camera_shoots_goes_away_rests_and_the_shot_grows_all_the_while(client, project, device, finished):
+    begun = begin(client, project, count=60).json()
+    shot, job = begun["shot_id"], begun["job"]["id"]
+    again = begin(client, project, count=3)
+    assert again.status_code == 400
+    assert "shoots already" in again.json()["detail"]
+    wait_until(lambda: len(names(client, shot)) >= 3, seconds=30)
+    assert captured(client, shot)["job"]["state"] == "running"
+    fault(device, "away", 1.0)
+    wait_until(lambda: any(gap["why"] == "away" for gap in captured(client, shot)["gaps"]), seconds=20)
+    client.post(f"/api/captures/{job}/pause")
+    wait_until(lambda: any(gap["why"] == "paused" for gap in captured(client, shot)["gaps"]), seconds=20)
+    # A shot that grows can be decided about, and encoded, while it does.
+    assert client.post(f"/api/shots/{shot}/brief", json={}).status_code == 200
+    revision = client.get(f"/api/shots/{shot}").json()["revision"]
+    encode = client.post(f"/api/shots/{shot}/encode", json={"seen": revision}).json()
+    assert finished(encode["id"])["state"] == "finished"
+    client.post(f"/api/captures/{job}/go-on")
+    assert finished(job)["state"] == "finished"
+    found = captured(client, shot)
+    assert found["taken"] == 60
+    assert found["missed"] >= 2
+    stills = names(client, shot)
+    assert len(stills) == len(set(stills)) == 60
+    numbers = [int(name.rsplit("_")[-1][:6]) for name in stills]
+    assert numbers == sorted(numbers)
+    missing = {
+        slot + 1 for gap in found["gaps"] if gap["why"] != "late" for slot in range(gap["first"], gap["last"] + 1)
+    }
+    assert set(range(1, numbers[-1] + 1)) - set(numbers) == missing & set(range(1, numbers[-1] + 1))
+
+
+def test_a_capture_is_stopped_and_keeps_what_it_took(client, project, device, finished):
+    begun = begin(client, project).json()
+    wait_until(lambda: captured(client, begun["shot_id"])["taken"] >= 3, seconds=30)
+    client.post(f"/api/captures/{begun['job']['id']}/stop")
+    job = finished(begun["job"]["id"])
+    assert job["state"] == "finished"
+    assert job["message"].startswith("Stopped on wish. ")
+    assert len(names(client, begun["shot_id"])) == captured(client, begun["shot_id"])["taken"] >= 3
+
+
+def test_a_broken_still_and_a_full_card_cost_their_slots_and_are_warned_of(client, project, device, finished):
+    begun = begin(client, project, count=12).json()
+    shot = begun["shot_id"]
+    wait_until(lambda: captured(client, shot)["taken"] >= 2, seconds=30)
+    fault(device, "broken", 0.7)
+    time.sleep(1.0)
+    fault(device, "full", 1.0)
+    wait_until(lambda: "The camera's card is full." in captured(client, shot)["warnings"], seconds=10)
+    assert finished(begun["job"]["id"])["state"] == "finished"
+    left_out = client.get(f"/api/shots/{shot}/stills").json()["left_out"]
+    assert left_out
+    assert all("Pellow-at-work" in file["reason"] for file in left_out)
+    assert len(names(client, shot)) + len(left_out) == 12
+    assert any("card is full" in gap["sentence"] for gap in captured(client, shot)["gaps"])
+
+
+def test_cameras_are_listed_looked_through_set_and_a_strange_one_is_refused(client, project, device):
+    assert "simulated" in [one["key"] for one in client.get("/api/cameras").json()]
+    state = client.get("/api/cameras/state", params={"key": "simulated"}).json()
+    assert state["settings"]["exposure_s"] in state["exposures_s"]
+    wanted = {"exposure_s": 0.021, "sensitivity": 210}
+    set_to = client.put("/api/cameras/settings", params={"key": "simulated"}, json=wanted).json()
+    assert (set_to["exposure_s"], set_to["sensitivity"]) == (0.02, 200)
+    live = client.get("/api/cameras/live.jpg", params={"key": "simulated", "stripes": True})
+    assert Image.open(io.BytesIO(live.content)).width == 192
+    assert 0 <= float(live.headers["X-Sharpness"]) <= 100
+    for key in ("webcam:video99", "cable:nothing", "../etc/passwd", "http://203.0.113.1:80"):
+        refused = client.get("/api/cameras/state", params={"key": key})
+        assert refused.status_code == 400, key
+        assert "not there" in refused.json()["detail"]
+
+
+def write_slowly(path, data, pieces=4, rest_s=0.3):
+    with path.open("wb") as file:
+        for piece in range(pieces):
+            file.write(data[piece * len(data) // pieces : (piece + 1) * len(data) // pieces])
+            file.flush()
+            time.sleep(rest_s)
+
+
+@pytest.fixture
+def watched(client, project, card, finished, shoot):
+    """A shot of five stills whose folder is watched: its id, its folder, and the job."""
+    folder = card / f"watched-{project}"
+    shoot(5, "watched", (230, 150)).rename(folder)
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    finished(started["job"]["id"])
+    job = client.post(f"/api/shots/{started['shot_id']}/watch").json()
+    yield started["shot_id"], folder, job["id"]
+    client.post(f"/api/jobs/{job['id']}/cancel")
+    finished(job["id"])
+
+
+def jpeg(tmp_path, number):
+    return write_jpeg(tmp_path / "written" / f"{number}.jpg", number, (230, 150)).read_bytes()
+
+
+def test_slow_writers_are_waited_for_and_no_half_file_is_ever_taken(client, watched, tmp_path):
+    shot, folder, _ = watched
+    again = client.post(f"/api/shots/{shot}/watch")
+    assert again.status_code == 409
+    writers = [
+        threading.Thread(target=write_slowly, args=(folder / f"MRW_{number}.jpg", jpeg(tmp_path, number)))
+        for number in (8, 6, 7)
+    ]
+    for writer in writers:
+        writer.start()
+    seen = set()
+    while any(writer.is_alive() for writer in writers):
+        seen |= {file["kind"] for file in client.get(f"/api/shots/{shot}/stills").json()["left_out"]}
+        time.sleep(0.1)
+    wait_until(lambda: len(names(client, shot)) == 8, seconds=30)
+    assert seen <= {"unreadable"} - {"unreadable"}
+    assert names(client, shot) == [f"MRW_{number}.jpg" for number in range(1, 9)]
+    assert client.get(f"/api/shots/{shot}/stills").json()["left_out"] == []
+
+
+def test_many_at_once_are_taken_in_pieces_and_a_folder_that_goes_away_is_waited_for(
+    client, watched, tmp_path, finished
+):
+    shot, folder, job = watched
+    source = tmp_path / "many"
+    for number in range(6, 306):
+        write_jpeg(source / f"MRW_{number}.jpg", number, (96, 64))
+    for file in source.iterdir():
+        shutil.copy(file, folder / file.name)
+    wait_until(lambda: len(names(client, shot)) == 305, seconds=90)
+    assert names(client, shot)[-1] == "MRW_305.jpg"
+    away = folder.with_name(folder.name + "-away")
+    folder.rename(away)
+    wait_until(lambda: "is away" in message(client, job), seconds=20)
+    away.rename(folder)
+    wait_until(lambda: "is away" not in message(client, job), seconds=20)
+    (folder / "MRW_306.jpg").write_bytes(jpeg(tmp_path, 306))
+    wait_until(lambda: len(names(client, shot)) == 306, seconds=30)
+
+
+def message(client, job):
+    return next(one["message"] for one in client.get("/api/jobs").json() if one["id"] == job)
+
+
+def test_decisions_of_a_growing_shot_stay_and_its_files_can_be_renamed_meanwhile(client, watched, tmp_path):
+    shot, folder, _ = watched
+    opened = client.get(f"/api/shots/{shot}").json()
+    ids = [one["id"] for one in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    decisions = opened["decisions"]
+    decisions["check"]["aside"] = [ids[1]]
+    revised = client.put(f"/api/shots/{shot}/decisions", json={"seen": opened["revision"], "decisions": decisions})
+    assert revised.status_code == 200, revised.text
+    (folder / "MRW_6.jpg").write_bytes(jpeg(tmp_path, 6))
+    wait_until(lambda: len(names(client, shot)) == 6, seconds=30)
+    after = client.get(f"/api/shots/{shot}").json()
+    assert after["decisions"]["check"]["aside"] == [ids[1]]
+    assert "Take 5 of 6 stills" in "".join(part["text"] for part in after["brief"]["parts"])
+
+
+def test_a_watched_shot_that_is_deleted_is_watched_no_more(client, services, watched, finished):
+    shot, _, job = watched
+    wait_until(lambda: client.delete(f"/api/shots/{shot}").status_code == 204, seconds=10)
+    wait_until(lambda: job not in [one["id"] for one in jobs.unfinished(services.database)], seconds=20)
+    client.post(f"/api/shots/{shot}/take-back")
+    assert "watched no more" in finished(job)["message"]

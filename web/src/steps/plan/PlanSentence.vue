@@ -1,0 +1,145 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from "vue";
+
+import type { Planned, Quantity } from "../../api/client";
+import { sentence } from "./plan";
+
+/** The sums of a planned shot in one sentence; each number is a field, and can be held. */
+const props = defineProps<{ planned: Planned }>();
+const emit = defineEmits<{ change: [quantity: Quantity, text: string]; hold: [held: Quantity[]] }>();
+
+const typed = ref<Partial<Record<Quantity, string>>>({});
+const of = computed(() => new Map(props.planned.quantities.map((one) => [one.quantity, one])));
+const named = (quantity: Quantity) => of.value.get(quantity)!.name;
+const moved = computed(() => props.planned.moved.map((one) => named(one)));
+
+const shown = (quantity: Quantity) => typed.value[quantity] ?? of.value.get(quantity)!.text;
+const width = (quantity: Quantity) => `${Math.max(3, shown(quantity).length) + 0.6}ch`;
+
+function leave(quantity: Quantity): void {
+  const text = typed.value[quantity]?.trim();
+  delete typed.value[quantity];
+  if (text && text !== of.value.get(quantity)!.text) emit("change", quantity, text);
+}
+
+function escape(quantity: Quantity, event: Event): void {
+  delete typed.value[quantity];
+  void nextTick(() => (event.target as HTMLInputElement).select());
+}
+
+function hold(quantity: Quantity): void {
+  const held = props.planned.planned.held;
+  emit("hold", held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity]);
+}
+
+watch(
+  () => props.planned.id,
+  () => (typed.value = {}),
+);
+</script>
+
+<template>
+  <section class="sums" aria-label="The sums of this shot">
+    <p class="sentence">
+      <template v-for="part in sentence" :key="part.quantity"
+        >{{ part.before
+        }}<span class="field"
+          ><input
+            :value="shown(part.quantity)"
+            :style="{ width: width(part.quantity) }"
+            :aria-label="named(part.quantity)"
+            spellcheck="false"
+            autocomplete="off"
+            @focus="($event.target as HTMLInputElement).select()"
+            @input="typed[part.quantity] = ($event.target as HTMLInputElement).value"
+            @keydown.enter="leave(part.quantity)"
+            @keydown.esc="escape(part.quantity, $event)"
+            @blur="leave(part.quantity)" /><button
+            type="button"
+            class="hold"
+            :class="{ held: of.get(part.quantity)!.held }"
+            :aria-pressed="of.get(part.quantity)!.held"
+            :aria-label="`Hold ${named(part.quantity)}`"
+            @click="hold(part.quantity)"
+          >
+            {{ of.get(part.quantity)!.held ? "held" : "moves" }}
+          </button></span
+        >{{ part.after }}</template
+      >
+    </p>
+    <p class="quiet came" role="status">
+      <template v-if="moved.length">Moved with it: {{ moved.join(", ") }}. </template>
+      <template v-for="line in planned.rounding" :key="line">{{ line }} </template>
+      <template v-if="!moved.length && !planned.rounding.length">Change a number; what is held stays, and the fewest others move.</template>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.sums {
+  display: grid;
+  gap: 0.6rem;
+}
+
+.sentence {
+  font-family: var(--heading);
+  font-size: 1.75rem;
+  line-height: 2.35;
+  text-wrap: pretty;
+}
+
+.field {
+  display: inline-block;
+  position: relative;
+}
+
+.field input {
+  background: none;
+  border: 0;
+  border-bottom: 2px solid var(--line);
+  border-radius: 0;
+  color: var(--ink);
+  font-family: var(--mono);
+  font-size: 0.86em;
+  font-variant-numeric: tabular-nums;
+  line-height: 1.25;
+  padding: 0 0.1ch;
+  text-align: center;
+}
+
+.field input:hover,
+.field input:focus {
+  background: var(--line-pale);
+}
+
+.hold {
+  background: none;
+  border: 0;
+  border-radius: 3px;
+  color: var(--soft-ink);
+  cursor: pointer;
+  font-family: var(--text);
+  font-size: 0.8rem;
+  left: 50%;
+  line-height: 1.4;
+  min-height: 24px;
+  min-width: 48px;
+  padding: 0 0.35rem;
+  position: absolute;
+  top: calc(50% + 0.95rem);
+  transform: translateX(-50%);
+}
+
+.hold:hover {
+  background: var(--shade);
+}
+
+.hold.held {
+  background: var(--ink);
+  color: var(--bright-paper);
+}
+
+.came {
+  min-height: 1.45em;
+}
+</style>

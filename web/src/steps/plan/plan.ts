@@ -1,0 +1,55 @@
+import { computed, ref, shallowRef } from "vue";
+
+import { api, Problem, type Planned, type PlannedShot, type Quantity } from "../../api/client";
+import { useSentences } from "../../parts/sentences";
+
+/** A project's list of planned shots, and the one that is open; changes are kept as they are said. */
+export function usePlans(projectId: () => number) {
+  const list = shallowRef<Planned[]>();
+  const openId = ref<number>();
+  const refusal = ref("");
+  const { refused } = useSentences();
+  const open = computed(() => list.value?.find((one) => one.id === openId.value));
+
+  async function load(): Promise<void> {
+    try {
+      list.value = await api.plans(projectId());
+    } catch (error) {
+      refused(error);
+    }
+  }
+
+  function take(planned: Planned): void {
+    list.value = list.value?.map((one) => (one.id === planned.id ? planned : one));
+  }
+
+  /** Do something to the open one; one that was changed in another tab is shown as it is now, with the sentence. */
+  async function act(work: (one: Planned) => Promise<Planned>): Promise<boolean> {
+    const one = open.value;
+    if (!one) return false;
+    refusal.value = "";
+    try {
+      take(await work(one));
+      return true;
+    } catch (error) {
+      refusal.value = error instanceof Problem ? error.message : String(error);
+      if (error instanceof Problem && error.status === 409) await load();
+      return false;
+    }
+  }
+
+  const change = (quantity: Quantity, text: string) => act((one) => api.changePlan(one.id, one.number, quantity, text));
+  const keep = (part: Partial<PlannedShot>) => act((one) => api.keepPlan(one.id, one.number, { ...one.planned, ...part }));
+
+  return { list, openId, open, refusal, load, take, change, keep };
+}
+
+/** Each quantity's own words in the sentence: what stands before its field, and after it. */
+export const sentence: { quantity: Quantity; before: string; after: string }[] = [
+  { quantity: "stills", before: "Take ", after: " stills" },
+  { quantity: "interval", before: ", one every ", after: "" },
+  { quantity: "shooting", before: ", for ", after: "" },
+  { quantity: "rate", before: "; at ", after: "" },
+  { quantity: "clip", before: " they give ", after: " of clip" },
+  { quantity: "speed", before: ", ", after: " times as fast as life." },
+];
