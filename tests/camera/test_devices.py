@@ -71,7 +71,10 @@ class Binding:
         class Camera:
             @staticmethod
             def autodetect():
-                return [("Marrow Lantern 3", "usb:001,004")]
+                there = [("Marrow Lantern 3", "usb:001,004")]
+                return SimpleNamespace(
+                    count=lambda: len(there), get_name=lambda one: there[one][0], get_value=lambda one: there[one][1]
+                )
 
             def init(self):
                 binding.check()

@@ -101,6 +101,7 @@ def test_the_queue_changes_its_order_and_rests_over_a_restart(page: Page, progra
     left.nth(2).get_by_role("button", name="Cancel").click()
     expect(left).to_have_count(2)
     left.nth(1).get_by_role("button", name="Go on").click()
+    wait_until(lambda: program.job(begin[2])["state"] != "paused")
     assert program.wait_for_job(begin[2])["state"] == "finished"
     done = page.get_by_role("list", name="What is done")
     expect(done.get_by_role("listitem").filter(has_text="ProRes 422")).to_contain_text("done")

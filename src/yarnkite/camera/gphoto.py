@@ -24,7 +24,8 @@ def library() -> Any | None:
 def found(gp: Any) -> list[tuple[str, str]]:
     """Return the cameras on cables: their model names and ports."""
     try:
-        return [(str(name), str(port)) for name, port in gp.Camera.autodetect()]
+        cameras = gp.Camera.autodetect()
+        return [(str(cameras.get_name(one)), str(cameras.get_value(one))) for one in range(cameras.count())]
     except gp.GPhoto2Error:
         return []
 
