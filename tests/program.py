@@ -18,12 +18,13 @@ ROOT = Path(__file__).parents[1]
 class Program:
     """``python -m yarnkite start`` on a data folder."""
 
-    def __init__(self, data: Path, place: Path) -> None:
-        self.data, self.place = data, place
+    def __init__(self, data: Path, place: Path, camera: str = "") -> None:
+        self.data, self.place, self.camera = data, place, camera
         self.address = ""
 
     def start(self) -> None:
         command = [sys.executable, "-m", "yarnkite", "start", "--data", str(self.data), "--place", str(self.place)]
+        command += ["--camera", self.camera] if self.camera else []
         self.process = subprocess.Popen(
             command,
             cwd=ROOT,

@@ -8,17 +8,26 @@ from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.conftest import write_jpeg
 from tests.program import Program
+from yarnkite.camera.simulated import SimulatedProcess
 
 expect.set_options(timeout=20_000)
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 
 
 @pytest.fixture(scope="session")
-def program(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Program]:
+def device() -> Iterator[SimulatedProcess]:
+    """The simulated camera the program shoots with, quick enough for two stills a second beside everything else."""
+    process = SimulatedProcess("--scene", "plain", "--width", "480", "--writing", "0")
+    yield process
+    process.stop()
+
+
+@pytest.fixture(scope="session")
+def program(tmp_path_factory: pytest.TempPathFactory, device: SimulatedProcess) -> Iterator[Program]:
     place = tmp_path_factory.mktemp("places") / "Card"
     for number in range(40):
         write_jpeg(place / "reach" / f"MRW_{number + 1}.jpg", number, (1200, 800))
-    program = Program(tmp_path_factory.mktemp("data"), place)
+    program = Program(tmp_path_factory.mktemp("data"), place, device.address())
     program.start()
     yield program
     program.stop()

@@ -20,6 +20,13 @@ def shot(program: Program) -> tuple[int, int]:
     folder = write_planted(program.place / "fen")
     (folder / "notes.txt").write_text("where I stood")
     project, shot = program.gather("Fen", "fen")
+    planned = {
+        "name": "Fen again",
+        "starts": "2027-06-21T20:30",
+        "spot": {"latitude": 52, "longitude": 0},
+        "subject": "shadows",
+    }
+    program.client.post(f"/api/projects/{project}/plans", json=planned).raise_for_status()
     shown = program.client.get(f"/api/shots/{shot}").json()
     decisions = shown["decisions"]
     decisions["fit"]["size"] = {"width": 320, "height": 180}
@@ -49,6 +56,9 @@ VIEWS = {
     "fit": ("/shots/{shot}/fit", "heading", "Fit"),
     "pace": ("/shots/{shot}/pace", "heading", "Pace"),
     "encode": ("/shots/{shot}/encode", "heading", "What is it for?"),
+    "plan": ("/projects/{project}/plan", "heading", "What follows"),
+    "capture": ("/projects/{project}/capture", "img", "What the camera sees now"),
+    "now": ("/now", "heading", "Where are the stills?"),
     "queue": ("/queue", "heading", "The queue"),
 }
 

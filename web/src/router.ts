@@ -44,6 +44,7 @@ export const router = createRouter({
       component: () => import("./steps/reel/ReelScreen.vue"),
       props: (route) => ({ reelId: Number(route.params.reel), room: isRoom(route.params.room) ? route.params.room : "order" }),
     },
+    { path: "/now", name: "now", component: () => import("./steps/now/ClipNow.vue") },
     { path: "/queue", name: "queue", component: () => import("./queue/QueueScreen.vue") },
     { path: "/space", name: "space", component: () => import("./projects/SpaceScreen.vue") },
     { path: "/:rest(.*)*", redirect: "/" },

@@ -14,6 +14,7 @@ from yarnkite import __version__
 from yarnkite.api import (
     capture,
     check,
+    clip_now,
     decisions,
     encode,
     events,
@@ -83,6 +84,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
         check,
         *deciding,
         encode,
+        clip_now,
         reel,
         sound,
         jobs,

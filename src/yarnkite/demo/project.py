@@ -1,10 +1,12 @@
 """The demo project: one shot for each painted folder, and what is proposed for their light."""
 
 import math
+from datetime import datetime
 
 from yarnkite.core.light.decisions import Even, Light, Setting
 from yarnkite.core.light.looks import OWN_LOOKS
 from yarnkite.core.move.decisions import BandAt, ModelLook, Move, ViewAt
+from yarnkite.core.plan.decisions import Exposing, Lens, PlannedShot, Spot, Supplies
 from yarnkite.core.reel.decisions import Fades, Join, Part, Picture, Reel, Title
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.sound.decisions import RATE
@@ -12,6 +14,7 @@ from yarnkite.core.sound.made import Kind, Made
 from yarnkite.demo.paint import SHOTS
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, reels, shots, stills, versions
+from yarnkite.store import plan as plans
 
 NAME = "Pellow demo"
 
@@ -38,6 +41,34 @@ _SOUNDS: tuple[tuple[Kind, dict[str, object]], ...] = (
     ("dusk", {"fade_out": 2 * RATE}),
     ("water", {"gain_db": -8.0, "fade_in": RATE}),
 )
+# What is still to be shot: the first is what the simulated camera is ready for, a still a second.
+_REACH = Spot(latitude=50.4, longitude=-4.9, zone="Europe/London")
+_PLANNED = (
+    PlannedShot(
+        name="Pellow Reach once more", stills=240, interval_ms=1000, exposing=Exposing(exposure_s=0.01, writing_s=0.05)
+    ),
+    PlannedShot(
+        name="Midsummer dusk from the quay",
+        stills=600,
+        interval_ms=12_000,
+        subject="slow clouds",
+        starts=datetime(2027, 6, 21, 20, 30),
+        spot=_REACH,
+        exposing=Exposing(exposure_s=0.5, writing_s=1.2, metered_s=0.004),
+        supplies=Supplies(card_bytes=32_000_000_000, per_charge=700, next_number=9640),
+    ),
+    PlannedShot(
+        name="Stars over the beacon",
+        stills=300,
+        interval_ms=24_000,
+        subject="stars",
+        starts=datetime(2027, 9, 7, 22, 15),
+        spot=_REACH,
+        exposing=Exposing(exposure_s=15, writing_s=2),
+        lens=Lens(focal_mm=20, f_number=1.8),
+        supplies=Supplies(per_charge=700),
+    ),
+)
 _AS_SHOT: tuple[tuple[str | None, Decisions], ...] = ((None, Decisions()),)
 
 
@@ -55,6 +86,8 @@ def open_demo(services: Services) -> None:
         jobs.add(services.database, "gather", shot_id, stills.count(services.database, shot_id))
         made[shot.title] = shot_id
     _add_reel(services, project_id, [made[title] for title in _IN_REEL])
+    for planned in _PLANNED:
+        plans.add(services.database, project_id, planned)
 
 
 def _add_reel(services: Services, project_id: int, shot_ids: list[int]) -> None:

@@ -90,6 +90,9 @@ export interface Owner {
   kind: "shots" | "reels";
   id: number;
 }
+export type Answers = Whole<Schemas["Answers"]>;
+export type Proposals = Omit<Schemas["ProposalsView"], "answers"> & { answers: Answers };
+export type TriedAnswers = Schemas["TriedAnswers"];
 export type CameraFound = Schemas["CameraFoundView"];
 export type CameraState = Schemas["CameraState"];
 export type Capture = Whole<Schemas["Capture"]>;
@@ -385,6 +388,10 @@ export const api = {
   suiting: (crossing_s: number, rate: string, on_screen_s: number) =>
     ask<Suited>("GET", `/api/plan/suiting?crossing_s=${crossing_s}&rate=${encodeURIComponent(rate)}&on_screen_s=${on_screen_s}`),
   crossing: (first: File, second: File, rate: string, on_screen_s: number, apart_s?: number) => measureCrossing(first, second, rate, on_screen_s, apart_s),
+  beginClip: (root: string, path: string) => ask<ShotStarted>("POST", "/api/clip-now", { root, path }),
+  proposeAnswers: (shot: number) => ask<Proposals>("GET", `/api/shots/${shot}/clip-now`),
+  tryAnswers: (shot: number, answers: Answers) => ask<TriedAnswers>("POST", `/api/shots/${shot}/clip-now/try`, answers),
+  makeClip: (shot: number, answers: Answers, reel: number | null) => ask<Schemas["MakingView"]>("POST", `/api/shots/${shot}/clip-now`, { answers, reel }),
   cameras: () => ask<CameraFound[]>("GET", "/api/cameras"),
   cameraState: (key: string) => ask<CameraState>("GET", `/api/cameras/state?key=${encodeURIComponent(key)}`),
   setCamera: (key: string, exposure_s: number, sensitivity: number) =>

@@ -158,6 +158,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clip-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Clip
+         * @description Make a project of a folder, and gather it.
+         */
+        post: operations["begin_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}": {
         parameters: {
             query?: never;
@@ -1705,6 +1725,47 @@ export interface paths {
          * @description Apply a remedy to findings, or take it away again.
          */
         post: operations["remedy_findings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/clip-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Propose Answers */
+        get: operations["propose_answers"];
+        put?: never;
+        /**
+         * Make Clip
+         * @description Do the next thing on the way to the clip.
+         */
+        post: operations["make_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/clip-now/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Answers
+         * @description Say what answers would make, without keeping anything.
+         */
+        post: operations["try_answers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3589,6 +3650,44 @@ export interface components {
             files: components["schemas"]["AnnouncedFile"][];
             /** Name */
             name: string;
+        };
+        /**
+         * Answers
+         * @description What was answered: a length as typed (empty: as it comes), a size, whether to even and steady, a title, music.
+         */
+        Answers: {
+            /**
+             * Even
+             * @default true
+             */
+            even: boolean;
+            /**
+             * Length
+             * @default
+             */
+            length: string;
+            /**
+             * Music
+             * @default
+             */
+            music: string;
+            /**
+             * @default {
+             *       "height": 1080,
+             *       "width": 1920
+             *     }
+             */
+            size: components["schemas"]["Size"];
+            /**
+             * Steady
+             * @default false
+             */
+            steady: boolean;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
         };
         /** Applied */
         Applied: {
@@ -5879,6 +5978,23 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** MakeClip */
+        MakeClip: {
+            answers: components["schemas"]["Answers"];
+            /** Reel */
+            reel?: number | null;
+        };
+        /**
+         * MakingView
+         * @description How far the making is; asked again once ``job`` is done, with the ``reel`` there is.
+         */
+        MakingView: {
+            job: components["schemas"]["JobView"];
+            /** Reel */
+            reel: number | null;
+            /** Stage */
+            stage: string;
+        };
         /**
          * Mask
          * @description Where an area is: its parts in order, turned round if ``inverted``, within its limits.
@@ -5981,6 +6097,13 @@ export interface components {
              * @default []
              */
             views: components["schemas"]["ViewAt"][];
+        };
+        /** MusicOffer */
+        MusicOffer: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
         };
         /** Named */
         Named: {
@@ -6729,6 +6852,25 @@ export interface components {
             stills: number[];
         };
         /**
+         * ProposalsView
+         * @description Sensible answers, and what they rest on; ``checked`` says that all neighbours were compared by now.
+         */
+        ProposalsView: {
+            /** About Light */
+            about_light: string;
+            /** About Movement */
+            about_movement: string;
+            answers: components["schemas"]["Answers"];
+            /** Checked */
+            checked: boolean;
+            /** Length */
+            length: string;
+            /** Music */
+            music: components["schemas"]["MusicOffer"][];
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOffer"][];
+        };
+        /**
          * PurposeView
          * @description What a clip is for, the decisions that begins with, and the formats that serve it.
          */
@@ -7201,6 +7343,12 @@ export interface components {
             exposure_s: number;
             /** Sensitivity */
             sensitivity: number;
+        };
+        /** ShapeOffer */
+        ShapeOffer: {
+            /** Name */
+            name: string;
+            size: components["schemas"]["Size"];
         };
         /**
          * ShapeView
@@ -8063,6 +8211,19 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /**
+         * TriedAnswers
+         * @description What answers would make: a change to try pictures with, and the sentence.
+         */
+        TriedAnswers: {
+            change: components["schemas"]["Change"];
+            /** Length */
+            length: string;
+            /** Seconds */
+            seconds: number;
+            /** Sentence */
+            sentence: string;
+        };
         /** UploadView */
         UploadView: {
             /** Files */
@@ -8668,6 +8829,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    begin_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InRoot"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"];
                 };
             };
             /** @description Client Error */
@@ -11657,6 +11852,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    propose_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    make_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeClip"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakingView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    try_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answers"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedAnswers"];
                 };
             };
             /** @description Client Error */

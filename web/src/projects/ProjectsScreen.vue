@@ -43,10 +43,14 @@ void load();
   <main class="projects">
     <div class="column">
       <h1>Projects</h1>
+      <p class="now">
+        <RouterLink :to="{ name: 'now' }"><Button label="Make a clip now" class="main-action" as="span" /></RouterLink>
+        <span class="quiet">Five questions, from a folder of stills to a finished clip; all steps stay open.</span>
+      </p>
       <form class="new" @submit.prevent="add">
         <label for="project-name">A new project is called</label>
         <InputText id="project-name" v-model="name" maxlength="120" autofocus placeholder="Harbour in March" />
-        <Button type="submit" label="Make it" class="main-action" :disabled="!name.trim()" />
+        <Button type="submit" label="Make it" severity="secondary" :disabled="!name.trim()" />
       </form>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <ul v-if="projects?.length" class="list">
@@ -78,6 +82,16 @@ void load();
   gap: 1.4rem;
   margin: 0 auto;
   max-width: 60rem;
+}
+
+.now {
+  align-items: center;
+  display: flex;
+  gap: 1rem;
+}
+
+.now a {
+  text-decoration: none;
 }
 
 .new {

@@ -164,6 +164,7 @@ onMounted(() =>
 
 <template>
   <main class="capture">
+    <h1 class="for-listening">Capture</h1>
     <p class="brief" role="status">{{ captured ? captured.sentence : sentence }}</p>
     <div class="columns">
       <div v-if="captured" class="tail"><ShotTail v-if="shot.shot && shot.count" step="gather" /></div>
@@ -188,18 +189,12 @@ onMounted(() =>
         <template v-if="sets && state?.settings">
           <h2>Exposure</h2>
           <div class="line">
-            <label class="pair"
-              ><span class="for-listening">exposure</span>
-              <select class="number" :value="state.settings.exposure_s" @change="expose(Number(($event.target as HTMLSelectElement).value), state!.settings!.sensitivity)">
-                <option v-for="one in state.exposures_s" :key="one" :value="one">{{ exposureText(one) }}</option>
-              </select></label
-            >
-            <label class="pair"
-              ><span class="for-listening">sensitivity</span>
-              <select class="number" :value="state.settings.sensitivity" @change="expose(state!.settings!.exposure_s, Number(($event.target as HTMLSelectElement).value))">
-                <option v-for="one in state.sensitivities" :key="one" :value="one">ISO {{ one }}</option>
-              </select></label
-            >
+            <select aria-label="exposure" class="number" :value="state.settings.exposure_s" @change="expose(Number(($event.target as HTMLSelectElement).value), state!.settings!.sensitivity)">
+              <option v-for="one in state.exposures_s" :key="one" :value="one">{{ exposureText(one) }}</option>
+            </select>
+            <select aria-label="sensitivity" class="number" :value="state.settings.sensitivity" @change="expose(state!.settings!.exposure_s, Number(($event.target as HTMLSelectElement).value))">
+              <option v-for="one in state.sensitivities" :key="one" :value="one">ISO {{ one }}</option>
+            </select>
           </div>
           <label v-if="!captured" class="check"
             ><input v-model="follow" type="checkbox" /> <span>goes with the light, in small steps, up to <input v-model.number.lazy="most" class="number tiny" type="number" min="1" max="100" aria-label="most of the interval, in percent" /> % of the interval</span></label

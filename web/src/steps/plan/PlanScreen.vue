@@ -105,6 +105,7 @@ const print = () => window.print();
 
 <template>
   <main class="plan">
+    <h1 class="for-listening">Plan</h1>
     <nav class="list" aria-label="Planned shots">
       <h2>To shoot</h2>
       <ol v-if="list?.length">

@@ -59,7 +59,7 @@ watch(
             class="hold"
             :class="{ held: of.get(part.quantity)!.held }"
             :aria-pressed="of.get(part.quantity)!.held"
-            :aria-label="`Hold ${named(part.quantity)}`"
+            :aria-label="`${of.get(part.quantity)!.held ? 'held' : 'moves'}: ${named(part.quantity)}`"
             @click="hold(part.quantity)"
           >
             {{ of.get(part.quantity)!.held ? "held" : "moves" }}

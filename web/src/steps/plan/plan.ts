@@ -23,19 +23,23 @@ export function usePlans(projectId: () => number) {
     list.value = list.value?.map((one) => (one.id === planned.id ? planned : one));
   }
 
+  // One change after another: the next one is made of what the last one left.
+  let under: Promise<void> = Promise.resolve();
+
   /** Do something to the open one; one that was changed in another tab is shown as it is now, with the sentence. */
-  async function act(work: (one: Planned) => Promise<Planned>): Promise<boolean> {
-    const one = open.value;
-    if (!one) return false;
-    refusal.value = "";
-    try {
-      take(await work(one));
-      return true;
-    } catch (error) {
-      refusal.value = error instanceof Problem ? error.message : String(error);
-      if (error instanceof Problem && error.status === 409) await load();
-      return false;
-    }
+  function act(work: (one: Planned) => Promise<Planned>): Promise<void> {
+    const id = openId.value;
+    return (under = under.then(async () => {
+      const one = list.value?.find((other) => other.id === id);
+      if (!one) return;
+      refusal.value = "";
+      try {
+        take(await work(one));
+      } catch (error) {
+        refusal.value = error instanceof Problem ? error.message : String(error);
+        if (error instanceof Problem && error.status === 409) await load();
+      }
+    }));
   }
 
   const change = (quantity: Quantity, text: string) => act((one) => api.changePlan(one.id, one.number, quantity, text));

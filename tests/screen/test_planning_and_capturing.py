@@ -1,0 +1,157 @@
+"""From a plan to a clip of what a camera takes: the plan's page, the capture's page, and the short way, in the real page."""
+
+import time
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.camera.conftest import fault
+from tests.conftest import write_jpeg
+from tests.program import Program, wait_until
+from yarnkite.camera.simulated import SimulatedProcess
+
+
+@pytest.fixture(scope="module")
+def project(program: Program) -> int:
+    return int(program.client.post("/api/projects", json={"name": "Quay by night"}).json()["id"])
+
+
+def plan_of(program: Program, project: int) -> dict:
+    return program.client.get(f"/api/projects/{project}/plans").json()[0]
+
+
+def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_held(page: Page, program: Program, project: int):
+    page.goto(f"/projects/{project}")
+    page.get_by_role("link", name="Plan shots that are still to be taken").click()
+    page.get_by_role("button", name="add a shot").click()
+    clip = page.get_by_role("textbox", name="the clip's length")
+    expect(clip).to_have_value("12.0 s")
+    clip.fill("20")
+    clip.press("Enter")
+    stills = page.get_by_role("textbox", name="the number of stills")
+    expect(stills).to_have_value("500")
+    expect(page.get_by_text("Moved with it: the number of stills, the shooting time.")).to_be_visible()
+    page.get_by_role("button", name="moves: the number of stills").click()
+    shooting = page.get_by_role("textbox", name="the shooting time")
+    shooting.fill("1 h")
+    shooting.press("Enter")
+    expect(page.get_by_role("textbox", name="the interval")).to_have_value("7.2 s")
+    expect(stills).to_have_value("500")
+    expect(page.get_by_text("500 whole stills make 59 min 53 s of the 1 h 00 min asked for.")).to_be_visible()
+    page.get_by_role("button", name="moves: the rate").click()
+    clip.fill("1 min")
+    clip.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("follows from the rate and the number of stills, which are held")
+    page.get_by_label("high or calm clouds").check()
+    page.get_by_label("starts").fill("2027-06-21T20:30")
+    page.get_by_label("starts").press("Tab")
+    page.get_by_label("latitude, north is +").fill("50.4")
+    page.get_by_label("latitude, north is +").press("Tab")
+    expect(page.get_by_text("sunset", exact=False).first).to_be_visible()
+    expect(page.get_by_role("img", name="The light over the shoot")).to_be_visible()
+    # A tab that saw an earlier state is told, and shows how it is now.
+    kept = plan_of(program, project)
+    other = kept["planned"] | {"name": "Changed elsewhere", "held": []}
+    program.client.put(f"/api/plans/{kept['id']}", json={"seen": kept["number"], "planned": other}).raise_for_status()
+    clip.fill("8")
+    clip.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("another tab")
+    expect(page.get_by_role("textbox", name="Name of the planned shot")).to_have_value("Changed elsewhere")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="into a calendar").click()
+    assert "BEGIN:VEVENT" in download.value.path().read_text()
+    page.get_by_role("button", name="take off").click()
+    expect(page.get_by_text("is off the list")).to_be_visible()
+    page.get_by_role("button", name="put it back").click()
+    expect(page.get_by_role("textbox", name="Name of the planned shot")).to_have_value("Changed elsewhere")
+
+
+def test_a_plan_is_shot_with_a_pause_and_an_absent_camera_played_and_encoded(
+    page: Page, program: Program, project: int, device: SimulatedProcess
+):
+    planned = {"name": "Quay at work", "stills": 40, "interval_ms": 500}
+    plan = program.client.post(f"/api/projects/{project}/plans", json=planned).json()
+    page.goto(f"/projects/{project}/plan/{plan['id']}")
+    page.get_by_role("link", name="Shoot it from here").click()
+    expect(page.get_by_role("img", name="What the camera sees now")).to_be_visible()
+    expect(page.get_by_role("status").first).to_have_text(
+        "Take 40 stills, one every 0.5 s: that takes 20 s and gives 1.6 s at 25 fps."
+    )
+    page.get_by_role("button", name="thirds").click()
+    page.get_by_label("exposure", exact=True).select_option(label="1/50 s")
+    page.get_by_role("button", name="Start shooting").click()
+    expect(page.get_by_role("status").first).to_contain_text("of 40 stills, one every 0.5 s")
+    shot = int(page.url.rsplit("/", 1)[1])
+    # The tail grows by itself, and a reload of the page loses nothing.
+    wait_until(lambda: len(program.client.get(f"/api/shots/{shot}/stills").json()["stills"]) >= 4)
+    page.reload()
+    expect(page.get_by_role("button", name="pause")).to_be_visible()
+    page.get_by_role("button", name="pause").click()
+    expect(page.get_by_text("It rests: stills are left out until it goes on.")).to_be_visible()
+    time.sleep(1.2)
+    page.get_by_role("button", name="go on").click()
+    expect(page.get_by_text("Left out on wish.").first).to_be_visible()
+    fault(device, "away", 1.5)
+    expect(page.get_by_text("The camera does not answer").first).to_be_visible()
+    page.get_by_role("link", name="play the clip so far").click()
+    expect(page.get_by_role("heading", name="Pace")).to_be_visible()
+    page.goto(f"/projects/{project}/capture/{shot}")
+    expect(page.get_by_text("40 stills taken", exact=False)).to_be_visible(timeout=60_000)
+    stills = program.client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    assert len({one["name"] for one in stills}) == 40
+    page.get_by_role("link", name="encode").click()
+    page.get_by_role("button", name="Encode", exact=False).first.click()
+    clip = wait_until(lambda: program.client.get(f"/api/shots/{shot}/clips").json())[0]
+    assert clip["frames"] == 40
+    assert clip["differences"] == []
+
+
+def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(page: Page, program: Program):
+    folder = program.place / "harbour-now"
+    for number in range(50):
+        write_jpeg(folder / f"MRW_{number + 1}.jpg", number, (640, 420))
+    clicks = 0
+
+    def click(what):
+        nonlocal clicks
+        clicks += 1
+        what.click()
+
+    began = time.monotonic()
+    page.goto("/")
+    click(page.get_by_role("link", name="Make a clip now"))
+    click(page.get_by_role("button", name="harbour-now"))
+    expect(page.get_by_text("50 stills, MRW_1.jpg to MRW_50.jpg")).to_be_visible()
+    click(page.get_by_role("button", name="Go on"))
+    expect(page.get_by_role("heading", name="How long should it be?")).to_be_visible()
+    # From here on Enter goes on; the answers are given already.
+    expect(page.get_by_role("status").first).to_contain_text("Take 50 stills")
+    page.get_by_label("How long, such as 12 s").fill("4 s")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Which shape?")).to_be_visible()
+    click(page.get_by_text("1:1"))
+    expect(page.get_by_role("status").first).to_contain_text("1080 × 1080")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Even the light, steady it?")).to_be_visible()
+    page.keyboard.press("Enter")
+    page.get_by_label("Title").fill("Harbour")
+    page.get_by_label("Music").select_option("calm")
+    page.get_by_label("Title").press("Enter")
+    expect(page.get_by_text("The clip is done", exact=False)).to_be_visible(timeout=120_000)
+    assert clicks <= 8
+    assert time.monotonic() - began < 180
+    expect(page.get_by_text("frames compared", exact=False)).to_be_visible()
+    # What came of it is ordinary: a reel of a shot, all of whose steps are open.
+    reel = program.client.get("/api/projects").json()[0]
+    assert reel["name"] == "harbour-now"
+    click(page.get_by_role("link", name="open all steps of the shot"))
+    brief = page.get_by_role("region", name="What will be made")
+    expect(brief).to_contain_text("1080 × 1080")
+    expect(brief).to_contain_text("its light evened")
+    shot = int(page.url.split("/")[4])
+    decisions = program.client.get(f"/api/shots/{shot}").json()["decisions"]
+    assert decisions["light"]["even"]["flicker"]
+    made = program.client.get(f"/api/projects/{reel['id']}/reels").json()[0]
+    opened = program.client.get(f"/api/reels/{made['id']}").json()["decisions"]
+    assert [title["text"] for title in opened["titles"]] == ["Harbour"]
+    assert len(opened["sound"]["tracks"]) == 1
