@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import write_jpeg
-from tests.program import wait_until
+from tests.program import Program, wait_until
 from yarnkite.camera.simulated import SimulatedProcess
 from yarnkite.store import jobs
 
@@ -75,6 +75,27 @@ def test_a_camera_shoots_goes_away_rests_and_the_shot_grows_all_the_while(client
         slot + 1 for gap in found["gaps"] if gap["why"] != "late" for slot in range(gap["first"], gap["last"] + 1)
     }
     assert set(range(1, numbers[-1] + 1)) - set(numbers) == missing & set(range(1, numbers[-1] + 1))
+
+
+def test_captures_that_cannot_be_are_refused_before_they_begin(client, project, device):
+    client.put("/api/cameras/settings", params={"key": "simulated"}, json={"exposure_s": 0.5, "sensitivity": 100})
+    long = begin(client, project, count=3)
+    assert "longer than the 1/5 s between stills" in long.json()["detail"]
+    client.put("/api/cameras/settings", params={"key": "simulated"}, json={"exposure_s": 0.01, "sensitivity": 100})
+    past = begin(client, project, count=3, starts_at="2020-01-01T10:00:00Z")
+    assert "has passed" in past.json()["detail"]
+    for wrong in (
+        {"interval_ms": 0},
+        {"interval_ms": -5},
+        {"count": 0},
+        {"span_s": -1},
+        {"starts_at": "2030-01-01T10:00"},
+    ):
+        assert begin(client, project, **wrong).status_code == 422
+    fault(device, "away", 1.0)
+    assert "does not answer" in begin(client, project, count=3).json()["detail"]
+    assert client.get(f"/api/projects/{project}").json()["shots"] == []
+    wait_until(lambda: client.get("/api/cameras/state", params={"key": "simulated"}).status_code == 200, seconds=10)
 
 
 def test_a_capture_is_stopped_and_keeps_what_it_took(client, project, device, finished):
@@ -148,6 +169,10 @@ def test_slow_writers_are_waited_for_and_no_half_file_is_ever_taken(client, watc
     shot, folder, _ = watched
     again = client.post(f"/api/shots/{shot}/watch")
     assert again.status_code == 409
+    ids = [one["id"] for one in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    split = client.post(f"/api/shots/{shot}/split", json={"before": [ids[2]]})
+    assert split.status_code == 409
+    assert "Stop that first" in split.json()["detail"]
     writers = [
         threading.Thread(target=write_slowly, args=(folder / f"MRW_{number}.jpg", jpeg(tmp_path, number)))
         for number in (8, 6, 7)
@@ -209,3 +234,45 @@ def test_a_watched_shot_that_is_deleted_is_watched_no_more(client, services, wat
     wait_until(lambda: job not in [one["id"] for one in jobs.unfinished(services.database)], seconds=20)
     client.post(f"/api/shots/{shot}/take-back")
     assert "watched no more" in finished(job)["message"]
+
+
+def test_a_capture_goes_on_after_the_program_was_killed_and_says_what_is_missing(tmp_path):
+    process = SimulatedProcess("--scene", "plain", "--width", "192", "--writing", "0")
+    (tmp_path / "place").mkdir()
+    program = Program(tmp_path / "data", tmp_path / "place", process.address())
+    try:
+        program.start()
+        project = program.client.post("/api/projects", json={"name": "Night watch"}).json()["id"]
+        body = {"name": "Night watch", "capture": {"camera": "simulated", "interval_ms": 250}}
+        begun = program.client.post(f"/api/projects/{project}/captures", json=body).json()
+        shot, job = begun["shot_id"], begun["job"]["id"]
+        wait_until(lambda: captured(program.client, shot)["taken"] >= 6, seconds=30)
+        before = captured(program.client, shot)
+        program.kill()
+        time.sleep(1.0)
+        program.start()
+        wait_until(lambda: captured(program.client, shot)["taken"] >= before["taken"] + 4, seconds=60)
+        after = captured(program.client, shot)
+        assert after["began_at"] == before["began_at"]
+        (gap,) = [gap for gap in after["gaps"] if gap["why"] == "stopped"]
+        assert gap["last"] - gap["first"] >= 3
+        # What is said to be stopped stays stopped, whatever becomes of the program.
+        program.client.post(f"/api/captures/{job}/stop")
+        program.kill()
+        program.start()
+        assert program.wait_for_job(job)["state"] == "finished"
+        found = captured(program.client, shot)
+        stills = names(program.client, shot)
+        numbers = [int(name.rsplit("_")[-1][:6]) - 1 for name in stills]
+        # Every still on the disk is in the shot, none of them in a slot that is said to be missing.
+        assert len(numbers) == len(set(numbers))
+        assert sorted(file.name for file in (tmp_path / "data" / "stills" / f"shot-{shot}").glob("*.jpg")) == sorted(
+            stills
+        )
+        missing = {
+            slot for gap in found["gaps"] if gap["why"] != "late" for slot in range(gap["first"], gap["last"] + 1)
+        }
+        assert not missing & set(numbers)
+    finally:
+        program.stop()
+        process.stop()

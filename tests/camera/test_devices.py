@@ -1,6 +1,7 @@
 """Webcams and cameras on cables, held against recorded and simulated ends: no real device is there to be tested with."""
 
 import io
+from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 
 import av
@@ -11,6 +12,7 @@ from PIL import Image
 from yarnkite.camera.camera import CameraAway, CameraRefuses, Settings
 from yarnkite.camera.gphoto import CableCamera, found, seconds_of
 from yarnkite.camera.webcam import Webcam, devices
+from yarnkite.core.image.header import read_header
 
 
 def recorded(path, frames=13):
@@ -33,9 +35,10 @@ def test_a_webcam_gives_pictures_of_now_and_says_when_it_is_gone(tmp_path):
     # Pictures that waited in the buffer are passed over.
     assert np.asarray(still).mean() >= first.mean() + 3 * 19 - 5
     assert still.size == (320, 240)
+    when = read_header(camera.take().data, "still.jpg").captured
+    assert abs(when - datetime.now(UTC)) < timedelta(seconds=30)
     assert camera.set(Settings(0.1, 100)) == Settings(0.1, 100)
-    for _ in range(2):
-        camera.take()
+    camera.take()
     with pytest.raises(CameraAway, match="plugged in"):
         camera.take()
     # It is opened anew when it is there again.

@@ -1,12 +1,15 @@
 """A webcam of this machine: Video4Linux through PyAV."""
 
 import threading
+from datetime import UTC, datetime
 from pathlib import Path
 
 import av
 import simplejpeg
+from PIL import Image
 
 from yarnkite.camera.camera import CameraAway, Settings, State, Taken
+from yarnkite.core.image.exif import with_exif
 
 _QUALITY = 94
 _LIVE_QUALITY = 82
@@ -45,7 +48,13 @@ class Webcam:
 
     def take(self) -> Taken:
         picture = self._next(_STALE).to_ndarray(format="rgb24")
-        return Taken(simplejpeg.encode_jpeg(picture, quality=_QUALITY, colorsubsampling="422"))
+        taken = datetime.now(UTC)
+        exif = Image.Exif()
+        detail = exif.get_ifd(0x8769)
+        # Exif 2.32: DateTimeOriginal, SubSecTimeOriginal and OffsetTimeOriginal; a webcam says none of them itself.
+        detail[0x9003], detail[0x9291] = f"{taken:%Y:%m:%d %H:%M:%S}", f"{taken.microsecond // 1000:03}"
+        detail[0x9011] = "+00:00"
+        return Taken(with_exif(simplejpeg.encode_jpeg(picture, quality=_QUALITY, colorsubsampling="422"), exif))
 
     def close(self) -> None:
         with self._lock:

@@ -21,10 +21,10 @@ import numpy as np
 import simplejpeg
 from PIL import Image
 
+from yarnkite.core.image.exif import with_exif
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.image.srgb import SRGB_TO_LINEAR, codes_of
 from yarnkite.core.plan.daylight import illuminance_lux
-from yarnkite.demo.paint import with_exif
 
 NAME = "Marrow Lantern 3 (simulated)"
 # From 1/2500 s to 25 s in steps of a third of a stop, 1/100 s among them.

@@ -14,6 +14,7 @@ import simplejpeg
 from PIL import Image
 
 from yarnkite.core.base.atomic import completed, write_completed
+from yarnkite.core.image.exif import with_exif
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.demo import beacon_walk, faults, pellow_reach, tray_nine
 from yarnkite.demo.dng import write_dng
@@ -125,12 +126,6 @@ def _write_raw(path: Path, painted: ImageArray, captured: datetime) -> Path:
     with completed(path) as unfinished:
         write_dng(unfinished, small, "Marrow Optical Lantern 3", captured, _EVENING)
     return path
-
-
-def with_exif(data: bytes, exif: Image.Exif) -> bytes:
-    """Put Exif data into a JPEG as its first segment (Exif 2.32 §4.5.4)."""
-    segment = exif.tobytes()
-    return data[:2] + b"\xff\xe1" + (len(segment) + 2).to_bytes(2) + segment + data[2:]
 
 
 def _exif(shot: DemoShot, index: int) -> Image.Exif:

@@ -1,10 +1,12 @@
 """The capture job: a camera shoots into a shot, which grows while it does; it goes on after a restart."""
 
+import re
 import time
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from queue import Empty
 from threading import Event
 
@@ -28,8 +30,8 @@ def running(cameras: Cameras) -> Callable[[Context], None]:
     """Return the work of a capture job, with the cameras of this machine."""
 
     def run(context: Context) -> None:
-        wanted = Capture.model_validate(jobs.wanted_of(context.database, context.job["id"])["capture"])
-        _Capturing(context, wanted, cameras).run()
+        noted = jobs.wanted_of(context.database, context.job["id"])
+        _Capturing(context, Capture.model_validate(noted["capture"]), str(noted["stem"]), cameras).run()
 
     return run
 
@@ -37,9 +39,10 @@ def running(cameras: Cameras) -> Callable[[Context], None]:
 class _Capturing:
     """A capture under way: its shooting, the growth of its shot, and what is noted of both."""
 
-    def __init__(self, context: Context, wanted: Capture, cameras: Cameras) -> None:
+    def __init__(self, context: Context, wanted: Capture, stem: str, cameras: Cameras) -> None:
         self._context, self._wanted, self._cameras = context, wanted, cameras
         self._job, self._shot = context.job["id"], context.job["shot_id"]
+        self._stem = stem
         self._unnoted: list[Happened] = []
 
     def run(self) -> None:
@@ -63,21 +66,27 @@ class _Capturing:
         """Return the capture's course, with its first slot fixed to a moment of the day."""
         database = self._context.database
         captures.begin(database, self._job, self._shot)
-        starts = self._wanted.starts_at or datetime.now(UTC) + timedelta(seconds=0.3)
+        soon = datetime.now(UTC) + timedelta(seconds=0.3)
+        starts = max(self._wanted.starts_at, soon) if self._wanted.starts_at else soon
         captures.set_began(database, self._job, starts.astimezone(UTC).replace(tzinfo=None))
         return captures.one(database, self._job)
 
     def _shooting(self, course: Course) -> Shooting:
         assert course.began_at is not None
         since = (datetime.now(UTC) - course.began_at.replace(tzinfo=UTC)).total_seconds()
+        folder = shots.folder_of(shots.one(self._context.database, self._shot))
+        stem = self._stem
         slots = Slots(time.monotonic() - since, self._wanted.interval_s)
-        first = slots.next_after(course.next_slot - 1, time.monotonic())
-        if first > course.next_slot:
-            gap = Gap(course.next_slot, first - 1, "stopped", "The program was not running.")
-            captures.note(self._context.database, self._job, first, 0, 0, [gap])
+        # A killed program may have taken stills that it did not come to note.
+        unnoted = slots_of(folder, stem, course.next_slot)
+        first = max([course.next_slot, *(slot + 1 for slot in unnoted)])
+        if not course.stopped:
+            first = min(slots.next_after(first - 1, time.monotonic()), self._wanted.most_slots)
+        gaps = gaps_between(course.next_slot, first, unnoted)
+        captures.note(self._context.database, self._job, first, len(unnoted), 0, gaps)
         orders = Orders(
-            folder=shots.folder_of(shots.one(self._context.database, self._shot)),
-            stem=stem_of(self._context.job["shot_name"]),
+            folder=folder,
+            stem=stem,
             slots=slots,
             first_slot=first,
             last_slot=self._wanted.most_slots - 1,
@@ -89,7 +98,7 @@ class _Capturing:
             lambda: self._cameras.open(key),
             lambda: self._cameras.let_go(key),
             orders,
-            taken=course.taken,
+            taken=course.taken + len(unnoted),
             paused=course.paused,
         )
 
@@ -153,6 +162,23 @@ class _Capturing:
 def replaced(growing: Growing, context: Context) -> Growing:
     """Return a growth that takes the rest of what came after its job was cancelled."""
     return Growing(replace(context, cancelled=Event()), written_whole=True)
+
+
+def slots_of(folder: Path, stem: str, since: int) -> set[int]:
+    """Return the slots, from one on, of which there are stills in a capture's folder."""
+    named = re.compile(rf"{re.escape(stem)}_(\d{{6,}})\.\w+")
+    found = (named.fullmatch(file.name) for file in folder.iterdir()) if folder.is_dir() else ()
+    return {int(match[1]) - 1 for match in found if match and int(match[1]) > since}
+
+
+def gaps_between(since: int, until: int, taken: set[int]) -> list[Gap]:
+    """Return the stretches of slots, from one to before another, that were not taken while the program did not run."""
+    gaps = []
+    for slot in (*sorted(taken), until):
+        if slot > since:
+            gaps.append(Gap(since, slot - 1, "stopped", "The program was not running."))
+        since = slot + 1
+    return gaps
 
 
 def stem_of(name: str) -> str:

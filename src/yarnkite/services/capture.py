@@ -19,7 +19,9 @@ from yarnkite.camera.warnings import SoFar, warnings
 from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.plan.decisions import PlannedShot
+from yarnkite.core.plan.exposure import span_or_fraction
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.jobs.capture import stem_of
 from yarnkite.services.running import Services
 from yarnkite.store import capture as captures
 from yarnkite.store import check as checks
@@ -98,7 +100,17 @@ class Begun:
 def begin(services: Services, project_id: int, name: str, wanted: Capture, planned: PlannedShot | None) -> Begun:
     """Make a shot and begin to shoot into it; raises ``CameraAway``, ``Refusal`` for a camera that is in use."""
     projects.one(services.database, project_id)
-    state(services, wanted.camera)
+    camera = state(services, wanted.camera)
+    if wanted.starts_at is not None and wanted.starts_at < datetime.now(UTC) - timedelta(minutes=1):
+        raise Refusal(
+            "start_has_passed", f"{wanted.starts_at.astimezone():%H:%M} has passed. Choose a later start, or none."
+        )
+    if camera.settings is not None and camera.settings.exposure_s >= wanted.interval_s:
+        raise Refusal(
+            "exposure_too_long",
+            f"Exposing takes {span_or_fraction(camera.settings.exposure_s)}, longer than the "
+            f"{span_or_fraction(wanted.interval_s)} between stills. Expose shorter, or take longer between them.",
+        )
     if wanted.camera in _in_use(services):
         raise Refusal("camera_in_use", "This camera shoots already. Stop that first, or pick another camera.")
     decided = _decided(planned)
@@ -107,7 +119,9 @@ def begin(services: Services, project_id: int, name: str, wanted: Capture, plann
         revisions.revise(services.database, shot_id, revisions.latest(services.database, shot_id)[0], decided)
     services.workspace.copied(shot_id).mkdir(parents=True, exist_ok=True)
     total = wanted.count or (wanted.most_slots if wanted.span_s else 0)
-    job = services.runner.start("capture", shot_id, total, wanted={"capture": wanted.model_dump(mode="json")})
+    job = services.runner.start(
+        "capture", shot_id, total, wanted={"capture": wanted.model_dump(mode="json"), "stem": stem_of(name)}
+    )
     return Begun(shot_id, jobs.one(services.database, job))
 
 

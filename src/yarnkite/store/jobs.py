@@ -70,7 +70,7 @@ def add(
         if kind in _ALONE:
             check_idle(cursor, shot_id)
         elif kind in GROWING:
-            _check_not_growing(cursor, shot_id)
+            check_not_growing(cursor, shot_id)
         elif kind not in _HARMLESS:
             _check_not_renaming(cursor, shot_id)
         cursor.execute(
@@ -258,7 +258,8 @@ def _under_way(cursor: DictCursor, shot_id: int) -> list[Kind]:
     return [row["kind"] for row in cursor.fetchall()]
 
 
-def _check_not_growing(cursor: DictCursor, shot_id: int) -> None:
+def check_not_growing(cursor: DictCursor, shot_id: int) -> None:
+    """Raise ``Conflict`` (``shot_growing``) while a folder is watched for a shot, or a camera shoots into it."""
     cursor.execute(
         "SELECT 1 FROM job WHERE shot_id = %s AND kind IN %s AND state IN ('waiting', 'running') LIMIT 1",
         (shot_id, GROWING),

@@ -7,7 +7,8 @@ import SubjectTable from "./SubjectTable.vue";
 
 /** What a planned shot is taken of, with, where and when. */
 const props = defineProps<{ planned: Planned }>();
-const emit = defineEmits<{ keep: [part: Partial<PlannedShot>]; interval: [text: string] }>();
+type Part = (planned: PlannedShot) => Partial<PlannedShot>;
+const emit = defineEmits<{ keep: [part: Part]; interval: [text: string] }>();
 
 const refusal = ref("");
 const plan = computed(() => props.planned.planned);
@@ -19,10 +20,10 @@ const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 async function exposing(name: "exposure_s" | "writing_s" | "metered_s", text: string): Promise<void> {
   refusal.value = "";
   const cleaned = text.replace(/\s*s$/, "").trim();
-  if (!cleaned && name === "metered_s") return emit("keep", { exposing: { ...plan.value.exposing, metered_s: null } });
+  if (!cleaned && name === "metered_s") return emit("keep", (now) => ({ exposing: { ...now.exposing, metered_s: null } }));
   try {
     const { seconds } = await api.duration(cleaned || "0");
-    emit("keep", { exposing: { ...plan.value.exposing, [name]: seconds } });
+    emit("keep", (now) => ({ exposing: { ...now.exposing, [name]: seconds } }));
   } catch (error) {
     refusal.value = error instanceof Problem ? error.message : String(error);
   }
@@ -31,17 +32,20 @@ async function exposing(name: "exposure_s" | "writing_s" | "metered_s", text: st
 const text = (event: Event) => (event.target as HTMLInputElement).value;
 const number = (event: Event) => Number((event.target as HTMLInputElement).value);
 
+const whenStarts = (starts: string) => emit("keep", () => ({ starts: starts || null }));
+const noted = (note: string) => emit("keep", () => ({ note }));
+
 function supplies(part: Partial<PlannedShot["supplies"]>): void {
-  emit("keep", { supplies: { ...plan.value.supplies, ...part } });
+  emit("keep", (now) => ({ supplies: { ...now.supplies, ...part } }));
 }
 
 function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
   const usual = { focal_mm: 24, f_number: 2.8, sensor_width_mm: 36, pixels: 6000, declination_deg: 0 };
-  emit("keep", { lens: { ...usual, ...plan.value.lens, ...part } });
+  emit("keep", (now) => ({ lens: { ...usual, ...now.lens, ...part } }));
 }
 
 function spot(part: Partial<NonNullable<PlannedShot["spot"]>>): void {
-  emit("keep", { spot: { latitude: 0, longitude: 0, zone: here, ...plan.value.spot, ...part } });
+  emit("keep", (now) => ({ spot: { latitude: 0, longitude: 0, zone: here, ...now.spot, ...part } }));
 }
 
 watch(
@@ -54,7 +58,7 @@ watch(
   <div class="conditions plain-form">
     <section aria-labelledby="of-what">
       <h2 id="of-what">What moves</h2>
-      <SubjectTable :subject="plan.subject" :rate="plan.rate" @subject="emit('keep', { subject: $event })" @interval="emit('interval', $event)" />
+      <SubjectTable :subject="plan.subject" :rate="plan.rate" @subject="emit('keep', () => ({ subject: $event }))" @interval="emit('interval', $event)" />
       <CrossingTool :rate="plan.rate" @interval="emit('interval', $event)" />
     </section>
     <section aria-labelledby="exposing">
@@ -72,7 +76,7 @@ watch(
     <section aria-labelledby="where">
       <h2 id="where">Where and when</h2>
       <div class="fields">
-        <label><span>starts</span><input type="datetime-local" :value="plan.starts?.slice(0, 16)" @change="emit('keep', { starts: text($event) || null })" /></label>
+        <label><span>starts</span><input type="datetime-local" :value="plan.starts?.slice(0, 16)" @change="whenStarts(text($event))" /></label>
         <label><span>latitude, north is +</span><input class="number" type="number" min="-90" max="90" step="any" :value="plan.spot?.latitude" @change="spot({ latitude: number($event) })" /></label>
         <label><span>longitude, east is +</span><input class="number" type="number" min="-180" max="180" step="any" :value="plan.spot?.longitude" @change="spot({ longitude: number($event) })" /></label>
         <label
@@ -108,7 +112,7 @@ watch(
     </section>
     <section aria-labelledby="note">
       <h2 id="note">Note</h2>
-      <textarea rows="2" maxlength="1000" aria-labelledby="note" :value="plan.note" @change="emit('keep', { note: text($event) })"></textarea>
+      <textarea rows="2" maxlength="1000" aria-labelledby="note" :value="plan.note" @change="noted(text($event))"></textarea>
     </section>
   </div>
 </template>

@@ -100,6 +100,7 @@ watch(
   },
 );
 
+const rename = (name: string) => keep((planned) => ({ name: name || planned.name }));
 const print = () => window.print();
 </script>
 
@@ -138,9 +139,9 @@ const print = () => window.print();
       </p>
     </nav>
     <article v-if="open" class="one">
-      <input class="name" :value="open.planned.name" maxlength="120" aria-label="Name of the planned shot" @change="keep({ name: ($event.target as HTMLInputElement).value.trim() || open.planned.name })" />
+      <input class="name" :value="open.planned.name" maxlength="120" aria-label="Name of the planned shot" @change="rename(($event.target as HTMLInputElement).value.trim())" />
       <p v-if="asShot">{{ asShot }} Change the clip's length to plan another.</p>
-      <PlanSentence :planned="open" @change="change" @hold="keep({ held: $event })" />
+      <PlanSentence :planned="open" @change="change" @hold="(quantity) => keep(({ held }) => ({ held: held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity] }))" />
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <div class="below">
         <section class="follows" aria-labelledby="follows">

@@ -6,7 +6,7 @@ import { sentence } from "./plan";
 
 /** The sums of a planned shot in one sentence; each number is a field, and can be held. */
 const props = defineProps<{ planned: Planned }>();
-const emit = defineEmits<{ change: [quantity: Quantity, text: string]; hold: [held: Quantity[]] }>();
+const emit = defineEmits<{ change: [quantity: Quantity, text: string]; hold: [quantity: Quantity] }>();
 
 const typed = ref<Partial<Record<Quantity, string>>>({});
 const of = computed(() => new Map(props.planned.quantities.map((one) => [one.quantity, one])));
@@ -25,11 +25,6 @@ function leave(quantity: Quantity): void {
 function escape(quantity: Quantity, event: Event): void {
   delete typed.value[quantity];
   void nextTick(() => (event.target as HTMLInputElement).select());
-}
-
-function hold(quantity: Quantity): void {
-  const held = props.planned.planned.held;
-  emit("hold", held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity]);
 }
 
 watch(
@@ -60,7 +55,7 @@ watch(
             :class="{ held: of.get(part.quantity)!.held }"
             :aria-pressed="of.get(part.quantity)!.held"
             :aria-label="`${of.get(part.quantity)!.held ? 'held' : 'moves'}: ${named(part.quantity)}`"
-            @click="hold(part.quantity)"
+            @click="emit('hold', part.quantity)"
           >
             {{ of.get(part.quantity)!.held ? "held" : "moves" }}
           </button></span
