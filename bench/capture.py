@@ -8,7 +8,7 @@ from pathlib import Path
 
 from yarnkite.camera.shooting import Orders, Shooting, TakenStill
 from yarnkite.camera.simulated import SimulatedCamera, SimulatedProcess
-from yarnkite.camera.timing import Slots
+from yarnkite.camera.timing import Beats
 
 STILLS, INTERVAL_S = 1000, 0.05
 
@@ -20,9 +20,9 @@ def run(folder: Path) -> None:
     try:
         camera = SimulatedCamera(process.address())
         with tempfile.TemporaryDirectory() as stills:
-            slots = Slots(time.monotonic() + 0.5, INTERVAL_S)
+            beats = Beats(time.monotonic() + 0.5, INTERVAL_S)
             shooting = Shooting(
-                lambda: camera, lambda: None, Orders(Path(stills), "still", slots, 0, STILLS - 1, None, None)
+                lambda: camera, lambda: None, Orders(Path(stills), "still", beats, 0, STILLS - 1, None, None)
             )
             shooting.start()
             shooting.is_over.wait()
@@ -34,7 +34,7 @@ def run(folder: Path) -> None:
     finally:
         process.stop()
     taken = [one for one in happened if isinstance(one, TakenStill)]
-    off = sorted(1000 * abs(at - slots.due(one.slot)) for at, one in zip(opened, taken, strict=True))
+    off = sorted(1000 * abs(at - beats.due(one.beat)) for at, one in zip(opened, taken, strict=True))
     print(f"{len(taken):,} of {STILLS:,} stills, {INTERVAL_S:g} s apart, released by the simulated camera")
     print(
         f"off by {off[len(off) // 2]:.2f} ms in the middle, {off[int(len(off) * 0.99)]:.2f} ms for 99 of 100, {off[-1]:.2f} ms at most"

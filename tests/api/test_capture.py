@@ -72,7 +72,7 @@ def test_a_camera_shoots_goes_away_rests_and_the_shot_grows_all_the_while(client
     numbers = [int(name.rsplit("_")[-1][:6]) for name in stills]
     assert numbers == sorted(numbers)
     missing = {
-        slot + 1 for gap in found["gaps"] if gap["why"] != "late" for slot in range(gap["first"], gap["last"] + 1)
+        beat + 1 for gap in found["gaps"] if gap["why"] != "late" for beat in range(gap["first"], gap["last"] + 1)
     }
     assert set(range(1, numbers[-1] + 1)) - set(numbers) == missing & set(range(1, numbers[-1] + 1))
 
@@ -108,7 +108,7 @@ def test_a_capture_is_stopped_and_keeps_what_it_took(client, project, device, fi
     assert len(names(client, begun["shot_id"])) == captured(client, begun["shot_id"])["taken"] >= 3
 
 
-def test_a_broken_still_and_a_full_card_cost_their_slots_and_are_warned_of(client, project, device, finished):
+def test_a_broken_still_and_a_full_card_cost_their_beats_and_are_warned_of(client, project, device, finished):
     begun = begin(client, project, count=12).json()
     shot = begun["shot_id"]
     wait_until(lambda: captured(client, shot)["taken"] >= 2, seconds=30)
@@ -264,13 +264,13 @@ def test_a_capture_goes_on_after_the_program_was_killed_and_says_what_is_missing
         found = captured(program.client, shot)
         stills = names(program.client, shot)
         numbers = [int(name.rsplit("_")[-1][:6]) - 1 for name in stills]
-        # Every still on the disk is in the shot, none of them in a slot that is said to be missing.
+        # Every still on the disk is in the shot, none of them at a beat that is said to be missing.
         assert len(numbers) == len(set(numbers))
         assert sorted(file.name for file in (tmp_path / "data" / "stills" / f"shot-{shot}").glob("*.jpg")) == sorted(
             stills
         )
         missing = {
-            slot for gap in found["gaps"] if gap["why"] != "late" for slot in range(gap["first"], gap["last"] + 1)
+            beat for gap in found["gaps"] if gap["why"] != "late" for beat in range(gap["first"], gap["last"] + 1)
         }
         assert not missing & set(numbers)
     finally:

@@ -53,7 +53,7 @@ class NewCapture(BaseModel):
 
 
 class GapView(View):
-    """Slots without a still, or with a late one, first and last from 0."""
+    """Beats without a still, or with a late one, first and last from 0."""
 
     first: int
     last: int
@@ -62,13 +62,13 @@ class GapView(View):
 
 
 class CaptureView(BaseModel):
-    """A capture and what became of it; ``next_slot`` is the next one due, from 0, ``began_at`` when slot 0 was, in UTC."""
+    """A capture and what became of it; ``next_beat`` is the next one due, from 0, ``began_at`` when beat 0 was, in UTC."""
 
     sentence: str
     job: JobView
     capture: Capture
     began_at: datetime | None
-    next_slot: int
+    next_beat: int
     taken: int
     late: int
     missed: int
@@ -164,7 +164,7 @@ def _view(found: Captured) -> CaptureView:
         sentence=found.sentence,
         job=job_view(found.job),
         capture=found.wanted,
-        **{name: getattr(course, name) for name in ("began_at", "next_slot", "taken", "late", "missed", "paused")},
+        **{name: getattr(course, name) for name in ("began_at", "next_beat", "taken", "late", "missed", "paused")},
         gaps=[GapView.model_validate(gap) for gap in found.gaps],
         warnings=found.warnings,
         camera=None if found.camera is None else _state(found.camera),

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 from yarnkite.core.base.frozen import Frozen
 
 MOST_STILLS = 1_000_000
-# Why a slot has no still, or a late one.
+# Why a beat has no still, or a late one.
 Why = Literal["paused", "away", "failed", "late", "stopped"]
 
 
@@ -40,7 +40,7 @@ class Capture(Frozen):
         return self.interval_ms / 1000
 
     @property
-    def most_slots(self) -> int:
-        """How many slots there are at most."""
+    def most_beats(self) -> int:
+        """How many beats there are at most."""
         by_span = MOST_STILLS if self.span_s is None else int(self.span_s / self.interval_s) + 1
         return min(MOST_STILLS, by_span)

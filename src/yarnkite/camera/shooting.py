@@ -11,7 +11,7 @@ from queue import SimpleQueue
 from yarnkite.camera.camera import Camera, CameraAway, CameraRefuses, Settings
 from yarnkite.camera.decisions import Why
 from yarnkite.camera.following import Following, measured
-from yarnkite.camera.timing import LATE_S, Slots
+from yarnkite.camera.timing import LATE_S, Beats
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.errors import Refusal
 
@@ -24,17 +24,17 @@ _EXACT_S = 0.002
 
 @dataclass(frozen=True)
 class TakenStill:
-    """A still that came: its slot, how much later than due the camera was released, its name and size."""
+    """A still that came: its beat, how much later than due the camera was released, its name and size."""
 
-    slot: int
+    beat: int
     late_s: float
     name: str
     bytes: int
 
 
 @dataclass(frozen=True)
-class MissedSlots:
-    """Slots without a still, and why."""
+class MissedBeats:
+    """Beats without a still, and why."""
 
     first: int
     last: int
@@ -42,7 +42,7 @@ class MissedSlots:
     sentence: str
 
 
-Happened = TakenStill | MissedSlots
+Happened = TakenStill | MissedBeats
 
 
 @dataclass(frozen=True)
@@ -51,15 +51,15 @@ class Orders:
 
     folder: Path
     stem: str
-    slots: Slots
-    first_slot: int
-    last_slot: int
+    beats: Beats
+    first_beat: int
+    last_beat: int
     most_stills: int | None
     longest_s: float | None
 
 
 class Shooting:
-    """Releases a camera slot by slot; what happened lies in ``happened``, in order, for another thread to read."""
+    """Releases a camera beat by beat; what happened lies in ``happened``, in order, for another thread to read."""
 
     def __init__(
         self,
@@ -86,7 +86,7 @@ class Shooting:
         self._thread.start()
 
     def pause(self, paused: bool) -> None:
-        """Leave slots out from now on, or go on with the next one."""
+        """Leave beats out from now on, or go on with the next one."""
         if paused:
             self._paused.set()
         else:
@@ -99,22 +99,22 @@ class Shooting:
             self._thread.join(30.0)
 
     def _run(self) -> None:
-        orders, slots = self._orders, self._orders.slots
-        slot = orders.first_slot
+        orders, beats = self._orders, self._orders.beats
+        beat = orders.first_beat
         try:
-            while slot <= orders.last_slot and not self._is_enough():
-                if not self._wait_until(slots.due(slot)):
+            while beat <= orders.last_beat and not self._is_enough():
+                if not self._wait_until(beats.due(beat)):
                     return
-                self._take(slot)
-                following = slots.next_after(slot, time.monotonic())
-                if following > slot + 1:
-                    last = min(following - 1, orders.last_slot)
-                    if last > slot:
-                        self._missed(slot + 1, last, "failed", "The camera was not ready in time.")
-                slot = following
+                self._take(beat)
+                following = beats.next_after(beat, time.monotonic())
+                if following > beat + 1:
+                    last = min(following - 1, orders.last_beat)
+                    if last > beat:
+                        self._missed(beat + 1, last, "failed", "The camera was not ready in time.")
+                beat = following
         except Exception:
             log.exception("shooting broke off")
-            self._missed(slot, slot, "failed", "Something went wrong that should not; the log tells more.")
+            self._missed(beat, beat, "failed", "Something went wrong that should not; the log tells more.")
         finally:
             self.is_over.set()
 
@@ -131,26 +131,26 @@ class Shooting:
                 time.sleep(left / 2)
         return not self._ended.is_set()
 
-    def _take(self, slot: int) -> None:
+    def _take(self, beat: int) -> None:
         if self._paused.is_set():
-            self._missed(slot, slot, "paused", "Left out on wish.")
+            self._missed(beat, beat, "paused", "Left out on wish.")
             return
         try:
             camera = self._opened()
-            late = time.monotonic() - self._orders.slots.due(slot)
+            late = time.monotonic() - self._orders.beats.due(beat)
             still = camera.take()
-            name = f"{self._orders.stem}_{slot + 1:06}{still.ending}"
+            name = f"{self._orders.stem}_{beat + 1:06}{still.ending}"
             if not still.data:
                 raise CameraRefuses("broken_still", "The camera sent an empty still.")
             write_completed(self._orders.folder / name, still.data, exclusive=True)
         except CameraAway as away:
             self._let_go()
-            self._missed(slot, slot, "away", away.sentence)
+            self._missed(beat, beat, "away", away.sentence)
         except Refusal as refusal:
-            self._missed(slot, slot, "failed", refusal.sentence)
+            self._missed(beat, beat, "failed", refusal.sentence)
         else:
             self._taken += 1
-            self.happened.put(TakenStill(slot, late, name, len(still.data)))
+            self.happened.put(TakenStill(beat, late, name, len(still.data)))
             self._follow(camera, still.data)
 
     def _opened(self) -> Camera:
@@ -181,7 +181,7 @@ class Shooting:
             return
 
     def _missed(self, first: int, last: int, why: Why, sentence: str) -> None:
-        self.happened.put(MissedSlots(first, last, why, sentence))
+        self.happened.put(MissedBeats(first, last, why, sentence))
 
 
 def is_late(still: TakenStill) -> bool:

@@ -13,7 +13,7 @@ from threading import Event
 from yarnkite.camera.cameras import Cameras
 from yarnkite.camera.decisions import Capture
 from yarnkite.camera.shooting import Happened, Orders, Shooting, TakenStill, is_late
-from yarnkite.camera.timing import Slots
+from yarnkite.camera.timing import Beats
 from yarnkite.core.base.errors import Unavailable
 from yarnkite.core.base.wording import counted
 from yarnkite.jobs.growing import Growing
@@ -63,7 +63,7 @@ class _Capturing:
             shooting.stop()
 
     def _begun(self) -> Course:
-        """Return the capture's course, with its first slot fixed to a moment of the day."""
+        """Return the capture's course, with its first beat fixed to a moment of the day."""
         database = self._context.database
         captures.begin(database, self._job, self._shot)
         soon = datetime.now(UTC) + timedelta(seconds=0.3)
@@ -76,20 +76,20 @@ class _Capturing:
         since = (datetime.now(UTC) - course.began_at.replace(tzinfo=UTC)).total_seconds()
         folder = shots.folder_of(shots.one(self._context.database, self._shot))
         stem = self._stem
-        slots = Slots(time.monotonic() - since, self._wanted.interval_s)
+        beats = Beats(time.monotonic() - since, self._wanted.interval_s)
         # A killed program may have taken stills that it did not come to note.
-        unnoted = slots_of(folder, stem, course.next_slot)
-        first = max([course.next_slot, *(slot + 1 for slot in unnoted)])
+        unnoted = beats_of(folder, stem, course.next_beat)
+        first = max([course.next_beat, *(beat + 1 for beat in unnoted)])
         if not course.stopped:
-            first = min(slots.next_after(first - 1, time.monotonic()), self._wanted.most_slots)
-        gaps = gaps_between(course.next_slot, first, unnoted)
+            first = min(beats.next_after(first - 1, time.monotonic()), self._wanted.most_beats)
+        gaps = gaps_between(course.next_beat, first, unnoted)
         captures.note(self._context.database, self._job, first, len(unnoted), 0, gaps)
         orders = Orders(
             folder=folder,
             stem=stem,
-            slots=slots,
-            first_slot=first,
-            last_slot=self._wanted.most_slots - 1,
+            beats=beats,
+            first_beat=first,
+            last_beat=self._wanted.most_beats - 1,
             most_stills=self._wanted.count,
             longest_s=self._wanted.interval_s * self._wanted.most_exposure if self._wanted.follow else None,
         )
@@ -130,17 +130,17 @@ class _Capturing:
         taken = [one for one in happened if isinstance(one, TakenStill)]
         late = [one for one in taken if is_late(one)]
         gaps = [
-            Gap(one.slot, one.slot, "late", f"Taken {one.late_s:.2f} s late.")
+            Gap(one.beat, one.beat, "late", f"Taken {one.late_s:.2f} s late.")
             if isinstance(one, TakenStill)
             else Gap(one.first, one.last, one.why, one.sentence)
             for one in happened
             if not isinstance(one, TakenStill) or is_late(one)
         ]
-        next_slot = max(one.slot if isinstance(one, TakenStill) else one.last for one in happened) + 1
-        captures.note(self._context.database, self._job, next_slot, len(taken), len(late), gaps)
+        next_beat = max(one.beat if isinstance(one, TakenStill) else one.last for one in happened) + 1
+        captures.note(self._context.database, self._job, next_beat, len(taken), len(late), gaps)
         self._unnoted.clear()
         course = captures.one(self._context.database, self._job)
-        self._context.progress(course.taken, self._wanted.count or min(self._wanted.most_slots, 10**6), now=True)
+        self._context.progress(course.taken, self._wanted.count or min(self._wanted.most_beats, 10**6), now=True)
         jobs.note(self._context.database, self._job, gaps[-1].sentence if gaps and not taken else "")
         self._context.publish("capture", {"shot_id": self._shot, "job_id": self._job})
 
@@ -148,7 +148,7 @@ class _Capturing:
         self._note(shooting)
         growing.finish()
         course = captures.one(self._context.database, self._job)
-        missed = f", {counted(course.missed, 'slot')} without one" if course.missed else ""
+        missed = f", {course.missed:,} missing" if course.missed else ""
         late = f", {course.late:,} late" if course.late else ""
         jobs.end(
             self._context.database,
@@ -164,20 +164,20 @@ def replaced(growing: Growing, context: Context) -> Growing:
     return Growing(replace(context, cancelled=Event()), written_whole=True)
 
 
-def slots_of(folder: Path, stem: str, since: int) -> set[int]:
-    """Return the slots, from one on, of which there are stills in a capture's folder."""
+def beats_of(folder: Path, stem: str, since: int) -> set[int]:
+    """Return the beats, from one on, of which there are stills in a capture's folder."""
     named = re.compile(rf"{re.escape(stem)}_(\d{{6,}})\.\w+")
     found = (named.fullmatch(file.name) for file in folder.iterdir()) if folder.is_dir() else ()
     return {int(match[1]) - 1 for match in found if match and int(match[1]) > since}
 
 
 def gaps_between(since: int, until: int, taken: set[int]) -> list[Gap]:
-    """Return the stretches of slots, from one to before another, that were not taken while the program did not run."""
+    """Return the stretches of beats, from one to before another, that were not taken while the program did not run."""
     gaps = []
-    for slot in (*sorted(taken), until):
-        if slot > since:
-            gaps.append(Gap(since, slot - 1, "stopped", "The program was not running."))
-        since = slot + 1
+    for beat in (*sorted(taken), until):
+        if beat > since:
+            gaps.append(Gap(since, beat - 1, "stopped", "The program was not running."))
+        since = beat + 1
     return gaps
 
 

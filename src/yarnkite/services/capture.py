@@ -118,7 +118,7 @@ def begin(services: Services, project_id: int, name: str, wanted: Capture, plann
     if decided is not None:
         revisions.revise(services.database, shot_id, revisions.latest(services.database, shot_id)[0], decided)
     services.workspace.copied(shot_id).mkdir(parents=True, exist_ok=True)
-    total = wanted.count or (wanted.most_slots if wanted.span_s else 0)
+    total = wanted.count or (wanted.most_beats if wanted.span_s else 0)
     job = services.runner.start(
         "capture", shot_id, total, wanted={"capture": wanted.model_dump(mode="json"), "stem": stem_of(name)}
     )
@@ -184,9 +184,9 @@ def _ends(wanted: Capture, course: Course) -> datetime | None:
     """Return when the last still is due, as far as it is known and on a calendar."""
     if course.began_at is None or (wanted.count is None and wanted.span_s is None):
         return None
-    last = wanted.most_slots - 1
+    last = wanted.most_beats - 1
     if wanted.count is not None:
-        last = min(last, course.next_slot + max(0, wanted.count - course.taken) - 1)
+        last = min(last, course.next_beat + max(0, wanted.count - course.taken) - 1)
     try:
         return course.began_at.replace(tzinfo=UTC) + timedelta(milliseconds=wanted.interval_ms * last)
     except OverflowError:
@@ -201,7 +201,7 @@ def _so_far(services: Services, shot: Row, wanted: Capture, course: Course, came
     if wanted.count is not None:
         to_go = max(0, wanted.count - course.taken)
     elif wanted.span_s is not None:
-        to_go = max(0, wanted.most_slots - course.next_slot)
+        to_go = max(0, wanted.most_beats - course.next_beat)
     return SoFar(
         light=[one.middle for one in rows],
         sharpness=[one.sharpness for one in rows],
@@ -227,7 +227,7 @@ def _shifts(services: Services, shot: Row) -> list[float]:
 
 
 def pause(services: Services, job_id: int, *, paused: bool) -> None:
-    """Have a capture leave slots out, or go on; raises ``NotFound``."""
+    """Have a capture leave stills out, or go on; raises ``NotFound``."""
     captures.set_paused(services.database, job_id, paused)
     services.events.publish("capture", {"job_id": job_id})
 

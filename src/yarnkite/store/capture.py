@@ -13,7 +13,7 @@ MOST_GAPS = 500
 
 @dataclass(frozen=True)
 class Gap:
-    """Slots, first and last counted from 0, of which no still was taken or one came late, and why."""
+    """Beats, first and last counted from 0, of which no still was taken or one came late, and why."""
 
     first: int
     last: int
@@ -23,12 +23,12 @@ class Gap:
 
 @dataclass(frozen=True)
 class Course:
-    """How far a capture is: when its first slot was due (UTC), the next slot, and what came of those before."""
+    """How far a capture is: when its first beat was due (UTC), the next beat, and what came of those before."""
 
     job_id: int
     shot_id: int
     began_at: datetime | None
-    next_slot: int
+    next_beat: int
     taken: int
     late: int
     missed: int
@@ -45,33 +45,33 @@ def begin(database: Database, job_id: int, shot_id: int) -> None:
 
 @retried
 def set_began(database: Database, job_id: int, began_at: datetime) -> None:
-    """Note when the first slot of a capture is due, in UTC; what was noted before stays."""
+    """Note when the first beat of a capture is due, in UTC; what was noted before stays."""
     with database.transaction() as cursor:
         cursor.execute("UPDATE capture SET began_at = %s WHERE job_id = %s AND began_at IS NULL", (began_at, job_id))
 
 
 @retried
-def note(database: Database, job_id: int, next_slot: int, taken: int, late: int, gaps: Sequence[Gap]) -> None:
-    """Note what a capture has done since the last time: stills taken, how many late, and the slots that were missed.
+def note(database: Database, job_id: int, next_beat: int, taken: int, late: int, gaps: Sequence[Gap]) -> None:
+    """Note what a capture has done since the last time: stills taken, how many late, and the beats that were missed.
 
     A gap that goes on where the last one of its kind ended makes that one longer.
     """
     with database.transaction() as cursor:
         for gap in gaps:
             grown = cursor.execute(
-                "UPDATE capture_gap SET last_slot = %s, sentence = %s WHERE job_id = %s AND why = %s AND last_slot = %s",
+                "UPDATE capture_gap SET last_beat = %s, sentence = %s WHERE job_id = %s AND why = %s AND last_beat = %s",
                 (gap.last, gap.sentence[:500], job_id, gap.why, gap.first - 1),
             )
             if not grown:
                 cursor.execute(
-                    "INSERT IGNORE INTO capture_gap (job_id, first_slot, last_slot, why, sentence) VALUES (%s, %s, %s, %s, %s)",
+                    "INSERT IGNORE INTO capture_gap (job_id, first_beat, last_beat, why, sentence) VALUES (%s, %s, %s, %s, %s)",
                     (job_id, gap.first, gap.last, gap.why, gap.sentence[:500]),
                 )
         missed = sum(gap.last - gap.first + 1 for gap in gaps if gap.why != "late")
         cursor.execute(
-            "UPDATE capture SET next_slot = GREATEST(next_slot, %s), taken = taken + %s, late = late + %s, missed = missed + %s"
+            "UPDATE capture SET next_beat = GREATEST(next_beat, %s), taken = taken + %s, late = late + %s, missed = missed + %s"
             " WHERE job_id = %s",
-            (next_slot, taken, late, missed, job_id),
+            (next_beat, taken, late, missed, job_id),
         )
 
 
@@ -113,15 +113,15 @@ def gaps(database: Database, job_id: int) -> list[Gap]:
     """Return where stills of a capture are missing or late, the newest first, at most 500."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT first_slot, last_slot, why, sentence FROM capture_gap WHERE job_id = %s ORDER BY first_slot DESC LIMIT %s",
+            "SELECT first_beat, last_beat, why, sentence FROM capture_gap WHERE job_id = %s ORDER BY first_beat DESC LIMIT %s",
             (job_id, MOST_GAPS),
         )
-        return [Gap(row["first_slot"], row["last_slot"], row["why"], row["sentence"]) for row in cursor.fetchall()]
+        return [Gap(row["first_beat"], row["last_beat"], row["why"], row["sentence"]) for row in cursor.fetchall()]
 
 
 def _course(row: Row) -> Course:
     return Course(
-        **{name: row[name] for name in ("job_id", "shot_id", "began_at", "next_slot", "taken", "late", "missed")},
+        **{name: row[name] for name in ("job_id", "shot_id", "began_at", "next_beat", "taken", "late", "missed")},
         paused=bool(row["paused"]),
         stopped=bool(row["stopped"]),
     )

@@ -3985,7 +3985,7 @@ export interface components {
         };
         /**
          * CaptureView
-         * @description A capture and what became of it; ``next_slot`` is the next one due, from 0, ``began_at`` when slot 0 was, in UTC.
+         * @description A capture and what became of it; ``next_beat`` is the next one due, from 0, ``began_at`` when beat 0 was, in UTC.
          */
         CaptureView: {
             /** Began At */
@@ -4001,8 +4001,8 @@ export interface components {
             late: number;
             /** Missed */
             missed: number;
-            /** Next Slot */
-            next_slot: number;
+            /** Next Beat */
+            next_beat: number;
             /** Paused */
             paused: boolean;
             /** Sentence */
@@ -5126,7 +5126,7 @@ export interface components {
         };
         /**
          * GapView
-         * @description Slots without a still, or with a late one, first and last from 0.
+         * @description Beats without a still, or with a late one, first and last from 0.
          */
         GapView: {
             /** First */

@@ -21,7 +21,7 @@ CREATE TABLE capture (
   job_id INT UNSIGNED NOT NULL PRIMARY KEY,
   shot_id INT UNSIGNED NOT NULL,
   began_at DATETIME(6) NULL,
-  next_slot INT UNSIGNED NOT NULL DEFAULT 0,
+  next_beat INT UNSIGNED NOT NULL DEFAULT 0,
   taken INT UNSIGNED NOT NULL DEFAULT 0,
   late INT UNSIGNED NOT NULL DEFAULT 0,
   missed INT UNSIGNED NOT NULL DEFAULT 0,
@@ -33,10 +33,10 @@ CREATE TABLE capture (
 
 CREATE TABLE capture_gap (
   job_id INT UNSIGNED NOT NULL,
-  first_slot INT UNSIGNED NOT NULL,
-  last_slot INT UNSIGNED NOT NULL,
+  first_beat INT UNSIGNED NOT NULL,
+  last_beat INT UNSIGNED NOT NULL,
   why ENUM('paused', 'away', 'failed', 'late', 'stopped') NOT NULL,
   sentence VARCHAR(500) NOT NULL,
-  PRIMARY KEY (job_id, first_slot),
+  PRIMARY KEY (job_id, first_beat),
   FOREIGN KEY (job_id) REFERENCES job (id) ON DELETE CASCADE
 ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 COLLATE=utf8mb4_unicode_520_ci;

@@ -49,7 +49,7 @@ function measure(files: FileList | null | undefined): Promise<void> {
     </p>
     <p class="acts">
       <button type="button" class="plain-button" @click="picker?.click()">measure on two test stills …</button>
-      <label class="quiet apart">taken <input v-model="apart" class="number short" placeholder="as they say" aria-label="seconds between the test stills" /> apart</label>
+      <label class="quiet apart">taken <input v-model="apart" class="number short" placeholder="as said" aria-label="seconds between the test stills" /> apart</label>
       <input ref="picker" type="file" accept="image/*" multiple hidden aria-label="Two test stills" @change="measure(($event.target as HTMLInputElement).files)" />
     </p>
     <p v-if="answer">
