@@ -2,6 +2,7 @@
 
 import io
 import json
+import shutil
 import subprocess
 from fractions import Fraction
 
@@ -13,8 +14,11 @@ from PIL import Image
 
 from tests.api.test_encode import smaller
 from tests.sounds import clicks, noise, tone
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.sound.decisions import RATE
+from yarnkite.services.clip import Hearers
 from yarnkite.services.reel import opened
+from yarnkite.services.saved import render_file
 
 # Chunks of this size are made by no other test: what is rendered once is not rendered again.
 SMALL = {"width": 352, "height": 198}
@@ -428,3 +432,37 @@ def test_a_reel_is_written_for_others_and_read_again(reel, client, project):
     assert client.get(f"/api/reels/{read['reel']}").json()["decisions"] == reel.now["decisions"]
     refused = client.post(f"/api/projects/{project}/reels/read", json={"text": "no document"})
     assert (refused.status_code, refused.json()["code"]) == (400, "not_a_reel")
+
+
+def test_a_saved_reel_is_rendered_elsewhere_with_its_sound_to_the_same_file(
+    reel, client, finished, services, card, tmp_path
+):
+    wish = {"kind": "water", "seconds": 2, "seed": 3}
+    assert finished(client.post(f"/api/reels/{reel.id}/made-sounds", json=wish).json()["id"])["state"] == "finished"
+    reel.change(lambda made: made.update(titles=[{"id": 1, "text": "Ebb"}], chapters=True))
+    encoded = finished(client.post(f"/api/reels/{reel.id}/encode", json={"seen": reel.now["revision"]}).json()["id"])
+    expected = client.get(f"/api/clips/{encoded['clip_id']}/file").content
+    file = tmp_path / "evening.json"
+    file.write_text(client.get(f"/api/reels/{reel.id}/reel.json").text)
+    assert str(card) not in file.read_text()
+    elsewhere = tmp_path / "elsewhere"
+    for shot in (reel.one, reel.other):
+        folder = card / client.get(f"/api/shots/{shot}").json()["folder"].rpartition("/")[2]
+        shutil.copytree(folder, elsewhere / folder.name)
+    with pytest.raises(Refusal, match="--sounds"):
+        render_file(file, elsewhere, tmp_path / "none.mp4", Hearers())
+    made = render_file(file, elsewhere, tmp_path / "evening.mp4", Hearers(), sounds=services.workspace.sounds)
+    assert not made.verdict.differences
+    assert made.path.read_bytes() == expected
+    stretch = render_file(
+        file, elsewhere, tmp_path / "part.mp4", Hearers(), sounds=services.workspace.sounds, stretch=(3, 9)
+    )
+    assert stretch.verdict.facts.frames == 6
+    changed = next((elsewhere / folder.name).iterdir())
+    changed.write_bytes(changed.read_bytes() + b"x")
+    with pytest.raises(Refusal, match="not what"):
+        render_file(file, elsewhere, tmp_path / "none.mp4", Hearers(), sounds=services.workspace.sounds)
+    outside = file.read_text().replace("sounds/", "sounds/../../")
+    (tmp_path / "outside.json").write_text(outside)
+    with pytest.raises(Refusal, match="leads out"):
+        render_file(tmp_path / "outside.json", elsewhere, tmp_path / "none.mp4", Hearers(), sounds=tmp_path)

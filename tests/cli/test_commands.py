@@ -12,6 +12,7 @@ from tests.conftest import write_jpeg
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.reel.reel_file import ReelFile
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.core.render.shot_file import ShotFile
@@ -115,8 +116,9 @@ def test_a_saved_shot_is_rendered_elsewhere_and_a_stretch_of_it_as_stills(card, 
 
 
 def test_the_schema_of_saved_shots_is_published_as_it_is():
-    published = json.loads((DOCS / "shot-file.schema.json").read_text())
-    assert published == json.loads(json.dumps(ShotFile.model_json_schema()))
+    for kind, name in ((ShotFile, "shot"), (ReelFile, "reel")):
+        published = json.loads((DOCS / f"{name}-file.schema.json").read_text())
+        assert published == json.loads(json.dumps(kind.model_json_schema()))
 
 
 def test_order_gather_check_and_rename_work_on_the_same_shot(card, tmp_path):

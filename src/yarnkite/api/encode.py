@@ -179,6 +179,14 @@ def save_shot(services: ServicesDep, shot_id: int) -> Response:
     return Response(file.model_dump_json(indent=1), media_type="application/json", headers=headers)
 
 
+@router.get("/reels/{reel_id}/reel.json", response_class=Response)
+def save_reel(services: ServicesDep, reel_id: int) -> Response:
+    """Return a reel as a file that can be rendered elsewhere, from the command line."""
+    file = saved.reel_file(services, reel_id)
+    headers = {"Content-Disposition": 'attachment; filename="reel.json"', "Cache-Control": "no-store"}
+    return Response(file.model_dump_json(indent=1), media_type="application/json", headers=headers)
+
+
 def _offers(services: ServicesDep, subject: encode.Encodable, pattern: str) -> OffersView:
     found = encode.offers(services, subject, pattern)
     purpose = purpose_of(subject.encode)

@@ -135,18 +135,24 @@ def clip(folder: Path, target: Path, as_json: bool, quiet: bool, **given: Any) -
 
 
 @click.command()
-@click.argument("file", type=_PATH, metavar="SHOT.json")
+@click.argument("file", type=_PATH, metavar="SAVED.json")
 @click.argument("target", type=_PATH, metavar="CLIP")
 @click.option("--stills", type=_PATH, help="The folder the stills lie in; by default the one the file lies in.")
+@click.option(
+    "--sounds", type=_PATH, help="Where a reel's sounds and pictures lie; by default “sounds” beside the stills."
+)
 @encode_options
 @options
-def render(file: Path, target: Path, stills: Path | None, as_json: bool, quiet: bool, **given: Any) -> int:
-    """Make the clip of a shot that was saved by the page as SHOT.json, exactly as it is decided there.
+def render(
+    file: Path, target: Path, stills: Path | None, sounds: Path | None, as_json: bool, quiet: bool, **given: Any
+) -> int:
+    """Make the clip of a shot or a reel that was saved by the page, exactly as it is decided there.
 
     \b
     Examples:
       yarnkite render reach.json reach.mp4 --stills /mnt/card
       yarnkite render reach.json reach.mov --format prores-hq --stretch 1-50
+      yarnkite render evening.json evening.mp4 --stills /mnt/cards --sounds data/sounds
     """
     report = Report(as_json, quiet)
     if not file.is_file():
@@ -159,7 +165,15 @@ def render(file: Path, target: Path, stills: Path | None, as_json: bool, quiet: 
         raise _exists(target)
     with report.bar("frames") as tell:
         hearers = Hearers(report.say, report.warn, tell)
-        made = render_file(file.resolve(), folder, target, hearers, encode, stretch_of(given["stretch"]))
+        made = render_file(
+            file.resolve(),
+            folder,
+            target,
+            hearers,
+            encode,
+            sounds=sounds and sounds.resolve(),
+            stretch=stretch_of(given["stretch"]),
+        )
     return _ended(made, report)
 
 

@@ -25,20 +25,23 @@ def run(context: Context) -> None:
     frames, reel = ReelFrames(recipe), recipe.reel
     shown = stretch_of(frames, wanted)
     recipes = tuple(clip.recipe for part in recipe.clips for clip in part if clip is not None)
-    mix = mix_of(recipe, len(frames))
-
-    def sound(target: Path) -> SoundPlan:
-        return encode_wanted(mix, reel.sound.loudness, target, context.check, sound_codec_of(reel.encode))
-
     finish(
         context,
         Finishing(
             *(shown, reel.encode, recipes, recipe.digest(), wanted),
             # A stretch for a trial is looked at, not listened to.
-            sound=None if shown is not frames or mix.is_silent else sound,
-            chapters=_chapters(recipe, frames) if reel.chapters and shown is frames else (),
+            sound=None if shown is not frames else sound_of(recipe, frames, context.check),
+            chapters=chapters_of(recipe, frames) if shown is frames else (),
         ),
     )
+
+
+def sound_of(recipe: ReelRecipe, frames: ReelFrames, check: Callable[[], None]) -> Callable[[Path], SoundPlan] | None:
+    """Return what encodes a reel's sound into a file and says what it must turn out to be; ``None`` where it is silent."""
+    mix, reel = mix_of(recipe, len(frames)), recipe.reel
+    if mix.is_silent:
+        return None
+    return lambda target: encode_wanted(mix, reel.sound.loudness, target, check, sound_codec_of(reel.encode))
 
 
 def encode_wanted(
@@ -60,8 +63,10 @@ def encode_wanted(
     return SoundPlan(mix.total, planned, codec.name)
 
 
-def _chapters(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:
-    """Return a chapter for each part, from where it begins to where the next does; one part alone needs none."""
+def chapters_of(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:
+    """Return a chapter for each part, where they are wished, from where it begins to where the next does."""
+    if not recipe.reel.chapters:
+        return ()
     shown = [(name, span) for name, span in zip(recipe.names, frames.spans, strict=True) if span.frames]
     if len(shown) < 2:
         return ()

@@ -4,7 +4,7 @@ import contextlib
 import re
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from fractions import Fraction
 from pathlib import Path
@@ -17,8 +17,11 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.assemble import assemble
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import Labels
-from yarnkite.core.encode.plan import Chunk, ClipPlan, clip_plan
+from yarnkite.core.encode.plan import Chunk, ClipPlan, SoundPlan, clip_plan
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Verdict, verified
@@ -181,13 +184,37 @@ def make_recipe(
     expected: int = 0,
 ) -> MadeClip:
     """Make a clip of a recipe, or of a stretch of it, and compare it with its plan; raises ``Refusal``."""
-    encode = recipe.decisions.encode
-    whole = ClipFrames(recipe)
-    clip_plan(whole, encode)
-    frames: FrameSource = Stretch(whole, *stretch) if stretch else whole
+    making = Making(ClipFrames(recipe), recipe.decisions.encode, expected=expected)
+    return make_frames(making, target, hearers, workers, captured=captured, stretch=stretch)
+
+
+@dataclass(frozen=True)
+class Making:
+    """Frames to be made into a file, with what else is in it; ``expected`` is about how many bytes that takes."""
+
+    frames: FrameSource
+    encode: Encode
+    sound: Callable[[Path], SoundPlan] | None = None
+    chapters: Sequence[Chapter] = ()
+    expected: int = 0
+
+
+def make_frames(
+    making: Making,
+    target: Path,
+    hearers: Hearers,
+    workers: Workers[Any],
+    *,
+    captured: datetime | None = None,
+    stretch: tuple[int, int] | None = None,
+) -> MadeClip:
+    """Make a file of frames, or of a stretch of them, and compare it with its plan; raises ``Refusal``."""
+    encode = making.encode
+    clip_plan(making.frames, encode)
+    frames: FrameSource = Stretch(making.frames, *stretch) if stretch else making.frames
     plan = clip_plan(frames, encode)
     check_possible(encode, plan.size, plan.rate)
-    for sentence in disagreements(encode, plan.size, plan.rate, plan.frames, expected):
+    for sentence in disagreements(encode, plan.size, plan.rate, plan.frames, making.expected):
         hearers.warn(sentence)
     pieces = target.with_name(f"{target.stem}.chunks")
     pieces.mkdir(parents=True, exist_ok=True)
@@ -195,7 +222,15 @@ def make_recipe(
     rendering = Rendering(workers, pieces, share, "clip", lambda: None, hearers.tell)
     parts = rendered(rendering, frames, plan).parts
     labels = Labels.of(encode, captured)
-    assemble(plan, parts, pieces, target, labels=labels, stem=target.stem)
+    # A stretch for a trial is looked at, not listened to.
+    wanted = making.sound if stretch is None and format_of(encode).has_sound else None
+    sound = pieces / "sound.part" if wanted else None
+    if wanted and sound:
+        plan = replace(plan, sound=wanted(sound))
+    chapters = making.chapters if stretch is None else ()
+    assemble(plan, parts, pieces, target, sound=sound, chapters=chapters, labels=labels, stem=target.stem)
+    if sound:
+        sound.unlink(missing_ok=True)
     verdict = verified(target, plan, parts, pieces, labels)
     _clear(pieces, parts if verdict.differences else [])
     return MadeClip(target, plan, verdict)

@@ -421,11 +421,16 @@ def encodable(services: Services, reel_id: int, seen: int | None = None) -> Enco
 
 def encode(services: Services, reel_id: int, seen: int, wish: Wish = Wish()) -> Row:
     """Begin to encode a reel as its newest revision says; returns the job. Raises ``Conflict`` for a stale one."""
+    return begin(services, ready(services, reel_id, seen), wish)
+
+
+def ready(services: Services, reel_id: int, seen: int | None = None) -> Encodable:
+    """Return a reel as ``encodable`` does; raises ``Conflict`` where a shot of it is not known well enough yet."""
     subject = encodable(services, reel_id, seen)
     for part in reels.latest(services.database, reel_id)[1].parts:
         for picture in part.pictures:
             _check_ready(services, subject.row, picture)
-    return begin(services, subject, wish)
+    return subject
 
 
 def _check_ready(services: Services, reel: Row, picture: Picture) -> None:

@@ -1,5 +1,7 @@
-"""A shot saved as a file, and rendered from one: without a database, wherever its stills are."""
+"""A shot or a reel saved as a file, and rendered from one: without a database, wherever its stills are."""
 
+import re
+from datetime import datetime
 from pathlib import Path
 
 from yarnkite.core.base.errors import NotFound, Refusal
@@ -7,9 +9,14 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.image.decode import check_same
+from yarnkite.core.reel.frame_source import ReelFrames
+from yarnkite.core.reel.reel_file import SOUNDS, ReelFile
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import stills_in
-from yarnkite.core.render.shot_file import ShotFile, read_shot_file
-from yarnkite.services.clip import Hearers, MadeClip, computing, make_recipe
+from yarnkite.core.render.shot_file import ShotFile, read_saved
+from yarnkite.jobs.reel import chapters_of, sound_of
+from yarnkite.services import reel
+from yarnkite.services.clip import Hearers, MadeClip, Making, computing, make_frames
 from yarnkite.services.encode import encodable
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
@@ -18,6 +25,7 @@ from yarnkite.store.shots import folder_of
 
 _MOST_BYTES = 500_000_000
 _MOST_NAMED = 3
+_KIND, _HEAD = re.compile(r'"kind":\s*"yarn-kite reel"'), 200
 
 
 def shot_file(services: Services, shot_id: int) -> ShotFile:
@@ -30,27 +38,59 @@ def shot_file(services: Services, shot_id: int) -> ShotFile:
     return ShotFile.of(subject.row["name"], whole, folder_of(subject.row), subject.captured)  # type: ignore[arg-type]
 
 
+def reel_file(services: Services, reel_id: int) -> ReelFile:
+    """Return a reel as its newest revision has it; raises ``Conflict`` where a shot of it is not known well enough yet."""
+    subject = reel.ready(services, reel_id)
+    return ReelFile.of(subject.row["name"], subject.recipe, subject.captured)  # type: ignore[arg-type]
+
+
 def render_file(
     file: Path,
     stills: Path,
     target: Path,
     hearers: Hearers,
     encode: Encode | None = None,
+    *,
+    sounds: Path | None = None,
     stretch: tuple[int, int] | None = None,
 ) -> MadeClip:
-    """Make a clip of a shot file whose stills lie in a folder; raises ``Refusal`` before the work where it cannot be."""
+    """Make a clip of a saved shot, or of a saved reel, whose files lie in a folder; raises ``Refusal`` before the work."""
     if file.stat().st_size > _MOST_BYTES:
         raise Refusal("not_a_shot", f"“{file.name}” is too large to be a shot that was saved.")
     try:
-        saved = read_shot_file(file.read_text())
+        text = file.read_text()
     except UnicodeDecodeError:
         raise Refusal("not_a_shot", f"“{file.name}” is no text. Give a file the page saved.") from None
-    recipe = saved.recipe_in(stills)
-    if encode is not None:
-        recipe = recipe.model_copy(update={"decisions": recipe.decisions.model_copy(update={"encode": encode})})
-    _check_stills(stills_in(recipe), stills)
+    if _KIND.search(text[:_HEAD]):
+        making, captured = _reel(read_saved(ReelFile, text), stills, sounds or stills / SOUNDS, encode)
+    else:
+        making, captured = _shot(read_saved(ShotFile, text), stills, encode)
     with computing() as workers:
-        return make_recipe(recipe, target, hearers, workers, captured=saved.captured, stretch=stretch)
+        return make_frames(making, target, hearers, workers, captured=captured, stretch=stretch)
+
+
+def _shot(saved: ShotFile, folder: Path, encode: Encode | None) -> tuple[Making, datetime | None]:
+    recipe = saved.recipe_in(folder)
+    _check_stills(stills_in(recipe), folder)
+    return Making(ClipFrames(recipe), encode or recipe.decisions.encode), saved.captured
+
+
+def _reel(saved: ReelFile, folder: Path, sounds: Path, encode: Encode | None) -> tuple[Making, datetime | None]:
+    recipe = saved.recipe_in(folder, sounds)
+    if encode is not None:
+        recipe = recipe.model_copy(update={"reel": recipe.reel.model_copy(update={"encode": encode})})
+    clips = [clip for part in recipe.clips for clip in part if clip is not None]
+    # A shot that is there twice is looked at once.
+    _check_stills(list({still.path: still for clip in clips for still in stills_in(clip.recipe)}.values()), folder)
+    beside = [*(one.path for one in recipe.sounds.values()), *(one.path for one in recipe.logos.values())]
+    lost = [path for path in beside if not Path(path).is_file()]
+    if lost:
+        raise NotFound(
+            "lost", f"“{Path(lost[0]).name}” is not in {sounds}. Give the program's own folder of sounds with --sounds."
+        )
+    frames = ReelFrames(recipe)
+    making = Making(frames, recipe.reel.encode, sound_of(recipe, frames, lambda: None), chapters_of(recipe, frames))
+    return making, saved.captured
 
 
 def _check_stills(wanted: list[Still], folder: Path) -> None:

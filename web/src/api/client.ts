@@ -483,6 +483,7 @@ export const addresses = {
   list: (shot: number, format: "csv" | "otio") => `/api/shots/${shot}/list.${format}`,
   clip: (clip: number) => `/api/clips/${clip}/file`,
   shotFile: (shot: number) => `/api/shots/${shot}/shot.json`,
+  reelFile: (reel: number) => `/api/reels/${reel}/reel.json`,
   clipFrame: (clip: number, frame: number) => `/api/clips/${clip}/frames/${frame}.png`,
   standIn: (clip: number) => `/api/clips/${clip}/stand-in`,
   poster: (clip: number, frame: number) => `/api/clips/${clip}/poster.jpg?frame=${frame}`,

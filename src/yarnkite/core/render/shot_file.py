@@ -6,7 +6,7 @@ It holds all that determines a clip, so that it can be rendered elsewhere, on a 
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path, PurePosixPath
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field, ValidationError
 
@@ -34,24 +34,28 @@ class ShotFile(Frozen):
         def relative(path: str) -> str:
             return PurePosixPath(Path(path).relative_to(folder)).as_posix()
 
-        return cls(name=name, captured=captured, recipe=_with_paths(recipe, relative))
+        return cls(name=name, captured=captured, recipe=with_paths(recipe, relative))
 
     def recipe_in(self, folder: Path) -> Recipe:
         """Return the recipe with its stills in a folder; raises ``Refusal`` (``outside_place``) for a path that leads out."""
-
-        def inside(path: str) -> str:
-            parts = PurePosixPath(path)
-            if parts.is_absolute() or ".." in parts.parts or "\0" in path:
-                raise Refusal("outside_place", f"“{path[:200]}” in this file leads out of the folder of its stills.")
-            return str(folder / parts)
-
-        return _with_paths(self.recipe, inside)
+        return with_paths(self.recipe, lambda path: inside(folder, path))
 
 
-def read_shot_file(text: str) -> ShotFile:
-    """Read a shot file; raises ``Refusal`` (``not_a_shot``) that says what is wrong with it."""
+def inside(folder: Path, path: str) -> str:
+    """Return where a path of a file lies in a folder; raises ``Refusal`` (``outside_place``) for one that leads out."""
+    parts = PurePosixPath(path)
+    if parts.is_absolute() or ".." in parts.parts or "\0" in path:
+        raise Refusal("outside_place", f"“{path[:200]}” in this file leads out of the folder of its stills.")
+    return str(folder / parts)
+
+
+Saved = TypeVar("Saved", bound=Frozen)
+
+
+def read_saved(kind: type[Saved], text: str) -> Saved:
+    """Read a shot or a reel that was saved; raises ``Refusal`` (``not_a_shot``) that says what is wrong with it."""
     try:
-        return ShotFile.model_validate_json(text)
+        return kind.model_validate_json(text)
     except ValidationError as error:
         first = error.errors()[0]
         if first["loc"] == ("edition",):
@@ -62,7 +66,9 @@ def read_shot_file(text: str) -> ShotFile:
         raise Refusal("not_a_shot", f"This is not a shot that can be read: {place}: {first['msg']}.") from None
 
 
-def _with_paths(recipe: Recipe, changed: Callable[[str], str]) -> Recipe:
+def with_paths(recipe: Recipe, changed: Callable[[str], str]) -> Recipe:
+    """Return a recipe with the paths of its stills changed, and what only one machine knows of them left out."""
+
     def still(one: Still) -> Still:
         # Size and time of a file are those of one machine; its fingerprint goes with it.
         return one.model_copy(update={"path": changed(one.path), "bytes": None, "modified_ns": None})

@@ -110,6 +110,7 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
         <a :href="addresses.reelList(reel.reel!.id, 'otio')" download>OpenTimelineIO</a>
         <a :href="addresses.reelList(reel.reel!.id, 'edl')" download>EDL (CMX 3600)</a>
         <a :href="addresses.reelList(reel.reel!.id, 'vtt')" download>titles as subtitles (WebVTT)</a>
+        <a :href="addresses.reelFile(reel.reel!.id)" :download="`${reel.reel!.name}.json`">for the command line</a>
         <a v-if="reel.frames" :href="addresses.reelFrame(reel.reel!.id, reel.frame, reel.revision, undefined, 3840, false)" :download="`${reel.reel!.name}.jpg`">this frame as a poster</a>
       </p>
       <p class="acts"><button type="button" class="plain-button" @click="deleting = true">delete this reel …</button></p>
