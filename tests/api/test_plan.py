@@ -144,3 +144,36 @@ def test_two_test_stills_say_how_fast_things_cross_the_view(client):
     broken = client.post("/api/plan/crossing", params=said | {"first_bytes": 5}, content=one + two)
     assert broken.status_code == 422
     assert "a.jpg" in broken.json()["detail"]
+
+
+def test_the_short_way_keeps_what_was_decided_more_finely_before(client, project, gathered):
+    shot = gathered(12)
+    before = client.get(f"/api/shots/{shot}").json()
+    decisions = before["decisions"]
+    decisions["move"]["steady"] |= {"how": "still", "perspective": True}
+    decisions["light"]["even"] |= {"flicker": True, "smooth": 40}
+    decisions["pace"]["hold"] = 2
+    client.put(
+        f"/api/shots/{shot}/decisions", json={"seen": before["revision"], "decisions": decisions}
+    ).raise_for_status()
+    proposed = client.get(f"/api/shots/{shot}/clip-now").json()
+    assert proposed["answers"]["steady"]
+    assert proposed["length"] == "1.0 s"
+    tried = client.post(
+        f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | {"size": {"width": 640, "height": 640}}
+    )
+    change = tried.json()["change"]
+    assert change["move"]["steady"]["how"] == "still"
+    assert (change["light"]["even"]["smooth"], change["light"]["even"]["steps"]) == (40, False)
+    assert "640 × 640" in tried.json()["sentence"]
+    off = client.post(
+        f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | {"steady": False, "length": "4 s"}
+    ).json()
+    assert off["change"]["move"]["steady"]["how"] == "off"
+    assert off["seconds"] == pytest.approx(4, abs=0.5)
+    assert client.get(f"/api/shots/{shot}").json()["decisions"]["move"]["steady"]["how"] == "still"
+    for wrong in ({"length": "soon"}, {"size": {"width": 641, "height": 480}}):
+        assert client.post(f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | wrong).status_code in (
+            400,
+            422,
+        )

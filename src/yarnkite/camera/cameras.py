@@ -24,6 +24,8 @@ class Cameras:
         self._process = SimulatedProcess()
         self._opened: dict[str, Camera] = {}
         self._lock = threading.Lock()
+        # Held from seeing that a camera is free to noting that it is in use.
+        self.choosing = threading.Lock()
 
     def every(self) -> list[Found]:
         """Return the cameras there are: those on cables, webcams, and the simulated one."""

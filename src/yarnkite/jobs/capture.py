@@ -1,5 +1,6 @@
 """The capture job: a camera shoots into a shot, which grows while it does; it goes on after a restart."""
 
+import logging
 import re
 import time
 from collections.abc import Callable
@@ -14,16 +15,18 @@ from yarnkite.camera.cameras import Cameras
 from yarnkite.camera.decisions import Capture
 from yarnkite.camera.shooting import Happened, Orders, Shooting, TakenStill, is_late
 from yarnkite.camera.timing import Beats
-from yarnkite.core.base.errors import Unavailable
+from yarnkite.core.base.errors import NotFound, Unavailable
 from yarnkite.core.base.wording import counted
 from yarnkite.jobs.growing import Growing
-from yarnkite.jobs.runner import Cancelled, Context
+from yarnkite.jobs.runner import Cancelled, Context, Paused, Stopped
 from yarnkite.store import capture as captures
 from yarnkite.store import jobs, shots
 from yarnkite.store.capture import Course, Gap
 
 _LOOK_EVERY_S = 0.1
 _NOTE_EVERY_S = 0.2
+_AFTER_TROUBLE_S = 5.0
+log = logging.getLogger(__name__)
 
 
 def running(cameras: Cameras) -> Callable[[Context], None]:
@@ -113,11 +116,21 @@ class _Capturing:
                     shooting.pause(captures.one(self._context.database, self._job).paused)
                     self._note(shooting)
                 if now >= looked:
-                    looked = time.monotonic() + growing.step()
+                    looked = time.monotonic() + self._grow(growing)
             except Unavailable:
                 # The camera goes on without the database; what it takes is noted once that is back.
                 time.sleep(_NOTE_EVERY_S)
             time.sleep(_LOOK_EVERY_S)
+
+    def _grow(self, growing: Growing) -> float:
+        """Take in what came; what goes wrong with that must not end the shooting: the stills lie on the disk."""
+        try:
+            return growing.step()
+        except (Cancelled, Paused, Stopped, Unavailable, NotFound):
+            raise
+        except Exception:
+            log.exception("stills of capture %s could not be taken in; it is tried again", self._job)
+            return _AFTER_TROUBLE_S
 
     def _note(self, shooting: Shooting) -> None:
         """Note in the database what happened since the last time; nothing is taken off the queue that is not noted."""

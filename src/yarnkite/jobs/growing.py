@@ -7,7 +7,7 @@ from pathlib import Path
 
 from watchfiles import watch
 
-from yarnkite.core.base.errors import NotFound
+from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.core.gather.growing import Growth
 from yarnkite.core.gather.roots import FoundFile, files_below
 from yarnkite.jobs import check, gather
@@ -52,8 +52,14 @@ class Growing:
         if not whole:
             return min(self._growth.wait_s(now) or LOOK_EVERY_S, LOOK_EVERY_S)
         some = whole[:AT_ONCE]
-        if not self._take(some):
-            return BUSY_S
+        try:
+            if not self._take(some):
+                return BUSY_S
+        except Refusal as refusal:
+            if refusal.code != "lost_folder":
+                raise
+            self.folder_is_there = False
+            return LOOK_EVERY_S
         return 0.0 if len(whole) > len(some) else ENOUGH_S
 
     def finish(self) -> None:

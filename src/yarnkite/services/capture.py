@@ -20,7 +20,6 @@ from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.plan.decisions import PlannedShot
 from yarnkite.core.plan.exposure import span_or_fraction
-from yarnkite.core.render.decisions import Decisions
 from yarnkite.jobs.capture import stem_of
 from yarnkite.services.running import Services
 from yarnkite.store import capture as captures
@@ -111,25 +110,23 @@ def begin(services: Services, project_id: int, name: str, wanted: Capture, plann
             f"Exposing takes {span_or_fraction(camera.settings.exposure_s)}, longer than the "
             f"{span_or_fraction(wanted.interval_s)} between stills. Expose shorter, or take longer between them.",
         )
-    if wanted.camera in _in_use(services):
-        raise Refusal("camera_in_use", "This camera shoots already. Stop that first, or pick another camera.")
-    decided = _decided(planned)
+    with services.cameras.choosing:
+        if wanted.camera in _in_use(services):
+            raise Refusal("camera_in_use", "This camera shoots already. Stop that first, or pick another camera.")
+        return _begin(services, project_id, name, wanted, planned)
+
+
+def _begin(services: Services, project_id: int, name: str, wanted: Capture, planned: PlannedShot | None) -> Begun:
     shot_id = shots.add_copied(services.database, project_id, name, services.workspace.copied)
-    if decided is not None:
-        revisions.revise(services.database, shot_id, revisions.latest(services.database, shot_id)[0], decided)
+    if planned is not None:
+        number, usual = revisions.latest(services.database, shot_id)
+        decided = usual.model_copy(update={"pace": usual.pace.model_copy(update={"rate": planned.rate})})
+        revisions.revise(services.database, shot_id, number, decided)
     services.workspace.copied(shot_id).mkdir(parents=True, exist_ok=True)
     total = wanted.count or (wanted.most_beats if wanted.span_s else 0)
-    job = services.runner.start(
-        "capture", shot_id, total, wanted={"capture": wanted.model_dump(mode="json"), "stem": stem_of(name)}
-    )
+    noted = {"capture": wanted.model_dump(mode="json"), "stem": stem_of(name)}
+    job = services.runner.start("capture", shot_id, total, wanted=noted)
     return Begun(shot_id, jobs.one(services.database, job))
-
-
-def _decided(planned: PlannedShot | None) -> Decisions | None:
-    if planned is None:
-        return None
-    usual = Decisions()
-    return usual.model_copy(update={"pace": usual.pace.model_copy(update={"rate": planned.rate})})
 
 
 def _in_use(services: Services) -> set[str]:

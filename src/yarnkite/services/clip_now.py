@@ -109,7 +109,10 @@ def propose(services: Services, shot_id: int) -> Proposed:
     ]
     movement = kinds & _MOVEMENT
     return Proposed(
-        answers=Answers(size=made.recipe.decisions.fit.size, even=True, steady=bool(movement)),
+        answers=Answers(
+            size=made.recipe.decisions.fit.size,
+            steady=bool(movement) or revisions.latest(services.database, shot_id)[1].move.steady.is_wished,
+        ),
         length=duration_text(seconds),
         shapes=shapes,
         music={str(kind): name for kind, name in BEDS.items()},
@@ -151,13 +154,15 @@ def make(services: Services, shot_id: int, answers: Answers, reel_id: int | None
 
 def _change(services: Services, shot_id: int, answers: Answers) -> Change:
     number, decisions = revisions.latest(services.database, shot_id)
-    even = decisions.light.even.model_copy(update={"flicker": answers.even, "steps": answers.even})
-    steady = decisions.move.steady.model_copy(update={"how": "glide" if answers.steady else "off"})
-    change = Change(
-        light=decisions.light.model_copy(update={"even": even}),
-        fit=decisions.fit.model_copy(update={"size": answers.size}),
-        move=decisions.move.model_copy(update={"steady": steady}),
-    )
+    light, move = decisions.light, decisions.move
+    # What was decided more finely before stays, where the answer is the same.
+    if answers.even != (light.even.flicker or light.even.steps):
+        even = light.even.model_copy(update={"flicker": answers.even, "steps": answers.even})
+        light = light.model_copy(update={"even": even})
+    if answers.steady != move.steady.is_wished:
+        steady = move.steady.model_copy(update={"how": "glide" if answers.steady else "off"})
+        move = move.model_copy(update={"steady": steady})
+    change = Change(light=light, fit=decisions.fit.model_copy(update={"size": answers.size}), move=move)
     if answers.length.strip():
         ways = pace.ways_to(services, shot_id, answers.length, number, Change())
         if ways:
