@@ -99,7 +99,7 @@ def test_captures_that_cannot_be_are_refused_before_they_begin(client, project, 
 
 
 def test_a_capture_is_stopped_and_keeps_what_it_took(client, project, device, finished):
-    begun = begin(client, project).json()
+    begun = begin(client, project, follow=True).json()
     wait_until(lambda: captured(client, begun["shot_id"])["taken"] >= 3, seconds=30)
     client.post(f"/api/captures/{begun['job']['id']}/stop")
     job = finished(begun["job"]["id"])

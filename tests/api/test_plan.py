@@ -112,6 +112,7 @@ def test_the_next_one_is_planned_after_a_shot_that_was_taken(client, project, fi
     shot = gather(client, finished, project, folder)
     answer = client.post(f"/api/shots/{shot}/plan").json()
     assert "12 stills, 5 s apart" in answer["sentence"]
+    assert "125 times as fast as life" in answer["sentence"]
     planned = answer["plan"]["planned"]
     assert (planned["stills"], planned["interval_ms"]) == (12, 5000)
     longer = client.post(

@@ -14,6 +14,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.rate import Rate
 from yarnkite.core.plan.decisions import PlannedShot
 from yarnkite.core.plan.exposure import span_or_fraction
+from yarnkite.core.plan.media import still_bytes
 from yarnkite.core.plan.reading import parse_duration
 from yarnkite.core.plan.sums import NAMES, QUANTITIES, Quantity
 from yarnkite.services import plan
@@ -111,6 +112,10 @@ class DurationView(BaseModel):
     text: str
 
 
+class StillSize(BaseModel):
+    bytes: int
+
+
 class SuitedView(BaseModel):
     interval_s: float
     crossing_s: float
@@ -198,6 +203,14 @@ def read_duration(text: Annotated[str, Query(min_length=1, max_length=60)]) -> D
     """Read a length of time as it is typed: ``1/50``, ``12 s``, ``2 h 30 min``."""
     seconds = float(parse_duration(text))
     return DurationView(seconds=seconds, text=span_or_fraction(seconds))
+
+
+@router.get("/plan/still-size")
+def still_size(
+    megapixels: Annotated[float, Query(gt=0, le=1000, allow_inf_nan=False)], raw: bool = True, jpeg: bool = False
+) -> StillSize:
+    """Return about how many bytes a still takes, from its megapixels and the files written of it."""
+    return StillSize(bytes=max(1, still_bytes(megapixels, raw=raw, jpeg=jpeg)))
 
 
 @router.get("/plan/suiting")

@@ -385,6 +385,8 @@ export const api = {
   takePlanBack: (id: number) => ask<Planned>("POST", `/api/plans/${id}/take-back`),
   subjects: (rate: string) => ask<Subject[]>("GET", `/api/plan/subjects?rate=${encodeURIComponent(rate)}`),
   duration: (text: string) => ask<Schemas["DurationView"]>("GET", `/api/plan/duration?text=${encodeURIComponent(text)}`),
+  stillSize: (megapixels: number, raw: boolean, jpeg: boolean) =>
+    ask<Schemas["StillSize"]>("GET", `/api/plan/still-size?megapixels=${megapixels}&raw=${raw}&jpeg=${jpeg}`),
   suiting: (crossing_s: number, rate: string, on_screen_s: number) =>
     ask<Suited>("GET", `/api/plan/suiting?crossing_s=${crossing_s}&rate=${encodeURIComponent(rate)}&on_screen_s=${on_screen_s}`),
   crossing: (first: File, second: File, rate: string, on_screen_s: number, apart_s?: number) => measureCrossing(first, second, rate, on_screen_s, apart_s),

@@ -584,6 +584,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/still-size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Still Size
+         * @description Return about how many bytes a still takes, from its megapixels and the files written of it.
+         */
+        get: operations["still_size"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/subjects": {
         parameters: {
             query?: never;
@@ -7772,6 +7792,11 @@ export interface components {
             /** Stops */
             stops: number;
         };
+        /** StillSize */
+        StillSize: {
+            /** Bytes */
+            bytes: number;
+        };
         /** StillView */
         StillView: {
             /** Aperture */
@@ -9586,6 +9611,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DurationView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    still_size: {
+        parameters: {
+            query: {
+                megapixels: number;
+                raw?: boolean;
+                jpeg?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StillSize"];
                 };
             };
             /** @description Client Error */

@@ -39,6 +39,25 @@ function supplies(part: Partial<PlannedShot["supplies"]>): void {
   emit("keep", (now) => ({ supplies: { ...now.supplies, ...part } }));
 }
 
+const picker = ref<HTMLInputElement>();
+const megapixels = ref<number | "">("");
+const files = ref<"raw" | "jpeg" | "both">("raw");
+
+async function sizeOf(): Promise<void> {
+  if (!megapixels.value) return;
+  try {
+    const { bytes } = await api.stillSize(megapixels.value, files.value !== "jpeg", files.value !== "raw");
+    supplies({ still_bytes: bytes });
+  } catch (error) {
+    refusal.value = error instanceof Problem ? error.message : String(error);
+  }
+}
+
+/** A sample still is not sent anywhere: how much it takes is all that is asked. */
+function sample(file: File | undefined): void {
+  if (file?.size) supplies({ still_bytes: file.size });
+}
+
 function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
   const usual = { focal_mm: 24, f_number: 2.8, sensor_width_mm: 36, pixels: 6000, declination_deg: 0 };
   emit("keep", (now) => ({ lens: { ...usual, ...now.lens, ...part } }));
@@ -76,10 +95,10 @@ watch(
     <section aria-labelledby="where">
       <h2 id="where">Where and when</h2>
       <div class="fields">
-        <label><span>starts</span><input type="datetime-local" :value="plan.starts?.slice(0, 16)" @change="whenStarts(text($event))" /></label>
-        <label><span>latitude, north is +</span><input class="number" type="number" min="-90" max="90" step="any" :value="plan.spot?.latitude" @change="spot({ latitude: number($event) })" /></label>
-        <label><span>longitude, east is +</span><input class="number" type="number" min="-180" max="180" step="any" :value="plan.spot?.longitude" @change="spot({ longitude: number($event) })" /></label>
-        <label
+        <label class="wide"><span>starts</span><input type="datetime-local" :value="plan.starts?.slice(0, 16)" @change="whenStarts(text($event))" /></label>
+        <label><span>latitude, north +</span><input class="number" type="number" min="-90" max="90" step="any" :value="plan.spot?.latitude" @change="spot({ latitude: number($event) })" /></label>
+        <label><span>longitude, east +</span><input class="number" type="number" min="-180" max="180" step="any" :value="plan.spot?.longitude" @change="spot({ longitude: number($event) })" /></label>
+        <label class="wide"
           ><span>clock there</span
           ><select :value="plan.spot?.zone ?? 'UTC'" @change="spot({ zone: text($event) })">
             <option v-for="zone in ['UTC', ...zones]" :key="zone">{{ zone }}</option>
@@ -91,6 +110,20 @@ watch(
       <h2 id="supplies">Card, battery, counter</h2>
       <div class="fields">
         <label><span>a still takes, MB</span><input class="number" type="number" min="0.1" step="0.1" :value="megabytes" @change="supplies({ still_bytes: Math.max(1, Math.round(number($event) * 1e6)) })" /></label>
+        <span class="acts from"
+          ><button type="button" class="plain-button" @click="picker?.click()">as much as a sample still …</button
+          ><input ref="picker" type="file" hidden aria-label="a sample still" @change="sample(($event.target as HTMLInputElement).files?.[0])"
+        /></span>
+        <label class="wide"
+          ><span>or from its megapixels</span
+          ><span class="size-of"
+            ><input v-model.number.lazy="megapixels" class="number" type="number" min="0.1" step="any" placeholder="24" aria-label="megapixels" @change="sizeOf" /><select v-model="files" aria-label="files written of each still" @change="sizeOf">
+              <option value="raw">raw</option>
+              <option value="jpeg">JPEG</option>
+              <option value="both">both</option>
+            </select></span
+          ></label
+        >
         <label><span>card, GB</span><input class="number" type="number" min="0" step="any" :value="card || ''" placeholder="64" @change="supplies({ card_bytes: Math.round(number($event) * 1e9) })" /></label>
         <label><span>stills a charge</span><input class="number" type="number" min="0" :value="plan.supplies.per_charge || ''" placeholder="600" @change="supplies({ per_charge: number($event) })" /></label>
         <label><span>charges</span><input class="number" type="number" min="1" :value="plan.supplies.charges" @change="supplies({ charges: Math.max(1, number($event)) })" /></label>
@@ -142,8 +175,18 @@ section {
   grid-template-columns: minmax(0, 1fr) 7.2rem;
 }
 
-.fields label:has(select),
-.fields label:has([type="datetime-local"]) {
-  grid-template-columns: minmax(0, 1fr) 11rem;
+.size-of {
+  display: grid;
+  gap: 0.4rem;
+  grid-template-columns: 7.2rem 1fr;
+}
+
+.fields label.wide {
+  grid-column: 1 / -1;
+  grid-template-columns: minmax(0, 1fr) 17rem;
+}
+
+.from {
+  align-items: center;
 }
 </style>

@@ -160,6 +160,18 @@ const print = () => window.print();
         <PlanConditions :planned="open" @keep="keep" @interval="change('interval', $event)" />
       </div>
     </article>
+    <section class="on-paper" aria-hidden="true">
+      <h2>{{ project.project?.name }}: to shoot</h2>
+      <div v-for="one in list ?? []" :key="one.id" class="shot-on-paper">
+        <h3>{{ one.planned.name }}</h3>
+        <p v-if="one.starts">{{ one.starts.slice(0, 16).replace("T", " ") }} to {{ one.ends?.slice(0, 16).replace("T", " ") }}</p>
+        <p>{{ one.sentence }}</p>
+        <ul>
+          <li v-for="said in one.advice" :key="said.about">{{ said.look ? "▲ " : "" }}{{ said.sentence }}</li>
+        </ul>
+        <p v-if="one.planned.note">{{ one.planned.note }}</p>
+      </div>
+    </section>
   </main>
 </template>
 
@@ -275,11 +287,28 @@ const print = () => window.print();
   text-decoration: none;
 }
 
+.on-paper {
+  display: none;
+}
+
+/* On paper stands the whole list, a shot after the other, and nothing to click. */
 @media print {
+  .plan {
+    display: block;
+  }
+
   .list,
-  .to-capture,
-  .name {
-    border: 0;
+  .one {
+    display: none;
+  }
+
+  .on-paper {
+    display: block;
+  }
+
+  .shot-on-paper {
+    break-inside: avoid;
+    margin-top: 1.2rem;
   }
 }
 </style>
