@@ -1,5 +1,6 @@
 """True shooting order, whatever cameras and people do to names and clocks."""
 
+import random
 import time
 from datetime import datetime, timedelta
 
@@ -173,6 +174,39 @@ def test_missing_numbers_pauses_and_skipped_numbers_are_told_apart():
     assert found[0].sentence == "2 stills are missing after “MRW_0039.JPG”: the clip jumps there."
     assert "10 min 04 s" in found[1].sentence
     assert "10 numbers were skipped" in found[2].sentence
+
+
+@pytest.mark.parametrize("whole_seconds", [False, True])
+@pytest.mark.parametrize(("interval_s", "lost"), [(2.0, 1), (5.0, 1), (4.0, 3), (12.0, 1), (30.0, 7)])
+def test_lost_stills_are_told_from_skipped_numbers_by_the_time_that_passed(interval_s, lost, whole_seconds):
+    dice = random.Random(f"{interval_s} {lost}")
+    names = numbered(range(1, 101))
+    # A clock that shows whole seconds cuts off what the shutter really did.
+    stills = [
+        Taken(one.name, when.replace(microsecond=0) if whole_seconds else when, one.modified, one.fingerprint)
+        for one in shoot(names, interval_s)
+        for when in (one.captured + timedelta(seconds=dice.uniform(0, 0.1)),)
+    ]
+    at = 40
+    with_gap = stills[:at] + stills[at + lost :]
+    (found,) = breaks(with_gap, range(len(with_gap)), numbering([one.name for one in with_gap]))
+    assert (found.kind, found.position, found.count) == ("missing", at, lost)
+    # The same numbers, but the camera went on in time: nothing was lost.
+    renamed = numbered([*range(1, at + 1), *range(at + 1 + lost, 101 + lost)])
+    skipped = [
+        Taken(name, one.captured, one.modified, one.fingerprint) for name, one in zip(renamed, stills, strict=True)
+    ]
+    (found,) = breaks(skipped, range(100), numbering(renamed))
+    assert (found.kind, found.position) == ("skipped", at)
+
+
+def test_many_skipped_numbers_over_a_short_pause_are_no_lost_stills():
+    names = numbered([*range(1, 40), *range(80, 120)])
+    stills = shoot(names)
+    later = timedelta(seconds=10)
+    stills[39:] = [Taken(s.name, s.captured + later, s.modified, s.fingerprint) for s in stills[39:]]
+    (found,) = breaks(stills, range(len(stills)), numbering(names))
+    assert (found.kind, found.position) == ("pause", 39)
 
 
 def test_one_picture_under_two_names_is_pointed_out():

@@ -12,6 +12,9 @@ from yarnkite.core.base.timecode import span_text
 
 Kind = Literal["missing", "skipped", "pause", "duplicate", "clock", "no time"]
 _PAUSE = 2.5
+# A clock that shows whole seconds is off by up to one between two stills.
+_WHOLE_SECONDS = timedelta(seconds=1)
+_UNSTEADY = 0.15
 
 
 @dataclass(frozen=True)
@@ -40,10 +43,11 @@ class Break:
 def breaks(stills: Sequence[Taken], order: Sequence[int], found: Numbering) -> list[Break]:
     """Return what breaks an order: missing numbers, pauses, turned clocks, duplicates, and stills without a time."""
     interval = _usual_interval([stills[index] for index in order])
+    slack = _slack([stills[index] for index in order], interval)
     result = [
         one
         for position, (before, after) in enumerate(pairwise(order), 1)
-        if (one := _break_between(position, stills, before, after, found, interval))
+        if (one := _break_between(position, stills, before, after, found, interval, slack))
     ]
     result += _duplicates([stills[index] for index in order])
     untimed = [position for position, index in enumerate(order) if stills[index].captured is None]
@@ -54,7 +58,13 @@ def breaks(stills: Sequence[Taken], order: Sequence[int], found: Numbering) -> l
 
 
 def _break_between(
-    position: int, stills: Sequence[Taken], before: int, after: int, found: Numbering, interval: timedelta | None
+    position: int,
+    stills: Sequence[Taken],
+    before: int,
+    after: int,
+    found: Numbering,
+    interval: timedelta | None,
+    slack: timedelta,
 ) -> Break | None:
     missing = _missing_numbers(found.counters[before], found.counters[after], found.step)
     times = stills[before].captured, stills[after].captured
@@ -64,11 +74,11 @@ def _break_between(
         return Break("clock", position, f"The clock goes back by {span_text(-passed)} after {name}; nothing is lost.")
     paused = bool(interval and passed and passed > interval * _PAUSE)
     stills_said = "still is" if missing == 1 else "stills are"
-    if missing and (paused or passed is None):
+    if missing and (passed is None or _explains(missing, passed, interval, slack)):
         return Break(
             "missing", position, f"{missing:,} {stills_said} missing after {name}: the clip jumps there.", missing
         )
-    if missing:
+    if missing and not paused:
         skipped = "number was" if missing == 1 else "numbers were"
         return Break(
             "skipped", position, f"{missing:,} {skipped} skipped after {name} without a pause; nothing to mend."
@@ -77,6 +87,18 @@ def _break_between(
         usual = span_text(interval)
         return Break("pause", position, f"A pause of {span_text(passed)} after {name}, where {usual} is usual.")
     return None
+
+
+def _explains(missing: int, passed: timedelta, interval: timedelta | None, slack: timedelta) -> bool:
+    """Tell whether so much time passed that as many stills as numbers were lost: more than half of what they take."""
+    return interval is not None and passed > interval * (1 + missing / 2) and passed - interval > slack
+
+
+def _slack(stills: Sequence[Taken], interval: timedelta | None) -> timedelta:
+    """Return how far the time between two neighbours may be off though nothing lies between them."""
+    times = [one.captured for one in stills if one.captured is not None]
+    whole = all(when.microsecond == 0 for when in times)
+    return max(_WHOLE_SECONDS if whole else timedelta(0), (interval or timedelta(0)) * _UNSTEADY)
 
 
 def _missing_numbers(before: int | None, after: int | None, step: int) -> int:
