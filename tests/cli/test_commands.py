@@ -155,7 +155,7 @@ def test_the_sums_before_shooting(given, says):
 
 
 def test_a_plan_that_cannot_be_and_help_with_examples():
-    assert "more than zero" in run("plan", "--clip", "0", "--interval", "5", ends=1).stderr
+    assert "more than no time" in run("plan", "--clip", "0", "--interval", "5", ends=1).stderr
     assert "Give one of them" in run("plan", "--clip", "3", "--stills", "5", "--interval", "5", ends=1).stderr
     assert "Examples:" in run("clip", "--help").stdout
     completed = subprocess.run(

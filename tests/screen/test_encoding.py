@@ -108,4 +108,5 @@ def test_the_queue_changes_its_order_and_rests_over_a_restart(page: Page, progra
     page.get_by_role("button", name="Go on with FFV1").or_(
         page.get_by_role("button", name="go on from there")
     ).first.click()
+    wait_until(lambda: program.job(begin[1])["state"] != "cancelled")
     assert program.wait_for_job(begin[1])["state"] == "finished"

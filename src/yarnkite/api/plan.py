@@ -122,7 +122,7 @@ class SuitedView(BaseModel):
     sentence: str
 
 
-Seconds = Annotated[float, Query(gt=0, le=3.2e8, allow_inf_nan=False)]
+Seconds = Annotated[float, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)]
 FileName = Annotated[str, Query(min_length=1, max_length=255)]
 
 
@@ -227,7 +227,7 @@ async def measure_crossing(
     first_bytes: Annotated[int, Query(ge=1, le=plan.TEST_STILL_MOST_BYTES)],
     rate: Rate,
     on_screen_s: Seconds = 4.0,
-    apart_s: Annotated[float | None, Query(gt=0, le=3.2e8, allow_inf_nan=False)] = None,
+    apart_s: Annotated[float | None, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)] = None,
 ) -> SuitedView:
     """Measure on two test stills, one after the other in the body, how fast things cross the view."""
     content = bytearray()

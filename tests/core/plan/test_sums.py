@@ -91,6 +91,14 @@ def test_a_change_that_what_is_held_forbids_names_what_holds_it():
         change(before, "interval", Fraction(2), ("stills", "shooting"))
 
 
+def test_quantities_that_say_the_same_twice_or_too_little_are_refused():
+    given = {"rate": Fraction(25), "interval": Fraction(5)}
+    with pytest.raises(Refusal, match=r"follows from .* Give one of them less"):
+        solve(given | {"clip": Fraction(3), "stills": Fraction(5)})
+    with pytest.raises(Refusal, match="Give one more"):
+        solve(given)
+
+
 def test_a_shooting_time_moves_the_interval_and_says_what_rounding_did():
     found = change(Sums(300, Fraction(25), Fraction(5)), "shooting", Fraction(3600))
     assert (found.sums.stills, found.sums.interval_s) == (300, Fraction(12))

@@ -8,6 +8,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.timecode import span_text
 from yarnkite.core.plan.sums import usable_interval
 
+_SHORTEST_S, _LONGEST_S = 0.001, 3.2e8
 SKY_DEG_PER_H = 15.041  # the sky's turn against the ground: 360 degrees in a sidereal day of 23 h 56 min 4 s
 
 
@@ -56,12 +57,12 @@ def suiting(crossing_s: float, rate: Fraction, on_screen_s: float) -> Fraction:
 
     Raises
     ------
-    Refusal (``plan_not_possible``) where a time is not above zero or is longer than ten years
+    Refusal (``plan_not_possible``) where a time is below a thousandth of a second or longer than ten years
     """
-    if not 0 < crossing_s <= 3.2e8 or not 0 < on_screen_s <= 3.2e8:
+    if not _SHORTEST_S <= crossing_s <= _LONGEST_S or not _SHORTEST_S <= on_screen_s <= _LONGEST_S:
         raise Refusal(
             "plan_not_possible",
-            "How long something takes to cross the view is more than no time, and less than ten years.",
+            "How long something takes to cross is a thousandth of a second to ten years.",
         )
     return usable_interval(
         Fraction(crossing_s).limit_denominator(1000) / (Fraction(on_screen_s).limit_denominator(1000) * rate)

@@ -124,6 +124,9 @@ def solve(asked: Mapping[Quantity, Fraction]) -> Sums:
     """
     for one, value in asked.items():
         _check(one, value)
+        others = [other for other in asked if other != one]
+        if one in _following(others):
+            raise Refusal("plan_not_possible", f"{_follows(one, others)}. Give one of them less.")
     known = dict(asked)
     while not {"rate", "stills", "interval"} <= known.keys():
         if not any(_derive(one, known) for one in ("rate", "stills", "interval") if one not in known):
@@ -181,11 +184,16 @@ def _following(fixed: Collection[Quantity]) -> set[Quantity]:
 
 
 def _why_held(quantity: Quantity, held: Collection[Quantity]) -> str:
-    for count in range(1, len(held) + 1):
-        for some in combinations(held, count):
+    return f"{_follows(quantity, held)}, which are held. Let one of them move."
+
+
+def _follows(quantity: Quantity, others: Collection[Quantity]) -> str:
+    """Say of which others a quantity follows, as few of them as do."""
+    for count in range(1, len(others) + 1):
+        for some in combinations(others, count):
             if quantity in _following(some):
                 named = _listed([NAMES[one] for one in some])
-                return f"{NAMES[quantity][0].upper()}{NAMES[quantity][1:]} follows from {named}, which are held. Let one of them move."
+                return f"{NAMES[quantity][0].upper()}{NAMES[quantity][1:]} follows from {named}"
     raise AssertionError(quantity)
 
 

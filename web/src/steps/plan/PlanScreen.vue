@@ -119,7 +119,7 @@ const print = () => window.print();
         </li>
       </ol>
       <p v-else-if="list" class="quiet">Nothing planned yet. Add a shot: say how long its clip shall be, and see how many stills that takes.</p>
-      <p class="acts">
+      <p v-if="list" class="acts">
         <button type="button" class="plain-button" @click="add({ name: `Shot ${(list?.length ?? 0) + 1}` })">add a shot</button>
         <template v-if="open">
           <button type="button" class="plain-button" :disabled="list![0] === open" @click="step(-1)">earlier</button>

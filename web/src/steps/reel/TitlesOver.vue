@@ -14,16 +14,19 @@ const dragged = shallowRef<{ title: number; x: number; y: number; begun: { x: nu
 const writing = ref<number>();
 const titles = computed(() => new Map(reel.decisions!.titles.map((one) => [one.id, one])));
 
+// Answers may come in another order than they were asked for: an older one never replaces a newer one.
+let asked = 0;
 const ask = useThrottleFn(
   async () => {
+    const question = ++asked;
     const id = reel.reel?.id;
     if (!id || !reel.frames) return;
     const { frame, revision, tried } = reel;
     try {
       const found = await api.titleBoxes(id, frame, revision, tried);
-      if (id === reel.reel?.id && frame === reel.frame) boxes.value = found;
+      if (question === asked && id === reel.reel?.id && frame === reel.frame) boxes.value = found;
     } catch {
-      boxes.value = [];
+      if (question === asked) boxes.value = [];
     }
   },
   80,
