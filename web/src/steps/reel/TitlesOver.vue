@@ -24,9 +24,15 @@ const ask = useThrottleFn(
     const { frame, revision, tried } = reel;
     try {
       const found = await api.titleBoxes(id, frame, revision, tried);
-      if (question === asked && id === reel.reel?.id && frame === reel.frame) boxes.value = found;
+      if (question !== asked) return;
+      if (id === reel.reel?.id && frame === reel.frame) boxes.value = found;
+      // What was decided while the answer was on its way is asked for too.
+      if (revision !== reel.revision || tried !== reel.tried || frame !== reel.frame) void ask();
     } catch {
-      if (question === asked) boxes.value = [];
+      if (question !== asked) return;
+      boxes.value = [];
+      // A revision may have been replaced meanwhile, or the program be busy: it is asked again.
+      window.setTimeout(() => question === asked && id === reel.reel?.id && void ask(), 700);
     }
   },
   80,

@@ -57,7 +57,8 @@ export const useReel = defineStore("reel", () => {
   }
 
   async function open(id: number): Promise<void> {
-    if (reel.value?.id !== id) {
+    const anew = reel.value?.id !== id;
+    if (anew) {
       pause();
       reel.value = plan.value = played.value = undefined;
       part.value = title.value = track.value = undefined;
@@ -66,7 +67,8 @@ export const useReel = defineStore("reel", () => {
     }
     const opened = await api.reel(id);
     reel.value = opened;
-    take(opened);
+    // What was decided while the answer was on its way is not taken back by it.
+    if (anew || (!tried.value && opened.revision >= revision.value)) take(opened);
     [sounds.value, logos.value, clips.value] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
   }
 
