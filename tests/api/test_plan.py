@@ -160,6 +160,10 @@ def test_the_short_way_keeps_what_was_decided_more_finely_before(client, project
     proposed = client.get(f"/api/shots/{shot}/clip-now").json()
     assert proposed["answers"]["steady"]
     assert proposed["length"] == "1.0 s"
+    sizes = [(one["size"]["width"], one["size"]["height"]) for one in proposed["shapes"]]
+    assert sizes[:3] == [(1920, 1080), (1080, 1920), (1080, 1080)]
+    # The stills' own shape comes last.
+    assert sizes[3][0] / sizes[3][1] == pytest.approx(480 / 320, abs=0.01)
     tried = client.post(
         f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | {"size": {"width": 640, "height": 640}}
     )

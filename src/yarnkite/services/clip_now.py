@@ -101,12 +101,8 @@ def propose(services: Services, shot_id: int) -> Proposed:
     seconds = schedule_of(made.recipe).seconds if made.slots else Fraction(0)
     found = check.found(services, shot_id)
     kinds = {one.finding.kind for one in found.findings}
-    shapes = [
-        Shape(one.name, Size(width=size[0], height=size[1]))
-        for one in fit.aspect_ratios(services, shot_id)
-        if one.name in _OFFERED or one is fit.aspect_ratios(services, shot_id)[-1]
-        for size in (_usual(one.sizes),)
-    ]
+    *common, own = fit.aspect_ratios(services, shot_id)
+    sizes = [(one.name, _usual(one.sizes)) for one in (*(one for one in common if one.name in _OFFERED), own)]
     movement = kinds & _MOVEMENT
     return Proposed(
         answers=Answers(
@@ -114,7 +110,7 @@ def propose(services: Services, shot_id: int) -> Proposed:
             steady=bool(movement) or revisions.latest(services.database, shot_id)[1].move.steady.is_wished,
         ),
         length=duration_text(seconds),
-        shapes=shapes,
+        shapes=[Shape(name, Size(width=width, height=height)) for name, (width, height) in sizes],
         music={str(kind): name for kind, name in BEDS.items()},
         about_light="The light of the stills is uneven."
         if kinds & _LIGHT
