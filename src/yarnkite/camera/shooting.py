@@ -24,12 +24,10 @@ _EXACT_S = 0.002
 
 @dataclass(frozen=True)
 class TakenStill:
-    """A still that came: its beat, how much later than due the camera was released, its name and size."""
+    """A still that came: its beat, and how much later than due the camera was released."""
 
     beat: int
     late_s: float
-    name: str
-    bytes: int
 
 
 @dataclass(frozen=True)
@@ -150,7 +148,7 @@ class Shooting:
             self._missed(beat, beat, "failed", refusal.sentence)
         else:
             self._taken += 1
-            self.happened.put(TakenStill(beat, late, name, len(still.data)))
+            self.happened.put(TakenStill(beat, late))
             self._follow(camera, still.data)
 
     def _opened(self) -> Camera:

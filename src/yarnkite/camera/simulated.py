@@ -15,7 +15,6 @@ from yarnkite.camera.camera import Abilities, CameraAway, CameraRefuses, Setting
 from yarnkite.core.base.errors import Refusal
 
 _PATIENCE_S = 5.0
-_STARTING_S = 60.0
 MOST_BYTES = 200_000_000
 _REFUSALS = {
     "full": "The camera's card is full. Put in another one; the capture goes on by itself.",

@@ -58,9 +58,7 @@ class Webcam:
 
     def close(self) -> None:
         with self._lock:
-            if self._container is not None:
-                self._container.close()
-            self._container = None
+            self._let_go()
 
     def _next(self, count: int) -> av.VideoFrame:
         """Return the last of the next pictures; raises ``CameraAway``."""

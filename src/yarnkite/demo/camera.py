@@ -4,7 +4,6 @@ It paints a demo scene as it is now, or in quick motion, exposes it as it is set
 lives from a battery that ends, has a clock that drifts, and does wrong on demand.
 """
 
-import io
 import json
 import sys
 import threading
@@ -244,10 +243,8 @@ def _handler(device: Device) -> type[BaseHTTPRequestHandler]:
                 return {}
 
         def _answer(self, status: int, body: bytes, kind: str = "application/json") -> None:
-            head = io.BytesIO()
-            head.write(f"HTTP/1.1 {status} .\r\nContent-Type: {kind}\r\nContent-Length: {len(body)}\r\n\r\n".encode())
-            head.write(body)
-            self.wfile.write(head.getvalue())
+            head = f"HTTP/1.1 {status} .\r\nContent-Type: {kind}\r\nContent-Length: {len(body)}\r\n\r\n"
+            self.wfile.write(head.encode() + body)
 
         def log_message(self, format: str, *args: object) -> None:
             pass

@@ -52,16 +52,17 @@ class _Capturing:
         course = self._begun()
         growing = Growing(self._context, written_whole=True)
         shooting = self._shooting(course)
-        if not course.stopped:
-            shooting.start()
         try:
             if not course.stopped:
+                shooting.start()
                 self._go_on(shooting, growing)
             shooting.stop()
             self._end(shooting, growing, "")
         except Cancelled:
             shooting.stop()
-            self._end(shooting, replaced(growing, self._context), "Stopped on wish. ")
+            # What it took is taken in all the same: within a job that is not asked to end.
+            self._context = replace(self._context, cancelled=Event())
+            self._end(shooting, Growing(self._context, written_whole=True), "Stopped on wish. ")
         finally:
             shooting.stop()
 
@@ -78,10 +79,9 @@ class _Capturing:
         assert course.began_at is not None
         since = (datetime.now(UTC) - course.began_at.replace(tzinfo=UTC)).total_seconds()
         folder = shots.folder_of(shots.one(self._context.database, self._shot))
-        stem = self._stem
         beats = Beats(time.monotonic() - since, self._wanted.interval_s)
         # A killed program may have taken stills that it did not come to note.
-        unnoted = beats_of(folder, stem, course.next_beat)
+        unnoted = beats_of(folder, self._stem, course.next_beat)
         first = max([course.next_beat, *(beat + 1 for beat in unnoted)])
         if not course.stopped:
             first = min(beats.next_after(first - 1, time.monotonic()), self._wanted.most_beats)
@@ -89,7 +89,7 @@ class _Capturing:
         captures.note(self._context.database, self._job, first, len(unnoted), 0, gaps)
         orders = Orders(
             folder=folder,
-            stem=stem,
+            stem=self._stem,
             beats=beats,
             first_beat=first,
             last_beat=self._wanted.most_beats - 1,
@@ -170,11 +170,6 @@ class _Capturing:
             f"{said}{counted(course.taken, 'still')} taken{late}{missed}.",
         )
         self._context.publish("capture", {"shot_id": self._shot, "job_id": self._job})
-
-
-def replaced(growing: Growing, context: Context) -> Growing:
-    """Return a growth that takes the rest of what came after its job was cancelled."""
-    return Growing(replace(context, cancelled=Event()), written_whole=True)
 
 
 def beats_of(folder: Path, stem: str, since: int) -> set[int]:

@@ -64,8 +64,9 @@ class Growing:
 
     def finish(self) -> None:
         """Take all that is whole now, and have the whole shot checked."""
-        while self.step() in (0.0, ENOUGH_S, BUSY_S):
+        while (wait := self.step()) < LOOK_EVERY_S:
             self._context.check()
+            time.sleep(wait)
         check.measure(self._context)
 
     def _new(self, folder: Path) -> list[FoundFile]:

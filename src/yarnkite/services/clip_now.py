@@ -98,6 +98,7 @@ def _again(services: Services, shot_id: int) -> Begun:
 def propose(services: Services, shot_id: int) -> Proposed:
     """Return sensible answers for a gathered shot."""
     made = resolved_with(services, shot_id, revisions.latest(services.database, shot_id)[0], Change())
+    decided = made.recipe.decisions
     seconds = schedule_of(made.recipe).seconds if made.slots else Fraction(0)
     found = check.found(services, shot_id)
     kinds = {one.finding.kind for one in found.findings}
@@ -106,8 +107,8 @@ def propose(services: Services, shot_id: int) -> Proposed:
     movement = kinds & _MOVEMENT
     return Proposed(
         answers=Answers(
-            size=made.recipe.decisions.fit.size,
-            steady=bool(movement) or revisions.latest(services.database, shot_id)[1].move.steady.is_wished,
+            size=decided.fit.size,
+            steady=bool(movement) or decided.move.steady.is_wished,
         ),
         length=duration_text(seconds),
         shapes=[Shape(name, Size(width=width, height=height)) for name, (width, height) in sizes],

@@ -13,7 +13,7 @@ from yarnkite.core.image.header import read_header
 from yarnkite.core.image.pixels import as_eight
 from yarnkite.core.plan.advice import Advice, advice, course_of, day_of, ends_at, sums_text
 from yarnkite.core.plan.as_shot import as_shot
-from yarnkite.core.plan.crossing import crossing
+from yarnkite.core.plan.crossing import crossing_s
 from yarnkite.core.plan.daylight import Course
 from yarnkite.core.plan.decisions import PlannedShot
 from yarnkite.core.plan.exchange import calendar_bytes, csv_text
@@ -169,7 +169,7 @@ def crossing_of(
         as_eight(decode(data, header, name, Fraction(max(1, header.width // _TEST_WIDTH))).array)
         for (name, data), header in zip((first, second), headers, strict=True)
     ]
-    return suited(crossing(pictures[0], pictures[1], apart_s).crossing_s, rate, on_screen_s)
+    return suited(crossing_s(pictures[0], pictures[1], apart_s), rate, on_screen_s)
 
 
 def _planned(listed: Listed, moved: tuple[Quantity, ...] = (), rounding: tuple[str, ...] = ()) -> Planned:

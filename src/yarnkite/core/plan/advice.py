@@ -3,18 +3,21 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 from zoneinfo import ZoneInfo
 
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text, span_text
 from yarnkite.core.plan.daylight import Course, course, course_text
 from yarnkite.core.plan.decisions import PlannedShot
-from yarnkite.core.plan.exposure import filter_text, movement_text, room, span_or_fraction
+from yarnkite.core.plan.exposure import filter_text, movement_text, room_text, span_or_fraction
 from yarnkite.core.plan.interval import sky_crossing_s, subject_of, suits_text
 from yarnkite.core.plan.media import battery_text, card_text, counter_text
 from yarnkite.core.plan.stars import longest_star_exposure_s, pixel_um, view_width_deg
 from yarnkite.core.plan.sums import Sums
 from yarnkite.core.plan.sun import Day, day, noon_of
+
+_REMEMBERED = 128
 
 
 @dataclass(frozen=True)
@@ -34,8 +37,7 @@ def advice(plan: PlannedShot) -> tuple[Advice, ...]:
 def _advice(plan: PlannedShot) -> Iterator[Advice]:
     sums = plan.sums
     exposing = plan.exposing
-    fits = room(exposing.exposure_s, exposing.writing_s, sums.interval_s)
-    yield Advice("interval", fits.sentence, not fits.fits)
+    yield Advice("interval", *room_text(exposing.exposure_s, exposing.writing_s, sums.interval_s))
     if plan.subject:
         yield Advice("subject", *suits_text(subject_of(plan.subject), sums.rate, sums.interval_s))
     if movement := movement_text(exposing.exposure_s, sums.interval_s):
@@ -84,6 +86,8 @@ def _sun(plan: PlannedShot) -> Iterator[Advice]:
         yield Advice("light", course_text(light), light.range_stops >= 2)
 
 
+# A plan that is shown asks for its day and its light twice, and a list that is opened again for all of them.
+@lru_cache(_REMEMBERED)
 def day_of(plan: PlannedShot) -> Day | None:
     """Return when the light comes and goes on the day a plan starts, or ``None`` where place or start is open."""
     if plan.spot is None or plan.starts is None:
@@ -91,6 +95,7 @@ def day_of(plan: PlannedShot) -> Day | None:
     return day(plan.spot.latitude, plan.spot.longitude, noon_of(plan.starts.date(), ZoneInfo(plan.spot.zone)))
 
 
+@lru_cache(_REMEMBERED)
 def course_of(plan: PlannedShot) -> Course | None:
     """Return how a clear sky's light goes over a plan, or ``None`` where place or start is open; at most three days of it."""
     if plan.spot is None or plan.starts_at is None:

@@ -1,7 +1,5 @@
 """How fast things move through a view, measured on two stills taken one after the other."""
 
-from dataclasses import dataclass
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -15,16 +13,8 @@ _LEAST_PX = 0.8
 _LEAST_SHARE = 0.002
 
 
-@dataclass(frozen=True)
-class Crossing:
-    """What two stills show: how much of the picture moves, and how long that takes to cross it, in seconds."""
-
-    moving_share: float
-    crossing_s: float
-
-
-def crossing(first: NDArray[np.uint8], second: NDArray[np.uint8], apart_s: float) -> Crossing:
-    """Return how long what moves would take to cross the view's width.
+def crossing_s(first: NDArray[np.uint8], second: NDArray[np.uint8], apart_s: float) -> float:
+    """Return how long what moves would take to cross the view's width, in seconds.
 
     Parameters
     ----------
@@ -59,7 +49,7 @@ def crossing(first: NDArray[np.uint8], second: NDArray[np.uint8], apart_s: float
             "Nothing moves between these two stills. Take them further apart, or enter the time yourself.",
         )
     quick = float(np.percentile(moving, _QUICK_PERCENT))
-    return Crossing(moving.size / speed.size, apart_s * one.shape[1] / quick)
+    return float(apart_s * one.shape[1] / quick)
 
 
 def _small(picture: NDArray[np.uint8]) -> NDArray[np.uint8]:

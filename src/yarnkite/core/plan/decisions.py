@@ -12,7 +12,6 @@ from yarnkite.core.base.rate import Rate
 from yarnkite.core.plan.interval import subject_of
 from yarnkite.core.plan.sums import LONGEST_INTERVAL_S, MOST_STILLS, QUANTITIES, Quantity, Sums
 
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 LONGEST_NAME = 120
 
 

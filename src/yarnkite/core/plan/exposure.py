@@ -1,6 +1,5 @@
 """How long each still is exposed: whether it fits into the interval, how movement looks, how dark a filter is needed."""
 
-from dataclasses import dataclass
 from fractions import Fraction
 from math import log2
 
@@ -12,34 +11,18 @@ SMOOTH_DEG = 180
 FILTER_STOPS = (1, 2, 3, 4, 6, 10, 15, 16)
 
 
-@dataclass(frozen=True)
-class Room:
-    """What of an interval is used: ``free_s`` is below zero where exposing and writing take longer than there is."""
-
-    busy_s: float
-    free_s: float
-    sentence: str
-    fits: bool
-
-
-def room(exposure_s: float, writing_s: float, interval_s: Fraction) -> Room:
-    """Return whether exposing and writing fit into the interval, in seconds."""
+def room_text(exposure_s: float, writing_s: float, interval_s: Fraction) -> tuple[str, bool]:
+    """Say whether exposing and writing fit into the interval, in seconds, and whether something is to be looked at."""
     busy = exposure_s + writing_s
     free = float(interval_s) - busy
     takes = f"Exposing takes {span_or_fraction(exposure_s)} and writing {span_or_fraction(writing_s)}"
     if free < 0:
-        least = f"{span_or_fraction(busy)} is the least"
-        return Room(
-            busy,
-            free,
-            f"{takes}, longer than the {span_or_fraction(float(interval_s))} between stills: {least}.",
-            False,
-        )
+        between = span_or_fraction(float(interval_s))
+        return f"{takes}, longer than the {between} between stills: {span_or_fraction(busy)} is the least.", True
+    left = f"{span_or_fraction(free)} is left before the next"
     if free < 0.1 * float(interval_s):
-        return Room(
-            busy, free, f"{takes}; only {span_or_fraction(free)} is left before the next: any delay loses one.", False
-        )
-    return Room(busy, free, f"{takes}; {span_or_fraction(free)} is left before the next.", True)
+        return f"{takes}; only {left}: any delay loses one.", True
+    return f"{takes}; {left}.", False
 
 
 def shutter_angle_deg(exposure_s: float, interval_s: Fraction) -> float:

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yarnkite.core.base.frozen import Frozen
-from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFile
+from yarnkite.core.reel.recipe import ClipStretch, ReelRecipe
 from yarnkite.core.render.recipe import stills_in
 from yarnkite.core.render.shot_file import inside, with_paths
 
@@ -30,43 +30,21 @@ class ReelFile(Frozen):
         """Return a reel as a file that names no folder above those its stills lie in."""
         top = common_folder(recipe)
 
-        def relative(path: str) -> str:
+        def still(path: str) -> str:
             return PurePosixPath(Path(path).relative_to(top)).as_posix()
 
-        def kept(file: SoundFile | LogoFile) -> str:
-            return f"{SOUNDS}/{Path(file.path).name}"
-
-        return cls(
-            name=name,
-            captured=captured,
-            recipe=recipe.model_copy(
-                update={
-                    "clips": tuple(tuple(_with_paths(clip, relative) for clip in part) for part in recipe.clips),
-                    "sounds": {key: one.model_copy(update={"path": kept(one)}) for key, one in recipe.sounds.items()},
-                    "logos": {key: one.model_copy(update={"path": kept(one)}) for key, one in recipe.logos.items()},
-                }
-            ),
-        )
+        mapped = _with_paths(recipe, still, lambda path: f"{SOUNDS}/{Path(path).name}")
+        return cls(name=name, captured=captured, recipe=mapped)
 
     def recipe_in(self, folder: Path, sounds: Path) -> ReelRecipe:
         """Return the recipe with its stills in one folder, its sounds and pictures in another.
 
         Raises ``Refusal`` (``outside_place``) for a path that leads out.
         """
-        recipe = self.recipe
-
-        def kept(path: str) -> str:
-            return inside(sounds, path.removeprefix(f"{SOUNDS}/"))
-
-        return recipe.model_copy(
-            update={
-                "clips": tuple(
-                    tuple(_with_paths(clip, lambda path: inside(folder, path)) for clip in part)
-                    for part in recipe.clips
-                ),
-                "sounds": {key: one.model_copy(update={"path": kept(one.path)}) for key, one in recipe.sounds.items()},
-                "logos": {key: one.model_copy(update={"path": kept(one.path)}) for key, one in recipe.logos.items()},
-            }
+        return _with_paths(
+            self.recipe,
+            lambda path: inside(folder, path),
+            lambda path: inside(sounds, path.removeprefix(f"{SOUNDS}/")),
         )
 
 
@@ -82,7 +60,18 @@ def common_folder(recipe: ReelRecipe) -> Path:
     return Path(os.path.commonpath(folders)) if folders else Path()
 
 
-def _with_paths(clip: ClipStretch | None, changed: Callable[[str], str]) -> ClipStretch | None:
-    if clip is None:
-        return None
-    return clip.model_copy(update={"recipe": with_paths(clip.recipe, changed)})
+def _with_paths(recipe: ReelRecipe, still: Callable[[str], str], beside: Callable[[str], str]) -> ReelRecipe:
+    """Return a recipe with the paths of its stills changed, and those of its sounds and pictures."""
+
+    def clip(one: ClipStretch | None) -> ClipStretch | None:
+        return one and one.model_copy(update={"recipe": with_paths(one.recipe, still)})
+
+    return recipe.model_copy(
+        update={
+            "clips": tuple(tuple(clip(one) for one in part) for part in recipe.clips),
+            **{
+                name: {key: one.model_copy(update={"path": beside(one.path)}) for key, one in files.items()}
+                for name, files in (("sounds", recipe.sounds), ("logos", recipe.logos))
+            },
+        }
+    )
