@@ -75,6 +75,19 @@ test("stills that came during gathering do not unsay that it is finished", async
   expect(shot.stills.found).toBe("9 stills, JPEG");
 });
 
+test("nor do stills that are asked for while the whole of it is being read", async () => {
+  const shot = await openedWith("3 stills so far.");
+  hearers.job!({ shot_id: 5, state: "finished" });
+  await settled();
+  hearers.stills!({ shot_id: 5 });
+  await settled();
+  answers[1]!(stills(9, "9 stills, JPEG"));
+  await settled();
+  answers[2]!(stills(9, ""));
+  await settled();
+  expect(shot.stills.found).toBe("9 stills, JPEG");
+});
+
 test("stills that came are taken up while it goes on", async () => {
   const shot = await openedWith("3 stills so far.");
   hearers.stills!({ shot_id: 5 });

@@ -295,14 +295,17 @@ export const useShot = defineStore("shot", () => {
   }
 
   /** Take up the stills that have come since, while the shot is being gathered; the whole of it is read at the end. */
-  const more = useThrottleFn(
-    async () => {
+  const more: () => Promise<void> = useThrottleFn(
+    async (): Promise<void> => {
       const id = shot.value?.id;
       if (!id) return;
       const known = stills.value.stills;
-      const question = ++asked;
+      const seen = answered;
       const found = await api.stills(id, known.reduce((most, still) => Math.max(most, still.id), 0));
-      if (question < answered || shot.value?.id !== id || !(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
+      if (shot.value?.id !== id) return;
+      // The whole was read meanwhile: what came is held against that, or a shot that is finished would be unsaid.
+      if (seen !== answered) return more();
+      if (!(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
       const all = merged(known, found.stills);
       stills.value = { ...found, stills: all, found: `${all.length.toLocaleString("en")} stills so far.` };
       stillsState.value = found.state;
