@@ -106,7 +106,9 @@ def remedy(services: Services, shot_id: int, seen: int, keys: list[str], wanted:
     if len(chosen) < len(set(keys)):
         raise Conflict("finding_gone", "The shot was changed since this list was made. Look at it again.")
     check = restored(decisions.check, chosen) if wanted == "none" else remedied(decisions.check, chosen, wanted)
-    even = evened(decisions.light.even, [one.kind for one in chosen], wanted)
+    kinds = {one.kind for one in chosen}
+    others = {one.kind for one in found} - kinds
+    even = evened(decisions.light.even, kinds, wanted, others=others)
     light = decisions.light.model_copy(update={"even": even})
     return decide(services, shot_id, seen, decisions.model_copy(update={"check": check, "light": light}))
 

@@ -132,3 +132,38 @@ def test_different_pictures_have_no_shift_to_trust():
     same = shift_between(Edges(one), Edges(one))
     assert same.trust > 0.9
     assert shift_between(Edges(one), Edges(other)).trust < 0.12
+
+
+def test_the_ground_outvotes_clouds_and_pictures_are_left_as_they_are():
+    photo = np.asarray(cv2.resize(data.coffee(), (320, 213), interpolation=cv2.INTER_AREA))
+    drifted = photo.copy()
+    # Two thirds of the view drift by four pixels, the rest stands.
+    drifted[:140] = np.roll(photo, 4, axis=1)[:140]
+    before, after = Edges(photo), Edges(drifted)
+    pictures = before.picture.copy(), after.picture.copy()
+    found = shift_between(before, after)
+    assert (found.x, found.y, found.rotation_deg) == (0, 0, 0)
+    assert np.array_equal(before.picture, pictures[0])
+    assert np.array_equal(after.picture, pictures[1])
+    # A knock moves the ground as well.
+    knocked = np.roll(drifted, 6, axis=1)
+    assert shift_between(before, Edges(knocked)).x * 320 == pytest.approx(6, abs=4.2)
+
+
+@pytest.mark.parametrize("degrees", [0.5, -0.7, -1.0])
+def test_small_turns_are_measured_not_only_noticed(degrees):
+    turned = (rotate(data.coffee(), degrees, mode="reflect") * 255).astype(np.uint8)
+    small, other = (
+        np.asarray(cv2.resize(one, (321, 214), interpolation=cv2.INTER_AREA)) for one in (data.coffee(), turned)
+    )
+    assert shift_between(Edges(small), Edges(other)).rotation_deg == pytest.approx(-degrees, abs=0.05)
+
+
+def test_shifts_add_up_along_a_slide_by_parts_of_a_pixel():
+    photo = data.coffee().astype(float)
+    frames = [ndimage.shift(photo, (0, 1.1 * step, 0), order=3, mode="reflect").clip(0, 255) for step in range(8)]
+    edges = [
+        Edges(np.asarray(cv2.resize(one.astype(np.uint8), (320, 213), interpolation=cv2.INTER_AREA))) for one in frames
+    ]
+    moved = sum(shift_between(one, other).x for one, other in pairwise(edges)) * photo.shape[1]
+    assert moved == pytest.approx(7 * 1.1, rel=0.05)

@@ -4941,7 +4941,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "misfire" | "blocked view" | "soft" | "knock" | "shake" | "flicker" | "exposure step" | "light step" | "colour step" | "missing" | "extra" | "nothing happens" | "other kind" | "dirt" | "damaged";
+            kind: "misfire" | "blocked view" | "soft" | "lasting softness" | "knock" | "shake" | "by hand" | "flicker" | "lamp bands" | "auto exposure" | "blinking lamp" | "exposure step" | "light step" | "colour step" | "missing" | "pause" | "extra" | "nothing happens" | "other kind" | "dirt" | "damaged";
             /** Last */
             last: number;
             /** Remedies */

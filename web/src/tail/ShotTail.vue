@@ -10,6 +10,7 @@ import { showsFrames, type Step } from "../steps/steps";
 import { useLight } from "../steps/light/light";
 import { useSteady } from "../steps/move/steady";
 import { changingSettings } from "../steps/light/settings";
+import { foundIn } from "./found";
 import { brightnessPath, intervalPath, measurePath, pathsTogether, secondBands, stretchesOf } from "./plots";
 
 const props = defineProps<{ step: Step }>();
@@ -69,6 +70,8 @@ const keyframes = computed(() => {
   return [...found].map(([position, said]) => ({ position, words: said.join(", ") }));
 });
 const besidePlots = computed(() => beside.value.map((name) => shot.plots.find((plot) => plot.name === name)));
+/** What was found, drawn over the plot it shows in. */
+const found = computed(() => beside.value.map((name) => (inCheck.value ? foundIn(name, shot.check?.findings ?? []) : [])));
 const values = computed(() =>
   besidePlots.value.map((plot) => {
     const value = plot?.values[shot.shown];
@@ -211,6 +214,18 @@ function wheel(event: WheelEvent): void {
         :height="height"
         aria-hidden="true"
       >
+        <rect
+          v-for="one in found[index]"
+          :key="one.key"
+          class="found"
+          :class="{ settled: one.settled }"
+          x="1"
+          :y="(one.first / shot.count) * height - 1"
+          :width="plotWidth - 2"
+          :height="Math.max(4, ((one.last - one.first + 1) / shot.count) * height + 2)"
+        >
+          <title>{{ one.sentence }}</title>
+        </rect>
         <path :d="path" />
         <path v-if="inLight && index === 0" class="planned" :d="lightPaths[1]" />
         <path v-if="inMove && index === 1" class="planned" :d="movePaths[1]" />
@@ -309,6 +324,16 @@ canvas {
 
 .plot rect {
   fill: var(--line-pale);
+}
+
+.plot .found {
+  fill: var(--saffron);
+  fill-opacity: 0.45;
+}
+
+.plot .settled {
+  fill: var(--moss);
+  fill-opacity: 0.2;
 }
 
 .plot .odd rect {

@@ -9,46 +9,80 @@ from dataclasses import asdict
 
 import numpy as np
 
-from yarnkite.core.base.arrays import Flags
+from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.robust import neighbours, runs
 from yarnkite.core.check.blocked_views import blocked_views
 from yarnkite.core.check.dirt import Spot
 from yarnkite.core.check.finding import Finding, ShotMeasurements, file_name, finding_about
-from yarnkite.core.check.light_changes import flickering, light_steps
+from yarnkite.core.check.flicker import flickering, lamp_bands
+from yarnkite.core.check.light_changes import colour_steps, exposure_steps, light_steps
+from yarnkite.core.check.mended import mended
 from yarnkite.core.check.misfires import misfires
-from yarnkite.core.check.softness import by_shaking, mended, soft_stills
-from yarnkite.core.check.steadiness import knocks_and_shakes
+from yarnkite.core.check.series import series_of_light
+from yarnkite.core.check.softness import by_shaking, lasting_softness, soft_stills
+from yarnkite.core.check.steadiness import moves_of_camera
 from yarnkite.core.order.breaks import Break
 from yarnkite.core.order.natural import name_key
 
 _FEWEST = 12
+# Stills so far apart differ by more than so many times what neighbours do, if anything moves at all.
+_FAR, _GRAIN_ALONE = 8, 1.6
+# A thing before the camera is told from its shaking if it takes so much of the view.
+_SEEN_WHILE_SHAKEN = 0.35
 
 
 def findings(measurements: ShotMeasurements) -> list[Finding]:
-    """Return what is wrong in a shot, in order of the stills."""
-    if len(measurements.ids) < _FEWEST:
+    """Return what is wrong in a shot, in order of the stills; causes come first, and what they explain is not told again."""
+    count = len(measurements.ids)
+    if count < _FEWEST:
         return []
-    spoiled = np.zeros(len(measurements.ids), bool)
-    result = misfires(measurements)
-    _mark(spoiled, measurements, result)
-    result += blocked_views(measurements, spoiled)
-    _mark(spoiled, measurements, result)
-    result += soft_stills(measurements, spoiled)
+    series = series_of_light(measurements, measurements.light)
+    taken = _about(measurements, series, count)
+    missed = misfires(measurements, _wider(taken))
+    spoiled = _about(measurements, missed, count)
+    # What shakes hides no view, though all of it is elsewhere in each still.
+    shaken = _about(measurements, _long(moves_of_camera(measurements, spoiled)), count)
+    blocked = [one for one in blocked_views(measurements, spoiled) if not _by_shaking(measurements, one, shaken)]
+    spoiled |= _about(measurements, blocked, count)
+    moved = moves_of_camera(measurements, spoiled)
     calm = mended(measurements.light, spoiled)
-    flicker = flickering(measurements, calm)
-    result += flicker
-    result += light_steps(measurements, calm, spoiled, flicker)
-    moved = knocks_and_shakes(measurements, spoiled)
-    result = [one for one in result if not by_shaking(measurements, one, moved)]
-    result += moved
-    result += _repetition(measurements)
-    return sorted(result, key=measurements.ends_of)
+    flicker = flickering(measurements, calm, spoiled | taken)
+    bands = lamp_bands(measurements, spoiled)
+    exposed = exposure_steps(measurements, measurements.light, spoiled | taken)
+    taken |= _about(measurements, exposed, count)
+    lamps = light_steps(measurements, calm, taken, [*flicker, *bands])
+    steps = _about(measurements, [*lamps, *moved], count) & ~_about(measurements, _long(moved), count)
+    coloured = colour_steps(measurements, spoiled, taken | _about(measurements, lamps, count))
+    soft = [one for one in soft_stills(measurements, spoiled | steps) if not by_shaking(measurements, one, moved)]
+    soft += lasting_softness(measurements, spoiled | _about(measurements, soft, count), taken | steps)
+    result = [*series, *missed, *blocked, *moved, *flicker, *bands, *exposed, *lamps, *coloured, *soft]
+    return sorted([*result, *_repetition(measurements)], key=measurements.ends_of)
 
 
-def _mark(spoiled: Flags, measurements: ShotMeasurements, found: Sequence[Finding]) -> None:
-    """Mark the stills of findings, so that no other statistics count them."""
-    stills = {still for finding in found for still in finding.stills}
-    spoiled |= np.array([still in stills for still in measurements.ids])
+def _about(measurements: ShotMeasurements, found: Sequence[Finding], count: int) -> Flags:
+    """Return which of so many stills findings are about."""
+    result = np.zeros(count, bool)
+    for finding in found:
+        first, last = measurements.ends_of(finding)
+        result[first : last + 1] = True
+    return result
+
+
+def _by_shaking(measurements: ShotMeasurements, finding: Finding, flags: Flags) -> bool:
+    first, last = measurements.ends_of(finding)
+    return bool(flags[max(0, first - 1) : last + 2].any()) and finding.evidence["share"] < _SEEN_WHILE_SHAKEN
+
+
+def _wider(flags: Flags) -> Flags:
+    """Return flags with the still before and after each run."""
+    result = flags.copy()
+    result[1:] |= flags[:-1]
+    result[:-1] |= flags[1:]
+    return result
+
+
+def _long(found: Sequence[Finding]) -> list[Finding]:
+    return [one for one in found if len(one.stills) > 1]
 
 
 def from_breaks(measurements: ShotMeasurements, breaks: Sequence[Break]) -> list[Finding]:
@@ -59,6 +93,9 @@ def from_breaks(measurements: ShotMeasurements, breaks: Sequence[Break]) -> list
             around = (measurements.ids[one.position - 1], measurements.ids[one.position])
             evidence = {"missing": float(one.count)}
             found.append(Finding("missing", around, one.sentence, evidence, ("fill", "dismiss")))
+        elif one.kind == "pause":
+            around = (measurements.ids[one.position - 1], measurements.ids[one.position])
+            found.append(Finding("pause", around, one.sentence, {"missing": float(one.count)}, ("fill", "dismiss")))
         elif one.kind == "duplicate":
             found.append(
                 Finding("extra", (measurements.ids[one.position],), one.sentence, {}, ("set aside", "dismiss"))
@@ -138,7 +175,8 @@ def _repetition(measurements: ShotMeasurements) -> list[Finding]:
     """Find long stretches in which next to nothing changes."""
     count = len(measurements.ids)
     blocks = measurements.blocks.reshape(count, -1)
-    change = np.abs(np.diff(blocks - np.median(blocks, axis=1)[:, None], axis=0)).mean(axis=1)
+    scenery = blocks - np.median(blocks, axis=1)[:, None]
+    change = np.abs(np.diff(scenery, axis=0)).mean(axis=1)
     still = np.zeros(count, bool)
     hashes = np.array(
         [int(a ^ b).bit_count() for a, b in zip(measurements.dhashes, measurements.dhashes[1:], strict=False)]
@@ -146,7 +184,7 @@ def _repetition(measurements: ShotMeasurements) -> list[Finding]:
     typical = float(np.median(change)) if count > 1 else 0.0
     # Grain moves too: what counts is what changes over a few stills.
     smooth = neighbours(change, 2)
-    calm = smooth < min(0.009, 0.7 * typical)
+    calm = smooth < min(0.009, 0.85 * typical)
     # A shutter is not exact: the light is judged without what it does from one still to the next.
     still[1:] = calm & (hashes <= 5) & (np.abs(np.diff(neighbours(measurements.light, 3))) < 0.008)
     least = max(20, count // 25)
@@ -165,5 +203,12 @@ def _repetition(measurements: ShotMeasurements) -> list[Finding]:
             else ("set aside", "dismiss"),
         )
         for low, high in ((max(0, low - 1), high) for low, high in runs(still, join=2))
-        if high - low + 1 >= least and high - low + 1 < 0.8 * count
+        if high - low + 1 >= least and high - low + 1 < 0.8 * count and _stands_still(scenery[low : high + 1])
     ]
+
+
+def _stands_still(scenery: Floats) -> bool:
+    """Tell whether stills far apart differ no more than neighbours do: by grain alone, and not by what is slow."""
+    near = np.abs(scenery[1:] - scenery[:-1]).mean()
+    far = np.abs(scenery[_FAR:] - scenery[:-_FAR]).mean()
+    return bool(far < _GRAIN_ALONE * near)

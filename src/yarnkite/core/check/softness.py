@@ -1,51 +1,103 @@
-"""Soft stills: much less fine detail than their neighbours have."""
+"""Soft stills: much less fine detail than those around them have, for a while or for good."""
 
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 
 from yarnkite.core.base.arrays import Flags, Floats
-from yarnkite.core.base.robust import neighbours, rolling_mad, runs
+from yarnkite.core.base.robust import change_points, neighbours
 from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
+from yarnkite.core.check.mended import mended
 from yarnkite.core.check.steadiness import close_to
+from yarnkite.core.check.stretches import LONGEST, stretches
+
+_LEAST_STOPS, _LEAST_LASTING = 0.18, 0.3
+# A loss that creeps in over this many stills, as dew and warmth make it, with the light nearly the same.
+_CREEPS, _SIDE, _LEAST_CREPT, _SAME_LIGHT = 22, 8, 0.5, 0.8
 
 
 def soft_stills(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]:
-    """Find stills with much less fine detail than their neighbours."""
+    """Find stretches of up to twelve stills with much less fine detail than before and after."""
     calm = mended(measurements.sharpness, spoiled)
-    off = calm - neighbours(calm, 4)
-    soft = off < -np.maximum(0.22, 6 * rolling_mad(off, 8, 0.01))
-    soft &= ~spoiled
     return [
         finding_about(
             measurements,
             "soft",
-            low,
-            high,
-            f"{'is' if low == high else 'are'} soft: {(1 - 2 ** float(off[low : high + 1].min())) * 100:.0f} % of the fine detail is gone",
-            {"stops": round(float(off[low : high + 1].min()), 2)},
+            one.first,
+            one.last,
+            f"{'is' if one.first == one.last else 'are'} soft: {_gone(one.off)} of the fine detail is gone",
+            {"stops": round(one.off, 2)},
             ("bridge", "set aside", "hold"),
         )
-        for low, high in runs(soft, join=1)
-        if high - low < 3
+        for one in stretches(calm, least=_LEAST_STOPS)
+        if one.off < 0 and not spoiled[one.first : one.last + 1].any()
     ]
+
+
+def lasting_softness(measurements: ShotMeasurements, spoiled: Flags, taken: Flags) -> list[Finding]:
+    """Find where fine detail is lost and does not come back: focus that slipped, dew on the lens."""
+    calm = mended(measurements.sharpness, spoiled)
+    places = [
+        (position, height)
+        for position, height in change_points(calm, least=_LEAST_LASTING)
+        if height < 0
+        and not taken[max(0, position - 2) : position + 3].any()
+        and _stays(calm[position:], float(np.median(calm[max(0, position - _SIDE) : position])), height)
+    ]
+    if not places:
+        places = _crept(measurements, calm)
+    if not places:
+        return []
+    position, height = places[0]
+    said = f"begins softer, and it stays: {_gone(height)} of the fine detail is gone, by focus or dew"
+    evidence = {"stops": round(height, 2)}
+    return [
+        finding_about(measurements, "lasting softness", position, position, said, evidence, ("end here", "dismiss"))
+    ]
+
+
+def _gone(off: float) -> str:
+    return f"{(1 - 2 ** float(off)) * 100:.0f} %"
+
+
+def _stays(after: Floats, before: float, height: float) -> bool:
+    """Tell whether a loss is never made up for."""
+    return len(after) > LONGEST and float(np.percentile(after, 90)) < before + 0.4 * height
+
+
+def _crept(measurements: ShotMeasurements, calm: Floats) -> list[tuple[int, float]]:
+    """Return where detail begins to creep away for good, and how much of it goes."""
+    count = len(calm)
+    if count < _CREEPS + 4 * _SIDE:
+        return []
+    starts = np.arange(_SIDE, count - _CREEPS - _SIDE + 1)
+    medians = np.median(sliding_window_view(calm, _SIDE), axis=1)
+    loss = medians[starts + _CREEPS] - medians[starts - _SIDE]
+    light = np.median(sliding_window_view(measurements.light, _SIDE), axis=1)
+    same = np.abs(light[starts + _CREEPS] - light[starts - _SIDE]) < _SAME_LIGHT
+    worst = int(np.argmin(np.where(same, loss, 0.0)))
+    height, start = float(loss[worst]), int(starts[worst])
+    usual = (
+        float(np.median(np.abs(np.delete(loss, slice(max(0, worst - _CREEPS), worst + _CREEPS)))))
+        if len(loss) > 2 * _CREEPS + 10
+        else 0.0
+    )
+    before = medians[start - _SIDE]
+    if height > -max(_LEAST_CREPT, 4 * usual) or not _stays(calm[start + _CREEPS :], before, height):
+        return []
+    # Noticed where a quarter of it is gone.
+    gone = calm[start - _SIDE : start + _CREEPS] < before + 0.25 * height
+    return [(start - _SIDE + int(np.argmax(gone)), height)]
 
 
 def by_shaking(measurements: ShotMeasurements, finding: Finding, moved: Sequence[Finding]) -> bool:
     """Tell whether a still is only as soft as shaking makes one now and then: others around it nearly are."""
     if finding.kind != "soft" or not any(
-        one.kind == "shake" and finding.stills[0] in close_to(measurements, one) for one in moved
+        one.kind in ("shake", "by hand") and finding.stills[0] in close_to(measurements, one) for one in moved
     ):
         return False
     low, high = measurements.ends_of(finding)
     off = measurements.sharpness - neighbours(measurements.sharpness, 4)
     others = np.concatenate([off[max(0, low - 10) : low], off[high + 1 : high + 11]])
     return finding.evidence["stops"] > 1.6 * float(others.min(initial=0.0))
-
-
-def mended(values: Floats, spoiled: Flags) -> Floats:
-    """Return values with those of spoiled stills taken from the line between the sound ones beside them."""
-    sound = np.flatnonzero(~spoiled)
-    if not len(sound) or not spoiled.any():
-        return np.asarray(values, float)
-    return np.asarray(np.interp(np.arange(len(values)), sound, np.asarray(values, float)[sound]))

@@ -85,7 +85,9 @@ def _break_between(
         )
     if paused and passed is not None and interval is not None:
         usual = span_text(interval)
-        return Break("pause", position, f"A pause of {span_text(passed)} after {name}, where {usual} is usual.")
+        would_fit = max(1, round(passed / interval) - 1)
+        said = f"A pause of {span_text(passed)} after {name}, where {usual} is usual."
+        return Break("pause", position, said, would_fit)
     return None
 
 

@@ -5,20 +5,21 @@ import { api, type Finding, type Remedy } from "../../api/client";
 import { onKey } from "../../keys/keys";
 import { useViewModes } from "../../stage/viewModes";
 import { useShot } from "../../stores/shot";
+import { shownOf } from "./listing";
 import { canBeTried, kindWords, remedyHints, remedyWords } from "./words";
-
-const firstFew = 6;
 
 interface Group {
   kind: Finding["kind"];
-  findings: Finding[];
   open: Finding[];
+  settled: Finding[];
   remedies: Remedy[];
 }
 
 const shot = useShot();
 const modes = useViewModes();
+/** Kinds of which all are shown, and those of which the settled ones are. */
 const wide = ref(new Set<string>());
+const unfolded = ref(new Set<string>());
 const list = ref<HTMLElement>();
 
 const groups = computed<Group[]>(() => {
@@ -28,13 +29,22 @@ const groups = computed<Group[]>(() => {
     const open = findings.filter((one) => !one.settled);
     const shared = open[0]?.remedies.filter((remedy) => open.every((one) => one.remedies.includes(remedy))) ?? [];
     // Only one still can be the first or the last.
-    return { kind, findings, open, remedies: shared.filter((one) => one !== "begin here" && one !== "end here") };
+    const settled = findings.filter((one) => one.settled);
+    return { kind, open, settled, remedies: shared.filter((one) => one !== "begin here" && one !== "end here") };
   });
 });
-const inOrder = computed(() => groups.value.flatMap((group) => group.findings));
+const inOrder = computed(() => groups.value.flatMap((group) => [...group.open, ...group.settled]));
+const shown = computed(() => shownOf(groups.value.map((group) => group.open.length)));
 
-function seen(group: Group): Finding[] {
-  return wide.value.has(group.kind) ? group.findings : group.findings.slice(0, firstFew);
+function seen(group: Group, index: number): Finding[] {
+  const open = wide.value.has(group.kind) ? group.open : group.open.slice(0, shown.value[index]);
+  return unfolded.value.has(group.kind) ? [...open, ...group.settled] : open;
+}
+
+function unfold(group: Group): void {
+  const kinds = new Set(unfolded.value);
+  if (!kinds.delete(group.kind)) kinds.add(group.kind);
+  unfolded.value = kinds;
 }
 
 function isNow(finding: Finding): boolean {
@@ -42,7 +52,7 @@ function isNow(finding: Finding): boolean {
 }
 
 function heading(group: Group): string {
-  const count = group.findings.length;
+  const count = group.open.length || group.settled.length;
   return `${count.toLocaleString("en")} ${kindWords[group.kind][count === 1 ? 0 : 1]}`;
 }
 
@@ -69,6 +79,7 @@ async function go(by: number): Promise<void> {
   const next = inOrder.value[now < 0 ? 0 : Math.max(0, Math.min(inOrder.value.length - 1, now + by))];
   if (!next) return;
   wide.value = new Set([...wide.value, next.kind]);
+  if (next.settled) unfolded.value = new Set([...unfolded.value, next.kind]);
   modes.goTo(next);
   await nextTick();
   list.value?.querySelector("[aria-current=true]")?.scrollIntoView({ block: "nearest" });
@@ -84,12 +95,11 @@ onKey((event) => {
 
 <template>
   <div ref="list" class="findings">
-    <section v-for="group in groups" :key="group.kind" :aria-label="heading(group)">
+    <section v-for="(group, index) in groups" :key="group.kind" :aria-label="heading(group)">
       <header>
         <h3>{{ heading(group) }}</h3>
-        <span v-if="!group.open.length" class="done">settled</span>
-        <span v-else-if="group.open.length > 1" class="all">
-          {{ group.open.length === group.findings.length ? "all:" : `the ${group.open.length} open:` }}
+        <span v-if="group.open.length > 1" class="all">
+          all:
           <button
             v-for="remedy in group.remedies"
             :key="remedy"
@@ -103,7 +113,7 @@ onKey((event) => {
         </span>
       </header>
       <ul>
-        <li v-for="finding in seen(group)" :key="finding.key" :class="[`weight-${finding.severity}`, { settled: finding.settled, now: isNow(finding) }]">
+        <li v-for="finding in seen(group, index)" :key="finding.key" :class="[`weight-${finding.severity}`, { settled: finding.settled, now: isNow(finding) }]">
           <button type="button" class="finding" :aria-current="isNow(finding)" @click="modes.goTo(finding)">
             <span class="number">{{ place(finding) }}</span>
             <span>{{ finding.sentence }}</span>
@@ -132,12 +142,15 @@ onKey((event) => {
         </li>
       </ul>
       <button
-        v-if="group.findings.length > seen(group).length"
+        v-if="!wide.has(group.kind) && group.open.length > shown[index]!"
         type="button"
         class="plain-button more"
         @click="wide = new Set([...wide, group.kind])"
       >
-        show all {{ group.findings.length.toLocaleString("en") }}
+        and {{ (group.open.length - shown[index]!).toLocaleString("en") }} more like this
+      </button>
+      <button v-if="group.settled.length" type="button" class="plain-button more" :aria-expanded="unfolded.has(group.kind)" @click="unfold(group)">
+        {{ group.settled.length.toLocaleString("en") }} settled {{ unfolded.has(group.kind) ? "▴" : "▾" }}
       </button>
     </section>
   </div>

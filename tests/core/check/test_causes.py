@@ -1,0 +1,306 @@
+"""One event is one finding: stretches of any length and at the ends, lamps, exposure, flicker, views, softness, hands."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+
+from yarnkite.core.check.finding import Finding, ShotMeasurements
+from yarnkite.core.check.findings import findings, from_breaks
+from yarnkite.core.check.stretches import stretches
+from yarnkite.core.gather.measures import GRID
+from yarnkite.core.light.decisions import Even
+from yarnkite.core.light.remedy import evened, is_evened
+from yarnkite.core.order.breaks import Break
+
+BEGINS = datetime(2031, 5, 4, 9, 30)
+COUNT = 90
+
+
+def quiet(count: int = COUNT, *, falls: float = 0.0) -> ShotMeasurements:
+    """Return the measures of a shot in which a little moves and nothing goes wrong; its light falls by so many stops."""
+    rng = np.random.default_rng(4)
+    view = rng.normal(-3, 0.8, GRID)
+    drift = np.cumsum(rng.normal(0, 0.012, (count, *GRID)), axis=0)
+    course = -falls / (1 + np.exp(-0.12 * (np.arange(count) - count / 2)))
+    blocks = view + drift + course[:, None, None] + rng.normal(0, 0.004, (count, 1, 1))
+    return ShotMeasurements(
+        ids=range(1, count + 1),
+        names=[f"{number:04}.JPG" for number in range(count)],
+        captured=[BEGINS + timedelta(seconds=5 * number) for number in range(count)],
+        blocks=blocks,
+        **{name: rng.normal(0, 0.004, count) for name in ("red", "blue")},
+        sharpness=rng.normal(-1, 0.02, count),
+        **{name: np.zeros(count) for name in ("bright", "dark")},
+        shifts=rng.normal(0, 0.00004, (count, 3)),
+        trust=np.full(count, 0.9),
+        exposure=np.full(count, 12.0),
+        dhashes=[0] * count,
+    )
+
+
+def lit(
+    shot: ShotMeasurements, stops: NDArray[np.floating], where: NDArray[np.bool_] | None = None
+) -> ShotMeasurements:
+    """Return a shot with the light of each still changed by so many stops, in some blocks of the view or in all."""
+    change = stops[:, None, None] * (np.ones(GRID, bool) if where is None else where)
+    return replace(shot, blocks=shot.blocks + change)
+
+
+def said(shot: ShotMeasurements) -> list[tuple[str, int, int]]:
+    return [(one.kind, one.stills[0] - 1, one.stills[-1] - 1) for one in findings(shot)]
+
+
+def only(shot: ShotMeasurements) -> Finding:
+    found = findings(shot)
+    assert len(found) == 1, [one.sentence for one in found]
+    return found[0]
+
+
+def within(first: int, last: int, count: int = COUNT) -> NDArray[np.bool_]:
+    places = np.arange(count)
+    return (places >= first) & (places <= last)
+
+
+@pytest.mark.parametrize("falls", [0.0, 5.0])
+def test_a_shot_in_which_nothing_goes_wrong_is_silent(falls):
+    assert said(quiet(falls=falls)) == []
+
+
+@pytest.mark.parametrize(
+    ("first", "last"), [(0, 0), (0, 3), (0, 11), (40, 40), (30, 34), (30, 41), (78, 89), (87, 89), (89, 89)]
+)
+@pytest.mark.parametrize("stops", [-1.3, 2.0])
+def test_dark_and_bright_stretches_are_found_whole_wherever_they_lie(first, last, stops):
+    found = only(lit(quiet(falls=1.0), stops * within(first, last)))
+    assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("misfire", first, last)
+    assert found.evidence["stops"] == pytest.approx(stops, rel=0.15)
+    assert set(found.remedies) >= {"bridge", "set aside", "hold"}
+
+
+def test_light_that_goes_for_longer_than_a_stretch_goes_for_good():
+    assert [kind for kind, _, _ in said(lit(quiet(), -1.3 * within(30, 50)))] == ["light step", "light step"]
+
+
+def test_what_is_blown_out_is_at_least_so_bright():
+    shot = lit(quiet(), 4.0 * within(40, 41))
+    blown = replace(shot, blocks=np.minimum(shot.blocks, 0.0), bright=0.8 * within(40, 41))
+    found = only(blown)
+    assert found.kind == "misfire"
+    assert "at least" in found.evidence
+    assert found.evidence["stops"] <= 4.05
+    assert "at least" not in only(lit(quiet(), 1.5 * within(40, 41))).evidence
+
+
+def switched(*lasts: int, begins: int = 15) -> NDArray[np.float64]:
+    """Return a lamp that is on and off in turn, for so many stills each."""
+    states = [1.0 if turn % 2 == 0 else 0.0 for turn, last in enumerate(lasts) for _ in range(last)]
+    return np.concatenate([np.zeros(begins), states, np.zeros(COUNT - begins - len(states))])
+
+
+def test_a_lamp_that_blinks_is_one_finding_and_no_row_of_steps():
+    found = only(lit(quiet(), 0.6 * switched(4, 7, 3, 9, 5, 6, 8)))
+    assert found.kind == "blinking lamp"
+    assert (found.stills[0] - 1, found.stills[-1] - 1) == (15, 56)
+    assert found.evidence["stops"] == pytest.approx(0.6, rel=0.15)
+
+
+def test_misfires_now_and_then_are_no_lamp():
+    spoiled = within(20, 20) | within(31, 32) | within(45, 45)
+    assert said(lit(quiet(), -1.5 * spoiled)) == [("misfire", 20, 20), ("misfire", 31, 32), ("misfire", 45, 45)]
+
+
+def thirds(seed: int = 3) -> NDArray[np.float64]:
+    """Return the gain of a camera that exposes anew every few stills, in stops, from still 12 on."""
+    rng = np.random.default_rng(seed)
+    gain, now = np.zeros(COUNT), 0.0
+    for place in range(12, 75, 6):
+        now += float(rng.choice([-2, -1, 1, 2])) / 3
+        gain[place:] = now
+    return gain
+
+
+def test_auto_exposure_is_one_finding_told_by_the_camera_or_seen_in_the_pictures():
+    told = replace(lit(quiet(), thirds()), exposure=12.0 - thirds())
+    seen = replace(lit(quiet(), thirds()), exposure=np.full(COUNT, np.nan))
+    for shot in (told, seen):
+        found = only(shot)
+        assert found.kind == "auto exposure"
+        assert (found.stills[0] - 1, found.stills[-1] - 1) == (12, 72)
+        assert found.evidence["times"] == 11
+        assert "even out" in found.remedies
+
+
+def test_one_change_of_exposure_is_a_step():
+    gain = 0.7 * within(40, COUNT)
+    assert said(replace(lit(quiet(), gain), exposure=12.0 - gain)) == [("exposure step", 40, 40)]
+
+
+@pytest.mark.parametrize("deviation", [0.04, 0.08, 0.15])
+def test_random_flicker_is_found_in_one_piece_and_as_strong_as_it_is(deviation):
+    gain = np.random.default_rng(8).normal(0, deviation, COUNT) * within(20, 75)
+    found = only(lit(quiet(), gain))
+    first, last = found.stills[0] - 1, found.stills[-1] - 1
+    assert found.kind == "flicker"
+    assert abs(first - 20) <= 5
+    assert abs(last - 75) <= 5
+    assert found.evidence["stops"] == pytest.approx(np.sqrt(np.mean(np.diff(gain[20:76]) ** 2)), rel=0.15, abs=0.01)
+
+
+def test_bands_of_lamp_light_are_told_from_waves():
+    rng, count = np.random.default_rng(9), COUNT
+    phases = rng.random(count)[:, None] * 6.28
+    rows = 0.12 * np.sin(np.arange(GRID[0]) * 0.9 + phases) * within(15, 70)[:, None]
+    found = only(replace(quiet(), blocks=quiet().blocks + rows[:, :, None]))
+    assert found.kind == "lamp bands"
+    assert found.evidence["stops"] == pytest.approx(0.12, rel=0.2)
+    surf = np.zeros((count, *GRID))
+    surf[:, GRID[0] // 2 :] = rng.normal(0, 0.3, (count, GRID[0] // 2, GRID[1]))
+    assert said(replace(quiet(), blocks=quiet().blocks + surf)) == []
+
+
+def test_a_step_of_light_must_take_most_of_the_view():
+    part = np.zeros(GRID, bool)
+    part[:, : int(GRID[1] * 0.55)] = True
+    gain = 0.9 * within(40, COUNT)
+    assert said(lit(quiet(), gain, part)) == []
+    assert said(lit(quiet(), gain)) == [("light step", 40, 40)]
+
+
+def test_colours_that_change_with_a_lamp_are_no_finding_of_their_own():
+    gain, warmer = 0.8 * within(40, COUNT), 0.3 * within(40, COUNT)
+    alone = replace(quiet(), red=quiet().red + warmer)
+    assert said(alone) == [("colour step", 40, 40)]
+    assert said(replace(lit(quiet(), gain), red=alone.red)) == [("light step", 40, 40)]
+
+
+def patch(share: float) -> NDArray[np.bool_]:
+    """Return a part of the view, connected and about as large as said."""
+    where = np.zeros(GRID, bool)
+    where[:, : round(share * GRID[1])] = True
+    return where
+
+
+@pytest.mark.parametrize(("first", "last"), [(0, 0), (0, 2), (40, 40), (40, 48), (40, 51), (88, 89)])
+@pytest.mark.parametrize("share", [0.25, 0.625])
+def test_a_view_that_is_blocked_is_found_whole_and_as_large_as_it_is(first, last, share):
+    found = only(lit(quiet(), -1.6 * within(first, last), patch(share)))
+    assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("blocked view", first, last)
+    assert found.evidence["share"] == pytest.approx(patch(share).mean(), rel=0.15)
+
+
+def test_what_comes_for_good_blocks_no_view():
+    assert not any(kind == "blocked view" for kind, _, _ in said(lit(quiet(), -1.6 * within(40, COUNT), patch(0.2))))
+
+
+@pytest.mark.parametrize(("first", "last"), [(0, 0), (0, 5), (40, 43), (40, 51), (84, 89)])
+def test_soft_stretches_are_found_whole(first, last):
+    found = only(replace(quiet(), sharpness=quiet().sharpness - 0.6 * within(first, last)))
+    assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("soft", first, last)
+    assert found.evidence["stops"] == pytest.approx(-0.6, rel=0.15)
+
+
+def test_sharpness_that_is_lost_for_good_is_one_finding_at_once_and_slowly():
+    at_once = only(replace(quiet(), sharpness=quiet().sharpness - 0.7 * within(50, COUNT)))
+    assert (at_once.kind, at_once.stills[0] - 1) == ("lasting softness", 50)
+    creeping = -1.2 * np.clip((np.arange(COUNT) - 40) / 25, 0, 1)
+    slowly = only(replace(quiet(), sharpness=quiet().sharpness + creeping))
+    assert slowly.kind == "lasting softness"
+    assert 40 <= slowly.stills[0] - 1 <= 55
+    # At dusk there is less detail to see, and nobody touched the lens.
+    assert said(replace(quiet(falls=5.0), sharpness=quiet().sharpness + creeping)) == []
+
+
+def moved(shot: ShotMeasurements, at: int, x: float, turn: float = 0.0) -> ShotMeasurements:
+    shifts = shot.shifts.copy()
+    shifts[at] = (x, 0.3 * x, turn)
+    return replace(shot, shifts=shifts)
+
+
+@pytest.mark.parametrize("at", [2, 3, 40, 86, 87])
+def test_knocks_are_found_up_to_the_ends(at):
+    found = only(moved(quiet(), at, 0.01))
+    assert (found.kind, found.stills[0] - 1) == ("knock", at)
+
+
+def test_a_small_turn_is_a_knock_and_what_little_of_the_view_agrees_on_is_none():
+    found = only(moved(quiet(), 40, 0.0, 0.5))
+    assert (found.kind, found.evidence["rotation_deg"]) == ("knock", 0.5)
+    assert "turned by 0.5°" in found.sentence
+    trust = np.full(COUNT, 0.9)
+    trust[40] = 0.3
+    assert said(replace(moved(quiet(), 40, 0.01), trust=trust)) == []
+
+
+def test_a_shot_that_is_carried_by_hand_is_exactly_one_finding():
+    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30)
+    found = only(replace(quiet(), shifts=jitter))
+    assert found.kind == "by hand"
+    assert len(found.stills) == COUNT
+    ((kind, first, last),) = said(replace(quiet(), shifts=jitter * within(30, 50)[:, None]))
+    assert kind == "shake"
+    assert abs(first - 30) <= 2
+    assert abs(last - 50) <= 2
+
+
+def test_a_camera_that_a_motor_moves_does_not_shake():
+    assert said(replace(quiet(), shifts=quiet().shifts + np.array([0.004, 0.001, 0.0]))) == []
+
+
+def frozen(change: Callable[[NDArray[np.floating]], NDArray[np.floating]]) -> ShotMeasurements:
+    """Return a shot with a stretch of thirty stills whose view is changed."""
+    blocks = quiet().blocks.copy()
+    blocks[30:60] = change(blocks[30:60])
+    return replace(quiet(), blocks=blocks)
+
+
+def test_a_view_that_stands_still_is_told_from_one_that_changes_slowly():
+    grain = np.random.default_rng(6).normal(0, 0.002, (30, *GRID))
+    stands = frozen(lambda blocks: blocks[:1] + grain)
+    assert [kind for kind, _, _ in said(stands)] == ["nothing happens"]
+    slowly = frozen(lambda blocks: blocks[:1] + 0.5 * (blocks - blocks[:1]))
+    assert said(slowly) == []
+
+
+def test_a_pause_is_a_finding_that_can_be_filled():
+    pause = Break("pause", 10, "A pause of 25 s after “0009.JPG”, where 5 s is usual.", 4)
+    (found,) = from_breaks(quiet(), [pause])
+    assert (found.kind, found.stills, found.remedies[0]) == ("pause", (10, 11), "fill")
+    assert found.evidence["missing"] == 4
+
+
+def test_taking_a_remedy_back_leaves_what_does_away_with_another_finding():
+    both = evened(evened(Even(), ["flicker"], "even out"), ["blinking lamp"], "even out")
+    assert is_evened(both, "blinking lamp")
+    left = evened(both, ["blinking lamp"], "none", others=["flicker"])
+    assert is_evened(left, "flicker")
+    assert not is_evened(left, "blinking lamp")
+    assert not is_evened(evened(both, ["blinking lamp"], "none"), "flicker")
+
+
+@settings(max_examples=60)
+@given(
+    st.integers(40, 120),
+    st.integers(1, 12),
+    st.floats(0, 1),
+    st.sampled_from([-1, 1]),
+    st.floats(0.9, 3),
+    st.floats(-0.04, 0.04),
+    st.integers(0, 99),
+)
+def test_a_stretch_is_found_exactly_on_any_slope(count, length, place, sign, height, slope, seed):
+    values = np.cumsum(np.random.default_rng(seed).normal(0, 0.008, count)) + slope * np.arange(count)
+    first = round(place * (count - length))
+    # Two stills beyond a stretch are too few to tell which of the two is off.
+    first = 0 if first < 4 else count - length if count - length - first < 4 else first
+    assert stretches(values, least=0.5) == []
+    (found,) = stretches(
+        values + sign * height * ((np.arange(count) >= first) & (np.arange(count) < first + length)), least=0.5
+    )
+    assert (found.first, found.last) == (first, first + length - 1)
+    assert found.off == pytest.approx(sign * height, rel=0.25)
