@@ -1,7 +1,7 @@
 """How many planted faults the check finds, where it says they are, how strong, and how many it finds that are none."""
 
 from collections import Counter
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from math import hypot
@@ -9,6 +9,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from bench.photographs import PHOTOGRAPHS
 from bench.planted import SCENES, Fault, Shot, clean, covered_by, dirty, faulty, gain, measurements, varied
@@ -111,7 +112,7 @@ def _one(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list[str]]
 
 def _one_varied(wanted: tuple[str, int]) -> tuple[Judged, str, bool]:
     shot = varied(*wanted)
-    found = _found(shot)
+    found, seen = _looked_at(shot)
     hits, said = judged(shot, found)
     amounts = [
         (fault.kind, is_right)
@@ -119,7 +120,6 @@ def _one_varied(wanted: tuple[str, int]) -> tuple[Judged, str, bool]:
         for one in [next((one for one in found if matches(fault, one)), None)]
         if one is not None and (is_right := has_right_strength(shot, fault, one)) is not None
     ]
-    seen = spots(list(shot.images())[:: max(1, shot.stills // 48)])
     at = [(x, y) for x, y, _, _ in shot.specks]
     of_dirt = _dirt_found(at, seen)
     planted = [*(fault.kind for fault in shot.faults), *("dirt" for _ in at)]
@@ -134,11 +134,26 @@ def _one_dirty(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list
 
 def _clean(shot: tuple[str, int]) -> list[str]:
     made = clean(*shot)
-    return judged(made, _found(made))[1][len(made.faults) :] + ["dirt"] * len(spots(list(made.images())[::3]))
+    found, seen = _looked_at(made)
+    return judged(made, found)[1][len(made.faults) :] + ["dirt"] * len(seen)
 
 
-def _found(shot: Shot) -> list[Finding]:
-    measures = measurements(shot)
+def _looked_at(shot: Shot) -> tuple[list[Finding], list[Spot]]:
+    """Return what is found in a shot, which is painted once for it, and the dirt."""
+    sample = []
+
+    def images() -> Iterator[NDArray[np.uint8]]:
+        for still, image in enumerate(shot.images()):
+            if still % max(1, shot.stills // 48) == 0:
+                sample.append(image)
+            yield image
+
+    found = _found(shot, images())
+    return found, spots(sample)
+
+
+def _found(shot: Shot, images: Iterable[NDArray[np.uint8]] | None = None) -> list[Finding]:
+    measures = measurements(shot, images)
     return [*findings(measures), *from_breaks(measures, shot.breaks())]
 
 

@@ -1,6 +1,6 @@
 """Made-up shots with faults planted at known places, over scenes in which much changes that is no fault."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from math import pi
@@ -117,11 +117,11 @@ def missing(fault: Fault) -> int:
     return int(fault.how or 2) if fault.kind == "missing" else 0
 
 
-def measurements(shot: Shot) -> ShotMeasurements:
-    """Measure a made-up shot as gathering measures a real one."""
+def measurements(shot: Shot, images: Iterable[NDArray[np.uint8]] | None = None) -> ShotMeasurements:
+    """Measure a made-up shot as gathering measures a real one; ``images`` are its stills, where they are painted already."""
     each, shifts = [], [(0.0, 0.0, 0.0, 0.0)]
     before = None
-    for image in shot.images():
+    for image in shot.images() if images is None else images:
         each.append(measured(image, np.asarray(cv2.resize(image, (160, 160), interpolation=cv2.INTER_AREA), np.uint8)))
         edges = Edges(np.asarray(cv2.resize(image, (320, 213), interpolation=cv2.INTER_AREA), np.uint8))
         if before is not None:

@@ -51,6 +51,18 @@ def write_lamps(folder: Path, count: int, brighter_from: int) -> Path:
     return folder
 
 
+def write_misfires(folder: Path, count: int) -> Path:
+    """Write a still scene in which every seventh still is black, so many of them."""
+    folder.mkdir(parents=True)
+    view = scene(240, 160)
+    grain = np.random.default_rng(5)
+    for number in range(7 * count + 7):
+        codes = view + grain.normal(0, 1, view.shape) if number % 7 != 6 or number > 7 * count else np.zeros_like(view)
+        image = Image.fromarray(np.clip(np.rint(codes), 0, 255).astype(np.uint8))
+        image.save(folder / f"MSF_{number:04}.jpg", quality=90, exif=exif(BEGINS + timedelta(seconds=5 * number)))
+    return folder
+
+
 def _paint(folder: Path) -> None:
     shot = clean("clouds", 47, STILLS)
     shot.faults = [

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
+from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_misfires, write_planted
 from tests.program import Program
 from tests.screen.test_whole_way import new_project
 
@@ -56,7 +56,7 @@ def test_findings_lead_to_remedies_and_the_brief_and_the_tail_follow(checking: P
     expect(page.locator(".tail .mended")).to_have_count(1)
     expect(page.get_by_text("2 things to look at")).to_be_visible()
 
-    region(page, "1 soft still").get_by_role("button", name="set aside").click()
+    region(page, "1 loss of sharpness").get_by_role("button", name="set aside").click()
     brief_says(page, f"Take {STILLS - 1} of {STILLS} stills")
     expect(page.locator(".tail .aside-band")).to_have_count(1)
     page.keyboard.press("Control+z")
@@ -151,3 +151,25 @@ def test_plots_and_notes(checking: Page):
     expect(region(page, "Stage").get_by_text("“gull at the left edge”")).to_be_visible()
     page.reload()
     expect(region(page, "Stage").get_by_text("“gull at the left edge”")).to_be_visible()
+
+
+def test_of_many_findings_twenty_are_listed_and_settled_ones_fold_away(page: Page, program: Program):
+    write_misfires(program.place / "misfires", 24)
+    new_project(page, "Misfires")
+    page.get_by_role("button", name="misfires", exact=True).click()
+    page.get_by_role("button", name="Use this folder").click()
+    expect(page.get_by_text("175 stills, JPEG")).to_be_visible(timeout=60_000)
+    page.get_by_role("link", name=re.compile("^check")).click()
+    many = region(page, "24 misfires")
+    expect(many.get_by_role("listitem")).to_have_count(20, timeout=30_000)
+    expect(page.locator(".tail .plot .found")).to_have_count(24)
+    many.get_by_role("button", name="and 4 more like this").click()
+    expect(many.get_by_role("listitem")).to_have_count(24)
+    many.locator("header").get_by_role("button", name="bridge").click()
+    settled = region(page, "24 misfires")
+    expect(settled.get_by_role("listitem")).to_have_count(0)
+    expect(page.get_by_text("All that was found is settled.")).to_be_visible()
+    expect(page.locator(".tail .plot .found.settled")).to_have_count(24)
+    settled.get_by_role("button", name="24 settled").click()
+    settled.get_by_role("button", name="take back").first.click()
+    expect(region(page, "1 misfire").get_by_role("button", name="23 settled")).to_be_visible()

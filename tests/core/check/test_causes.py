@@ -10,8 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from yarnkite.core.check.decisions import Check, Fill
 from yarnkite.core.check.finding import Finding, ShotMeasurements
 from yarnkite.core.check.findings import findings, from_breaks
+from yarnkite.core.check.remedy import is_settled, remedied, restored
 from yarnkite.core.check.stretches import stretches
 from yarnkite.core.gather.measures import GRID
 from yarnkite.core.light.decisions import Even
@@ -110,9 +112,19 @@ def test_a_lamp_that_blinks_is_one_finding_and_no_row_of_steps():
     assert found.evidence["stops"] == pytest.approx(0.6, rel=0.15)
 
 
-def test_misfires_now_and_then_are_no_lamp():
+def test_light_that_changes_with_every_still_is_flicker_and_no_lamp():
+    gain = 0.2 * np.where(np.arange(COUNT) % 2, 1, -1) * within(30, 42)
+    found = only(lit(quiet(), gain))
+    assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("flicker", 30, 42)
+    assert found.evidence["stops"] == pytest.approx(0.4, rel=0.15)
+
+
+def test_misfires_now_and_then_are_no_lamp_however_close():
     spoiled = within(20, 20) | within(31, 32) | within(45, 45)
     assert said(lit(quiet(), -1.5 * spoiled)) == [("misfire", 20, 20), ("misfire", 31, 32), ("misfire", 45, 45)]
+    often = [("misfire", first, first + first % 2) for first in range(9, 81, 7)]
+    close = np.any([within(first, last) for _, first, last in often], axis=0)
+    assert said(lit(quiet(), -1.5 * close)) == often
 
 
 def thirds(seed: int = 3) -> NDArray[np.float64]:
@@ -272,6 +284,13 @@ def test_a_pause_is_a_finding_that_can_be_filled():
     (found,) = from_breaks(quiet(), [pause])
     assert (found.kind, found.stills, found.remedies[0]) == ("pause", (10, 11), "fill")
     assert found.evidence["missing"] == 4
+    filled = remedied(Check(), [found], "fill")
+    assert filled.filled == (Fill(after=10, count=4),)
+    assert is_settled(filled, found)
+    assert not is_settled(restored(filled, [found]), found)
+    # Pictures made of two stills do not make up for a night.
+    (night,) = from_breaks(quiet(), [replace(pause, count=9_000)])
+    assert night.remedies == ("dismiss",)
 
 
 def test_taking_a_remedy_back_leaves_what_does_away_with_another_finding():

@@ -22,6 +22,8 @@ _MOST_OF_VIEW = 0.45
 _NEAR = (2, 4)
 _WIDE = (2, 5, 8, 11, 14)
 _LEAST_SHARE = 0.035
+# What comes into view takes less of it at first: so much of the most it takes is told.
+_LEAST_OF_MOST = 0.25
 # In a short shot as many as one in seven stills may be blocked, and say nothing of what is usual.
 _MOST_CLEAR, _BUSY_TIMES = 0.86, 0.58
 _MORE_AT_ENDS = 1.6
@@ -49,26 +51,22 @@ def blocked_views(measurements: ShotMeasurements, spoiled: Flags) -> list[Findin
     # A first look is held against a wide stretch, in which what is blocked is the smaller part; a second one against
     # the nearest stills that the first found sound.
     sound = ~spoiled
+    if sound.sum() < _FEWEST // 2:
+        return []
     view = _view(blocks, _predicted(blocks, np.flatnonzero(sound), _WIDE), sound)
     flagged = _flagged(view.shares, sound)
-    clear = seen = np.zeros(count, bool)
-    for _ in range(2):
-        clear = sound & ~_partly(view.shares, flagged)
-        if clear.sum() < _FEWEST // 2:
-            return []
-        if (clear == seen).all():
-            break
-        seen = clear
-        view = _view(blocks, _predicted(blocks, np.flatnonzero(clear), _NEAR), sound, clear)
-        flagged = _flagged(view.shares, sound, clear)
+    clear = sound & ~_partly(view.shares, flagged)
+    if clear.sum() < _FEWEST // 2:
+        return []
+    view = _view(blocks, _predicted(blocks, np.flatnonzero(clear), _NEAR), sound, clear)
+    # Beside them it is predicted from farther away, which is no reason to call it blocked.
+    flagged = _flagged(view.shares, sound, clear) & _with_beside(flagged)
     found = []
     for low, high in runs(_partly(view.shares, flagged) & sound, join=2):
-        if (
-            high - low < LONGEST
-            and flagged[low : high + 1].any()
-            and _goes_again(blocks, view, flagged, sound, low, high)
-        ):
-            share = float(view.shares[low : high + 1].max())
+        share = float(view.shares[low : high + 1].max())
+        inside = low + np.flatnonzero(view.shares[low : high + 1] > _LEAST_OF_MOST * share)
+        low, high = int(inside[0]), int(inside[-1])
+        if high - low < LONGEST and _goes_again(blocks, view, flagged, sound, low, high):
             taken = max(_parts(view.off[still], view.patches[still]) for still in range(low, high + 1)) / _BLOCKS
             # With stills on one side only it is less sure.
             if (low and high < count - 1) or share > _MORE_AT_ENDS * _enough(view.shares, sound, clear):
@@ -178,16 +176,21 @@ def _flagged(shares: Floats, sound: Flags, clear: Flags | None = None) -> Flags:
 def _partly(shares: Floats, flagged: Flags) -> Flags:
     """Return flagged stills with those beside them that are nearly so: what comes into view takes less of it first."""
     least = float(shares[flagged].min()) if flagged.any() else np.inf
-    near = flagged.copy()
-    near[1:] |= flagged[:-1]
-    near[:-1] |= flagged[1:]
-    return flagged | (near & (shares > 0.45 * least))
+    return flagged | (_with_beside(flagged) & (shares > 0.45 * least))
+
+
+def _with_beside(flags: Flags) -> Flags:
+    """Return flags with the still before and after each run."""
+    result = flags.copy()
+    result[1:] |= flags[:-1]
+    result[:-1] |= flags[1:]
+    return result
 
 
 def _goes_again(blocks: Floats, view: _View, flagged: Flags, sound: Flags, low: int, high: int) -> bool:
     """Tell whether something comes into view and leaves it: it differs from just before and just after by more than
     what drifts there anyway, and those two are alike; what comes for good is no blocked view."""
-    inside = low + np.flatnonzero(flagged[low : high + 1])
+    inside = low + np.flatnonzero(view.shares[low : high + 1] > 0.5 * view.shares[low : high + 1].max())
     sides = [
         (int(inside[0]), [place for place in range(low - 3, low) if place >= 0 and sound[place]]),
         (int(inside[-1]), [place for place in range(high + 1, high + 4) if place < len(blocks) and sound[place]]),

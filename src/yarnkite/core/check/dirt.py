@@ -14,8 +14,8 @@ _FEWEST = 12
 # Spots are looked for at these sizes, the standard deviation of a soft one, in shares of the width.
 _SIZES = (0.0022, 0.0034, 0.0052, 0.008)
 _CANDIDATES = 120
-# A spot is at least this much darker than what is around it, in stops, and this many times what places around it are.
-_FAINTEST, _DARKEST, _BEYOND_CHANCE = 0.035, 1.2, 7.0
+# A spot is darker than what is around it by so much, in stops, and no more, and by so many times what places around it are.
+_FAINTEST, _DARKEST, _BEYOND_CHANCE = 0.035, 0.75, 7.0
 _SEEN_THROUGH = 2.5
 # Around a spot the scene must move: by this much from one still to another at the spot's size, in stops.
 _LEAST_MOVING, _LEAST_SWAYING, _ALONE, _BEYOND_CHANCE_ALONE = 0.012, 0.05, 5.0, 8.0
@@ -124,7 +124,7 @@ def _judged(
     if np.percentile(depths, 85) > _ALWAYS * depth + 0.3 * moves or abs(halves[0] - halves[1]) > -_HALVES_ALIKE * depth:
         return None
     # A veil that thins lets a part of the scenery through more and less; dirt is the same behind it.
-    if _spread(depths) > 1.5 * moves - 0.12 * depth:
+    if _spread(depths) > 1.3 * moves - 0.1 * depth:
         return None
     # Behind it something moves: at its own size, more than what stands there is uneven, or as a whole, where nothing
     # stands but it. Else it is a part of the scenery. What moves is seen through it, too.

@@ -13,11 +13,12 @@ from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.robust import neighbours, runs
 from yarnkite.core.check.blocked_views import blocked_views
 from yarnkite.core.check.dirt import Spot
-from yarnkite.core.check.finding import Finding, ShotMeasurements, file_name, finding_about
+from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements, file_name, finding_about
 from yarnkite.core.check.flicker import flickering, lamp_bands
 from yarnkite.core.check.light_changes import colour_steps, exposure_steps, light_steps
 from yarnkite.core.check.mended import mended
 from yarnkite.core.check.misfires import misfires
+from yarnkite.core.check.remedy import MOST_FILLED
 from yarnkite.core.check.series import series_of_light
 from yarnkite.core.check.softness import by_shaking, lasting_softness, soft_stills
 from yarnkite.core.check.steadiness import moves_of_camera
@@ -95,7 +96,8 @@ def from_breaks(measurements: ShotMeasurements, breaks: Sequence[Break]) -> list
             found.append(Finding("missing", around, one.sentence, evidence, ("fill", "dismiss")))
         elif one.kind == "pause":
             around = (measurements.ids[one.position - 1], measurements.ids[one.position])
-            found.append(Finding("pause", around, one.sentence, {"missing": float(one.count)}, ("fill", "dismiss")))
+            remedies: tuple[Remedy, ...] = ("fill", "dismiss") if one.count <= MOST_FILLED else ("dismiss",)
+            found.append(Finding("pause", around, one.sentence, {"missing": float(one.count)}, remedies))
         elif one.kind == "duplicate":
             found.append(
                 Finding("extra", (measurements.ids[one.position],), one.sentence, {}, ("set aside", "dismiss"))

@@ -5,6 +5,9 @@ from collections.abc import Sequence
 from yarnkite.core.check.decisions import Check, Fill
 from yarnkite.core.check.finding import Finding, Remedy
 
+# Pictures made of two stills do not make up for a night.
+MOST_FILLED = 100
+
 
 def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
     """Return what is decided about a shot's stills once a remedy is applied to findings.
@@ -22,7 +25,7 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
         case "fill":
             fills = {fill.after: fill for fill in check.filled}
             for finding in found:
-                count = max(1, min(100, round(finding.evidence.get("missing", 1))))
+                count = max(1, min(MOST_FILLED, round(finding.evidence.get("missing", 1))))
                 fills[finding.stills[0]] = Fill(after=finding.stills[0], count=count)
             changes["filled"] = tuple(fills.values())
         case "begin here":
@@ -48,6 +51,6 @@ def is_settled(check: Check, finding: Finding) -> bool:
     """Tell whether something was decided about a finding: a remedy for all its stills, or to leave it."""
     if finding.key in check.dismissed:
         return True
-    if finding.kind == "missing":
+    if finding.kind in ("missing", "pause"):
         return any(fill.after == finding.stills[0] for fill in check.filled)
     return {*check.aside, *check.bridged, *check.held}.issuperset(finding.stills)

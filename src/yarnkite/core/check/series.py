@@ -10,7 +10,7 @@ from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
 from yarnkite.core.check.stretches import covered, stretches
 
 _LEAST_STOPS = 0.15
-_FARTHEST_APART = 20
+_LEAST_APART, _FARTHEST_APART = 2.5, 20
 _FEWEST = 4
 
 
@@ -29,6 +29,8 @@ def series_of_light(measurements: ShotMeasurements, light: Floats) -> list[Findi
     for chain in _chains([place for place in steps if not short[place]]):
         places = _alike(light, chain)
         heights = np.array([light[place] - light[place - 1] for place in places])
+        if _is_quick(places):
+            continue
         if len(places) >= _FEWEST and _alternate(heights):
             found.append(_blinking(measurements, _with_blinks(light, places, steps, heights), heights))
         elif len(chain) > _FEWEST and not known[chain[0] : chain[-1] + 1].any():
@@ -99,6 +101,12 @@ def _with_blinks(light: Floats, places: list[int], steps: list[int], heights: Fl
     for step in reversed(alike):
         low = step if low - _FARTHEST_APART // 2 <= step < low else low
     return [step for step in alike if low <= step <= high]
+
+
+def _is_quick(places: list[int]) -> bool:
+    """Tell whether a lamp would be on, or off, for a still or two at most: then it flickers, or single stills are spoiled."""
+    lasting = np.diff(places)
+    return len(lasting) < 2 or min(float(np.median(lasting[::2])), float(np.median(lasting[1::2]))) < _LEAST_APART
 
 
 def _alternate(heights: Floats) -> bool:

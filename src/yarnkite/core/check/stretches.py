@@ -6,10 +6,12 @@ import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 
 from yarnkite.core.base.arrays import Flags, Floats, Positions
-from yarnkite.core.base.robust import rolling_mad, second_difference
+from yarnkite.core.base.robust import second_difference
 
 LONGEST = 12
-_SIDE, _FURTHER = 4, 11
+_SIDE, _FURTHER, _AROUND, _FAR = 4, 11, 14, 17
+# The 35th of 100 absolute values of a normal distribution is this much smaller than its standard deviation.
+_OF_NORMAL = 2.2
 # At an end only one side says what is usual: there more is wanted.
 _MORE_AT_ENDS = 1.7
 
@@ -40,7 +42,7 @@ def stretches(values: Floats, *, least: float, factor: float = 6.0, longest: int
     if count < 3 * _SIDE:
         return []
     values = np.asarray(values, float)
-    usual = rolling_mad(second_difference(values), 14)
+    usual = _usual(second_difference(values))
     found: list[tuple[float, Stretch]] = []
     for length in range(1, min(longest, count - 2 * _SIDE) + 1):
         for first, off, sure in _of_length(values, usual, length, least, factor):
@@ -52,6 +54,13 @@ def stretches(values: Floats, *, least: float, factor: float = 6.0, longest: int
             taken[one.first : one.last + 1] = True
             result.append(one)
     return sorted(result, key=lambda one: one.first)
+
+
+def _usual(strays: Floats) -> Floats:
+    """Return what values usually stray by, of a normal distribution, though more than half of them may be spoiled."""
+    width = min(2 * _AROUND + 1, len(strays))
+    low = np.percentile(sliding_window_view(np.abs(strays), width), 35, axis=1) * _OF_NORMAL
+    return np.asarray(low[np.clip(np.arange(len(strays)) - width // 2, 0, len(low) - 1)])
 
 
 def _of_length(
@@ -82,8 +91,11 @@ def _of_length(
     height = np.abs(middle)
     # What has too few stills before it to be held against them must begin with the first.
     whole = (has_before | (firsts == 0)) & (has_after | (firsts + length == count)) & (has_before | has_after)
+    # Between two stretches that are off it looks as if the sound ones were: from farther away it is told apart.
+    far = np.median(inside, axis=1) - _from_afar(values, firsts, length)
     fits = (
         whole
+        & ~(far * np.sign(middle) < 0.5 * height)
         & (height > wanted)
         & (flat > 0.5 * height)
         & (edge > 0.5 * height)
@@ -110,6 +122,17 @@ def _beside(values: Floats, firsts: Positions, length: int) -> tuple[Floats, Flo
     enough = np.flatnonzero(firsts + length <= count - _SIDE)
     after[enough] = medians[enough + length]
     return before, after
+
+
+def _from_afar(values: Floats, firsts: Positions, length: int) -> Floats:
+    """Return the mean of the medians of many stills before and after stretches, not a number where too few are there."""
+    count, result = len(values), np.full(len(firsts), np.nan)
+    if count < 2 * _FAR + length:
+        return result
+    medians = np.median(sliding_window_view(values, _FAR), axis=1)
+    enough = np.flatnonzero((firsts >= _FAR) & (firsts + length <= count - _FAR))
+    result[enough] = (medians[enough - _FAR] + medians[enough + length]) / 2
+    return result
 
 
 def _slopes(values: Floats, begins: Positions) -> Floats:

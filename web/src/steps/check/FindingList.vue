@@ -20,6 +20,8 @@ const modes = useViewModes();
 /** Kinds of which all are shown, and those of which the settled ones are. */
 const wide = ref(new Set<string>());
 const unfolded = ref(new Set<string>());
+/** What was settled last stays in sight until something else is: nothing moves under a button while it is pressed. */
+const lingering = ref("");
 const list = ref<HTMLElement>();
 
 const groups = computed<Group[]>(() => {
@@ -38,7 +40,7 @@ const shown = computed(() => shownOf(groups.value.map((group) => group.open.leng
 
 function seen(group: Group, index: number): Finding[] {
   const open = wide.value.has(group.kind) ? group.open : group.open.slice(0, shown.value[index]);
-  return unfolded.value.has(group.kind) ? [...open, ...group.settled] : open;
+  return [...open, ...group.settled.filter((one) => unfolded.value.has(group.kind) || one.key === lingering.value)];
 }
 
 function unfold(group: Group): void {
@@ -65,6 +67,7 @@ function place(finding: Finding): string {
 function apply(findings: Finding[], remedy: Remedy | "none"): Promise<void> {
   modes.trying = undefined;
   const keys = findings.map((one) => one.key);
+  lingering.value = keys.length === 1 && remedy !== "none" ? keys[0]! : "";
   return shot.change((id, revision) => api.remedy(id, revision, keys, remedy));
 }
 
@@ -112,7 +115,7 @@ onKey((event) => {
           </button>
         </span>
       </header>
-      <ul>
+      <ul v-if="seen(group, index).length">
         <li v-for="finding in seen(group, index)" :key="finding.key" :class="[`weight-${finding.severity}`, { settled: finding.settled, now: isNow(finding) }]">
           <button type="button" class="finding" :aria-current="isNow(finding)" @click="modes.goTo(finding)">
             <span class="number">{{ place(finding) }}</span>
@@ -238,6 +241,11 @@ li.now {
 }
 
 .more {
+  justify-self: start;
   margin: 0.2rem 0 0 4.3rem;
+}
+
+header + .more {
+  margin-left: 0;
 }
 </style>

@@ -5,7 +5,7 @@ export const kindWords: Record<Finding["kind"], [one: string, several: string]> 
   misfire: ["misfire", "misfires"],
   "blocked view": ["blocked view", "blocked views"],
   damaged: ["damaged file", "damaged files"],
-  soft: ["soft stretch", "soft stretches"],
+  soft: ["loss of sharpness", "losses of sharpness"],
   "lasting softness": ["lasting loss of sharpness", "lasting losses of sharpness"],
   knock: ["knock", "knocks"],
   missing: ["gap", "gaps"],
