@@ -19,6 +19,8 @@ from yarnkite.core.gather.measures import GRID
 from yarnkite.core.light.decisions import Even
 from yarnkite.core.light.remedy import evened, is_evened
 from yarnkite.core.order.breaks import Break
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.regroup import part_of
 
 BEGINS = datetime(2031, 5, 4, 9, 30)
 COUNT = 90
@@ -323,3 +325,41 @@ def test_a_stretch_is_found_exactly_on_any_slope(count, length, place, sign, hei
     )
     assert (found.first, found.last) == (first, first + length - 1)
     assert found.off == pytest.approx(sign * height, rel=0.25)
+
+
+def about(kind: str, stills: range, where: dict[str, float] | None = None) -> Finding:
+    return Finding(kind, tuple(stills), "", where or {}, ("dismiss",))  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "stays"),
+    [
+        (about("by hand", range(1, 97)), about("by hand", range(1, 121)), True),
+        (about("flicker", range(20, 60)), about("flicker", range(20, 75)), True),
+        (about("flicker", range(20, 60)), about("flicker", range(20, 40)), True),
+        (about("flicker", range(20, 60)), about("flicker", range(62, 90)), False),
+        (about("flicker", range(20, 60)), about("shake", range(20, 60)), False),
+        (about("misfire", range(20, 22)), about("misfire", range(20, 23)), False),
+        (about("dirt", range(1, 97), {"x": 0.2, "y": 0.3}), about("dirt", range(5, 60), {"x": 0.2, "y": 0.3}), True),
+        (about("dirt", range(1, 97), {"x": 0.2, "y": 0.3}), about("dirt", range(1, 97), {"x": 0.6, "y": 0.3}), False),
+    ],
+    ids=lambda one: one.key if isinstance(one, Finding) else None,
+)
+def test_what_was_left_stays_so_when_stills_come_or_go(before, after, stays):
+    left = remedied(Check(), [before], "dismiss")
+    assert is_settled(left, before)
+    assert is_settled(left, after) == stays
+    assert not is_settled(restored(left, [after if stays else before]), before)
+
+
+def test_either_part_of_a_split_shot_keeps_what_was_left_of_a_stretch_and_of_the_whole():
+    stretch, whole = about("flicker", range(20, 60)), about("by hand", range(1, 91))
+    decided = Decisions(check=remedied(Check(), [stretch, whole, about("soft", range(50, 51))], "dismiss"))
+    first = part_of(decided, range(1, 91), set(range(1, 41))).check
+    other = part_of(decided, range(1, 91), set(range(41, 91))).check
+    assert is_settled(first, about("flicker", range(20, 41)))
+    assert is_settled(other, about("flicker", range(41, 60)))
+    assert is_settled(first, about("by hand", range(1, 41)))
+    assert is_settled(other, about("by hand", range(41, 91)))
+    assert is_settled(other, about("soft", range(50, 51)))
+    assert not is_settled(first, about("soft", range(50, 51)))

@@ -34,6 +34,8 @@ Kind = Literal[
     "damaged",
 ]
 Remedy = Literal["set aside", "bridge", "hold", "fill", "begin here", "end here", "even out", "dismiss"]
+# These concern a shot as a whole, whichever stills are its first and last.
+OF_WHOLE_SHOT: tuple[Kind, ...] = ("dirt", "by hand")
 # Worst first: what a viewer notices at once, what a viewer may notice, what is good to know.
 SEVERITY: dict[Kind, int] = {
     "misfire": 1,

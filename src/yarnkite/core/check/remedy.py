@@ -1,10 +1,14 @@
 """Remedies: what is done about findings, as decisions that can be undone."""
 
+import re
 from collections.abc import Sequence
 
 from yarnkite.core.check.decisions import Check, Fill
-from yarnkite.core.check.finding import Finding, Remedy
+from yarnkite.core.check.finding import OF_WHOLE_SHOT, Finding, Remedy
 
+_KEY = re.compile(r"(?P<kind>[^:]+):(?P<first>\d+)-(?P<last>\d+)(?:@.*)?")
+# A stretch that is longer or shorter by some stills is the same one still; a short one is not.
+_SHORTEST_CHANGED, _MOST = 6, 0.6
 # Pictures made of two stills do not make up for a night.
 MOST_FILLED = 100
 
@@ -40,16 +44,32 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
 def restored(check: Check, found: Sequence[Finding]) -> Check:
     """Return the decisions without any remedy for the stills of some findings."""
     stills = {still for finding in found for still in finding.stills}
-    keys = {finding.key for finding in found}
     left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "held")}
     filled = tuple(fill for fill in check.filled if fill.after not in stills)
-    dismissed = tuple(key for key in check.dismissed if key not in keys)
+    dismissed = tuple(key for key in check.dismissed if not any(dismisses(key, finding) for finding in found))
     return check.changed(**left, filled=filled, dismissed=dismissed)
+
+
+def dismisses(key: str, finding: Finding) -> bool:
+    """Tell whether a dismissed key stands for a finding: the same, or most of it, as it was before stills came or went."""
+    if key == finding.key:
+        return True
+    parts = _KEY.fullmatch(key)
+    if parts is None or parts["kind"] != finding.kind:
+        return False
+    if finding.kind in OF_WHOLE_SHOT:
+        return key.partition("@")[2] == finding.key.partition("@")[2]
+    places = {still: place for place, still in enumerate(finding.stills)}
+    first, last = places.get(int(parts["first"])), places.get(int(parts["last"]))
+    if len(places) < _SHORTEST_CHANGED or (first is None and last is None):
+        return False
+    length = (len(places) - 1 if last is None else last) - (first or 0) + 1
+    return length >= _MOST * len(places)
 
 
 def is_settled(check: Check, finding: Finding) -> bool:
     """Tell whether something was decided about a finding: a remedy for all its stills, or to leave it."""
-    if finding.key in check.dismissed:
+    if any(dismisses(key, finding) for key in check.dismissed):
         return True
     if finding.kind in ("missing", "pause"):
         return any(fill.after == finding.stills[0] for fill in check.filled)

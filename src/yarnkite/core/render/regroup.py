@@ -4,6 +4,7 @@ import re
 from collections.abc import Collection, Sequence
 
 from yarnkite.core.check.decisions import Check
+from yarnkite.core.check.finding import OF_WHOLE_SHOT
 from yarnkite.core.light.regroup import light_of_both, light_of_part
 from yarnkite.core.move.regroup import Seen, move_of_both, move_of_part
 from yarnkite.core.pace.regroup import pace_of_both, pace_of_part
@@ -93,5 +94,8 @@ def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:
 
 
 def _belongs(key: str, mine: Collection[int]) -> bool:
+    """Tell whether a finding is about a part of its shot: the shot as a whole, or a stretch of which an end lies in it."""
     found = _STILLS_OF_KEY.search(key)
-    return found is not None and int(found[1]) in mine and int(found[2]) in mine
+    return found is not None and (
+        key.startswith(tuple(f"{kind}:" for kind in OF_WHOLE_SHOT)) or int(found[1]) in mine or int(found[2]) in mine
+    )
