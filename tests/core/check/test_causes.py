@@ -340,7 +340,11 @@ def about(kind: str, stills: range, where: dict[str, float] | None = None) -> Fi
         (about("flicker", range(20, 60)), about("flicker", range(62, 90)), False),
         (about("flicker", range(20, 60)), about("shake", range(20, 60)), False),
         (about("misfire", range(20, 22)), about("misfire", range(20, 23)), False),
-        (about("dirt", range(1, 97), {"x": 0.2, "y": 0.3}), about("dirt", range(5, 60), {"x": 0.2, "y": 0.3}), True),
+        (
+            about("dirt", range(1, 97), {"x": 0.2, "y": 0.3}),
+            about("dirt", range(5, 60), {"x": 0.203, "y": 0.299}),
+            True,
+        ),
         (about("dirt", range(1, 97), {"x": 0.2, "y": 0.3}), about("dirt", range(1, 97), {"x": 0.6, "y": 0.3}), False),
     ],
     ids=lambda one: one.key if isinstance(one, Finding) else None,

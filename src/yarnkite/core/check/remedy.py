@@ -2,11 +2,15 @@
 
 import re
 from collections.abc import Sequence
+from math import hypot
 
 from yarnkite.core.check.decisions import Check, Fill
 from yarnkite.core.check.finding import OF_WHOLE_SHOT, Finding, Remedy
 
 _KEY = re.compile(r"(?P<kind>[^:]+):(?P<first>\d+)-(?P<last>\d+)(?:@.*)?")
+_AT = re.compile(r"@(\d\.\d+),(\d\.\d+)$")
+# A spot that is measured in other stills lies elsewhere by less than this, in shares of the picture.
+_NEAR = 0.01
 # A stretch that is longer or shorter by some stills is the same one still; a short one is not.
 _SHORTEST_CHANGED, _MOST = 6, 0.6
 # Pictures made of two stills do not make up for a night.
@@ -58,7 +62,8 @@ def dismisses(key: str, finding: Finding) -> bool:
     if parts is None or parts["kind"] != finding.kind:
         return False
     if finding.kind in OF_WHOLE_SHOT:
-        return key.partition("@")[2] == finding.key.partition("@")[2]
+        at = _AT.search(key)
+        return at is None or hypot(float(at[1]) - finding.evidence["x"], float(at[2]) - finding.evidence["y"]) < _NEAR
     places = {still: place for place, still in enumerate(finding.stills)}
     first, last = places.get(int(parts["first"])), places.get(int(parts["last"]))
     if len(places) < _SHORTEST_CHANGED or (first is None and last is None):
