@@ -341,6 +341,8 @@ def varied(scene: str, seed: int) -> Shot:
             # Nothing that comes after it can be told from it.
             first = max(first, int(rng.integers(stills // 2, stills - 30)))
         last = first + lasts - 1
+        if kind == "lasting softness" and first > stills - 40:
+            continue
         if last > stills - (1 if kind in _AT_ENDS else 9):
             continue
         shot.faults.append(Fault(kind, first, last, strength, str(ways[int(rng.integers(len(ways)))])))

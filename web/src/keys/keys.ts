@@ -28,6 +28,8 @@ export const keyList = [
 const typedInto =
   "input:not([type=radio], [type=checkbox], [type=color]), textarea, select, [contenteditable=true], [role=combobox], [role=listbox], " +
   "[role=slider]:not(.tail-body, .bar)";
+/** What lies open over the page has the keys; while a dialog fades away it is closed. */
+const openOver = ".p-popover, .p-dialog:not(.p-dialog-leave-active)";
 const pressed = "button, a, summary, video, [role=button], [type=checkbox], [type=radio], [type=color]";
 
 /** Whether what has the focus got it by a click; after that the space bar is free to play. */
@@ -53,7 +55,7 @@ window.addEventListener(
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement;
   if (event.key === " " && isClicked && target.closest("[role=slider]")) return false;
-  if (target.closest(typedInto) || target.closest(".p-popover, .p-dialog")) return true;
+  if (target.closest(typedInto) || target.closest(openOver)) return true;
   if (target.closest("[type=radio]") && event.key.startsWith("Arrow")) return true;
   if (event.key === " ") return !isClicked && target.closest(pressed) !== null;
   return event.key === "Enter" && target.closest(pressed) !== null;

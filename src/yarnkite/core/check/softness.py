@@ -14,7 +14,7 @@ from yarnkite.core.check.stretches import LONGEST, stretches
 
 _LEAST_STOPS, _LEAST_LASTING = 0.18, 0.3
 # A loss that creeps in over this many stills, as dew and warmth make it, with the light nearly the same.
-_CREEPS, _SIDE, _LEAST_CREPT, _SAME_LIGHT = 22, 8, 0.5, 0.8
+_CREEPS, _SIDE, _LEAST_CREPT, _SAME_LIGHT = 22, 8, 0.42, 0.8
 
 
 def soft_stills(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]:
@@ -41,7 +41,9 @@ def lasting_softness(measurements: ShotMeasurements, spoiled: Flags, taken: Flag
     places = [
         (position, height)
         for position, height in change_points(calm, least=_LEAST_LASTING)
+        # Fewer stills may be a stretch that the shot's end cuts off.
         if height < 0
+        and len(calm) - position > LONGEST
         and not taken[max(0, position - 2) : position + 3].any()
         and _stays(calm[position:], float(np.median(calm[max(0, position - _SIDE) : position])), height)
     ]
@@ -63,7 +65,7 @@ def _gone(off: float) -> str:
 
 def _stays(after: Floats, before: float, height: float) -> bool:
     """Tell whether a loss is never made up for."""
-    return len(after) > LONGEST and float(np.percentile(after, 90)) < before + 0.4 * height
+    return float(np.percentile(after, 90)) < before + 0.4 * height
 
 
 def _crept(measurements: ShotMeasurements, calm: Floats) -> list[tuple[int, float]]:
