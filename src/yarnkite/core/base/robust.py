@@ -96,3 +96,11 @@ def runs(flags: Flags, *, join: int = 1) -> list[tuple[int, int]]:
         else:
             result.append((int(position), int(position)))
     return result
+
+
+def widened(flags: Flags) -> Flags:
+    """Return flags with the one before and the one after each run."""
+    result = flags.copy()
+    result[1:] |= flags[:-1]
+    result[:-1] |= flags[1:]
+    return result

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats, Positions
-from yarnkite.core.base.robust import runs
+from yarnkite.core.base.robust import runs, widened
 from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
 from yarnkite.core.check.stretches import LONGEST
 from yarnkite.core.gather.measures import GRID
@@ -60,7 +60,7 @@ def blocked_views(measurements: ShotMeasurements, spoiled: Flags) -> list[Findin
         return []
     view = _view(blocks, _predicted(blocks, np.flatnonzero(clear), _NEAR), sound, clear)
     # Beside them it is predicted from farther away, which is no reason to call it blocked.
-    flagged = _flagged(view.shares, sound, clear) & _with_beside(flagged)
+    flagged = _flagged(view.shares, sound, clear) & widened(flagged)
     found = []
     for low, high in runs(_partly(view.shares, flagged) & sound, join=2):
         share = float(view.shares[low : high + 1].max())
@@ -176,15 +176,7 @@ def _flagged(shares: Floats, sound: Flags, clear: Flags | None = None) -> Flags:
 def _partly(shares: Floats, flagged: Flags) -> Flags:
     """Return flagged stills with those beside them that are nearly so: what comes into view takes less of it first."""
     least = float(shares[flagged].min()) if flagged.any() else np.inf
-    return flagged | (_with_beside(flagged) & (shares > 0.45 * least))
-
-
-def _with_beside(flags: Flags) -> Flags:
-    """Return flags with the still before and after each run."""
-    result = flags.copy()
-    result[1:] |= flags[:-1]
-    result[:-1] |= flags[1:]
-    return result
+    return flagged | (widened(flagged) & (shares > 0.45 * least))
 
 
 def _goes_again(blocks: Floats, view: _View, flagged: Flags, sound: Flags, low: int, high: int) -> bool:

@@ -10,7 +10,7 @@ from dataclasses import asdict
 import numpy as np
 
 from yarnkite.core.base.arrays import Flags, Floats
-from yarnkite.core.base.robust import neighbours, runs
+from yarnkite.core.base.robust import neighbours, runs, widened
 from yarnkite.core.check.blocked_views import blocked_views
 from yarnkite.core.check.dirt import Spot
 from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements, file_name, finding_about
@@ -39,7 +39,7 @@ def findings(measurements: ShotMeasurements) -> list[Finding]:
         return []
     series = series_of_light(measurements, measurements.light)
     taken = _about(measurements, series, count)
-    missed = misfires(measurements, _wider(taken))
+    missed = misfires(measurements, widened(taken))
     spoiled = _about(measurements, missed, count)
     # What shakes hides no view, though all of it is elsewhere in each still.
     shaken = _about(measurements, _long(moves_of_camera(measurements, spoiled)), count)
@@ -72,14 +72,6 @@ def _about(measurements: ShotMeasurements, found: Sequence[Finding], count: int)
 def _by_shaking(measurements: ShotMeasurements, finding: Finding, flags: Flags) -> bool:
     first, last = measurements.ends_of(finding)
     return bool(flags[max(0, first - 1) : last + 2].any()) and finding.evidence["share"] < _SEEN_WHILE_SHAKEN
-
-
-def _wider(flags: Flags) -> Flags:
-    """Return flags with the still before and after each run."""
-    result = flags.copy()
-    result[1:] |= flags[:-1]
-    result[:-1] |= flags[1:]
-    return result
 
 
 def _long(found: Sequence[Finding]) -> list[Finding]:
