@@ -51,10 +51,10 @@ def run(folder: Path) -> None:
             tally.show(f"{name:8} strength {strength:.1f}")
 
 
-def _varied(results: Iterable[tuple["Judged", str, bool]]) -> None:
+def _varied(results: Iterable[tuple["Judged", str]]) -> None:
     tallies = {"painted scenes": Tally(), "photographs": Tally(), "all": Tally()}
     amounts: Counter[tuple[str, bool]] = Counter()
-    for judged, scene, _ in results:
+    for judged, scene in results:
         part = "photographs" if scene in PHOTOGRAPHS else "painted scenes"
         for name in (part, "all"):
             tallies[name].add(judged.planted, judged.hits, judged.said)
@@ -110,7 +110,7 @@ def _one(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list[str]]
     return [fault.kind for fault in made.faults], hits, said
 
 
-def _one_varied(wanted: tuple[str, int]) -> tuple[Judged, str, bool]:
+def _one_varied(wanted: tuple[str, int]) -> tuple[Judged, str]:
     shot = varied(*wanted)
     found, seen = _looked_at(shot)
     hits, said = judged(shot, found)
@@ -123,7 +123,7 @@ def _one_varied(wanted: tuple[str, int]) -> tuple[Judged, str, bool]:
     at = [(x, y) for x, y, _, _ in shot.specks]
     of_dirt = _dirt_found(at, seen)
     planted = [*(fault.kind for fault in shot.faults), *("dirt" for _ in at)]
-    return Judged(planted, hits + of_dirt[0], said + of_dirt[1], amounts), wanted[0], shot.shakes
+    return Judged(planted, hits + of_dirt[0], said + of_dirt[1], amounts), wanted[0]
 
 
 def _one_dirty(shot: tuple[str, int, float]) -> tuple[list[str], list[str], list[str]]:

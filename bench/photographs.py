@@ -44,6 +44,14 @@ def _window(picture: Picture, across: float, down: float, turn: float = 0.0, zoo
     return np.asarray(np.maximum(seen, 0.0005), np.float32)
 
 
+def _drifted(layer: Map, across: float, down: float = 0.0) -> Map:
+    """Return the frame's view of a layer larger than it, from its corner so far on, in pixels or parts of them."""
+    matrix = np.array([[1, 0, across], [0, 1, down]], np.float32)
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    seen = cv2.warpAffine(layer, matrix, (WIDTH, HEIGHT), flags=flags, borderMode=cv2.BORDER_REFLECT)
+    return np.asarray(seen, np.float32)
+
+
 def _pushed(picture: Picture, across: Map, down: Map) -> Picture:
     seen = cv2.remap(picture, _ACROSS + across, _DOWN + down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
     return np.asarray(seen, np.float32)
@@ -63,10 +71,7 @@ def rooftops(rng: np.random.Generator, stills: int) -> Scene:
     speed, light = rng.uniform(0.6, 6), _slow(rng, stills, 9, 0.12)
 
     def paint(still: int) -> Picture:
-        start = still * speed
-        matrix = np.array([[1, 0, start], [0, 1, 0]], np.float32)
-        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        drift = cv2.warpAffine(sky, matrix, (WIDTH, HEIGHT), flags=flags, borderMode=cv2.BORDER_REFLECT)
+        drift = _drifted(sky, still * speed)
         picture = ground * (1 - 0.8 * above) + above * (0.1 + 0.45 * np.clip((drift - 0.35) * 2, 0, 1))[..., None]
         birds = np.random.default_rng((still, 3))
         for _ in range(int(birds.poisson(0.7))):
@@ -88,9 +93,7 @@ def meadow(rng: np.random.Generator, stills: int) -> Scene:
         push = cv2.resize(
             wind.normal(0, strength, (7, 10)).astype(np.float32), (WIDTH, HEIGHT), interpolation=cv2.INTER_CUBIC
         )
-        matrix = np.array([[1, 0, still * speed], [0, 1, 0]], np.float32)
-        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        over = cv2.warpAffine(shade, matrix, (WIDTH, HEIGHT), flags=flags, borderMode=cv2.BORDER_REFLECT)
+        over = _drifted(shade, still * speed)
         return _pushed(ground, push, 0.4 * push) * (1 - 0.5 * np.clip((over - 0.45) * 4, 0, 1))[..., None]
 
     return paint
@@ -107,9 +110,7 @@ def shore(rng: np.random.Generator, stills: int) -> Scene:
         waves = np.random.default_rng((still, 13))
         across, down = waves.normal(0, reach, 2)
         push = np.sin(_DOWN / 17 + waves.uniform(0, 6.3)) * 3 + across
-        matrix = np.array([[1, 0, WIDTH / 2 + 3 * across], [0, 1, HEIGHT / 2 + 3 * down]], np.float32)
-        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        white = cv2.warpAffine(foam, matrix, (WIDTH, HEIGHT), flags=flags, borderMode=cv2.BORDER_REFLECT)
+        white = _drifted(foam, WIDTH / 2 + 3 * across, HEIGHT / 2 + 3 * down)
         wet = _pushed(ground * 0.5, push.astype(np.float32), np.full_like(push, down, np.float32))
         wet = wet + 0.5 * np.clip((white - 0.55) * 4, 0, 1)[..., None]
         return ground * (1 - edge)[..., None] + wet * edge[..., None]
@@ -190,9 +191,7 @@ def fog(rng: np.random.Generator, stills: int) -> Scene:
     speed, thick = rng.uniform(0.5, 4), np.clip(0.7 + _slow(rng, stills, 20, 0.08), 0.4, 0.92)
 
     def paint(still: int) -> Picture:
-        matrix = np.array([[1, 0, still * speed], [0, 1, 0]], np.float32)
-        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        drift = cv2.warpAffine(banks, matrix, (WIDTH, HEIGHT), flags=flags, borderMode=cv2.BORDER_REFLECT)
+        drift = _drifted(banks, still * speed)
         veil = (thick[still] + 0.16 * (drift - 0.5))[..., None]
         return np.asarray(ground * (1 - veil) + 0.35 * veil, np.float32)
 

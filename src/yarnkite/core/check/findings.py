@@ -42,10 +42,12 @@ def findings(measurements: ShotMeasurements) -> list[Finding]:
     missed = misfires(measurements, widened(taken))
     spoiled = _about(measurements, missed, count)
     # What shakes hides no view, though all of it is elsewhere in each still.
-    shaken = _about(measurements, _long(moves_of_camera(measurements, spoiled)), count)
-    blocked = [one for one in blocked_views(measurements, spoiled) if not _by_shaking(measurements, one, shaken)]
-    spoiled |= _about(measurements, blocked, count)
     moved = moves_of_camera(measurements, spoiled)
+    shaken = _about(measurements, _long(moved), count)
+    blocked = [one for one in blocked_views(measurements, spoiled) if not _is_only_shaking(measurements, one, shaken)]
+    if blocked:
+        spoiled |= _about(measurements, blocked, count)
+        moved = moves_of_camera(measurements, spoiled)
     calm = mended(measurements.light, spoiled)
     flicker = flickering(measurements, calm, spoiled | taken)
     bands = lamp_bands(measurements, spoiled)
@@ -69,7 +71,7 @@ def _about(measurements: ShotMeasurements, found: Sequence[Finding], count: int)
     return result
 
 
-def _by_shaking(measurements: ShotMeasurements, finding: Finding, flags: Flags) -> bool:
+def _is_only_shaking(measurements: ShotMeasurements, finding: Finding, flags: Flags) -> bool:
     first, last = measurements.ends_of(finding)
     return bool(flags[max(0, first - 1) : last + 2].any()) and finding.evidence["share"] < _SEEN_WHILE_SHAKEN
 
@@ -82,14 +84,11 @@ def from_breaks(measurements: ShotMeasurements, breaks: Sequence[Break]) -> list
     """Return the findings that follow from what breaks the order: missing stills, the same picture twice, bursts."""
     found = []
     for one in breaks:
-        if one.kind == "missing":
+        if one.kind == "missing" or one.kind == "pause":
             around = (measurements.ids[one.position - 1], measurements.ids[one.position])
-            evidence = {"missing": float(one.count)}
-            found.append(Finding("missing", around, one.sentence, evidence, ("fill", "dismiss")))
-        elif one.kind == "pause":
-            around = (measurements.ids[one.position - 1], measurements.ids[one.position])
-            remedies: tuple[Remedy, ...] = ("fill", "dismiss") if one.count <= MOST_FILLED else ("dismiss",)
-            found.append(Finding("pause", around, one.sentence, {"missing": float(one.count)}, remedies))
+            is_night = one.kind == "pause" and one.count > MOST_FILLED
+            remedies: tuple[Remedy, ...] = ("dismiss",) if is_night else ("fill", "dismiss")
+            found.append(Finding(one.kind, around, one.sentence, {"missing": float(one.count)}, remedies))
         elif one.kind == "duplicate":
             found.append(
                 Finding("extra", (measurements.ids[one.position],), one.sentence, {}, ("set aside", "dismiss"))

@@ -84,17 +84,22 @@ def in_unison(measurements: ShotMeasurements, place: int, height: float, *, side
     return bool(np.mean((after - before) * np.sign(height) > 0.5 * abs(height)) > 0.62)
 
 
+def _near(sizes: Floats, height: float) -> Flags:
+    """Tell whether steps are about as high as others."""
+    return np.asarray(np.abs(sizes - height) < 0.35 * height)
+
+
 def _alike(light: Floats, places: list[int]) -> list[int]:
     """Return places without those at either end whose steps are not as high as the others'."""
     sizes = np.array([abs(float(light[place] - light[place - 1])) for place in places])
-    alike = np.flatnonzero(np.abs(sizes - np.median(sizes)) < 0.35 * np.median(sizes))
+    alike = np.flatnonzero(_near(sizes, float(np.median(sizes))))
     return places[alike[0] : alike[-1] + 1] if len(alike) else []
 
 
 def _with_blinks(light: Floats, places: list[int], steps: list[int], heights: Floats) -> list[int]:
     """Return places with steps of the same height close to either end: a lamp may be on for a still or two, too."""
     height = float(np.median(np.abs(heights)))
-    alike = [step for step in steps if abs(abs(float(light[step] - light[step - 1])) - height) < 0.35 * height]
+    alike = [step for step in steps if _near(abs(light[step] - light[step - 1]), height)]
     low, high = places[0], places[-1]
     for step in alike:
         high = step if high < step <= high + _FARTHEST_APART // 2 else high
@@ -112,7 +117,7 @@ def _is_quick(places: list[int]) -> bool:
 def _alternate(heights: Floats) -> bool:
     """Tell whether steps go up and down in turn between the same two levels."""
     sizes = np.abs(heights)
-    alike = np.abs(sizes - np.median(sizes)) < 0.35 * np.median(sizes)
+    alike = _near(sizes, float(np.median(sizes)))
     turns = np.mean([one * other < 0 for one, other in pairwise(heights)])
     return bool(alike.mean() > 0.75 and turns > 0.75)
 
