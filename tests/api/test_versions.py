@@ -117,6 +117,12 @@ def test_a_preset_is_kept_applied_exported_imported_and_forgotten(client, gather
         applied["decisions"]["pace"] | {"rate": "12", "repeat": 2, "direction": "back"} == applied["decisions"]["pace"]
     )
 
+    # Once its size is another, and nothing else, the preset is named beside the sizes on disk.
+    warned = "another than that of the preset “wall 4:5”"
+    assert not any(warned in one for one in client.get(f"/api/shots/{shot}/offers").json()["warnings"])
+    change(client, shot, fit={"size": {"width": 1280, "height": 720}})
+    assert any(warned in one for one in client.get(f"/api/shots/{shot}/offers").json()["warnings"])
+
     file = client.get("/api/presets.json")
     assert "attachment" in file.headers["content-disposition"]
     left = client.delete(f"/api/presets/{preset['id']}").json()
@@ -125,5 +131,5 @@ def test_a_preset_is_kept_applied_exported_imported_and_forgotten(client, gather
     assert preset["preset"] in [one["preset"] for one in back]
     refused = client.post("/api/presets/import", json={"text": "{}"})
     assert (refused.status_code, refused.json()["code"]) == (400, "not_presets")
-    gone = client.post(f"/api/shots/{shot}/presets/apply", json={"seen": applied["revision"], "preset": 10**6})
+    gone = client.post(f"/api/shots/{shot}/presets/apply", json={"seen": of(client, shot)["revision"], "preset": 10**6})
     assert gone.status_code == 404

@@ -30,7 +30,7 @@ from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import clips as stored
-from yarnkite.store import jobs, projects, reels, removal, revisions, shots, slots, stills, versions
+from yarnkite.store import jobs, presets, projects, reels, removal, revisions, shots, slots, stills, versions
 from yarnkite.store.database import Row
 from yarnkite.store.sizes import MeasuredSizes
 
@@ -262,7 +262,8 @@ def _offer(services: Services, subject: Encodable, encode: Encode, known: Measur
 
 
 def _companions(services: Services, subject: Encodable) -> list[Companion]:
-    """Return other clips of the project, one for each size and rate, and reels that show it: they may be cut together."""
+    """Return what a clip should go with: other clips of the project, one for each size and rate, and reels that show it,
+    as they may be cut together; and presets that it is nearly like."""
     found: dict[tuple[int, int, str], Companion] = {}
     project = subject.row["project_id"]
     for row in stored.of_project(services.database, project):
@@ -278,7 +279,12 @@ def _companions(services: Services, subject: Encodable) -> list[Companion]:
         if any(picture.shot == subject.row["id"] for part in reel.parts for picture in part.pictures):
             key = reel.size.width, reel.size.height, str(reel.rate)
             found[key] = Companion(f"the reel “{row['name']}”, which shows it", reel.size, reel.rate)
-    return list(found.values())[:_COMPANIONS]
+    nearly = [
+        Companion(f"the preset “{one.name}”", one.size, one.written_rate)
+        for _, one in presets.every(services.database)
+        if one.is_nearly(subject.encode, subject.frames.size, subject.frames.rate)
+    ]
+    return [*list(found.values())[:_COMPANIONS], *nearly[:_COMPANIONS]]
 
 
 def _near(subject: Encodable, *, every: bool = False) -> list[FormatName]:

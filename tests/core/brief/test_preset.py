@@ -1,6 +1,7 @@
 """Presets, and the file they are exchanged in."""
 
 import json
+from fractions import Fraction
 
 import pytest
 
@@ -25,6 +26,18 @@ def test_a_preset_changes_size_rate_hold_and_format_and_nothing_else():
     assert made.pace == other.pace.model_copy(update={"rate": wanted.pace.rate, "repeat": 2, "hold": 3})
     assert made.encode == wanted.encode
     assert (made.order, made.check) == (other.order, other.check)
+
+
+def test_a_clip_is_nearly_like_a_preset_if_its_size_alone_or_its_rate_alone_is_another():
+    size, small = Size(width=1920, height=1080), Size(width=1280, height=720)
+    preset = Preset(name="web", size=size, rate="12.5", repeat=2, encode=Encode(crf=21))
+    # What is written into the file beside the pictures is the clip's own.
+    encode = Encode(crf=21, title="Harbour", start="01:00:00:00")
+    assert preset.is_nearly(encode, small, Fraction(25))
+    assert preset.is_nearly(encode, size, Fraction(30_000, 1001))
+    assert not preset.is_nearly(encode, size, Fraction(25))
+    assert not preset.is_nearly(encode, small, Fraction(30))
+    assert not preset.is_nearly(Encode(crf=22), small, Fraction(25))
 
 
 def test_presets_come_back_from_their_file_as_they_were():

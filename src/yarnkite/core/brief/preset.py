@@ -1,5 +1,6 @@
 """Presets: size, rate, hold and format under a name, to be used again and exchanged as JSON."""
 
+from fractions import Fraction
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, ValidationError
@@ -8,6 +9,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Frozen, Size
 from yarnkite.core.base.rate import Rate
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.purposes import SAID_IN_FILE
 from yarnkite.core.render.decisions import Decisions
 
 MOST_PRESETS = 500
@@ -23,6 +25,11 @@ class Preset(Frozen):
     repeat: Annotated[int, Field(ge=1, le=10)] = 1
     hold: Annotated[int, Field(ge=1, le=1000)] = 1
     encode: Encode = Encode()
+
+    @property
+    def written_rate(self) -> Fraction:
+        """Frames a second in the file: each is written as often as it is repeated."""
+        return self.rate * self.repeat
 
     @classmethod
     def of(cls, name: str, decisions: Decisions) -> "Preset":
@@ -46,6 +53,12 @@ class Preset(Frozen):
                 "encode": self.encode,
             }
         )
+
+    def is_nearly(self, encode: Encode, size: Size, rate: Fraction) -> bool:
+        """Tell whether a clip is as a preset has it but for its size alone, or its rate alone."""
+        said = {name: getattr(encode, name) for name in SAID_IN_FILE}
+        is_alike = self.encode.model_copy(update=said) == encode
+        return is_alike and (self.size == size) != (self.written_rate == rate)
 
 
 class PresetFile(Frozen):

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from yarnkite.core.encode.decisions import Aim, Encode, FormatName
 
-_KEPT = ("title", "comment", "start", "profile", "ppi")
+# What is written into the file beside its pictures goes with the clip, whatever it is for.
+SAID_IN_FILE = ("title", "comment", "start", "profile", "ppi")
 
 
 @dataclass(frozen=True)
@@ -18,7 +19,7 @@ class Purpose:
 
     def applied(self, encode: Encode) -> Encode:
         """Return decisions for this purpose; what is said in the file stays."""
-        return self.encode.model_copy(update={name: getattr(encode, name) for name in _KEPT})
+        return self.encode.model_copy(update={name: getattr(encode, name) for name in SAID_IN_FILE})
 
     def is_served_by(self, encode: Encode) -> bool:
         """Tell whether decisions are for this purpose: its own format, as it begins or changed a little."""
