@@ -143,6 +143,7 @@ def measurements(shot: Shot, images: Iterable[NDArray[np.uint8]] | None = None) 
         exposure=np.array([shot.exposure(still) for still in range(shot.stills)]),
         dhashes=[one.dhash for one in each],
         shapes=[shot.shape(still) for still in range(shot.stills)],
+        colours=np.stack([one.colours for one in each]),
     )
 
 

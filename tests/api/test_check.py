@@ -78,6 +78,24 @@ def test_a_remedy_changes_the_clip_and_can_be_undone(client, shot):
     assert found(client, shot)["misfire"]["settled"]
 
 
+def test_stills_gathered_before_colours_were_measured_are_checked_and_measured_when_gathered_again(
+    client, services, finished, shot
+):
+    with services.database.transaction() as cursor:
+        # Half of them, as a growing shot would have.
+        cursor.execute("UPDATE still SET colours = NULL WHERE shot_id = %s AND position < %s", (shot, STILLS // 2))
+    before = found(client, shot)
+    assert before.keys() == {"misfire", "soft", "missing"}
+    kept = remedy(client, shot, before["misfire"], "dismiss")
+    finished(client.post(f"/api/shots/{shot}/gather").json()["job"]["id"])
+    with services.database.transaction() as cursor:
+        cursor.execute("SELECT colours FROM still WHERE shot_id = %s ORDER BY position", (shot,))
+        measured = [row["colours"] for row in cursor.fetchall()]
+    assert [len(one or b"") for one in measured] == [2 * 2 * 16 * 24] * STILLS
+    assert found(client, shot)["misfire"]["settled"]
+    assert client.get(f"/api/shots/{shot}").json()["revision"] == kept["revision"]
+
+
 def test_a_bridge_shows_what_lies_between_before_and_after_it_is_accepted(client, shot):
     finding = found(client, shot)["misfire"]
     base = f"/api/shots/{shot}/stills"

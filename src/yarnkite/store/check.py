@@ -21,7 +21,7 @@ from yarnkite.core.order.decisions import Order
 from yarnkite.core.render.slots import alike
 from yarnkite.store import order, shots, stills
 from yarnkite.store.database import Database, Row, retried
-from yarnkite.store.rows import blocks_of, pairs_of, rows
+from yarnkite.store.rows import blocks_of, colours_of, pairs_of, rows
 from yarnkite.store.slots import content_version, of_shot_whole
 
 _COLUMNS = (
@@ -114,7 +114,7 @@ def of_shot(database: Database, shot_id: int, decided: Order) -> tuple[ShotMeasu
 
 def _weight(measured: tuple[ShotMeasurements, bool]) -> int:
     measurements = measured[0]
-    return int(measurements.blocks.nbytes) + 1_000 * len(measurements.ids)
+    return int(measurements.blocks.nbytes + measurements.colours.nbytes) + 1_000 * len(measurements.ids)
 
 
 def _dirt(cursor: DictCursor, shot_id: int) -> tuple[str, list[Spot]]:
@@ -128,6 +128,7 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[ShotMeasurements, bool]:
     blocks = blocks_of(cursor, shot_id)
     if any(row["measures"] is None for row in found):
         found, blocks = [], blocks[:0]
+    colours = colours_of(cursor, shot_id) if found else blocks
     measures = [_numbers(row["measures"]) for row in found]
     prints = [row["fingerprint"] for row in found]
     known = _pairs(cursor, prints)
@@ -144,6 +145,7 @@ def _track(cursor: DictCursor, shot_id: int) -> tuple[ShotMeasurements, bool]:
         exposure=np.array([exposure_value(row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found]),
         dhashes=[int(one["dhash"], 16) for one in measures],
         shapes=[(row["width"], row["height"], row["camera"]) for row in found],
+        colours=colours,
     )
     complete = all(pair in known for pair in itertools.pairwise(prints))
     return measurements, complete

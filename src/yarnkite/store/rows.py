@@ -59,8 +59,17 @@ def pairs_of(cursor: DictCursor, table: str, columns: Sequence[str], fingerprint
 
 def blocks_of(cursor: DictCursor, shot_id: int) -> Floats:
     """Return the light of a shot's stills in order in stops, shape (stills, 16, 24), or of none if one was not measured."""
-    cursor.execute("SELECT blocks FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
-    found = [row["blocks"] for row in cursor.fetchall()]
-    # Gathered before stills were measured: gathering again is what it takes.
+    return _grids(cursor, shot_id, "blocks", GRID)
+
+
+def colours_of(cursor: DictCursor, shot_id: int) -> Floats:
+    """Return red and blue against green in the same way, shape (stills, 16, 24, 2)."""
+    return _grids(cursor, shot_id, "colours", (*GRID, 2))
+
+
+def _grids(cursor: DictCursor, shot_id: int, column: str, shape: tuple[int, ...]) -> Floats:
+    cursor.execute(f"SELECT {column} AS grid FROM still WHERE shot_id = %s ORDER BY position", (shot_id,))
+    found = [row["grid"] for row in cursor.fetchall()]
+    # Gathered before this was measured: gathering again is what it takes.
     measured = b"".join(found) if all(found) else b""
-    return np.frombuffer(measured, "<f2").astype(np.float32).reshape(-1, *GRID)
+    return np.frombuffer(measured, "<f2").astype(np.float32).reshape(-1, *shape)

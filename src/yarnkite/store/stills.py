@@ -74,7 +74,7 @@ def compare(database: Database, shot_id: int, files: Sequence[FoundFile], copies
     """
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, number, name, bytes, modified_at, modified_ns, away, blocks IS NULL AS unmeasured FROM still"
+            "SELECT id, number, name, bytes, modified_at, modified_ns, away, colours IS NULL AS unmeasured FROM still"
             " WHERE shot_id = %s FOR UPDATE",
             (shot_id,),
         )
@@ -342,7 +342,7 @@ def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -
 _ALL = (
     *("shot_id", "number", "position", "name", "kind", "bytes", "modified_at", "modified_ns", "width", "height"),
     *("captured_at", "utc_offset_min", "camera", "lens", "software", "exposure_s", "aperture", "sensitivity"),
-    *("focal_length_mm", "white_mired", "fingerprint", "luminance", "tail_row", "measures", "blocks"),
+    *("focal_length_mm", "white_mired", "fingerprint", "luminance", "tail_row", "measures", "blocks", "colours"),
 )
 # A still that is read again keeps its place.
 _KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
@@ -362,11 +362,13 @@ def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
     )
 
 
-def _measures(measures: Measures) -> tuple[str, bytes]:
-    numbers = {one.name: getattr(measures, one.name) for one in fields(measures) if one.name != "blocks"}
+def _measures(measures: Measures) -> tuple[str, bytes, bytes]:
+    grids = ("blocks", "colours")
+    numbers = {one.name: getattr(measures, one.name) for one in fields(measures) if one.name not in grids}
     # Hashes of 64 bits do not fit the numbers of JSON.
     numbers["dhash"] = f"{measures.dhash:016x}"
-    return json.dumps(numbers), measures.blocks.astype("<f2").tobytes()
+    blocks, colours = (getattr(measures, name).astype("<f2").tobytes() for name in grids)
+    return json.dumps(numbers), blocks, colours
 
 
 def _split(captured: datetime | None) -> tuple[datetime | None, int | None]:

@@ -208,6 +208,48 @@ def test_a_view_that_is_blocked_is_found_whole_and_as_large_as_it_is(first, last
     assert found.evidence["share"] == pytest.approx(patch(share).mean(), rel=0.15)
 
 
+def coloured(shot: ShotMeasurements, red: float, when: NDArray[np.bool_]) -> ShotMeasurements:
+    """Return a shot whose left quarter is redder by so many stops in some stills, with colours that hardly stray."""
+    rng = np.random.default_rng(9)
+    colours = rng.normal(0, 0.3, (*GRID, 2)) + rng.normal(0, 0.004, (COUNT, *GRID, 2))
+    colours[..., 0] += red * when[:, None, None] * patch(0.25)
+    return replace(shot, colours=colours)
+
+
+@pytest.mark.parametrize(("first", "last"), [(0, 2), (40, 40), (40, 48), (88, 89)])
+def test_what_is_as_bright_as_what_it_hides_is_told_by_its_colour(first, last):
+    found = only(coloured(quiet(), 0.6, within(first, last)))
+    assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("blocked view", first, last)
+    assert found.evidence["share"] == pytest.approx(0.25, rel=0.15)
+
+
+def test_colour_that_stays_or_is_that_of_all_or_of_the_dark_blocks_no_view():
+    assert said(coloured(quiet(), 0.6, within(40, COUNT))) == []
+    everywhere = coloured(quiet(), 0.0, within(0, 0))
+    warmer = replace(everywhere, colours=everywhere.colours + 0.6 * within(40, 44)[:, None, None, None])
+    assert said(warmer) == []
+    # At 10 stops down a step of 8 bits is more than a stop of colour.
+    night = replace(quiet(), blocks=quiet().blocks - 8.0)
+    assert said(coloured(night, 0.6, within(40, 44))) == []
+    assert [kind for kind, _, _ in said(lit(night, -1.6 * within(40, 44), patch(0.25)))] == ["blocked view"]
+
+
+def test_exposure_that_leaves_what_is_blown_out_as_it_is_blocks_no_view():
+    bright = replace(quiet(), blocks=np.where(patch(0.4), 0.0, quiet().blocks))
+    gain = 0.7 * within(40, 42)
+    found = said(replace(bright, blocks=np.minimum(bright.blocks + gain[:, None, None], 0.0)))
+    assert not any(kind == "blocked view" for kind, _, _ in found)
+
+
+def test_a_hand_that_shakes_moves_colours_about_and_what_blocks_its_view_changes_light_too():
+    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30)
+    carried = replace(quiet(), shifts=jitter)
+    assert [kind for kind, _, _ in said(coloured(carried, 0.6, within(40, 41)))] == ["by hand"]
+    wide = patch(0.45)[None] & within(40, 41)[:, None, None]
+    blocked = coloured(replace(carried, blocks=carried.blocks - 1.6 * wide), 0.6, within(40, 41))
+    assert ("blocked view", 40, 41) in said(blocked)
+
+
 def test_what_comes_for_good_blocks_no_view():
     assert not any(kind == "blocked view" for kind, _, _ in said(lit(quiet(), -1.6 * within(40, COUNT), patch(0.2))))
 
@@ -217,6 +259,19 @@ def test_soft_stretches_are_found_whole(first, last):
     found = only(replace(quiet(), sharpness=quiet().sharpness - 0.6 * within(first, last)))
     assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("soft", first, last)
     assert found.evidence["stops"] == pytest.approx(-0.6, rel=0.15)
+
+
+def test_beside_a_stretch_in_which_nothing_happens_stills_are_not_soft():
+    rng = np.random.default_rng(12)
+    idle = within(30, 50)
+    sharpness = np.where(idle, -0.5 + rng.normal(0, 0.004, COUNT), -0.6 + rng.normal(0, 0.12, COUNT))
+    assert said(replace(quiet(), sharpness=sharpness)) == []
+
+
+def test_a_loss_at_once_among_much_that_strays_is_told_at_its_place():
+    strays = np.random.default_rng(2).normal(0, 0.12, COUNT)
+    found = only(replace(quiet(), sharpness=quiet().sharpness + strays - 0.7 * within(55, COUNT)))
+    assert (found.kind, found.stills[0] - 1) == ("lasting softness", 55)
 
 
 def test_sharpness_that_is_lost_for_good_is_one_finding_at_once_and_slowly():

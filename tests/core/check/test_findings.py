@@ -11,7 +11,7 @@ from bench.planted import Fault, Shot, clean, dirty, measurements
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarnkite.core.base.robust import change_points, neighbours, rolling_mad, runs
+from yarnkite.core.base.robust import change_points, middle_of, neighbours, rolling_mad, runs
 from yarnkite.core.check.dirt import Spot, spots
 from yarnkite.core.check.finding import Finding, worst_first
 from yarnkite.core.check.findings import findings, from_breaks, from_dirt, from_left_out
@@ -73,6 +73,15 @@ def test_dirt_is_found_where_the_sky_moves_and_nowhere_else():
     assert spots(images[:5]) == []
 
 
+def test_grain_in_the_dark_is_no_movement_that_shows_dirt():
+    rng = np.random.default_rng(SEED)
+    down, across = np.mgrid[:213, :320]
+    speck = 1 - 0.3 * np.exp(-((across - 160) ** 2 + (down - 100) ** 2) / 8)
+    # A knot in a wall at 6 stops below white, before which only grain changes.
+    walls = [np.clip(np.rint(38 * speck + rng.normal(0, 4, speck.shape)), 0, 255).astype(np.uint8) for _ in range(48)]
+    assert spots([np.repeat(wall[..., None], 3, axis=2) for wall in walls]) == []
+
+
 def test_how_strong_a_fault_is_is_said_in_numbers():
     shot = clean("clouds", SEED, 64)
     shot.faults += [Fault("misfire", 20, 20, 1.0), Fault("exposure step", 40, 40, 1.0)]
@@ -114,6 +123,12 @@ values = st.lists(st.floats(-8, 8, width=32), min_size=3, max_size=60).map(np.ar
 def test_statistics_do_not_depend_on_the_level(series, reach, level):
     assert np.allclose(neighbours(series + level, reach), neighbours(series, reach) + level, atol=1e-4)
     assert np.allclose(rolling_mad(series + level, reach), rolling_mad(series, reach), atol=1e-4)
+
+
+@given(st.integers(1, 21), st.integers(0, 2**32 - 1))
+def test_the_middle_of_a_few_is_their_median(count, seed):
+    few = np.random.default_rng(seed).integers(-5, 5, (count, 7)).astype(np.float32)
+    assert np.array_equal(middle_of(list(few)), np.median(few, axis=0))
 
 
 @given(st.integers(8, 40), st.integers(8, 40), st.floats(0.5, 4), st.floats(-0.05, 0.05))

@@ -63,6 +63,18 @@ def test_balance_is_told_in_stops(photo):
     before, after = of(encoded(light)), of(encoded(warmer))
     assert after.red - before.red == pytest.approx(0.25, abs=0.02)
     assert after.blue - before.blue == pytest.approx(-0.5, abs=0.02)
+    # So it is in every block of the view.
+    assert np.abs(after.colours - before.colours - (0.25, -0.5)).max() < 0.05
+
+
+def test_a_block_has_its_own_light_and_colour():
+    picture = np.full((320, 480, 3), 120, np.uint8)
+    picture[:160, 240:] = (200, 120, 60)
+    found = of(picture)
+    red, green, blue = linear(picture[:1, -1:])[0, 0]
+    assert np.allclose(found.colours[:8, 12:], (np.log2(red / green), np.log2(blue / green)), atol=0.02)
+    assert np.abs(found.colours[8:]).max() < 0.01
+    assert np.allclose(found.blocks[:8, 12:], np.log2(0.2126 * red + 0.7152 * green + 0.0722 * blue), atol=0.02)
 
 
 def test_clipped_shares_are_counted():

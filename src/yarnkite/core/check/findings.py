@@ -29,7 +29,7 @@ _FEWEST = 12
 # Stills so far apart differ by more than so many times what neighbours do, if anything moves at all.
 _FAR, _GRAIN_ALONE = 8, 1.6
 # A thing before the camera is told from its shaking if it takes so much of the view.
-_SEEN_WHILE_SHAKEN = 0.35
+_SEEN_WHILE_SHAKEN = 0.32
 
 
 def findings(measurements: ShotMeasurements) -> list[Finding]:
@@ -43,8 +43,10 @@ def findings(measurements: ShotMeasurements) -> list[Finding]:
     spoiled = _about(measurements, missed, count)
     # What shakes hides no view, though all of it is elsewhere in each still.
     moved = moves_of_camera(measurements, spoiled)
-    shaken = _about(measurements, _long(moved), count)
-    blocked = [one for one in blocked_views(measurements, spoiled) if not _is_only_shaking(measurements, one, shaken)]
+    shaken = widened(_about(measurements, _long(moved), count))
+    blocked = [
+        one for one in blocked_views(measurements, spoiled, shaken) if not _is_only_shaking(measurements, one, shaken)
+    ]
     if blocked:
         spoiled |= _about(measurements, blocked, count)
         moved = moves_of_camera(measurements, spoiled)

@@ -27,7 +27,7 @@ class Measures:
     relative luminance; ``dark`` and ``bright`` the shares of pixels at either end; ``red`` and ``blue`` the balance
     against green in stops; ``sharpness`` the share of fine in coarse detail, in stops; ``noise`` the standard deviation
     of noise in 8-bit steps (Immerkær 1996); ``dhash`` a 64-bit difference hash; ``blocks`` the light in stops of a grid
-    of 16 × 24 blocks, rows first.
+    of 16 × 24 blocks, rows first; ``colours`` their red and blue against green in stops.
     """
 
     mean: float
@@ -42,6 +42,7 @@ class Measures:
     noise: float
     dhash: int
     blocks: Floats
+    colours: Floats
 
 
 def measured(image: EightBit, small: EightBit) -> Measures:
@@ -59,7 +60,8 @@ def measured(image: EightBit, small: EightBit) -> Measures:
     # By the median over the view, so that who walks past in a red coat does not count as a change of light.
     coarse_light = np.maximum(cv2.resize(linear, _BALANCE_SIZE, interpolation=cv2.INTER_AREA), DARKEST)
     balance = np.log2(coarse_light.reshape(-1, 3))
-    blocks = cv2.resize(light, (GRID[1], GRID[0]), interpolation=cv2.INTER_AREA)
+    blocks = np.maximum(cv2.resize(linear, (GRID[1], GRID[0]), interpolation=cv2.INTER_AREA), DARKEST)
+    colours = np.log2(blocks)
     brightest = small.max(axis=2)
     bands = _bands(image)
     # Detail of two pixels: what is finer is mostly grain.
@@ -80,7 +82,8 @@ def measured(image: EightBit, small: EightBit) -> Measures:
         ),
         noise=_noise(bands),
         dhash=_dhash(np.asarray(grey, np.uint8)),
-        blocks=np.log2(np.maximum(blocks, DARKEST)).astype(np.float32),
+        blocks=np.log2(cv2.transform(blocks, _LUMINANCE[None, :])).astype(np.float32),
+        colours=(colours[..., ::2] - colours[..., 1:2]).astype(np.float32),
     )
 
 
