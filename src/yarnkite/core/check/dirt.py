@@ -23,8 +23,8 @@ _LEAST_MOVING, _LEAST_SWAYING, _ALONE, _BEYOND_CHANCE_ALONE = 0.012, 0.05, 5.0, 
 _ALWAYS, _HALVES_ALIKE = 0.5, 0.5
 # The middle of a soft spot is this much darker than the mean of its core less the ring around it.
 _OF_CORE = 1.35
-# Darker than this, steps of 8 bits are coarser than dirt is faint.
-_LEAST_LIGHT, _BLOWN = -6.5, -0.04
+# Darker than this, steps of 8 bits are coarser than dirt is faint, and they and grain pass for movement.
+_LEAST_LIGHT, _BLOWN = -5.5, -0.04
 
 
 @dataclass(frozen=True)

@@ -13,8 +13,10 @@ from yarnkite.core.check.steadiness import close_to
 from yarnkite.core.check.stretches import LONGEST, stretches
 
 _LEAST_STOPS, _LEAST_LASTING = 0.18, 0.3
+# It came at once rather than crept if that leaves so much less of it unexplained.
+_STEP_TELLS = 0.9
 # A loss that creeps in over this many stills, as dew and warmth make it, with the light nearly the same.
-_CREEPS, _SIDE, _LEAST_CREPT, _SAME_LIGHT = 22, 8, 0.42, 0.8
+_CREEPS, _SIDE, _LEAST_CREPT, _LEAST_OF_SHORT, _SAME_LIGHT = 22, 8, 0.3, 0.42, 0.8
 
 
 def soft_stills(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]:
@@ -48,7 +50,7 @@ def lasting_softness(measurements: ShotMeasurements, spoiled: Flags, taken: Flag
         and _stays(calm[position:], float(np.median(calm[max(0, position - _SIDE) : position])), height)
     ]
     if not places:
-        places = _crept(measurements, calm)
+        places = _crept(measurements, calm, taken)
     if not places:
         return []
     position, height = places[0]
@@ -68,7 +70,7 @@ def _stays(after: Floats, before: float, height: float) -> bool:
     return float(np.percentile(after, 90)) < before + 0.4 * height
 
 
-def _crept(measurements: ShotMeasurements, calm: Floats) -> list[tuple[int, float]]:
+def _crept(measurements: ShotMeasurements, calm: Floats, taken: Flags) -> list[tuple[int, float]]:
     """Return where detail begins to creep away for good, and how much of it goes."""
     count = len(calm)
     if count < _CREEPS + 4 * _SIDE:
@@ -78,19 +80,35 @@ def _crept(measurements: ShotMeasurements, calm: Floats) -> list[tuple[int, floa
     loss = medians[starts + _CREEPS] - medians[starts - _SIDE]
     light = np.median(sliding_window_view(measurements.light, _SIDE), axis=1)
     same = np.abs(light[starts + _CREEPS] - light[starts - _SIDE]) < _SAME_LIGHT
+    # Nor did it step in between.
+    same &= ~sliding_window_view(taken, _CREEPS + 2 * _SIDE).any(axis=1)
     worst = int(np.argmin(np.where(same, loss, 0.0)))
     height, start = float(loss[worst]), int(starts[worst])
-    usual = (
-        float(np.median(np.abs(np.delete(loss, slice(max(0, worst - _CREEPS), worst + _CREEPS)))))
-        if len(loss) > 2 * _CREEPS + 10
-        else 0.0
-    )
-    before = medians[start - _SIDE]
-    if height > -max(_LEAST_CREPT, 4 * usual) or not _stays(calm[start + _CREEPS :], before, height):
+    # A short shot does not say what is usual.
+    others = np.delete(loss, slice(max(0, worst - _CREEPS), worst + _CREEPS))
+    least = max(_LEAST_CREPT, 4 * float(np.median(np.abs(others)))) if len(others) > 10 else _LEAST_OF_SHORT
+    before = float(medians[start - _SIDE])
+    if height > -least or not _stays(calm[start + _CREEPS :], before, height):
         return []
-    # Noticed where a quarter of it is gone.
+    # Noticed where a quarter of it is gone, if it does not come at once.
     gone = calm[start - _SIDE : start + _CREEPS] < before + 0.25 * height
-    return [(start - _SIDE + int(np.argmax(gone)), height)]
+    at_once = _step_within(calm[start - _SIDE : start + _CREEPS + _SIDE])
+    position = start - _SIDE + (int(np.argmax(gone)) if at_once is None else at_once)
+    return [(position, height)] if count - position > LONGEST else []
+
+
+def _step_within(values: Floats) -> int | None:
+    """Return where values step down at once, if that is nearer the truth than that they creep; by the sum of residues."""
+
+    def residue(model: Floats) -> float:
+        return float(np.abs(values - model).sum())
+
+    low, high = np.median(values[-_SIDE:]), np.median(values[:_SIDE])
+    places = np.arange(len(values))
+    creeps = residue(np.interp(places, [_SIDE, len(values) - _SIDE], [high, low]))
+    steps = [residue(np.where(places < position, high, low)) for position in range(_SIDE, len(values) - _SIDE)]
+    best = int(np.argmin(steps))
+    return best + _SIDE if steps[best] < _STEP_TELLS * creeps else None
 
 
 def by_shaking(measurements: ShotMeasurements, finding: Finding, moved: Sequence[Finding]) -> bool:

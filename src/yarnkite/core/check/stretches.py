@@ -43,6 +43,8 @@ def stretches(values: Floats, *, least: float, factor: float = 6.0, longest: int
         return []
     values = np.asarray(values, float)
     usual = _usual(second_difference(values))
+    # Beside a stretch in which nothing happens it is not as calm as there.
+    usual = np.maximum(usual, 0.6 * np.median(usual))
     found: list[tuple[float, Stretch]] = []
     for length in range(1, min(longest, count - 2 * _SIDE) + 1):
         for first, off, sure in _of_length(values, usual, length, least, factor):
