@@ -38,12 +38,13 @@ _BEYOND_DRIFT, _BEYOND_DRIFT_AT_ENDS, _NEARBY, _COMES_BACK = 2.0, 2.5, 40, 0.6
 
 @dataclass(frozen=True)
 class _View:
-    """What is odd in each still: the share of the view of the largest odd patch, which blocks it takes, and how far each
-    block is off in each of its measures, shape (stills, blocks, measures)."""
+    """What is odd in each still: the share of the view of the largest odd patch, which blocks it takes, how far each block
+    is off in each of its measures, shape (stills, blocks, measures), and whether the light of all changed, too."""
 
     shares: Floats
     patches: Flags
     off: Floats
+    is_of_all: Flags
 
 
 def blocked_views(measurements: ShotMeasurements, spoiled: Flags, shaken: Flags) -> list[Finding]:
@@ -77,7 +78,7 @@ def blocked_views(measurements: ShotMeasurements, spoiled: Flags, shaken: Flags)
         # With stills on one side only it is less sure.
         is_enough = (low and high < count - 1) or shares.max() > _MORE_AT_ENDS * enough
         if high - low < LONGEST and is_enough and _goes_again(blocks, view, flagged, sound, shaken, low, high):
-            taken = max(_parts(view.off[still], view.patches[still]) for still in range(low, high + 1)) / _BLOCKS
+            taken = max(_parts(blocks, view, still) for still in range(low, high + 1)) / _BLOCKS
             if taken > _LEAST_TAKEN:
                 found.append(_blocked_view(measurements, low, high, taken))
     return found
@@ -125,64 +126,63 @@ def _off(blocks: Floats, sound: Positions, ranks: tuple[int, ...]) -> Floats:
 def _view(blocks: Floats, off: Floats, sound: Flags, clear: Flags | None = None) -> _View:
     """Return what is odd in sound stills, by what they usually are off by; those known to be clear say it best."""
     middle = np.median(off, axis=1, keepdims=True)
-    # What all of the view does is light and white balance; what is blown out in part follows in part.
-    of_all = np.where(
-        (blocks - off)[..., :1] > _BLOWN_IN_PART,
-        np.clip(off, np.minimum(middle, 0), np.maximum(middle, 0)),
-        middle,
-    )
-    off[..., 1:] -= of_all[..., 1:]
-    patches, count = np.zeros(off.shape[:2], bool), len(off)
+    count = len(off)
+    patches, is_of_all = np.zeros(off.shape[:2], bool), np.zeros(count, bool)
     for low in range(0, count, _AT_A_TIME):
         some = slice(low, min(count, low + _AT_A_TIME))
         nearby = slice(max(0, low - 32), low + 96)
-        strays = np.abs(off[nearby])
-        strays[..., _LIGHT] = np.abs(off[nearby, :, _LIGHT] - middle[nearby, :, _LIGHT])
+        strays = np.abs(off[nearby] - middle[nearby])
         usual = _usual(strays, sound[nearby], _MOST_CLEAR, _BUSY_TIMES)
         if clear is not None:
             # Once it is known which are blocked, the others say how busy it is, to the tenth busiest.
             usual = np.maximum(usual, _usual(strays, clear[nearby], 0.9, 0.5))
-        patches[some], is_of_all = _odd_patches(blocks[some], off[some], of_all[some, :, _LIGHT], usual)
-        off[some, :, _LIGHT] -= of_all[some, :, _LIGHT] * is_of_all[:, None]
+        patches[some], is_of_all[some] = _odd_patches(blocks[some], off[some], middle[some], usual)
     patches &= sound[:, None]
-    return _View(patches.mean(axis=1), patches, off)
+    return _View(patches.mean(axis=1), patches, off, is_of_all)
 
 
-def _odd_patches(blocks: Floats, off: Floats, of_all: Floats, usual: Floats) -> tuple[Flags, Flags]:
-    """Return the largest odd patch of each still, shape (stills, blocks), and in which the light of all changed.
-
-    ``of_all`` is by how much it would have, in each block.
-    """
+def _odd_patches(blocks: Floats, off: Floats, middle: Floats, usual: Floats) -> tuple[Flags, Flags]:
+    """Return the largest odd patch of each still, shape (stills, blocks), and in which the light of all changed."""
     least = np.maximum(_ODD_STOPS[: blocks.shape[2]], _ODD_TIMES * usual)
-    off_light, light = off[..., _LIGHT], blocks[..., _LIGHT]
-    predicted = light - off_light
-    darker = np.exp2(np.minimum(light, predicted))
+    predicted = (blocks - off)[..., _LIGHT]
+    darker = np.exp2(np.minimum(blocks[..., _LIGHT], predicted))
     codes = 255 * np.minimum(darker ** (1 / 2.2), 12.92 * darker)
     in_the_dark = (_CODE_STOPS / np.maximum(codes, 1.0))[..., None]
-    colours = (np.abs(off[..., 1:]) / np.maximum(least[..., 1:], in_the_dark)).max(axis=2, initial=0.0)
+    so = np.abs(off - _of_all(off, predicted, middle))
+    colours = (so[..., 1:] / np.maximum(least[:, 1:], in_the_dark)).max(axis=2, initial=0.0)
     # Either the light of all changed, too, or what is before the camera takes most of the view: what leaves fewer odd.
-    if_not, if_so = (
-        _patches(np.maximum(np.abs(off_light - taken) / least[..., _LIGHT], colours)) for taken in (0.0, of_all)
+    if_so, if_not = (
+        _patches(np.maximum(light / least[:, _LIGHT], colours)) for light in (so[..., _LIGHT], np.abs(off[..., _LIGHT]))
     )
     is_so = if_so.sum(axis=1) < if_not.sum(axis=1)
     for still in np.flatnonzero(is_so & (if_not.mean(axis=1) > _MOST_OF_VIEW)).tolist():
-        middle = float(np.median(off_light[still]))
-        is_so[still] = not _is_as_before(off_light[still], predicted[still], if_not[still], middle)
+        is_so[still] = not _is_as_before(off[still, :, _LIGHT], predicted[still], if_not[still])
     return np.where(is_so[:, None], if_so, if_not), is_so
 
 
-def _is_as_before(off: Floats, light: Floats, patch: Flags, middle: float) -> bool:
+def _of_all(off: Floats, predicted: Floats, middle: Floats) -> Floats:
+    """Return by how much the light and the white balance of all change each block: what is blown out in part follows in
+    part."""
+    follows = np.clip(off, np.minimum(middle, 0), np.maximum(middle, 0))
+    return np.where(predicted[..., None] > _BLOWN_IN_PART, follows, middle)
+
+
+def _is_as_before(off: Floats, light: Floats, patch: Flags) -> bool:
     """Tell whether all but a patch is as it was, so that the light of all did not change though that of most did."""
     # What is blown out stays so whatever the light does.
     rest = off[~patch & (light < _BLOWN)]
-    return bool(len(rest) > _LEAST_SHARE * _BLOCKS and abs(float(np.median(rest))) < 0.15 * abs(middle))
+    return bool(len(rest) > _LEAST_SHARE * _BLOCKS and abs(np.median(rest)) < 0.15 * abs(np.median(off)))
 
 
-def _parts(off: Floats, patch: Flags) -> float:
-    """Return how many blocks a patch takes, those at its border in part: by how much of their light it replaced, or of
-    their colour, where that says more."""
+def _parts(blocks: Floats, view: _View, still: int) -> float:
+    """Return how many blocks the patch of a still takes, those at its border in part: by how much of their light it
+    replaced, or of their colour, where that says more."""
+    patch, off = view.patches[still], view.off[still]
     if not patch.any():
         return 0.0
+    of_all = _of_all(off, (blocks[still] - off)[:, _LIGHT], np.median(off, axis=0))
+    of_all[:, _LIGHT] *= view.is_of_all[still]
+    off = off - of_all
     inner = (cv2.erode(patch.reshape(GRID).astype(np.uint8), np.ones((3, 3), np.uint8), borderValue=1) > 0).ravel()
     inside = inner if inner.any() else patch
     most = int(np.argmax(np.median(np.abs(off[inside]), axis=0) / _ODD_STOPS[: off.shape[1]]))
