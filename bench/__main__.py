@@ -1,10 +1,11 @@
-"""``./run bench [encode] [formats] [kinds] [cores] [gather] [light] [move] [order] [screen] [check] [capture] [play] [reel] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [light] [move] [order] [screen] [check] [capture] [play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 
 from bench import (
     capture,
     check,
+    cluster,
     cores,
     encode,
     formats,
@@ -25,6 +26,7 @@ MEASUREMENTS = {
     "formats": formats.run,
     "kinds": kinds.run,
     "cores": cores.run,
+    "cluster": cluster.run,
     "gather": gather.run,
     "light": light.run,
     "move": move.run,
