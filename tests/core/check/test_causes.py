@@ -234,6 +234,16 @@ def test_colour_that_stays_or_is_that_of_all_or_of_the_dark_blocks_no_view():
     assert [kind for kind, _, _ in said(lit(night, -1.6 * within(40, 44), patch(0.25)))] == ["blocked view"]
 
 
+def test_colour_of_which_there_is_next_to_none_does_not_follow_the_light():
+    # Petals, a part of the view, whose blue is below one code: what there is of it stays at the bottom.
+    gain = 0.4 * within(40, 44)[:, None, None]
+    petals = patch(0.25)
+    colours = coloured(quiet(), 0.0, within(0, 0)).colours
+    colours[..., 1] = np.where(petals, -12 - (quiet().blocks + gain), colours[..., 1])
+    shot = replace(quiet(), blocks=quiet().blocks + gain, colours=colours)
+    assert not any(kind == "blocked view" for kind, _, _ in said(shot))
+
+
 def test_exposure_that_leaves_what_is_blown_out_as_it_is_blocks_no_view():
     bright = replace(quiet(), blocks=np.where(patch(0.4), 0.0, quiet().blocks))
     gain = 0.7 * within(40, 42)
@@ -248,6 +258,14 @@ def test_a_hand_that_shakes_moves_colours_about_and_what_blocks_its_view_changes
     wide = patch(0.45)[None] & within(40, 41)[:, None, None]
     blocked = coloured(replace(carried, blocks=carried.blocks - 1.6 * wide), 0.6, within(40, 41))
     assert ("blocked view", 40, 41) in said(blocked)
+
+
+def test_what_is_off_here_and_there_hides_nothing():
+    when = within(40, 44)
+    here_and_there = patch(0.25) & (np.indices(GRID).sum(axis=0) % 3 == 0)
+    turned = lit(lit(quiet(), -0.3 * when, patch(0.25)), -0.4 * when, here_and_there)
+    assert said(turned) == []
+    assert said(lit(quiet(), -0.7 * when, patch(0.25))) == [("blocked view", 40, 44)]
 
 
 def test_what_comes_for_good_blocks_no_view():

@@ -9,7 +9,7 @@ from yarnkite.core.base.arrays import Flags, Floats, Positions
 from yarnkite.core.base.robust import middle_of, runs, widened
 from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
 from yarnkite.core.check.stretches import LONGEST
-from yarnkite.core.gather.measures import GRID
+from yarnkite.core.gather.measures import GRID, LUMINANCE
 
 _FEWEST = 18
 _BLOCKS = GRID[0] * GRID[1]
@@ -18,7 +18,7 @@ _BLOCKS = GRID[0] * GRID[1]
 _ODD_STOPS, _ODD_TIMES, _CODE_STOPS = np.array([0.45, 0.25, 0.25], np.float32), 5.0, 3.2
 _LIGHT, _BLOWN, _BLOWN_IN_PART = 0, -0.3, -1.0
 # What lies beside an odd block belongs to the same thing if it is off by half as much.
-_BESIDE = 0.5
+_BESIDE, _NEARLY_ODD = 0.5, 0.9
 _MOST_OF_VIEW = 0.45
 # The stills that say what a view should be, by how many sound ones they are away, on either side.
 _NEAR = (2, 4)
@@ -79,7 +79,7 @@ def blocked_views(measurements: ShotMeasurements, spoiled: Flags, shaken: Flags)
         is_enough = (low and high < count - 1) or shares.max() > _MORE_AT_ENDS * enough
         if high - low < LONGEST and is_enough and _goes_again(blocks, view, flagged, sound, shaken, low, high):
             taken = max(_parts(blocks, view, still) for still in range(low, high + 1)) / _BLOCKS
-            if taken > _LEAST_TAKEN:
+            if taken > _LEAST_TAKEN and _hides(blocks, view, low + int(np.argmax(shares))):
                 found.append(_blocked_view(measurements, low, high, taken))
     return found
 
@@ -144,10 +144,12 @@ def _view(blocks: Floats, off: Floats, sound: Flags, clear: Flags | None = None)
 def _odd_patches(blocks: Floats, off: Floats, middle: Floats, usual: Floats) -> tuple[Flags, Flags]:
     """Return the largest odd patch of each still, shape (stills, blocks), and in which the light of all changed."""
     least = np.maximum(_ODD_STOPS[: blocks.shape[2]], _ODD_TIMES * usual)
-    predicted = (blocks - off)[..., _LIGHT]
-    darker = np.exp2(np.minimum(blocks[..., _LIGHT], predicted))
-    codes = 255 * np.minimum(darker ** (1 / 2.2), 12.92 * darker)
-    in_the_dark = (_CODE_STOPS / np.maximum(codes, 1.0))[..., None]
+    looks = blocks - off
+    predicted = looks[..., _LIGHT]
+    in_the_dark = np.maximum(
+        _step_of_codes(np.minimum(blocks[..., _LIGHT], predicted))[..., None],
+        _step_of_codes(_weaker(looks.mean(axis=0))),
+    )
     so = np.abs(off - _of_all(off, predicted, middle))
     colours = (so[..., 1:] / np.maximum(least[:, 1:], in_the_dark)).max(axis=2, initial=0.0)
     # Either the light of all changed, too, or what is before the camera takes most of the view: what leaves fewer odd.
@@ -158,6 +160,19 @@ def _odd_patches(blocks: Floats, off: Floats, middle: Floats, usual: Floats) -> 
     for still in np.flatnonzero(is_so & (if_not.mean(axis=1) > _MOST_OF_VIEW)).tolist():
         is_so[still] = not _is_as_before(off[still, :, _LIGHT], predicted[still], if_not[still])
     return np.where(is_so[:, None], if_so, if_not), is_so
+
+
+def _step_of_codes(light: Floats) -> Floats:
+    """Return how many stops a step of 8 bits is, where there is so much light in stops."""
+    linear = np.exp2(light)
+    return np.asarray(_CODE_STOPS / np.maximum(255 * np.minimum(linear ** (1 / 2.2), 12.92 * linear), 1.0))
+
+
+def _weaker(looks: Floats) -> Floats:
+    """Return the light in stops of red or green, and of blue or green, whichever is less: petals have next to no blue."""
+    parts = np.exp2(looks[..., 1:]) @ np.array(LUMINANCE[[0, 2]])[: looks.shape[-1] - 1] + LUMINANCE[1]
+    green = (looks[..., _LIGHT] - np.log2(parts))[..., None]
+    return np.asarray(green + np.minimum(looks[..., 1:], 0))
 
 
 def _of_all(off: Floats, predicted: Floats, middle: Floats) -> Floats:
@@ -177,18 +192,30 @@ def _is_as_before(off: Floats, light: Floats, patch: Flags) -> bool:
 def _parts(blocks: Floats, view: _View, still: int) -> float:
     """Return how many blocks the patch of a still takes, those at its border in part: by how much of their light it
     replaced, or of their colour, where that says more."""
-    patch, off = view.patches[still], view.off[still]
+    patch, off = view.patches[still], _off_by_itself(blocks, view, still)
     if not patch.any():
         return 0.0
-    of_all = _of_all(off, (blocks[still] - off)[:, _LIGHT], np.median(off, axis=0))
-    of_all[:, _LIGHT] *= view.is_of_all[still]
-    off = off - of_all
     inner = (cv2.erode(patch.reshape(GRID).astype(np.uint8), np.ones((3, 3), np.uint8), borderValue=1) > 0).ravel()
     inside = inner if inner.any() else patch
     most = int(np.argmax(np.median(np.abs(off[inside]), axis=0) / _ODD_STOPS[: off.shape[1]]))
     amount = np.abs(2.0 ** off[:, most] - 1)
     whole = float(np.median(amount[inside]))
     return float(inner.sum() + np.clip(amount[patch & ~inner] / max(whole, 1e-6), 0, 1).sum())
+
+
+def _hides(blocks: Floats, view: _View, still: int) -> bool:
+    """Tell whether the patch of a still hides what lies behind it: it is off nearly everywhere, and not here and there, as
+    where a head turns."""
+    off = np.abs(_off_by_itself(blocks, view, still)[view.patches[still]])
+    return bool((np.median(off, axis=0) > _NEARLY_ODD * _ODD_STOPS[: off.shape[1]]).any())
+
+
+def _off_by_itself(blocks: Floats, view: _View, still: int) -> Floats:
+    """Return how far each block of a still is off beyond what the light and the white balance of all do."""
+    off = view.off[still]
+    of_all = _of_all(off, (blocks[still] - off)[:, _LIGHT], np.median(off, axis=0))
+    of_all[:, _LIGHT] *= view.is_of_all[still]
+    return np.asarray(off - of_all)
 
 
 def _patches(off: Floats) -> Flags:

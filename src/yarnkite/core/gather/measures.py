@@ -15,7 +15,7 @@ from yarnkite.core.image.srgb import SRGB_TO_LINEAR
 Floats = NDArray[np.float32]
 GRID = (16, 24)
 DARKEST = 2.0**-12
-_LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)
 _BALANCE_SIZE = (32, 32)
 
 
@@ -54,7 +54,7 @@ def measured(image: EightBit, small: EightBit) -> Measures:
     small : one of about 160 × 160, for light and colour, the same way
     """
     linear = cv2.LUT(small, SRGB_TO_LINEAR)
-    light = cv2.transform(linear, _LUMINANCE[None, :]).reshape(small.shape[:2])
+    light = cv2.transform(linear, LUMINANCE[None, :]).reshape(small.shape[:2])
     stops = np.log2(np.maximum(light, DARKEST))
     low, middle, high = np.percentile(stops, (5, 50, 95))
     # By the median over the view, so that who walks past in a red coat does not count as a change of light.
@@ -82,7 +82,7 @@ def measured(image: EightBit, small: EightBit) -> Measures:
         ),
         noise=_noise(bands),
         dhash=_dhash(np.asarray(grey, np.uint8)),
-        blocks=np.log2(cv2.transform(blocks, _LUMINANCE[None, :])).astype(np.float32),
+        blocks=np.log2(cv2.transform(blocks, LUMINANCE[None, :])).astype(np.float32),
         colours=(colours[..., ::2] - colours[..., 1:2]).astype(np.float32),
     )
 
