@@ -10,6 +10,7 @@ from typing import Any
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import parse_rate
+from yarnkite.core.brief.preset import nearly_like
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
@@ -279,12 +280,10 @@ def _companions(services: Services, subject: Encodable) -> list[Companion]:
         if any(picture.shot == subject.row["id"] for part in reel.parts for picture in part.pictures):
             key = reel.size.width, reel.size.height, str(reel.rate)
             found[key] = Companion(f"the reel “{row['name']}”, which shows it", reel.size, reel.rate)
-    nearly = [
-        Companion(f"the preset “{one.name}”", one.size, one.written_rate)
-        for _, one in presets.every(services.database)
-        if one.is_nearly(subject.encode, subject.frames.size, subject.frames.rate)
-    ]
-    return [*list(found.values())[:_COMPANIONS], *nearly[:_COMPANIONS]]
+    every = (one for _, one in presets.every(services.database))
+    nearly = nearly_like(every, subject.encode, subject.frames.size, subject.frames.rate)[:_COMPANIONS]
+    like = [Companion(f"the preset “{one.name}”", one.size, one.written_rate) for one in nearly]
+    return [*list(found.values())[:_COMPANIONS], *like]
 
 
 def _near(subject: Encodable, *, every: bool = False) -> list[FormatName]:

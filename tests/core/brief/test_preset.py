@@ -7,7 +7,7 @@ import pytest
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.brief.preset import Preset, PresetFile, read_presets
+from yarnkite.core.brief.preset import Preset, PresetFile, nearly_like, read_presets
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.pace.decisions import Pace, Thin
@@ -33,11 +33,15 @@ def test_a_clip_is_nearly_like_a_preset_if_its_size_alone_or_its_rate_alone_is_a
     preset = Preset(name="web", size=size, rate="12.5", repeat=2, encode=Encode(crf=21))
     # What is written into the file beside the pictures is the clip's own.
     encode = Encode(crf=21, title="Harbour", start="01:00:00:00")
-    assert preset.is_nearly(encode, small, Fraction(25))
-    assert preset.is_nearly(encode, size, Fraction(30_000, 1001))
-    assert not preset.is_nearly(encode, size, Fraction(25))
-    assert not preset.is_nearly(encode, small, Fraction(30))
-    assert not preset.is_nearly(Encode(crf=22), small, Fraction(25))
+    assert nearly_like([preset], encode, small, Fraction(25)) == [preset]
+    assert nearly_like([preset], encode, size, Fraction(30_000, 1001)) == [preset]
+    assert nearly_like([preset], encode, size, Fraction(25)) == []
+    assert nearly_like([preset], encode, small, Fraction(30)) == []
+    assert nearly_like([preset], Encode(crf=22), small, Fraction(25)) == []
+    # Who has one for either size means what the other says.
+    other = preset.model_copy(update={"name": "small", "size": small})
+    assert nearly_like([preset, other], encode, small, Fraction(25)) == []
+    assert nearly_like([preset, other], encode, Size(width=3840, height=2160), Fraction(25)) == [preset, other]
 
 
 def test_presets_come_back_from_their_file_as_they_were():

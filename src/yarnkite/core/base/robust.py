@@ -25,7 +25,7 @@ def neighbours(values: Floats, reach: int) -> Floats:
 def middle_of(few: Sequence[Floats]) -> Floats:
     """Return the median of a few arrays of one shape, element by element.
 
-    They are put in order by comparing them in pairs (Batcher 1968, Knuth 5.2.2 M), which takes a fifth of the time of
+    They are put in order by comparing them in pairs (Batcher 1968, Knuth 5.2.2 M), which takes a seventh of the time of
     putting each element in order by itself.
     """
     ordered = list(few)

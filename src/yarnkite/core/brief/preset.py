@@ -1,5 +1,6 @@
 """Presets: size, rate, hold and format under a name, to be used again and exchanged as JSON."""
 
+from collections.abc import Iterable
 from fractions import Fraction
 from typing import Annotated, Literal
 
@@ -54,11 +55,18 @@ class Preset(Frozen):
             }
         )
 
-    def is_nearly(self, encode: Encode, size: Size, rate: Fraction) -> bool:
-        """Tell whether a clip is as a preset has it but for its size alone, or its rate alone."""
-        said = {name: getattr(encode, name) for name in SAID_IN_FILE}
-        is_alike = self.encode.model_copy(update=said) == encode
-        return is_alike and (self.size == size) != (self.written_rate == rate)
+    def has_format_of(self, encode: Encode) -> bool:
+        """Tell whether a clip is written as a preset has it; what is said in its file is its own."""
+        return self.encode.model_copy(update={name: getattr(encode, name) for name in SAID_IN_FILE}) == encode
+
+
+def nearly_like(presets: Iterable[Preset], encode: Encode, size: Size, rate: Fraction) -> list[Preset]:
+    """Return the presets that a clip is like but for its size alone, or its rate alone; none if it is just like one."""
+    alike = [one for one in presets if one.has_format_of(encode)]
+    same = [(one.size == size, one.written_rate == rate) for one in alike]
+    if any(all(both) for both in same):
+        return []
+    return [one for one, both in zip(alike, same, strict=True) if any(both)]
 
 
 class PresetFile(Frozen):
