@@ -23,7 +23,9 @@ _MOST_OF_VIEW = 0.45
 # The stills that say what a view should be, by how many sound ones they are away, on either side.
 _NEAR = (2, 4)
 _WIDE = (2, 5, 8, 11, 14)
-_LEAST_SHARE, _LEAST_TAKEN = 0.035, 0.033
+_LEAST_SHARE, _LEAST_TAKEN = 0.035, 0.04
+# A block at the border is about half of it, whatever it hides there.
+_LEAST_OF_BORDER = 0.45
 # What comes into view takes less of it at first: so much of the most it takes is told, more of what would last too long.
 _LEAST_OF_MOST = (0.25, 0.5)
 # In a short shot as many as one in seven stills may be blocked, and say nothing of what is usual.
@@ -200,7 +202,7 @@ def _parts(blocks: Floats, view: _View, still: int) -> float:
     most = int(np.argmax(np.median(np.abs(off[inside]), axis=0) / _ODD_STOPS[: off.shape[1]]))
     amount = np.abs(2.0 ** off[:, most] - 1)
     whole = float(np.median(amount[inside]))
-    return float(inner.sum() + np.clip(amount[patch & ~inner] / max(whole, 1e-6), 0, 1).sum())
+    return float(inner.sum() + np.clip(amount[patch & ~inner] / max(whole, 1e-6), _LEAST_OF_BORDER, 1).sum())
 
 
 def _hides(blocks: Floats, view: _View, still: int) -> bool:
