@@ -77,17 +77,7 @@ def _wait_for(workers: ClusterWorkers, count: int) -> None:
 @contextmanager
 def _cluster(count: int) -> Iterator[str]:
     """Give the address of a scheduler with so many workers of one core."""
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    address = f"tcp://127.0.0.1:{port}"
-    begin = [sys.executable, "-m", "distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--no-dashboard"]
-    work = [sys.executable, "-m", "yarnkite", "worker", address, "--cores", "1"]
-    commands = [[*begin, "--port", str(port)], *[work] * count]
-    processes = [
-        subprocess.Popen(one, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
-        for one in commands
-    ]
+    address, processes = begun_cluster(count)
     try:
         yield address
     finally:
@@ -95,3 +85,18 @@ def _cluster(count: int) -> Iterator[str]:
             process.terminate()
         for process in processes:
             process.wait(_PATIENCE_S)
+
+
+def begun_cluster(count: int, *options: str) -> tuple[str, list[subprocess.Popen[bytes]]]:
+    """Begin a scheduler and so many workers of one core; returns its address, and their processes, the scheduler's first."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    address = f"tcp://127.0.0.1:{port}"
+    begin = [sys.executable, "-m", "distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--no-dashboard"]
+    work = [sys.executable, "-m", "yarnkite", "worker", address, "--cores", "1"]
+    commands = [[*begin, "--port", str(port)], *[[*work, *options]] * count]
+    return address, [
+        subprocess.Popen(one, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
+        for one in commands
+    ]

@@ -3,11 +3,10 @@
 import os
 import signal
 import socket
-import subprocess
-import sys
 import time
 
 import pytest
+from bench.cluster import begun_cluster
 
 from tests.conftest import write_jpeg
 from tests.program import wait_until
@@ -47,12 +46,7 @@ def cluster(tmp_path, card):
     """Start a scheduler and two workers that see the place under another path; gives address and processes."""
     mapped = tmp_path / "mapped"
     mapped.symlink_to(card)
-    address = f"tcp://127.0.0.1:{free_port()}"
-    quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL}
-    begin = [sys.executable, "-m", "distributed.cli.dask_scheduler", "--host", "127.0.0.1", "--no-dashboard"]
-    processes = [subprocess.Popen([*begin, "--port", address.rpartition(":")[2]], **quiet)]
-    work = [sys.executable, "-m", "yarnkite", "worker", address, "--cores", "1", "--place", f"card={mapped}"]
-    processes += [subprocess.Popen(work, start_new_session=True, **quiet) for _ in range(2)]
+    address, processes = begun_cluster(2, "--place", f"card={mapped}")
     yield address, processes
     for process in processes:
         if process.poll() is None:

@@ -10,7 +10,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Frozen, Size
 from yarnkite.core.base.rate import Rate
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.purposes import SAID_IN_FILE
+from yarnkite.core.encode.purposes import saying_as
 from yarnkite.core.render.decisions import Decisions
 
 MOST_PRESETS = 500
@@ -57,7 +57,7 @@ class Preset(Frozen):
 
     def has_format_of(self, encode: Encode) -> bool:
         """Tell whether a clip is written as a preset has it; what is said in its file is its own."""
-        return self.encode.model_copy(update={name: getattr(encode, name) for name in SAID_IN_FILE}) == encode
+        return saying_as(self.encode, encode) == encode
 
 
 def nearly_like(presets: Iterable[Preset], encode: Encode, size: Size, rate: Fraction) -> list[Preset]:

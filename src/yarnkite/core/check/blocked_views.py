@@ -24,6 +24,9 @@ _MOST_OF_VIEW = 0.45
 _NEAR = (2, 4)
 _WIDE = (2, 5, 8, 11, 14)
 _LEAST_SHARE, _LEAST_TAKEN = 0.035, 0.04
+# What shakes hides no view, though all of it is elsewhere in each still: a thing before the camera is told from it if it
+# takes so much.
+_LEAST_WHILE_SHAKEN = 0.32
 # A block at the border is about half of it, whatever it hides there.
 _LEAST_OF_BORDER = 0.45
 # What comes into view takes less of it at first: so much of the most it takes is told, more of what would last too long.
@@ -79,9 +82,12 @@ def blocked_views(measurements: ShotMeasurements, spoiled: Flags, shaken: Flags)
         shares = view.shares[low : high + 1]
         # With stills on one side only it is less sure.
         is_enough = (low and high < count - 1) or shares.max() > _MORE_AT_ENDS * enough
-        if high - low < LONGEST and is_enough and _goes_again(blocks, view, flagged, sound, shaken, low, high):
+        is_shaken = bool(shaken[max(0, low - 1) : high + 2].any())
+        if high - low < LONGEST and is_enough and _goes_again(blocks, view, flagged, sound, is_shaken, low, high):
             taken = max(_parts(blocks, view, still) for still in range(low, high + 1)) / _BLOCKS
-            if taken > _LEAST_TAKEN and _hides(blocks, view, low + int(np.argmax(shares))):
+            if taken > (_LEAST_WHILE_SHAKEN if is_shaken else _LEAST_TAKEN) and _hides(
+                blocks, view, low + int(np.argmax(shares))
+            ):
                 found.append(_blocked_view(measurements, low, high, taken))
     return found
 
@@ -262,7 +268,9 @@ def _partly(shares: Floats, flagged: Flags) -> Flags:
     return flagged | (widened(flagged) & (shares > 0.45 * least))
 
 
-def _goes_again(blocks: Floats, view: _View, flagged: Flags, sound: Flags, shaken: Flags, low: int, high: int) -> bool:
+def _goes_again(
+    blocks: Floats, view: _View, flagged: Flags, sound: Flags, is_shaken: bool, low: int, high: int
+) -> bool:
     """Tell whether something comes into view and leaves it: it differs from just before and just after by more than
     what drifts there anyway, and those two are alike; what comes for good is no blocked view."""
     inside = low + np.flatnonzero(view.shares[low : high + 1] > 0.5 * view.shares[low : high + 1].max())
@@ -277,7 +285,6 @@ def _goes_again(blocks: Floats, view: _View, flagged: Flags, sound: Flags, shake
     beyond, most = (_BEYOND_DRIFT, 75) if len(sides) == 2 else (_BEYOND_DRIFT_AT_ENDS, 95)
     # One of the measures must say all of it; of what is shaken light and colour both.
     says = np.ones(blocks.shape[2], bool)
-    is_shaken = bool(shaken[max(0, low - 1) : high + 2].any())
     for still, places in sides:
         patch = view.patches[still]
         near = slice(max(0, still - _NEARBY), still + _NEARBY)

@@ -28,8 +28,6 @@ from yarnkite.core.order.natural import name_key
 _FEWEST = 12
 # Stills so far apart differ by more than so many times what neighbours do, if anything moves at all.
 _FAR, _GRAIN_ALONE = 8, 1.6
-# A thing before the camera is told from its shaking if it takes so much of the view.
-_SEEN_WHILE_SHAKEN = 0.32
 
 
 def findings(measurements: ShotMeasurements) -> list[Finding]:
@@ -41,12 +39,9 @@ def findings(measurements: ShotMeasurements) -> list[Finding]:
     taken = _about(measurements, series, count)
     missed = misfires(measurements, widened(taken))
     spoiled = _about(measurements, missed, count)
-    # What shakes hides no view, though all of it is elsewhere in each still.
     moved = moves_of_camera(measurements, spoiled)
     shaken = widened(_about(measurements, _long(moved), count))
-    blocked = [
-        one for one in blocked_views(measurements, spoiled, shaken) if not _is_only_shaking(measurements, one, shaken)
-    ]
+    blocked = blocked_views(measurements, spoiled, shaken)
     if blocked:
         spoiled |= _about(measurements, blocked, count)
         moved = moves_of_camera(measurements, spoiled)
@@ -71,11 +66,6 @@ def _about(measurements: ShotMeasurements, found: Sequence[Finding], count: int)
         first, last = measurements.ends_of(finding)
         result[first : last + 1] = True
     return result
-
-
-def _is_only_shaking(measurements: ShotMeasurements, finding: Finding, flags: Flags) -> bool:
-    first, last = measurements.ends_of(finding)
-    return bool(flags[max(0, first - 1) : last + 2].any()) and finding.evidence["share"] < _SEEN_WHILE_SHAKEN
 
 
 def _long(found: Sequence[Finding]) -> list[Finding]:

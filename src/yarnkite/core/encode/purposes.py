@@ -4,8 +4,12 @@ from dataclasses import dataclass
 
 from yarnkite.core.encode.decisions import Aim, Encode, FormatName
 
-# What is written into the file beside its pictures goes with the clip, whatever it is for.
-SAID_IN_FILE = ("title", "comment", "start", "profile", "ppi")
+_SAID_IN_FILE = ("title", "comment", "start", "profile", "ppi")
+
+
+def saying_as(encode: Encode, clip: Encode) -> Encode:
+    """Return decisions with what is written into the file beside its pictures as a clip has it, whatever it is for."""
+    return encode.model_copy(update={name: getattr(clip, name) for name in _SAID_IN_FILE})
 
 
 @dataclass(frozen=True)
@@ -19,7 +23,7 @@ class Purpose:
 
     def applied(self, encode: Encode) -> Encode:
         """Return decisions for this purpose; what is said in the file stays."""
-        return self.encode.model_copy(update={name: getattr(encode, name) for name in SAID_IN_FILE})
+        return saying_as(self.encode, encode)
 
     def is_served_by(self, encode: Encode) -> bool:
         """Tell whether decisions are for this purpose: its own format, as it begins or changed a little."""
