@@ -52,7 +52,7 @@ def _start(
 ) -> None:
     from yarnkite.serve import running, serve
 
-    workspace = Workspace(data)
+    workspace = Workspace(data.expanduser().resolve())
     with alone_in(workspace.folder) as held:
         roots.add(workspace, place)
         if demo_shots:
