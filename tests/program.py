@@ -5,10 +5,16 @@ import signal
 import subprocess
 import sys
 import threading
-import time
+from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 import httpx
+
+from tests import patience
+from tests.patience import STANDSTILL_S, progress
+
+T = TypeVar("T")
 
 # Every process the program starts inherits this variable, which tells them from those of other tests.
 MARK = "YARNKITE_TEST_PROGRAM"
@@ -43,7 +49,7 @@ class Program:
                 threading.Thread(target=self.process.stdout.read, daemon=True).start()
                 # The server lets go of a connection nobody uses for five seconds: by then this end has, too.
                 limits = httpx.Limits(keepalive_expiry=2)
-                self.client = httpx.Client(base_url=self.address, timeout=30, limits=limits)
+                self.client = httpx.Client(base_url=self.address, timeout=STANDSTILL_S, limits=limits)
                 return
         raise AssertionError("".join(said))
 
@@ -56,7 +62,7 @@ class Program:
         """End it as Ctrl-C does; returns its exit status."""
         if self.process.poll() is None:
             self.process.send_signal(signal.SIGINT)
-        return self.process.wait(timeout=60)
+        return self.process.wait(timeout=STANDSTILL_S)
 
     def processes(self) -> list[str]:
         """Return the command lines of all living processes that the program started, itself included."""
@@ -81,17 +87,10 @@ class Program:
     def job(self, job_id: int) -> dict:
         return next(job for job in self.client.get("/api/jobs").json() if job["id"] == job_id)
 
-    def wait_for_job(self, job_id: int, seconds: float = 120) -> dict:
-        return wait_until(
-            lambda: job if (job := self.job(job_id))["state"] not in ("waiting", "running") else None, seconds
-        )
+    def wait_for_job(self, job_id: int) -> dict:
+        """Return a job once it has ended."""
+        return patience.wait_for_job(lambda: self.job(job_id))
 
-
-def wait_until(happens, seconds: float = 60):
-    """Return what ``happens`` gives as soon as that is true."""
-    deadline = time.monotonic() + seconds
-    while time.monotonic() < deadline:
-        if result := happens():
-            return result
-        time.sleep(0.05)
-    raise AssertionError("it did not happen")
+    def wait_until(self, happens: Callable[[], T]) -> T:
+        """Return what ``happens`` gives as soon as that is true, however long that takes as long as any job gets on."""
+        return patience.wait_until(happens, lambda: [progress(job) for job in self.client.get("/api/jobs").json()])

@@ -1,13 +1,12 @@
 """From a plan to a clip of what a camera takes: the plan's page, the capture's page, and the short way, in the real page."""
 
-import time
-
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.camera.conftest import fault
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 from yarnkite.camera.simulated import SimulatedProcess
 
 
@@ -66,21 +65,48 @@ def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_held(page: Page
     expect(page.get_by_role("textbox", name="Name of the planned shot")).to_have_value("Changed elsewhere")
 
 
+def test_what_is_being_typed_stays_when_the_answer_to_something_else_comes(page: Page, program: Program, project: int):
+    plan = program.client.post(f"/api/projects/{project}/plans", json={"name": "Typed"}).json()
+    page.goto(f"/projects/{project}/plan/{plan['id']}")
+    held = []
+    page.route(
+        "**/api/plans/*", lambda route: held.append(route) if route.request.method == "PUT" else route.fallback()
+    )
+    page.get_by_label("starts").fill("2027-06-21T20:30")
+    page.get_by_label("starts").press("Tab")
+    latitude = page.get_by_label("latitude, north +")
+    latitude.fill("50.4")
+    wait_until(lambda: page.evaluate("true") and held)
+    page.unroute("**/api/plans/*")
+    held[0].fallback()
+    expect(page.get_by_role("navigation", name="Planned shots")).to_contain_text("2027-06-21 20:30")
+    expect(latitude).to_have_value("50.4")
+    latitude.press("Tab")
+    wait_until(lambda: (plan_with(program, project, plan["id"])["spot"] or {}).get("latitude") == 50.4)
+
+
+def plan_with(program: Program, project: int, number: int) -> dict:
+    return next(one for one in program.client.get(f"/api/projects/{project}/plans").json() if one["id"] == number)[
+        "planned"
+    ]
+
+
 def test_a_plan_is_shot_with_a_pause_and_an_absent_camera_played_and_encoded(
     page: Page, program: Program, project: int, device: SimulatedProcess
 ):
-    planned = {"name": "Quay at work", "stills": 40, "interval_ms": 500}
+    # More stills than are waited for: it is stopped once all has been seen, however long a machine takes for that.
+    planned = {"name": "Quay at work", "stills": 5000, "interval_ms": 500}
     plan = program.client.post(f"/api/projects/{project}/plans", json=planned).json()
     page.goto(f"/projects/{project}/plan/{plan['id']}")
     page.get_by_role("link", name="Shoot it from here").click()
     expect(page.get_by_role("img", name="What the camera sees now")).to_be_visible()
     expect(page.get_by_role("status").first).to_have_text(
-        "Take 40 stills, one every 0.5 s: that takes 20 s and gives 1.6 s at 25 fps."
+        "Take 5,000 stills, one every 0.5 s: that takes 41 min 40 s and gives 3 min 20.0 s at 25 fps."
     )
     page.get_by_role("button", name="thirds").click()
     page.get_by_label("exposure", exact=True).select_option(label="1/50 s")
     page.get_by_role("button", name="Start shooting").click()
-    expect(page.get_by_role("status").first).to_contain_text("of 40 stills, one every 0.5 s")
+    expect(page.get_by_role("status").first).to_contain_text("of 5,000 stills, one every 0.5 s")
     shot = int(page.url.rsplit("/", 1)[1])
     # The tail grows by itself, and a reload of the page loses nothing.
     wait_until(lambda: len(program.client.get(f"/api/shots/{shot}/stills").json()["stills"]) >= 4)
@@ -88,27 +114,31 @@ def test_a_plan_is_shot_with_a_pause_and_an_absent_camera_played_and_encoded(
     expect(page.get_by_role("button", name="pause")).to_be_visible()
     page.get_by_role("button", name="pause").click()
     expect(page.get_by_text("It rests: stills are left out until it goes on.")).to_be_visible()
-    time.sleep(1.2)
-    page.get_by_role("button", name="go on").click()
     expect(page.get_by_text("Left out on wish.").first).to_be_visible()
-    fault(device, "away", 1.5)
+    page.get_by_role("button", name="go on").click()
+    fault(device, "away")
     expect(page.get_by_text("The camera does not answer").first).to_be_visible()
+    fault(device, "none")
+    taken = len(program.client.get(f"/api/shots/{shot}/stills").json()["stills"])
+    wait_until(lambda: len(program.client.get(f"/api/shots/{shot}/stills").json()["stills"]) >= taken + 2)
     page.get_by_role("link", name="play the clip so far").click()
     expect(page.get_by_role("heading", name="Pace")).to_be_visible()
     page.goto(f"/projects/{project}/capture/{shot}")
-    expect(page.get_by_text("40 stills taken", exact=False)).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name="stop").click()
+    program.wait_until(page.get_by_text("stills taken", exact=False).first.is_visible)
     stills = program.client.get(f"/api/shots/{shot}/stills").json()["stills"]
-    assert len({one["name"] for one in stills}) == 40
+    expect(page.get_by_text(f"{len(stills)} stills taken", exact=False)).to_be_visible()
+    assert len({one["name"] for one in stills}) == len(stills)
     page.get_by_role("link", name="encode").click()
     page.get_by_role("button", name="Encode", exact=False).first.click()
-    clip = wait_until(lambda: program.client.get(f"/api/shots/{shot}/clips").json())[0]
-    assert clip["frames"] == 40
+    clip = program.wait_until(lambda: program.client.get(f"/api/shots/{shot}/clips").json())[0]
+    assert clip["frames"] == len(stills)
     assert clip["differences"] == []
 
 
 def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(page: Page, program: Program):
     folder = program.place / "harbour-now"
-    for number in range(50):
+    for number in range(24):
         write_jpeg(folder / f"MRW_{number + 1}.jpg", number, (640, 420))
     clicks = 0
 
@@ -117,16 +147,15 @@ def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(pa
         clicks += 1
         what.click()
 
-    began = time.monotonic()
     page.goto("/")
     click(page.get_by_role("link", name="Make a clip now"))
     click(page.get_by_role("button", name="harbour-now"))
-    expect(page.get_by_text("50 stills, MRW_1.jpg to MRW_50.jpg")).to_be_visible()
+    expect(page.get_by_text("24 stills, MRW_1.jpg to MRW_24.jpg")).to_be_visible()
     click(page.get_by_role("button", name="Go on"))
     expect(page.get_by_role("heading", name="How long should it be?")).to_be_visible()
     # From here on Enter goes on; the answers are given already.
-    expect(page.get_by_role("status").first).to_contain_text("Take 50 stills")
-    page.get_by_label("How long, such as 12 s").fill("4 s")
+    expect(page.get_by_role("status").first).to_contain_text("Take 24 stills")
+    page.get_by_label("How long, such as 12 s").fill("2 s")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Which shape?")).to_be_visible()
     click(page.get_by_text("1:1"))
@@ -137,9 +166,8 @@ def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(pa
     page.get_by_label("Title").fill("Harbour")
     page.get_by_label("Music").select_option("calm")
     page.get_by_label("Title").press("Enter")
-    expect(page.get_by_text("The clip is done", exact=False)).to_be_visible(timeout=120_000)
+    program.wait_until(page.get_by_text("The clip is done", exact=False).first.is_visible)
     assert clicks <= 8
-    assert time.monotonic() - began < 180
     expect(page.get_by_text("frames compared", exact=False)).to_be_visible()
     # What came of it is ordinary: a reel of a shot, all of whose steps are open.
     reel = program.client.get("/api/projects").json()[0]

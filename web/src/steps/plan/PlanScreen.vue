@@ -8,6 +8,7 @@ import { useSentences } from "../../parts/sentences";
 import { useProject } from "../../stores/project";
 import LightPicture from "./LightPicture.vue";
 import { usePlans } from "./plan";
+import { vShown } from "../../parts/shown";
 import PlanConditions from "./PlanConditions.vue";
 import PlanSentence from "./PlanSentence.vue";
 
@@ -139,7 +140,7 @@ const print = () => window.print();
       </p>
     </nav>
     <article v-if="open" class="one">
-      <input class="name" :value="open.planned.name" maxlength="120" aria-label="Name of the planned shot" @change="rename(($event.target as HTMLInputElement).value.trim())" />
+      <input :key="open.id" v-shown="open.planned.name" class="name" maxlength="120" aria-label="Name of the planned shot" @change="rename(($event.target as HTMLInputElement).value.trim())" />
       <p v-if="asShot">{{ asShot }} Change the clip's length to plan another.</p>
       <PlanSentence :planned="open" @change="change" @hold="(quantity) => keep(({ held }) => ({ held: held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity] }))" />
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>

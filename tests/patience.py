@@ -1,0 +1,55 @@
+"""How tests wait: for what happens, and as long as anything moves; no number of seconds is a verdict."""
+
+import hashlib
+import time
+from collections.abc import Callable
+from typing import TypeVar
+
+T = TypeVar("T")
+
+# What the piece of work below takes on a machine of which one core is free.
+_USUAL_S = 0.25
+
+
+def _slowness() -> float:
+    """Return how many times slower than usual this machine is just now, at least 1."""
+    began = time.perf_counter()
+    state = hashlib.sha256()
+    for number in range(1_500_000):
+        state.update(number.to_bytes(8, "little"))
+    return max(1.0, (time.perf_counter() - began) / _USUAL_S)
+
+
+SLOWNESS = _slowness()
+# When nothing has moved for so long, nothing will any more.
+STANDSTILL_S = 60 * SLOWNESS
+
+
+def wait_until(happens: Callable[[], T], moves: Callable[[], object] | None = None) -> T:
+    """Return what ``happens`` gives as soon as that is true; give up once ``moves`` has given the same for long."""
+    last, since = None, time.monotonic()
+    while not (result := happens()):
+        now = moves() if moves is not None else None
+        if now != last:
+            last, since = now, time.monotonic()
+        if time.monotonic() - since > STANDSTILL_S:
+            raise AssertionError(f"it did not happen, and nothing has moved for {STANDSTILL_S:.0f} s: {last}")
+        time.sleep(0.05)
+    return result
+
+
+def wait_for_job(job: Callable[[], dict]) -> dict:
+    """Return a job once it has ended, however long that takes as long as it gets on."""
+    found: dict = {}
+
+    def ended() -> bool:
+        found.update(job())
+        return found["state"] not in ("waiting", "running")
+
+    wait_until(ended, lambda: progress(found))
+    return found
+
+
+def progress(job: dict) -> tuple[object, ...]:
+    """Return what changes as a job gets on; how long it will take changes by itself, and is no progress."""
+    return tuple(job[name] for name in ("id", "state", "done", "total", "message"))
