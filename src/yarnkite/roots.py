@@ -5,12 +5,16 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.gather.roots import Root
 from yarnkite.workspace import Workspace
 
 
-class UnusableRoot(ValueError):
-    """A folder that cannot be a place; the message says why."""
+class UnusableRoot(Refusal):
+    """A folder that cannot be a place; the sentence says why."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__("no_such_folder", sentence)
 
 
 def add(workspace: Workspace, folders: Iterable[Path]) -> None:

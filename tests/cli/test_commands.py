@@ -8,7 +8,9 @@ from pathlib import Path
 
 import pytest
 
+from tests.commands import run, run_alone
 from tests.conftest import write_jpeg
+from yarnkite.cli.main import COMMANDS
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
@@ -19,15 +21,6 @@ from yarnkite.core.render.shot_file import ShotFile
 from yarnkite.services.clip import computing, stills_of
 
 DOCS = Path(__file__).parents[2] / "docs"
-
-
-def run(*arguments, ends=0):
-    ended = subprocess.run(
-        [sys.executable, "-m", "yarnkite", *map(str, arguments)], capture_output=True, text=True, timeout=240
-    )
-    assert ended.returncode == ends, ended.stdout + ended.stderr
-    assert "Traceback" not in ended.stderr
-    return ended
 
 
 @pytest.fixture
@@ -49,11 +42,11 @@ def saved(card, file, **encode):
 def test_a_clip_of_any_format_says_as_json_what_came_of_it(card, tmp_path):
     target = tmp_path / "clip.webm"
     given = ("--size", "320x180", "--format", "vp9", "--quality", "good", "--effort", "fast", "--length", "1")
-    found = json.loads(run("clip", card, target, *given, "--json").stdout)
+    found = json.loads(run_alone("clip", card, target, *given, "--json").stdout)
     assert (found["verified"], found["frames"], found["rate"]) == (True, 25, "25")
     assert found["lowest_likeness"] > 0.9
     assert found["bytes"] == target.stat().st_size
-    again = run("clip", card, target, *given, ends=1)
+    again = run_alone("clip", card, target, *given, ends=1)
     assert "--force" in again.stderr
     probed = json.loads(run("probe", target, "--json").stdout)
     assert (probed["codec"], probed["container"], probed["frames"]) == ("vp9", "webm", 25)
@@ -158,6 +151,17 @@ def test_a_plan_that_cannot_be_and_help_with_examples():
     assert "more than no time" in run("plan", "--clip", "0", "--interval", "5", ends=1).stderr
     assert "Give one of them" in run("plan", "--clip", "3", "--stills", "5", "--interval", "5", ends=1).stderr
     assert "Examples:" in run("clip", "--help").stdout
+
+
+def test_all_commands_are_listed_and_completed_without_being_loaded():
+    listed = run_alone("--help").stdout
+    for name, (_, says) in COMMANDS.items():
+        assert f"{name:8}{says}" in listed
+        # The first sentence of a command's own help begins as it is listed.
+        own = " ".join(run(name, "--help").stdout.split("\n\n")[1].split())
+        assert own.split()[:3] == says.split()[:3], name
+    loaded = "import sys; from yarnkite.cli.main import main; main(['--help']); print('click' in sys.modules, 'numpy' in sys.modules)"
+    assert subprocess.check_output([sys.executable, "-c", loaded], text=True).split()[-2:] == ["True", "False"]
     completed = subprocess.run(
         [sys.executable, "-c", "from yarnkite.cli.main import main; main()"],
         env={"_YARNKITE_COMPLETE": "bash_complete", "COMP_WORDS": "yarnkite cl", "COMP_CWORD": "1", "PATH": "/usr/bin"},

@@ -6,7 +6,8 @@ import sys
 import pytest
 
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 from yarnkite.alone import alone_in
 from yarnkite.core.base.errors import Conflict
 

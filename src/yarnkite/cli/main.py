@@ -1,23 +1,58 @@
 """The command line: which commands there are, and how they end."""
 
 import sys
+from importlib import import_module
 
 import click
+from click.shell_completion import CompletionItem
 
-from yarnkite import roots
-from yarnkite.cli.camera import camera
-from yarnkite.cli.clip import clip, render
-from yarnkite.cli.openapi import openapi
-from yarnkite.cli.plan import plan
-from yarnkite.cli.probe import probe
-from yarnkite.cli.project import check, gather, order, rename
 from yarnkite.cli.reporting import DONE, REFUSED
-from yarnkite.cli.start import demo, paint, start, worker
 from yarnkite.core.base.errors import Refusal
-from yarnkite.store.server import DatabaseDidNotStart
+
+# Command -> its module, and what the help says of it. A module is loaded when its command is called: what all of them
+# together need takes longer to load than many a command to run.
+COMMANDS = {
+    "check": ("project", "Look for what went wrong while the stills of a FOLDER were taken."),
+    "clip": ("clip", "Make a verified clip of a FOLDER of stills."),
+    "demo": ("start", "Start the program with the demo shots."),
+    "gather": ("project", "Make a shot of a FOLDER in a project, or add what is new in it."),
+    "order": ("project", "Say in which order the stills of a FOLDER are to be shown, and why."),
+    "paint": ("start", "Paint the demo shots into a FOLDER."),
+    "plan": ("plan", "Work out a shoot: stills, interval, shooting time, length."),
+    "probe": ("probe", "Say what is in a FILE: frames, rate, size, length, colours, sound."),
+    "rename": ("project", "Show new names for the stills of a FOLDER, and rename them."),
+    "render": ("clip", "Make the clip of a shot or a reel that was saved as a file."),
+    "start": ("start", "Start the program."),
+    "worker": ("start", "Render for a program that was started with --cluster."),
+}
+_HIDDEN = {"camera": "camera", "openapi": "openapi"}
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
+class LoadedWhenCalled(click.Group):
+    """A group whose commands are loaded when they are called, and listed without being loaded."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        module = COMMANDS[cmd_name][0] if cmd_name in COMMANDS else _HIDDEN.get(cmd_name)
+        if module is None:
+            return None
+        command: click.Command = getattr(import_module(f"yarnkite.cli.{module}"), cmd_name)
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, says) for name, (_, says) in COMMANDS.items()])
+
+    def shell_complete(self, ctx: click.Context, incomplete: str) -> list[CompletionItem]:
+        commands = [
+            CompletionItem(name, help=says) for name, (_, says) in COMMANDS.items() if name.startswith(incomplete)
+        ]
+        return commands + click.Command.shell_complete(self, ctx, incomplete)
+
+
+@click.group(cls=LoadedWhenCalled, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
 def yarnkite() -> None:
     """Makes time-lapse clips from numbered still frames.
 
@@ -32,10 +67,6 @@ def yarnkite() -> None:
     """
 
 
-for command in (gather, order, rename, check, clip, render, probe, plan, start, demo, worker, paint, camera, openapi):
-    yarnkite.add_command(command)
-
-
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; returns the exit status."""
     try:
@@ -46,8 +77,8 @@ def main(arguments: list[str] | None = None) -> int:
         return error.exit_code
     except click.Abort:
         return REFUSED
-    except (Refusal, roots.UnusableRoot, DatabaseDidNotStart, OSError) as error:
-        click.echo(error.sentence if isinstance(error, Refusal) else str(error), err=True)
+    except (Refusal, OSError) as error:
+        click.echo(str(error), err=True)
         return REFUSED
 
 

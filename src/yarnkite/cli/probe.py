@@ -18,7 +18,7 @@ from yarnkite.core.encode.probe import probe as probed
 @click.argument("file", type=click.Path(path_type=Path))
 @options
 def probe(file: Path, as_json: bool, quiet: bool) -> int:
-    """Decode all of a FILE and say what is in it: frames, rate, size, length, colours, sound.
+    """Say what is in a FILE, all of which is decoded: frames, rate, size, length, colours, sound.
 
     \b
     Example:

@@ -15,13 +15,18 @@ from pathlib import Path
 
 import pymysql
 
+from yarnkite.core.base.errors import Refusal
+
 USER = SCHEMA = "yarnkite"
 START_TIMEOUT_S = 60
 _PR_SET_PDEATHSIG = 1
 
 
-class DatabaseDidNotStart(RuntimeError):
-    """MariaDB is missing or did not come up; the message says why and what to do."""
+class DatabaseDidNotStart(Refusal):
+    """MariaDB is missing or did not come up; the sentence says why and what to do."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__("no_database", sentence)
 
 
 @dataclass(frozen=True)

@@ -1,9 +1,9 @@
 """The region that every steadied still covers: the largest view in it, and how far that may move."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
-from scipy.optimize import linprog
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.homography import mapped
@@ -59,7 +59,7 @@ def region_of(maps: Floats, aspect: float, view: Floats) -> Region:
     spread = view - middle
     reach = (slope @ spread.T).max(axis=1)
     # The largest view: its middle and how large it is against the fit's; of those alike, the one nearest to the middle.
-    found = linprog(
+    found = _solved(
         *([0, 0, -1], np.column_stack([slope, reach]), limit),
         bounds=[(-half[0], half[0]), (-half[1], half[1]), (1 / MOST_CLOSER, 1)],
         method="highs",
@@ -71,6 +71,13 @@ def region_of(maps: Floats, aspect: float, view: Floats) -> Region:
     x, y = _nearest((x, y), middle, slope, limit - reach * scale)
     low, high = np.array([x, y]) + spread.min(axis=0) * scale, np.array([x, y]) + spread.max(axis=0) * scale
     return Region(*_shares(_wide(slope, limit, low, high, half), half), float(1 / scale))
+
+
+def _solved(*problem: Any, **options: Any) -> Any:
+    # scipy.optimize takes a fifth of a second to load, which every start would wait for.
+    from scipy.optimize import linprog
+
+    return linprog(*problem, **options)
 
 
 def _edges(outline: Floats) -> tuple[Floats, Floats]:
@@ -105,7 +112,7 @@ def _wide(slope: Floats, limit: Floats, low: Floats, high: Floats, half: Floats)
     )
     bounds = [(-half[0], low[0]), (-half[1], low[1]), (high[0], half[0]), (high[1], half[1])]
     bounds = [(min(one), max(one)) for one in bounds]
-    found = linprog([1 / half[0], 1 / half[1], -1 / half[0], -1 / half[1]], worst, limit + 1e-9, bounds=bounds)
+    found = _solved([1 / half[0], 1 / half[1], -1 / half[0], -1 / half[1]], worst, limit + 1e-9, bounds=bounds)
     return np.asarray(found.x) if found.success else np.r_[low, high]
 
 

@@ -6,13 +6,13 @@ The measure is that of FFmpeg's ``ebur128`` filter, which follows libebur128.
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cache
 from typing import Protocol
 
 import av
 import av.filter
 import numpy as np
 from scipy.ndimage import convolve1d, maximum_filter1d, minimum_filter1d
-from scipy.signal import firwin, upfirdn
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.sound.decisions import RATE
@@ -154,7 +154,13 @@ def _holding(wave: Wave, ceiling: float) -> Wave:
     return np.asarray(convolve1d(least, window / window.sum(), mode="nearest"), np.float32)
 
 
-_LOW_PASS = firwin(2 * _TAPS * _OVERSAMPLING + 1, 1 / _OVERSAMPLING, window=("kaiser", 7.0)) * _OVERSAMPLING
+@cache
+def _low_pass() -> Floats:
+    # scipy.signal takes as long to load as all else of a start; only who listens waits for it.
+    from scipy.signal import firwin
+
+    taps = firwin(2 * _TAPS * _OVERSAMPLING + 1, 1 / _OVERSAMPLING, window=("kaiser", 7.0))
+    return np.asarray(taps * _OVERSAMPLING, np.float64)
 
 
 def oversampled_peaks(wave: Wave) -> Floats:
@@ -162,7 +168,9 @@ def oversampled_peaks(wave: Wave) -> Floats:
 
     Source: ITU-R BS.1770-4 annex 2 (four times oversampled).
     """
-    fine = upfirdn(_LOW_PASS, wave.astype(np.float64), up=_OVERSAMPLING, axis=0)
+    from scipy.signal import upfirdn
+
+    fine = upfirdn(_low_pass(), wave.astype(np.float64), up=_OVERSAMPLING, axis=0)
     delay = _TAPS * _OVERSAMPLING
     magnitude = np.abs(fine).max(axis=1)[delay : delay + len(wave) * _OVERSAMPLING]
     around = maximum_filter1d(magnitude, _OVERSAMPLING + 1, mode="nearest")[::_OVERSAMPLING]

@@ -9,7 +9,6 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.signal import butter, sosfilt, sosfilt_zi
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.frozen import Frozen
@@ -152,6 +151,8 @@ def _hertz(note: float) -> float:
 
 def _noise(wanted: Made) -> Iterator[Wave]:
     """Yield water, gulls or wind second by second."""
+    from scipy.signal import butter, sosfilt, sosfilt_zi
+
     random = np.random.default_rng([wanted.seed, 100 + list(NOISES).index(wanted.kind)])
     low, high = {"water": (250, 2600), "gulls": (300, 1500), "wind": (120, 700)}[wanted.kind]
     filters = butter(2, [low, high], "bandpass", fs=RATE, output="sos")
