@@ -90,7 +90,7 @@ def run(folder: Path) -> None:
             f"/api/projects/{project}/shots", json={"root": place.parent.name, "path": place.name}
         ).json()
         print(f"\nPlay: gathering {STILLS} stills of 24 megapixels …", flush=True)
-        program.wait_for_job(started["job"]["id"], 1200)
+        program.wait_for_job(started["job"]["id"])
         _wait_for_rest(program)
         _play(program, started["shot_id"])
     finally:
@@ -113,7 +113,7 @@ def _shot_of(folder: Path) -> Path:
 
 def _wait_for_rest(program: Program) -> None:
     for job in program.client.get("/api/jobs").json():
-        program.wait_for_job(job["id"], 1200)
+        program.wait_for_job(job["id"])
 
 
 def _play(program: Program, shot: int) -> None:
@@ -188,7 +188,7 @@ def _moving(page: Page, program: Program, shot: int) -> None:
     ).raise_for_status()
     began = time.perf_counter()
     job = program.client.post(f"/api/shots/{shot}/move/measure").json()
-    program.wait_for_job(job["id"], 1200)
+    program.wait_for_job(job["id"])
     cores = len(os.sched_getaffinity(0))
     print(
         f"{'measured how they lie, stills a second a core':44}{STILLS / (time.perf_counter() - began) / cores:7.1f}  (bar: 20)"

@@ -1,7 +1,9 @@
 """Real stills for the tests: small pictures with true Exif, written as cameras and scanners write them."""
 
+import io
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -47,11 +49,18 @@ def exif(captured: datetime | None = None, orientation: int = 1) -> Image.Exif:
 
 
 def write_jpeg(path: Path, number: int = 0, size: tuple[int, int] = (480, 320), orientation: int = 1) -> Path:
-    captured = BEGINS + timedelta(seconds=5 * number, milliseconds=250)
-    picture = Image.fromarray(scene(*size, number))
     path.parent.mkdir(parents=True, exist_ok=True)
-    picture.save(path, "JPEG", quality=92, exif=exif(captured, orientation))
+    path.write_bytes(_jpeg(number, size, orientation))
     return path
+
+
+@lru_cache(maxsize=1500)
+def _jpeg(number: int, size: tuple[int, int], orientation: int) -> bytes:
+    """Paint and pack a still; many tests want the same ones."""
+    captured = BEGINS + timedelta(seconds=5 * number, milliseconds=250)
+    packed = io.BytesIO()
+    Image.fromarray(scene(*size, number)).save(packed, "JPEG", quality=92, exif=exif(captured, orientation))
+    return packed.getvalue()
 
 
 @pytest.fixture

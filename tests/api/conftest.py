@@ -1,13 +1,13 @@
 """The whole program behind its interface: a real MariaDB, real workers, real files."""
 
 import shutil
-import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.patience import wait_for_job
 from yarnkite import roots
 from yarnkite.api.app import create_app
 from yarnkite.serve import running
@@ -49,13 +49,7 @@ def finished(client: TestClient) -> Callable[[int], dict]:
     """Wait for a job to end, and return it."""
 
     def finished(job_id: int) -> dict:
-        deadline = time.monotonic() + 90
-        while time.monotonic() < deadline:
-            job = next(job for job in client.get("/api/jobs").json() if job["id"] == job_id)
-            if job["state"] not in ("waiting", "running"):
-                return job
-            time.sleep(0.05)
-        raise AssertionError(f"job {job_id} did not end")
+        return wait_for_job(lambda: next(job for job in client.get("/api/jobs").json() if job["id"] == job_id))
 
     return finished
 

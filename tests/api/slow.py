@@ -2,9 +2,9 @@
 
 import os
 import signal
-import time
 from pathlib import Path
 
+from tests.patience import wait_until
 from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs import rendering
 
@@ -16,9 +16,7 @@ def render_until_cancelled(tasks, folder, notes, threads):
     """Stand at the first frame of a chunk until the note is taken away, which is how a worker learns of a cancel."""
     note = notes[0]
     note.write_text("1")
-    deadline = time.monotonic() + 60
-    while note.exists() and time.monotonic() < deadline:
-        time.sleep(0.01)
+    wait_until(lambda: not note.exists())
     raise Refusal("cancelled", "This encode was cancelled.")
 
 

@@ -11,7 +11,8 @@ import pytest
 from PIL import Image
 
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 from yarnkite.camera.simulated import SimulatedProcess
 from yarnkite.store import jobs
 
@@ -51,12 +52,12 @@ def test_a_camera_shoots_goes_away_rests_and_the_shot_grows_all_the_while(client
     again = begin(client, project, count=3)
     assert again.status_code == 400
     assert "shoots already" in again.json()["detail"]
-    wait_until(lambda: len(names(client, shot)) >= 3, seconds=30)
+    wait_until(lambda: len(names(client, shot)) >= 3)
     assert captured(client, shot)["job"]["state"] == "running"
     fault(device, "away", 1.0)
-    wait_until(lambda: any(gap["why"] == "away" for gap in captured(client, shot)["gaps"]), seconds=20)
+    wait_until(lambda: any(gap["why"] == "away" for gap in captured(client, shot)["gaps"]))
     client.post(f"/api/captures/{job}/pause")
-    wait_until(lambda: any(gap["why"] == "paused" for gap in captured(client, shot)["gaps"]), seconds=20)
+    wait_until(lambda: any(gap["why"] == "paused" for gap in captured(client, shot)["gaps"]))
     # A shot that grows can be decided about, and encoded, while it does.
     assert client.post(f"/api/shots/{shot}/brief", json={}).status_code == 200
     revision = client.get(f"/api/shots/{shot}").json()["revision"]
@@ -95,12 +96,12 @@ def test_captures_that_cannot_be_are_refused_before_they_begin(client, project, 
     fault(device, "away", 1.0)
     assert "does not answer" in begin(client, project, count=3).json()["detail"]
     assert client.get(f"/api/projects/{project}").json()["shots"] == []
-    wait_until(lambda: client.get("/api/cameras/state", params={"key": "simulated"}).status_code == 200, seconds=10)
+    wait_until(lambda: client.get("/api/cameras/state", params={"key": "simulated"}).status_code == 200)
 
 
 def test_a_capture_is_stopped_and_keeps_what_it_took(client, project, device, finished):
     begun = begin(client, project, follow=True).json()
-    wait_until(lambda: captured(client, begun["shot_id"])["taken"] >= 3, seconds=30)
+    wait_until(lambda: captured(client, begun["shot_id"])["taken"] >= 3)
     client.post(f"/api/captures/{begun['job']['id']}/stop")
     job = finished(begun["job"]["id"])
     assert job["state"] == "finished"
@@ -111,11 +112,11 @@ def test_a_capture_is_stopped_and_keeps_what_it_took(client, project, device, fi
 def test_a_broken_still_and_a_full_card_cost_their_beats_and_are_warned_of(client, project, device, finished):
     begun = begin(client, project, count=12).json()
     shot = begun["shot_id"]
-    wait_until(lambda: captured(client, shot)["taken"] >= 2, seconds=30)
+    wait_until(lambda: captured(client, shot)["taken"] >= 2)
     fault(device, "broken", 0.7)
     time.sleep(1.0)
     fault(device, "full", 1.0)
-    wait_until(lambda: "The camera's card is full." in captured(client, shot)["warnings"], seconds=10)
+    wait_until(lambda: "The camera's card is full." in captured(client, shot)["warnings"])
     assert finished(begun["job"]["id"])["state"] == "finished"
     left_out = client.get(f"/api/shots/{shot}/stills").json()["left_out"]
     assert left_out
@@ -183,7 +184,7 @@ def test_slow_writers_are_waited_for_and_no_half_file_is_ever_taken(client, watc
     while any(writer.is_alive() for writer in writers):
         seen |= {file["kind"] for file in client.get(f"/api/shots/{shot}/stills").json()["left_out"]}
         time.sleep(0.1)
-    wait_until(lambda: len(names(client, shot)) == 8, seconds=30)
+    wait_until(lambda: len(names(client, shot)) == 8)
     assert seen <= {"unreadable"} - {"unreadable"}
     assert names(client, shot) == [f"MRW_{number}.jpg" for number in range(1, 9)]
     assert client.get(f"/api/shots/{shot}/stills").json()["left_out"] == []
@@ -198,15 +199,15 @@ def test_many_at_once_are_taken_in_pieces_and_a_folder_that_goes_away_is_waited_
         write_jpeg(source / f"MRW_{number}.jpg", number, (96, 64))
     for file in source.iterdir():
         shutil.copy(file, folder / file.name)
-    wait_until(lambda: len(names(client, shot)) == 305, seconds=90)
+    wait_until(lambda: len(names(client, shot)) == 305)
     assert names(client, shot)[-1] == "MRW_305.jpg"
     away = folder.with_name(folder.name + "-away")
     folder.rename(away)
-    wait_until(lambda: "is away" in message(client, job), seconds=20)
+    wait_until(lambda: "is away" in message(client, job))
     away.rename(folder)
-    wait_until(lambda: "is away" not in message(client, job), seconds=20)
+    wait_until(lambda: "is away" not in message(client, job))
     (folder / "MRW_306.jpg").write_bytes(jpeg(tmp_path, 306))
-    wait_until(lambda: len(names(client, shot)) == 306, seconds=30)
+    wait_until(lambda: len(names(client, shot)) == 306)
 
 
 def message(client, job):
@@ -222,7 +223,7 @@ def test_decisions_of_a_growing_shot_stay_and_its_files_can_be_renamed_meanwhile
     revised = client.put(f"/api/shots/{shot}/decisions", json={"seen": opened["revision"], "decisions": decisions})
     assert revised.status_code == 200, revised.text
     (folder / "MRW_6.jpg").write_bytes(jpeg(tmp_path, 6))
-    wait_until(lambda: len(names(client, shot)) == 6, seconds=30)
+    wait_until(lambda: len(names(client, shot)) == 6)
     after = client.get(f"/api/shots/{shot}").json()
     assert after["decisions"]["check"]["aside"] == [ids[1]]
     assert "Take 5 of 6 stills" in "".join(part["text"] for part in after["brief"]["parts"])
@@ -230,8 +231,8 @@ def test_decisions_of_a_growing_shot_stay_and_its_files_can_be_renamed_meanwhile
 
 def test_a_watched_shot_that_is_deleted_is_watched_no_more(client, services, watched, finished):
     shot, _, job = watched
-    wait_until(lambda: client.delete(f"/api/shots/{shot}").status_code == 204, seconds=10)
-    wait_until(lambda: job not in [one["id"] for one in jobs.unfinished(services.database)], seconds=20)
+    wait_until(lambda: client.delete(f"/api/shots/{shot}").status_code == 204)
+    wait_until(lambda: job not in [one["id"] for one in jobs.unfinished(services.database)])
     client.post(f"/api/shots/{shot}/take-back")
     assert "watched no more" in finished(job)["message"]
 
@@ -246,12 +247,12 @@ def test_a_capture_goes_on_after_the_program_was_killed_and_says_what_is_missing
         body = {"name": "Night watch", "capture": {"camera": "simulated", "interval_ms": 250}}
         begun = program.client.post(f"/api/projects/{project}/captures", json=body).json()
         shot, job = begun["shot_id"], begun["job"]["id"]
-        wait_until(lambda: captured(program.client, shot)["taken"] >= 6, seconds=30)
+        wait_until(lambda: captured(program.client, shot)["taken"] >= 6)
         before = captured(program.client, shot)
         program.kill()
         time.sleep(1.0)
         program.start()
-        wait_until(lambda: captured(program.client, shot)["taken"] >= before["taken"] + 4, seconds=60)
+        wait_until(lambda: captured(program.client, shot)["taken"] >= before["taken"] + 4)
         after = captured(program.client, shot)
         assert after["began_at"] == before["began_at"]
         (gap,) = [gap for gap in after["gaps"] if gap["why"] == "stopped"]

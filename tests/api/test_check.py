@@ -1,7 +1,6 @@
 """Checking over the interface: findings, remedies that change the clip, and pictures to look closely by."""
 
 import io
-import time
 from pathlib import Path
 
 import numpy as np
@@ -10,8 +9,8 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from tests.api.conftest import copied_shot, put_together
+from tests.patience import wait_until
 from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
-from tests.program import wait_until
 
 
 @pytest.fixture(scope="module")
@@ -193,7 +192,4 @@ def test_new_neighbours_are_measured_when_the_order_changes(client, shot):
     client.get(f"/api/shots/{shot}/check")
     split = client.post(f"/api/shots/{shot}/split", json={"before": [order[33]["id"]]})
     assert split.status_code == 200, split.text
-    deadline = time.monotonic() + 30
-    while client.get(f"/api/shots/{shot}/check").json()["measuring"]:
-        assert time.monotonic() < deadline, "the new pairs were not measured"
-        time.sleep(0.1)
+    wait_until(lambda: not client.get(f"/api/shots/{shot}/check").json()["measuring"])

@@ -9,7 +9,8 @@ import pytest
 
 from tests.clips import chunks_of, rendered
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.labels import Labels
@@ -99,7 +100,7 @@ def test_ctrl_c_ends_everything_that_was_started_and_a_second_start_finds_it_all
         )
     )
     assert program.stop() == 0
-    wait_until(lambda: not program.processes(), 5)
+    wait_until(lambda: not program.processes())
     program.start()
     after = program.client.get("/api/projects").json()
     assert [project["name"] for project in after] == [project["name"] for project in before]

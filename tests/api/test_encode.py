@@ -4,7 +4,7 @@ import subprocess
 from pathlib import Path
 
 from tests.api import slow
-from tests.program import wait_until
+from tests.patience import wait_until
 from yarnkite.jobs import rendering as encoding
 
 

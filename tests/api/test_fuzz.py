@@ -33,7 +33,7 @@ LEFT_ALONE = {"POST /api/space/free"}
 def fuzzed(client: TestClient, card, tmp_path_factory):
     """A client that is answered like a page, errors of the program included, and a shot to ask about."""
     from tests.conftest import write_jpeg
-    from tests.program import wait_until
+    from tests.patience import wait_until
 
     project = client.post("/api/projects", json={"name": "Fuzzed"}).json()["id"]
     for number in range(8):

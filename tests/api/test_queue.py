@@ -1,12 +1,13 @@
 """The queue of encodes: its order, resting and going on, sizes said before, files put into folders, and clips shown."""
 
 import io
-import time
 
 import av
 import numpy as np
 import pytest
 from PIL import Image
+
+from tests.patience import wait_for_job
 
 SIZE = {"width": 368, "height": 208}
 
@@ -39,14 +40,11 @@ def queue(client):
     return [(one["job"]["id"], one["job"]["state"]) for one in client.get("/api/jobs/queue").json()]
 
 
-def ended(client, job, states=("finished", "failed", "cancelled", "paused")):
-    deadline = time.monotonic() + 120
-    while time.monotonic() < deadline:
-        found = next(one["job"] for one in client.get("/api/jobs/queue").json() if one["job"]["id"] == job)
-        if found["state"] in states:
-            return found
-        time.sleep(0.05)
-    raise AssertionError("it did not end")
+def ended(client, job):
+    def now():
+        return next(one["job"] for one in client.get("/api/jobs/queue").json() if one["job"]["id"] == job)
+
+    return wait_for_job(now)
 
 
 def test_encodes_rest_go_on_change_turns_and_are_cancelled(client, gathered):

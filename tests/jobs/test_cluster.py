@@ -9,7 +9,7 @@ import pytest
 from bench.cluster import begun_cluster
 
 from tests.conftest import write_jpeg
-from tests.program import wait_until
+from tests.patience import wait_until
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
@@ -105,7 +105,7 @@ def test_a_cluster_makes_the_same_bytes_also_when_a_worker_and_then_the_schedule
     (tmp_path / "unseen").mkdir()
     workers._all_see = lambda client: False
     try:
-        wait_until(lambda: workers._remote == 2, seconds=60)
+        wait_until(lambda: workers._remote == 2)
         assert "are sent the stills they need" in workers.sentence
         assert chunks_by(workers, card, tmp_path / "cluster") == expected
 
@@ -123,7 +123,7 @@ def test_a_cluster_makes_the_same_bytes_also_when_a_worker_and_then_the_schedule
         began = time.monotonic()
         assert chunks_by(workers, card, tmp_path / "scheduler-killed") == expected
         assert time.monotonic() - began < 90
-        wait_until(lambda: workers._remote == 0, seconds=60)
+        wait_until(lambda: workers._remote == 0)
         assert "does not answer" in workers.sentence
     finally:
         workers.stop()

@@ -14,7 +14,8 @@ import httpx
 import pytest
 
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 
 ROUNDS = int(os.environ.get("YARNKITE_KILLS", "45"))
 SEED = int(os.environ.get("YARNKITE_KILLS_SEED", "20311104"))
@@ -196,7 +197,7 @@ def held_against(journal):
         if shown["revision"] < revision or not same_round:
             missing.append(f"note {text} of revision {revision}: {notes.get(still)!r} at {shown['revision']}")
     for job in journal.jobs:
-        ended = program.wait_for_job(job, 180)
+        ended = program.wait_for_job(job)
         if ended["state"] != "finished":
             missing.append(f"job {job}: {ended['state']}, {ended['message']}")
     journal.jobs.clear()

@@ -7,10 +7,11 @@ import pytest
 from playwright.sync_api import Page, expect, sync_playwright
 
 from tests.conftest import write_jpeg
+from tests.patience import STANDSTILL_S
 from tests.program import Program
 from yarnkite.camera.simulated import SimulatedProcess
 
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=1000 * STANDSTILL_S)
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 
 
@@ -48,7 +49,7 @@ def page(browser, program: Program, tmp_path: Path) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, accept_downloads=True, base_url=program.address
     )
     page = context.new_page()
-    page.set_default_timeout(20_000)
+    page.set_default_timeout(1000 * STANDSTILL_S)
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
     yield page

@@ -37,8 +37,21 @@ def shot(program: Program) -> tuple[int, int]:
     return project, shot
 
 
+SETTLED = """() => document.fonts.status === "loaded"
+  && [...document.images].every((image) => image.complete)
+  && document.getAnimations().every((one) => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)"""
+
+
+def settle(page: Page) -> None:
+    """Wait until what was asked for is there and nothing fades in any more: half-faded text has too little contrast."""
+    for _ in range(2):
+        page.wait_for_function(SETTLED)
+        page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+
+
 def violations(page: Page, within: str = "body") -> list[str]:
     """What axe-core finds, in the whole page or within what lies over it, which hides parts of the rest."""
+    settle(page)
     page.evaluate(AXE.read_text())
     options = {"runOnly": {"type": "tag", "values": RULES}, "rules": {rule: {"enabled": True} for rule in BESIDES}}
     found = page.evaluate("async ([within, options]) => (await axe.run(within, options)).violations", [within, options])
@@ -68,7 +81,6 @@ def test_a_view_has_no_violation(page: Page, shot: tuple[int, int], view: str):
     address, role, name = VIEWS[view]
     page.goto(address.format(project=shot[0], shot=shot[1]))
     expect(page.get_by_role(role, name=name).first).to_be_visible()
-    page.wait_for_load_state("networkidle") if view == "projects" else page.wait_for_timeout(700)
     assert not (found := violations(page)), "\n".join(found)
 
 
@@ -95,7 +107,6 @@ def test_a_room_of_a_reel_has_no_violation(page: Page, program: Program, reel: i
     worked = {"order": "fen", "titles": "Low water", "sound": "water 1"}.get(room)
     if worked:
         page.get_by_label("Sheet").get_by_role("button", name=worked).first.click()
-    page.wait_for_timeout(700)
     assert not (found := violations(page)), "\n".join(found)
 
 
@@ -119,5 +130,4 @@ def reel(program: Program, shot: tuple[int, int]) -> int:
 def test_each_way_to_look_has_no_violation(page: Page, shot: tuple[int, int], look: str):
     page.goto(f"/shots/{shot[1]}/check")
     page.get_by_role("toolbar", name="How to look").get_by_role("button", name=look).click()
-    page.wait_for_timeout(600)
     assert not (found := violations(page)), "\n".join(found)

@@ -17,13 +17,13 @@ def folder(program: Program) -> Path:
 
 
 @pytest.fixture
-def checking(page: Page, folder: Path, request: pytest.FixtureRequest) -> Page:
+def checking(page: Page, program: Program, folder: Path, request: pytest.FixtureRequest) -> Page:
     new_project(page, request.node.name[5:60])
     page.get_by_role("button", name="fenland", exact=True).click()
     page.get_by_role("button", name="Use this folder").click()
-    expect(page.get_by_text(f"{STILLS} stills, JPEG")).to_be_visible(timeout=60_000)
+    program.wait_until(page.get_by_text(f"{STILLS} stills, JPEG").first.is_visible)
     page.get_by_role("link", name=re.compile("^check")).click()
-    expect(page.get_by_text("3 things to look at")).to_be_visible(timeout=30_000)
+    program.wait_until(page.get_by_text("3 things to look at").first.is_visible)
     return page
 
 
@@ -158,10 +158,10 @@ def test_of_many_findings_twenty_are_listed_and_settled_ones_fold_away(page: Pag
     new_project(page, "Misfires")
     page.get_by_role("button", name="misfires", exact=True).click()
     page.get_by_role("button", name="Use this folder").click()
-    expect(page.get_by_text("175 stills, JPEG")).to_be_visible(timeout=60_000)
+    program.wait_until(page.get_by_text("175 stills, JPEG").first.is_visible)
     page.get_by_role("link", name=re.compile("^check")).click()
     many = region(page, "24 misfires")
-    expect(many.get_by_role("listitem")).to_have_count(20, timeout=30_000)
+    expect(many.get_by_role("listitem")).to_have_count(20)
     expect(page.locator(".tail .plot .found")).to_have_count(24)
     many.get_by_role("button", name="and 4 more like this").click()
     expect(many.get_by_role("listitem")).to_have_count(24)

@@ -5,7 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 from yarnkite.core.render.decisions import Decisions
 
 # Frames of the clip bar's timecode, once it has left where it was.

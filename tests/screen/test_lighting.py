@@ -6,8 +6,9 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.patience import wait_until
 from tests.planted import write_lamps
-from tests.program import Program, wait_until
+from tests.program import Program
 
 
 @pytest.fixture(scope="module")

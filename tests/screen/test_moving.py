@@ -4,7 +4,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 
 
 @pytest.fixture(scope="module")

@@ -8,7 +8,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import write_jpeg
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 from tests.sounds import noise, piece, written
 from yarnkite.core.sound.decisions import RATE
 
@@ -112,7 +113,7 @@ def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program:
     expect(page.get_by_role("navigation", name="Where you are")).to_contain_text("With music")
     page.get_by_role("button", name="Encode the reel").click()
     files = page.get_by_role("region", name="Finished files")
-    expect(files).to_contain_text("verified", timeout=60_000)
+    program.wait_until(files.get_by_text("verified").first.is_visible)
     expect(files).to_contain_text("AAC 48 kHz, -16")
     expect(files).to_contain_text("With-music_384x216_25fps.mp4")
     check_file(program, number, click_at, tmp_path)

@@ -9,7 +9,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.moved import knocked, place_of_mark, shares, walked, write_moved
-from tests.program import Program, wait_until
+from tests.patience import wait_until
+from tests.program import Program
 
 STILLS = 24
 
@@ -48,7 +49,7 @@ def test_a_knock_is_gone_in_the_preview_and_in_the_clip(page: Page, program: Pro
     wait_until(lambda: steady(program, knock)["turn"] is True)
     page.goto(f"/shots/{knock}/encode")
     page.get_by_role("button", name="Encode the clip").click()
-    expect(page.get_by_text("verified")).to_be_visible(timeout=60_000)
+    program.wait_until(page.get_by_text("verified").first.is_visible)
     (clip,) = program.client.get(f"/api/shots/{knock}/clips").json()
     data = program.client.get(f"/api/clips/{clip['id']}/file").content
     with av.open(io.BytesIO(data)) as container:

@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import write_jpeg
+from tests.program import Program
 
 
 @pytest.fixture(scope="module")
@@ -34,7 +35,7 @@ def probe(path) -> dict:
     return stream
 
 
-def test_from_an_empty_project_to_a_downloaded_clip(page: Page, own_folder, tmp_path):
+def test_from_an_empty_project_to_a_downloaded_clip(page: Page, program: Program, own_folder, tmp_path):
     new_project(page, "Evening")
     with page.expect_file_chooser() as chooser:
         page.get_by_role("button", name="Choose a folder").click()
@@ -71,7 +72,7 @@ def test_from_an_empty_project_to_a_downloaded_clip(page: Page, own_folder, tmp_
 
     page.get_by_role("button", name="Go on to encode").click()
     page.get_by_role("button", name="Encode the clip").click()
-    expect(page.get_by_text("verified")).to_be_visible(timeout=90_000)
+    program.wait_until(page.get_by_text("verified").first.is_visible)
     video = page.locator("video")
     expect(video).to_be_visible()
     played = video.evaluate(
@@ -124,7 +125,7 @@ def test_pointing_at_a_folder_and_looking_through_it_with_keys_wheel_and_drag(pa
     expect(stage).to_contain_text("still 30 of 40")
 
 
-def test_the_whole_decision_can_be_made_without_a_mouse(page: Page):
+def test_the_whole_decision_can_be_made_without_a_mouse(page: Page, program: Program):
     new_project(page, "Keys only")
     page.get_by_role("button", name="reach", exact=True).press("Enter")
     expect(page.get_by_text("40 files from MRW_1.jpg")).to_be_visible()
@@ -151,7 +152,7 @@ def test_the_whole_decision_can_be_made_without_a_mouse(page: Page):
     page.keyboard.press("8")
     expect(page.get_by_role("button", name="Encode the clip")).to_be_enabled()
     page.keyboard.press("Enter")
-    expect(page.get_by_text("verified")).to_be_visible(timeout=90_000)
+    program.wait_until(page.get_by_text("verified").first.is_visible)
 
 
 def test_an_odd_size_is_refused_with_a_sentence_and_nothing_changes(page: Page):
