@@ -12,6 +12,7 @@ from hypothesis import settings
 from numpy.typing import NDArray
 from PIL import Image
 
+from tests.durations import Durations
 from yarnkite.core.base.still import Still
 
 settings.register_profile("steady", deadline=None, derandomize=True, max_examples=60)
@@ -19,12 +20,17 @@ settings.load_profile("steady")
 
 BEGINS = datetime(2031, 5, 4, 9, 30, 0)
 # The longest files first: what is left for the end is short, so that no core waits for another.
-_FOLDERS = ("screen", "cli", "api")
+_FOLDERS = ("screen", "api", "cli", "camera", "jobs")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Run the files that take longest first."""
     items.sort(key=lambda item: next((n for n, name in enumerate(_FOLDERS) if name in item.path.parts), len(_FOLDERS)))
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    if not hasattr(config, "workerinput"):
+        config.pluginmanager.register(Durations())
 
 
 def scene(width: int, height: int, number: int = 0) -> NDArray[np.uint8]:

@@ -11,7 +11,7 @@ T = TypeVar("T")
 _USUAL_S = 0.25
 
 
-def _slowness() -> float:
+def slowness() -> float:
     """Return how many times slower than usual this machine is just now, at least 1."""
     began = time.perf_counter()
     state = hashlib.sha256()
@@ -20,7 +20,7 @@ def _slowness() -> float:
     return max(1.0, (time.perf_counter() - began) / _USUAL_S)
 
 
-SLOWNESS = _slowness()
+SLOWNESS = slowness()
 # When nothing has moved for so long, nothing will any more.
 STANDSTILL_S = 60 * SLOWNESS
 

@@ -17,14 +17,14 @@ from yarnkite.core.encode.labels import Labels
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Recipe
 
-STILLS = 130
+STILLS = 110
 
 
 @pytest.fixture(scope="module")
 def program(tmp_path_factory):
     card = tmp_path_factory.mktemp("place") / "card"
     for number in range(STILLS):
-        write_jpeg(card / "reach" / f"MRW_{number}.jpg", number, (900, 600))
+        write_jpeg(card / "reach" / f"MRW_{number}.jpg", number, (600, 400))
     program = Program(tmp_path_factory.mktemp("data"), card)
     program.start()
     yield program
@@ -35,7 +35,7 @@ def undisturbed(program: Program, shot: int, folder: Path) -> bytes:
     shown = program.client.get(f"/api/shots/{shot}").json()
     rows = program.client.get(f"/api/shots/{shot}/stills").json()["stills"]
     taken = tuple(
-        Still(path=f"{shown['folder']}/{row['name']}", fingerprint=row["fingerprint"], width=900, height=600)
+        Still(path=f"{shown['folder']}/{row['name']}", fingerprint=row["fingerprint"], width=600, height=400)
         for row in rows
     )
     recipe = Recipe(stills=taken, decisions=Decisions.model_validate(shown["decisions"]))

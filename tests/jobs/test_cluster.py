@@ -3,13 +3,12 @@
 import os
 import signal
 import socket
-import time
 
 import pytest
 from bench.cluster import begun_cluster
 
 from tests.conftest import write_jpeg
-from tests.patience import wait_until
+from tests.patience import STANDSTILL_S, wait_until
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
@@ -36,7 +35,7 @@ def free_port():
 @pytest.fixture
 def card(tmp_path):
     folder = tmp_path / "card"
-    for number in range(300):
+    for number in range(60):
         write_jpeg(folder / f"MRW_{number:03}.jpg", number, (480, 320))
     return folder
 
@@ -65,7 +64,7 @@ def end(process):
     process.wait()
 
 
-def recipe_of(card, rate=25):
+def recipe_of(card, rate=5):
     taken = tuple(
         Still(
             path=str(path),
@@ -120,9 +119,7 @@ def test_a_cluster_makes_the_same_bytes_also_when_a_worker_and_then_the_schedule
         assert killed
 
         end(scheduler)
-        began = time.monotonic()
         assert chunks_by(workers, card, tmp_path / "scheduler-killed") == expected
-        assert time.monotonic() - began < 90
         wait_until(lambda: workers._remote == 0)
         assert "does not answer" in workers.sentence
     finally:
@@ -136,10 +133,10 @@ def test_what_a_worker_does_not_see_is_sent_and_what_it_sees_is_read_there(tmp_p
     task = task_of(frames, recipe.decisions.encode, part)
     bundle = packed([task], 1, (Root("card", card),))
     assert all("/" not in layer.picture.path for spec in bundle.tasks[0].specs for layer, _ in spec.layers)
-    assert len(bundle.sent) == 50
+    assert len(bundle.sent) == 10
     monkeypatch.setattr("yarnkite.jobs.cluster_worker._SENT", tmp_path / "sent")
     sent = render_bundle(bundle)
-    assert len(list((tmp_path / "sent").iterdir())) == 50
+    assert len(list((tmp_path / "sent").iterdir())) == 10
     monkeypatch.setenv("YARNKITE_WORKER_PLACES", f'{{"card": "{card}"}}')
     monkeypatch.setattr("yarnkite.jobs.cluster_worker._SENT", tmp_path / "unused")
     assert render_bundle(bundle) == sent
@@ -155,7 +152,7 @@ def test_what_a_worker_does_not_see_is_sent_and_what_it_sees_is_read_there(tmp_p
 def test_without_a_cluster_the_work_is_done_here(tmp_path, card):
     workers = ClusterWorkers(f"tcp://127.0.0.1:{free_port()}", (Root("card", card),), tmp_path, 1)
     try:
-        assert workers.submit(len, [1, 2, 3]).result(timeout=60) == 3
+        assert workers.submit(len, [1, 2, 3]).result(timeout=STANDSTILL_S) == 3
         assert "this machine works alone" in workers.sentence
     finally:
         workers.stop()

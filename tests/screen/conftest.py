@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import BrowserContext, Page, Playwright, expect, sync_playwright
 
 from tests.conftest import write_jpeg
 from tests.patience import STANDSTILL_S
@@ -27,31 +27,63 @@ def device() -> Iterator[SimulatedProcess]:
 def program(tmp_path_factory: pytest.TempPathFactory, device: SimulatedProcess) -> Iterator[Program]:
     place = tmp_path_factory.mktemp("places") / "Card"
     for number in range(40):
-        write_jpeg(place / "reach" / f"MRW_{number + 1}.jpg", number, (1200, 800))
+        write_jpeg(place / "reach" / f"MRW_{number + 1}.jpg", number, (600, 400))
     program = Program(tmp_path_factory.mktemp("data"), place, device.address())
     program.start()
     yield program
     program.stop()
 
 
+class Browser:
+    """One browser with one profile for all tests: what it has loaded and compiled of the pages it need not load again."""
+
+    def __init__(self, playwright: Playwright, profile: Path) -> None:
+        self._playwright, self._profile = playwright, profile
+        self._context: BrowserContext | None = None
+        self._address = ""
+
+    def page(self, address: str) -> Page:
+        """Give a new page at 1280 × 800 of a program; one that was started again may answer at another address."""
+        if self._context is None or self._address != address:
+            self.close()
+            self._address = address
+            self._context = self._playwright.chromium.launch_persistent_context(
+                self._profile,
+                executable_path="/usr/bin/chromium",
+                args=ARGUMENTS,
+                viewport={"width": 1280, "height": 800},
+                accept_downloads=True,
+                base_url=address,
+            )
+        return self._context.new_page()
+
+    def forget(self, page: Page) -> None:
+        """Close the pages, and forget what they kept in the browser."""
+        if page.url.startswith("http"):
+            page.evaluate("() => { localStorage.clear(); sessionStorage.clear(); }")
+        for one in page.context.pages[1:]:
+            one.close()
+
+    def close(self) -> None:
+        if self._context is not None:
+            self._context.close()
+
+
 @pytest.fixture(scope="session")
-def browser():
+def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = Browser(playwright, tmp_path_factory.mktemp("profile"))
         yield browser
         browser.close()
 
 
 @pytest.fixture
-def page(browser, program: Program, tmp_path: Path) -> Iterator[Page]:
-    """A page at 1280 × 800 on which nothing may go wrong unseen."""
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, accept_downloads=True, base_url=program.address
-    )
-    page = context.new_page()
+def page(browser: Browser, program: Program) -> Iterator[Page]:
+    """A page on which nothing may go wrong unseen."""
+    page = browser.page(program.address)
     page.set_default_timeout(1000 * STANDSTILL_S)
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
     yield page
-    context.close()
+    browser.forget(page)
     assert troubles == []

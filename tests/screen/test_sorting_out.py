@@ -105,4 +105,4 @@ def test_a_shot_list_and_numbered_pictures_are_written(page: Page, program: Prog
     expect(page.get_by_text("30 files written into")).to_be_visible()
     written = sorted((program.place / "numbered").iterdir())
     assert [path.name for path in written] == [f"reach_{n:04}.png" for n in range(1, 31)]
-    assert Image.open(written[0]).size == (1200, 800)
+    assert Image.open(written[0]).size == (600, 400)

@@ -50,10 +50,11 @@ def demo(**given: Any) -> None:
 def _start(
     *, demo_shots: bool, place: tuple[Path, ...], port: int | None, data: Path, cluster: str | None, camera: str
 ) -> None:
-    from yarnkite.serve import running, serve
-
     workspace = Workspace(data.expanduser().resolve())
     with alone_in(workspace.folder) as held:
+        # Loaded once the folder is held: a second start is told at once that it is the second.
+        from yarnkite.serve import running, serve
+
         roots.add(workspace, place)
         if demo_shots:
             from yarnkite.demo.paint import paint_missing
