@@ -125,12 +125,12 @@ def test_a_broken_still_and_a_full_card_cost_their_beats_and_are_warned_of(clien
     wait_until(left_out)
     fault(device, "full")
     wait_until(lambda: "The camera's card is full." in captured(client, shot)["warnings"])
+    wait_until(lambda: any("card is full" in gap["sentence"] for gap in captured(client, shot)["gaps"]))
     fault(device, "none")
     client.post(f"/api/captures/{begun['job']['id']}/stop")
     assert finished(begun["job"]["id"])["state"] == "finished"
     assert all("Pellow-at-work" in file["reason"] for file in left_out())
     assert len(names(client, shot)) + len(left_out()) == captured(client, shot)["taken"]
-    assert any("card is full" in gap["sentence"] for gap in captured(client, shot)["gaps"])
 
 
 def test_cameras_are_listed_looked_through_set_and_a_strange_one_is_refused(client, project, device):

@@ -14,7 +14,7 @@ from tests.api.conftest import ADDRESS
 from yarnkite.api.app import create_app
 from yarnkite.core.render.decisions import Decisions
 
-EXAMPLES = int(os.environ.get("YARNKITE_FUZZ_EXAMPLES", "12"))
+EXAMPLES = int(os.environ.get("YARNKITE_FUZZ_EXAMPLES", "6"))
 BOUNDED = settings(
     max_examples=EXAMPLES,
     derandomize=True,
@@ -113,7 +113,7 @@ FIELDS = [(step, field) for step, value in Decisions().model_dump(mode="json").i
 
 
 @given(st.lists(st.tuples(st.sampled_from(FIELDS), odd), min_size=1, max_size=3))
-@settings(max_examples=max(80, EXAMPLES), derandomize=True, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=max(60, EXAMPLES), derandomize=True, deadline=None, suppress_health_check=list(HealthCheck))
 def test_whatever_decisions_are_accepted_are_read_back_and_the_shot_opens(fuzzed, changes):
     client, project, shot = fuzzed
     shown = client.get(f"/api/shots/{shot}").json()

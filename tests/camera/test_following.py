@@ -13,18 +13,18 @@ from yarnkite.camera.following import Following, measured, stops
 from yarnkite.demo.camera import EXPOSURES_S, SENSITIVITIES, Device, Scene
 from yarnkite.demo.pellow_reach import paint
 
-STILLS = 300
+STILLS = 200
 
 
 @cache
 def painted(step):
-    return cv2.resize(paint(step / 20), (480, 320), interpolation=cv2.INTER_AREA)
+    return cv2.resize(paint(step / 12), (480, 320), interpolation=cv2.INTER_AREA)
 
 
 def scene_at(share):
-    """The scene at a share of its day, blended from paintings a twentieth apart: painting each would take minutes."""
-    step, part = divmod(share * 20, 1)
-    return cv2.addWeighted(painted(int(step)), 1 - part, painted(min(20, int(step) + 1)), part, 0)
+    """The scene at a share of its day, blended from paintings a twelfth apart: painting each would take minutes."""
+    step, part = divmod(share * 12, 1)
+    return cv2.addWeighted(painted(int(step)), 1 - part, painted(min(12, int(step) + 1)), part, 0)
 
 
 class Evening:

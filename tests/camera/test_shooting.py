@@ -2,7 +2,6 @@
 
 import time
 
-import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -42,7 +41,7 @@ def test_many_stills_are_released_when_they_are_due_and_nothing_drifts(process, 
     # early does not, and of any thirty in a row one at least comes to its turn at once, the last as well as the first.
     assert all(at >= beats.due(one.beat) - 0.001 for at, one in zip(opened, taken, strict=True))
     assert max(min(errors[first : first + 30]) for first in range(len(errors) - 29)) <= 0.004 * SLOWNESS
-    assert [one.late_s for one in taken] == pytest.approx(errors, abs=0.05 * SLOWNESS)
+    assert all(one.late_s <= error + 0.001 for one, error in zip(taken, errors, strict=True))
 
 
 def test_a_camera_that_goes_away_leaves_a_gap_and_takes_its_place_again(process, tmp_path):

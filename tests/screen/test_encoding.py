@@ -95,7 +95,7 @@ def test_the_queue_changes_its_order_and_rests_over_a_restart(page: Page, progra
     expect(left.nth(1)).to_contain_text("ProRes 422")
     for number in range(3):
         left.nth(number).get_by_role("button", name="Pause").click()
-    program.wait_until(lambda: program.job(begin[0])["state"] == "paused")
+    program.wait_until(lambda: {program.job(one)["state"] for one in begin} == {"paused"})
     program.kill()
     program.start()
     page.goto(f"{program.address}/queue")
