@@ -3,6 +3,7 @@
 from fractions import Fraction
 
 import numpy as np
+import pytest
 
 from tests.conftest import scene
 from yarnkite.core.base.frozen import Size
@@ -30,3 +31,21 @@ def test_a_blurred_surround_is_the_same_at_every_size_and_from_any_scale():
     small = background(scene(400, 300), chosen, SIZE, Fraction(16, 9))
     reduced = large.reshape(360, 2, 640, 2, 3).mean(axis=(1, 3))
     assert np.abs(reduced - small).mean() < 1.5
+
+
+def test_a_blurred_surround_is_made_of_the_middle_of_the_still():
+    chosen = Surround(kind="blurred")
+    wide = np.zeros((90, 480, 3), np.uint8)
+    wide[:, :160, 0], wide[:, 160:320, 1], wide[:, 320:, 2] = 200, 200, 200
+    shown = background(wide, chosen, SIZE, Fraction(16, 9)).reshape(-1, 3).mean(axis=0)
+    assert shown == pytest.approx([0, 200 * 0.72, 0], abs=1.5)
+    shown = background(wide.swapaxes(0, 1).copy(), chosen, SIZE, Fraction(16, 9)).reshape(-1, 3).mean(axis=0)
+    assert shown == pytest.approx([0, 200 * 0.72, 0], abs=1.5)
+
+
+def test_a_surround_is_as_deep_as_the_still():
+    deep = np.full((90, 160, 3), 40_000, np.uint16)
+    assert background(deep, Surround(colour="#ff8000"), SIZE, Fraction(16, 9))[5, 5].tolist() == [65535, 0x80 * 257, 0]
+    blurred = background(deep, Surround(kind="blurred"), SIZE, Fraction(16, 9))
+    assert blurred.dtype == np.uint16
+    assert blurred.mean() == pytest.approx(40_000 * 0.72, abs=2)

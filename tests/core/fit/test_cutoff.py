@@ -75,3 +75,32 @@ def test_light_that_changes_everywhere_is_no_activity():
     blocks = quiet()
     blocks[60:] -= 1.0
     assert activity(blocks)[60].max() == 0
+
+
+def test_each_edge_is_named_by_what_moves_beyond_it():
+    rows, columns = {"top": 0, "bottom": 15}, {"left": 1, "right": 21}
+    wide = Fit(size=Size(width=1920, height=540))
+    for edge, row in rows.items():
+        blocks = quiet()
+        blocks[40:71, row, 4:18] += np.where(np.arange(31) % 2, 1.5, 0)[:, None]
+        (found,) = cutoffs(blocks, (6000, 4000), wide)
+        assert found.edge == edge
+    for edge, column in columns.items():
+        (found,) = cutoffs(crossing(quiet(), column, 40, 70), (6000, 4000), UPRIGHT)
+        assert found.edge == edge
+
+
+def test_several_stretches_are_named_the_worst_first():
+    blocks = crossing(crossing(quiet(), 1, 10, 25), 21, 60, 100)
+    first, second = cutoffs(blocks, (6000, 4000), UPRIGHT)
+    assert (first.edge, second.edge) == ("right", "left")
+    positions = range(1000, 1120)
+    said = worst([first, second], positions)
+    assert said.startswith(f"From still {1001 + first.first:,} to {1001 + first.last:,}, ")
+    assert said.endswith("most of it at the right. 1 other stretch is like it.")
+    assert worst([first, second, second], positions).endswith("2 other stretches are like it.")
+    assert worst([], positions) == ""
+
+
+def test_a_shot_of_a_few_stills_warns_of_nothing():
+    assert cutoffs(crossing(quiet(), 1, 0, 4)[:5], (6000, 4000), UPRIGHT) == []

@@ -217,3 +217,32 @@ def test_the_corners_go_round_clockwise_and_lean_against_the_level():
     assert hypot(right - left, level - top) == pytest.approx(
         float(placement_of(6000, 4000, Fit(size=FULL_HD, level=5.0)).source.width)
     )
+
+
+@pytest.mark.parametrize("level", [-4.0, 0.0, 3.0])
+def test_the_loss_at_an_edge_is_how_far_its_middle_lies_inside(level):
+    fit = Fit(size=FULL_HD, level=level, zoom=1.4, x=0.3, y=0.8)
+    found, (first, second, third, fourth) = cost(6000, 4000, fit), corners(placement_of(6000, 4000, fit))
+    assert found.left == pytest.approx((first[0] + fourth[0]) / 2 / 6000)
+    assert found.right == pytest.approx(1 - (second[0] + third[0]) / 2 / 6000)
+    assert found.top == pytest.approx((first[1] + second[1]) / 2 / 4000)
+    assert found.bottom == pytest.approx(1 - (third[1] + fourth[1]) / 2 / 4000)
+    assert (found.empty, found.stretched) == (0, 1)
+
+
+@pytest.mark.parametrize(
+    ("zoom", "width", "height"), [(1.0, 1440, 1080), (0.5, 720, 540), (1.2, 1728, 1080), (2.0, 1920, 1080)]
+)
+def test_a_contained_still_is_shown_as_many_times_as_large(zoom, width, height):
+    placement = placement_of(4000, 3000, Fit(size=FULL_HD, how="contain", zoom=zoom))
+    assert (placement.target.width, placement.target.height) == (width, height)
+    assert float(placement.scale) == pytest.approx(0.36 * zoom, rel=2e-3)
+    assert (placement.target.left, placement.target.top) == ((1920 - width) / 2, (1080 - height) / 2)
+
+
+def test_a_turned_and_mirrored_still_loses_where_that_leads():
+    fit = Fit(size=FULL_HD, quarters=1, y=0.0)
+    assert turned_shape(6000, 4000, fit) == (4000, 6000)
+    found = cost(6000, 4000, fit)
+    assert (found.left, found.right, found.top) == (0, 0, 0)
+    assert found.bottom == pytest.approx(1 - 4000 * 9 / 16 / 6000)

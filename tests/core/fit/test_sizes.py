@@ -63,3 +63,23 @@ def test_as_shot_offers_the_stills_own_shape_up_to_their_size():
     assert all(width <= 6016 and width % 2 == height % 2 == 0 for width, height in shape.sizes)
     assert all(abs(width / height - 6016 / 4016) < 0.003 for width, height in shape.sizes)
     assert advice(6016, 4016, (6016, 4016)) is None
+
+
+def test_as_shot_is_offered_in_usual_sizes_up_to_the_stills_own():
+    assert as_shot(6000, 4000).sizes == ((1080, 720), (1620, 1080), (2160, 1440), (3240, 2160), (6000, 4000))
+    assert as_shot(4000, 6000).sizes == ((720, 1080), (1080, 1620), (1440, 2160), (2160, 3240), (4000, 6000))
+    assert as_shot(1000, 600).sizes == ((1000, 600),)
+    assert as_shot(1920, 1080).sizes == ((1280, 720), (1920, 1080))
+    # None is larger than a video's side may be.
+    assert as_shot(12_000, 3000).sizes == ((2880, 720), (4320, 1080), (5760, 1440))
+
+
+def test_what_is_too_large_or_too_small_is_said_with_what_fits():
+    large = advice(10_000, 5000)
+    assert (large.usable, large.sentence) == (False, "A side may have up to 8,192 pixels.")
+    assert large.meant == (Size(width=8192, height=4096),)
+    assert advice(8192, 4096) is None
+    assert advice(14, 400).sentence == "A side needs at least 16 pixels."
+    assert advice(16, 400).usable
+    assert "very small" in advice(238, 400).sentence
+    assert advice(240, 400) is None

@@ -11,7 +11,7 @@ from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.purposes import quality_of
-from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, said_bytes
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of, turned_shape
 from yarnkite.core.light.decisions import Light
@@ -99,7 +99,7 @@ def brief(
     factor = compression(times, schedule)
     warned = warnings(loss, decisions, shapes, schedule, times)
     frames, length = len(schedule), duration_text(schedule.seconds)
-    estimate = expected or estimated_bytes(decisions, frames, schedule.changes, size_model or ORDINARY)
+    size = said_bytes(decisions, frames, schedule.changes, size_model or ORDINARY, expected)
     parts = (
         Part("Take "),
         Part(_stills_text(count, every), "stills"),
@@ -122,7 +122,7 @@ def brief(
         Part(length, "length", warned.length),
         Part(" ("),
         Part(timecode(frames, pace.written_rate), hint=counting(pace.written_rate)),
-        Part(f"), about {size_text(estimate)}."),
+        Part(f"), about {size_text(size)}."),
     )
     return Brief(
         parts=parts,
@@ -132,7 +132,7 @@ def brief(
         seconds=float(schedule.seconds),
         length=length,
         timecode=timecode(frames, pace.written_rate),
-        bytes=estimate,
+        bytes=size,
         clock=compression_text(factor) if factor else "",
         cost=loss,
         placement=placement_of(*usual, decisions.fit),

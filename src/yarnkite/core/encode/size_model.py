@@ -81,6 +81,20 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
     return round(size.width * size.height * scale * quality * share * per_pixel)
 
 
+def said_bytes(decisions: Decisions, frames: int, changing: int, size_model: SizeModel, expected: int | None) -> int:
+    """Return how large a clip will be said to be: as measured, as wanted where a size or a bit rate is, else estimated."""
+    if expected:
+        return expected
+    wanted = wanted_bytes(decisions.encode, frames / decisions.pace.written_rate)
+    return estimated_bytes(decisions, frames, changing, size_model) if wanted is None else wanted
+
+
+def wanted_bytes(encode: Encode, seconds: Fraction) -> int | None:
+    """Return how many bytes a file of a length is to take, or ``None`` where a quality decides."""
+    wanted = format_of(encode).wanted_total(encode, float(seconds))
+    return None if wanted is None else round(wanted)
+
+
 def _weighed(stills: Sequence[Still], width: int, read: Read) -> tuple[float, float]:
     """Return the mean bytes per pixel of whole frames and of changes, on a grid of a given width."""
     height = max(16, min(4096, round(width * stills[0].height / stills[0].width / 2) * 2))
