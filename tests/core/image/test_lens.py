@@ -2,12 +2,13 @@
 
 import cv2
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.image.lens import Lens, straightening
+from yarnkite.core.image.lens import Lens, Profile, Straightening, straightening
 from yarnkite.core.render.picture import straightened
 
 bends = st.floats(-0.5, 0.5).map(lambda value: round(value, 4))
@@ -83,3 +84,38 @@ def test_leaning_uprights_stand_parallel_again():
 
     assert abs(lean_of(taken)) > 15
     assert abs(lean_of(straightened(taken, Fit(size=Size(width=900, height=600), lens=Lens(keystone_y=lean))))) < 1.0
+
+
+profiles = st.builds(
+    lambda *bends: Profile(name="some lens", bends=(1.0, *bends)),
+    *[st.floats(-0.1, 0.1).map(lambda one: round(one, 4))] * 4,
+)
+
+
+@given(lens=lenses, profile=profiles)
+def test_a_lens_is_straightened_by_hand_and_then_by_its_profile(lens, profile):
+    points = np.random.default_rng(3).uniform(-0.7, 0.7, (2, 30))
+    by_hand = Straightening(lens, 1.0).bent(*points)
+    both = Straightening(lens, 1.0, profile).bent(*points)
+    assert np.allclose(both, Straightening(Lens(), 1.0, profile).bent(*by_hand), atol=1e-12)
+
+
+@given(profile=profiles)
+def test_a_profile_moves_points_out_along_their_radius_by_its_polynomial(profile):
+    across, down = np.array([0.3, -0.4, 0.0]), np.array([0.4, 0.3, 0.9])
+    bent = Straightening(Lens(), 1.0, profile).bent(across, down)
+    radius = np.hypot(across, down)
+    assert np.allclose(np.hypot(*bent), radius * np.polyval(profile.bends[::-1], radius))
+    assert np.allclose(bent[0] * down, bent[1] * across)
+
+
+@pytest.mark.parametrize("lens", [Lens(k1=0.2), Lens(k1=-0.2), Lens(keystone_y=0.3), Lens(k2=0.1, keystone_x=-0.2)])
+def test_the_straightened_still_is_as_large_as_it_can_be(lens):
+    straight = straightening(900, 600, lens)
+    across, down = 900 / np.hypot(900, 600), 600 / np.hypot(900, 600)
+    along = np.linspace(-1, 1, 65)
+    edges = np.concatenate([[along * across, 0 * along - down], [along * across, 0 * along + down]], axis=1)
+    sides = np.concatenate([[0 * along - across, along * down], [0 * along + across, along * down]], axis=1)
+    bent = np.abs(straight.bent(*np.concatenate([edges, sides], axis=1)))
+    assert max(bent[0].max() / across, bent[1].max() / down) == pytest.approx(1, abs=1e-6)
+    assert straight.spread == pytest.approx(straightening(9000, 6000, lens).spread)

@@ -172,13 +172,14 @@ def _about_rate(reel: Reel, rate: Fraction, frames: int, name: str) -> str:
     own, whole = rate_label(rate), rate_label(reel.rate)
     if one_for_one(reel, rate):
         change = float(reel.rate / rate - 1) * 100
+        by = f"{abs(change):.2g}" if abs(change) < 10 else f"{abs(change):.0f}"
         lasts = duration_text(frames / reel.rate)
         close = (
             f"{own} and {whole} fps are not the same: "
             if abs(change) < 1
             else f"“{name}” has {own} fps, this reel {whole}: "
         )
-        return f"{close}each frame of “{name}” is shown once, so it runs {abs(change):.2g} % {'faster' if change > 0 else 'slower'} and lasts {lasts}."
+        return f"{close}each frame of “{name}” is shown once, so it runs {by} % {'faster' if change > 0 else 'slower'} and lasts {lasts}."
     kept = "some of its frames are shown twice" if reel.rate > rate else "some of its frames are left out"
     return f"“{name}” has {own} fps; in this reel of {whole} it keeps its length, and {kept}."
 
