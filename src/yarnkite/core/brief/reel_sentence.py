@@ -10,7 +10,7 @@ from yarnkite.core.base.wording import counted, frames_text, size_text
 from yarnkite.core.brief.sentence import Part, written_text
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, wanted_bytes
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, whole_bytes_wanted
 from yarnkite.core.image.lettering import missing
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.reel.frame_source import ReelFrames
@@ -60,7 +60,7 @@ def reel_brief(
         why = "no shot is in it yet" if not reel.parts else "none of its shots can be shown"
         return ReelBrief((Part(f"Nothing to make yet: {why}."),), tuple(remarks), 0, "0.0 s", nothing, 0)
     length = duration_text(count / reel.rate)
-    wanted = wanted_bytes(reel.encode, count / reel.rate)
+    wanted = whole_bytes_wanted(reel.encode, count / reel.rate)
     size = expected or wanted or reel_bytes(recipe, frames, models, reel.encode)
     tracks = [track for track in reel.sound.tracks if track.sound in recipe.sounds and not track.muted]
     said = (

@@ -85,11 +85,11 @@ def said_bytes(decisions: Decisions, frames: int, changing: int, size_model: Siz
     """Return how large a clip will be said to be: as measured, as wanted where a size or a bit rate is, else estimated."""
     if expected:
         return expected
-    wanted = wanted_bytes(decisions.encode, frames / decisions.pace.written_rate)
+    wanted = whole_bytes_wanted(decisions.encode, frames / decisions.pace.written_rate)
     return estimated_bytes(decisions, frames, changing, size_model) if wanted is None else wanted
 
 
-def wanted_bytes(encode: Encode, seconds: Fraction) -> int | None:
+def whole_bytes_wanted(encode: Encode, seconds: Fraction) -> int | None:
     """Return how many bytes a file of a length is to take, or ``None`` where a quality decides."""
     wanted = format_of(encode).wanted_total(encode, float(seconds))
     return None if wanted is None else round(wanted)
