@@ -4,7 +4,7 @@ import json
 import re
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.patience import wait_until
 from tests.planted import write_lamps
@@ -236,6 +236,26 @@ def test_a_brush_paints_wipes_and_is_undone(lighting: Page, program: Program, sh
     lighting.get_by_role("region", name="Stage").focus()
     lighting.keyboard.press("Control+z")
     wait_until(lambda: len(strokes()) == 2)
+
+
+def test_a_stroke_drawn_while_another_is_kept_is_kept_too(lighting: Page, program: Program, shot: int):
+    frame = lighting.locator(".frame-box")
+    work_on(lighting, "areas")
+    lighting.get_by_role("button", name="a brush", exact=True).first.click()
+    held: list[Route] = []
+    lighting.route("**/stroke", lambda route: held.append(route), times=1)
+    drag(lighting, frame, (0.3, 0.3), (0.5, 0.35))
+    wait_until(lambda: lighting.evaluate("true") and held)  # the page is asked so that its requests are heard of
+    box = frame.bounding_box()
+    lighting.mouse.move(box["x"] + 0.3 * box["width"], box["y"] + 0.7 * box["height"])
+    lighting.mouse.down()
+    lighting.mouse.move(box["x"] + 0.5 * box["width"], box["y"] + 0.7 * box["height"], steps=4)
+    held[0].continue_()
+    expect(lighting.get_by_text("what was painted, 1 stroke")).to_be_visible()
+    lighting.mouse.move(box["x"] + 0.6 * box["width"], box["y"] + 0.7 * box["height"], steps=4)
+    lighting.mouse.up()
+    expect(lighting.get_by_text("what was painted, 2 strokes")).to_be_visible()
+    assert len(decided(program, shot)["areas"]) == 1
 
 
 def test_a_look_is_kept_and_used_on_another_shot(lighting: Page, program: Program, shot: int):

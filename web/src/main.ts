@@ -14,9 +14,12 @@ import App from "./App.vue";
 import { router } from "./router";
 import { kitePreset } from "./theme/preset";
 
+// A dialog that fades in takes the focus a second time once it stands: keys pressed meanwhile went to another button.
+const instantly = { dialog: { transition: { css: false } } };
+
 createApp(App)
   .use(createPinia())
   .use(router)
-  .use(PrimeVue, { theme: { preset: kitePreset, options: { darkModeSelector: ".never-dark" } } })
+  .use(PrimeVue, { theme: { preset: kitePreset, options: { darkModeSelector: ".never-dark" } }, pt: instantly })
   .use(ToastService)
   .mount("#app");

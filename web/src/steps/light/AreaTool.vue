@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed, ref, shallowRef } from "vue";
 
 import { placeIn } from "../../stage/picture";
 import { useFrames } from "../../stage/frames";
@@ -15,7 +15,10 @@ const light = useLight();
 const areas = useAreas();
 const frames = useFrames();
 const tool = ref<SVGSVGElement>();
-const stroke = ref<[number, number][]>([]);
+type Stroke = [number, number][];
+/** The stroke that is being painted, and those painted before it that are on their way to be kept. */
+const stroke = ref<Stroke>([]);
+const underWay = shallowRef<Stroke[]>([]);
 const pointer = ref<Point>();
 const isLaying = computed(() => frames.drawing === "area" && areas.laying !== undefined);
 const isPainting = computed(() => isLaying.value && areas.laying!.kind === "brush");
@@ -112,17 +115,23 @@ async function release(): Promise<void> {
   const wasLaying = laid && light.area === laid.at.area;
   laid = held = undefined;
   if (points.length) {
-    try {
-      await areas.paint(points.slice(0, 4000));
-    } finally {
-      stroke.value = [];
-    }
-    return;
+    stroke.value = [];
+    return keep(points.slice(0, 4000));
   }
   await shot.settle();
   if (wasLaying) {
     areas.laying = undefined;
     frames.drawing = undefined;
+  }
+}
+
+/** Keep a stroke, and show it until that is done: the next may be painted meanwhile. */
+async function keep(points: Stroke): Promise<void> {
+  underWay.value = [...underWay.value, points];
+  try {
+    await areas.paint(points);
+  } finally {
+    underWay.value = underWay.value.filter((one) => one !== points);
   }
 }
 
@@ -171,7 +180,9 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
         @keyup="shot.settle()"
       />
     </g>
-    <polyline v-if="stroke.length" class="stroke" :points="stroke.map(([x, y]) => `${x * 100},${y * high}`).join(' ')" :stroke-width="areas.brush.width * 100" />
+    <template v-for="(one, place) in [...underWay, stroke]" :key="place">
+      <polyline v-if="one.length" class="stroke" :points="one.map(([x, y]) => `${x * 100},${y * high}`).join(' ')" :stroke-width="areas.brush.width * 100" />
+    </template>
     <circle v-if="isPainting && pointer" class="brush" :cx="pointer.x" :cy="pointer.y" :r="areas.brush.width * 50" />
   </svg>
 </template>

@@ -97,14 +97,16 @@ export const useAreas = defineStore("areas", () => {
 
   /** Keep a stroke over the frame: in the painted part of the area that is worked on, or a new one. */
   function paint(points: [number, number][]): Promise<void> {
-    // One after another: a quick second stroke goes on where the first one was.
-    painting = painting.then(() => paintNow(points));
+    // One after another: a quick second stroke goes on where the first one was, and one that failed keeps none from going on.
+    const drawn = { of: shot.shot!.id, position: light.still!.position, points, ...brush.value };
+    painting = painting.catch(() => undefined).then(() => paintNow(drawn));
     return painting;
   }
 
-  async function paintNow(points: [number, number][]): Promise<void> {
-    const position = light.still!.position;
-    const stroke = await api.stroke(shot.shot!.id, position, { revision: shot.revision, change: { ...shot.tried }, points, ...brush.value });
+  async function paintNow({ of, position, ...drawn }: { of: number; position: number; points: [number, number][] } & typeof brush.value): Promise<void> {
+    if (shot.shot?.id !== of) return;
+    const stroke = await api.stroke(of, position, { revision: shot.revision, change: { ...shot.tried }, ...drawn });
+    if (shot.shot?.id !== of) return;
     const area = light.worked;
     const last = (area?.mask.parts.length ?? 0) - 1;
     const part = area?.mask.parts[last];
