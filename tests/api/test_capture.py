@@ -198,6 +198,7 @@ def test_slow_writers_are_waited_for_and_no_half_file_is_ever_taken(client, watc
     assert client.get(f"/api/shots/{shot}/stills").json()["left_out"] == []
 
 
+@pytest.mark.long
 def test_many_at_once_are_taken_in_pieces_and_a_folder_that_goes_away_is_waited_for(
     client, watched, tmp_path, finished, monkeypatch
 ):
@@ -246,6 +247,7 @@ def test_a_watched_shot_that_is_deleted_is_watched_no_more(client, services, wat
     assert "watched no more" in finished(job)["message"]
 
 
+@pytest.mark.long
 def test_a_capture_goes_on_after_the_program_was_killed_and_says_what_is_missing(tmp_path):
     process = SimulatedProcess("--scene", "plain", "--width", "192", "--writing", "0")
     (tmp_path / "place").mkdir()

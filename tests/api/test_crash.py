@@ -49,6 +49,7 @@ def undisturbed(program: Program, shot: int, folder: Path) -> bytes:
     ).read_bytes()
 
 
+@pytest.mark.long
 def test_a_killed_server_goes_on_with_gathering_and_encoding_and_ends_in_the_same_bytes(program, tmp_path):
     project = program.client.post("/api/projects", json={"name": "Reach"}).json()["id"]
     started = program.client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "reach"}).json()

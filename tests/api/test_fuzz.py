@@ -14,7 +14,7 @@ from tests.api.conftest import ADDRESS
 from yarnkite.api.app import create_app
 from yarnkite.core.render.decisions import Decisions
 
-EXAMPLES = int(os.environ.get("YARNKITE_FUZZ_EXAMPLES", "6"))
+EXAMPLES = int(os.environ.get("YARNKITE_FUZZ_EXAMPLES", "3"))
 BOUNDED = settings(
     max_examples=EXAMPLES,
     derandomize=True,

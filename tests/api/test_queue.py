@@ -97,6 +97,7 @@ def test_a_wanted_size_is_met_with_one_quality_all_through(client, gathered):
     assert "Want more" in failed["message"]
 
 
+@pytest.mark.long
 def test_sizes_are_measured_of_the_very_clip_and_said_in_the_brief(client, gathered, finished):
     shot = gathered(60)
     sized(client, shot, preset="fast")

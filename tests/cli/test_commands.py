@@ -39,6 +39,7 @@ def saved(card, file, **encode):
     return file
 
 
+@pytest.mark.long
 def test_a_clip_of_any_format_says_as_json_what_came_of_it(card, tmp_path):
     target = tmp_path / "clip.webm"
     given = ("--size", "320x180", "--format", "vp9", "--quality", "good", "--effort", "fast", "--length", "1")
@@ -114,6 +115,7 @@ def test_the_schema_of_saved_shots_is_published_as_it_is():
         assert published == json.loads(json.dumps(kind.model_json_schema()))
 
 
+@pytest.mark.long
 def test_order_gather_check_and_rename_work_on_the_same_shot(card, tmp_path):
     for number in range(20, 25):
         (card / f"MRW_{number}.jpg").unlink()

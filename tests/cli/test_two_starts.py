@@ -21,6 +21,7 @@ def program(tmp_path):
     program.stop()
 
 
+@pytest.mark.long
 def test_a_second_start_names_the_first_and_does_not_cancel_its_encode(program, tmp_path):
     for number in range(120):
         write_jpeg(tmp_path / "card" / "reach" / f"MRW_{number}.jpg", number)

@@ -92,6 +92,7 @@ def chunks_by(workers, card, folder, while_waiting=lambda: None):
     return {name: (folder / name).read_bytes() for name in names}
 
 
+@pytest.mark.long
 def test_a_cluster_makes_the_same_bytes_also_when_a_worker_and_then_the_scheduler_are_killed(tmp_path, card, cluster):
     address, (scheduler, one, _) = cluster
     alone = Workers(1)

@@ -76,7 +76,11 @@ VIEWS = {
 }
 
 
-@pytest.mark.parametrize("view", VIEWS)
+# Each of these stands for the others that are built of the same parts.
+OFTEN = {"projects", "check", "light", "encode", "capture"}
+
+
+@pytest.mark.parametrize("view", [one if one in OFTEN else pytest.param(one, marks=pytest.mark.long) for one in VIEWS])
 def test_a_view_has_no_violation(page: Page, shot: tuple[int, int], view: str):
     address, role, name = VIEWS[view]
     page.goto(address.format(project=shot[0], shot=shot[1]))
@@ -100,7 +104,10 @@ def test_what_opens_over_a_view_has_no_violation(page: Page, shot: tuple[int, in
     assert not (found := violations(page, "[role=dialog]")), "\n".join(found)
 
 
-@pytest.mark.parametrize("room", ["order", "titles", "sound", "finish"])
+@pytest.mark.parametrize(
+    "room",
+    [pytest.param("order", marks=pytest.mark.long), "titles", pytest.param("sound", marks=pytest.mark.long), "finish"],
+)
 def test_a_room_of_a_reel_has_no_violation(page: Page, program: Program, reel: int, room: str):
     page.goto(f"/reels/{reel}/{room}")
     expect(page.get_by_role("img", name="Frame 1 of the reel")).to_be_visible()
@@ -126,6 +133,7 @@ def reel(program: Program, shot: tuple[int, int]) -> int:
     return made["id"]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("look", ["before, it, after", "first, middle, last", "mean of all", "real pixels"])
 def test_each_way_to_look_has_no_violation(page: Page, shot: tuple[int, int], look: str):
     page.goto(f"/shots/{shot[1]}/check")

@@ -29,6 +29,7 @@ def clips(program: Program, shot: int) -> list[dict]:
     return program.client.get(f"/api/shots/{shot}/clips").json()
 
 
+@pytest.mark.long
 def test_a_purpose_is_chosen_sizes_stand_side_by_side_and_two_clips_are_compared(
     page: Page, program: Program, shot: int
 ):

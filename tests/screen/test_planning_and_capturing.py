@@ -91,6 +91,7 @@ def plan_with(program: Program, project: int, number: int) -> dict:
     ]
 
 
+@pytest.mark.long
 def test_a_plan_is_shot_with_a_pause_and_an_absent_camera_played_and_encoded(
     page: Page, program: Program, project: int, device: SimulatedProcess
 ):

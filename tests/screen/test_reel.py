@@ -49,6 +49,7 @@ def said(page: Page):
     return page.get_by_role("region", name="What will be made")
 
 
+@pytest.mark.long
 def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program: Program, shots, tmp_path):
     # A quiet beginning, then a piece with a beat, and in it a click whose place is known.
     music = np.concatenate([noise(2, 0.001), 0.5 * piece("abab", 120)])

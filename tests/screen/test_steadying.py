@@ -73,6 +73,7 @@ def test_a_knock_is_gone_in_the_preview_and_in_the_clip(page: Page, program: Pro
     assert np.abs(preview.astype(int) - small).mean() < 4
 
 
+@pytest.mark.long
 def test_strength_is_changed_while_it_plays_and_each_says_its_price(page: Page, program: Program, walk: int):
     page.goto(f"/shots/{walk}/move")
     page.get_by_role("button", name="steady", exact=True).click()

@@ -125,6 +125,7 @@ def test_pointing_at_a_folder_and_looking_through_it_with_keys_wheel_and_drag(pa
     expect(stage).to_contain_text("still 30 of 40")
 
 
+@pytest.mark.long
 def test_the_whole_decision_can_be_made_without_a_mouse(page: Page, program: Program):
     new_project(page, "Keys only")
     page.get_by_role("button", name="reach", exact=True).press("Enter")

@@ -2,6 +2,7 @@
 
 import random
 import time
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import pytest
@@ -243,3 +244,12 @@ def test_moving_by_hand_loses_nothing_and_keeps_what_stays_in_order(order, data)
     assert [still for still in turned if still in chosen] == [still for still in reversed(order) if still in chosen]
     assert by_hand(order, result) == result
     assert sorted(by_hand(order, result[::2])) == sorted(order)
+
+
+@pytest.mark.parametrize(("without", "says"), [({2}, "One still has"), ({2, 3, 5}, "3 stills have")])
+def test_stills_without_a_time_are_said_once_and_counted(without, says):
+    stills = [replace(one, captured=None) if n in without else one for n, one in enumerate(shoot(numbered(range(8))))]
+    found = [
+        one for one in breaks(stills, list(range(8)), numbering([one.name for one in stills])) if one.kind == "no time"
+    ]
+    assert [(one.position, one.sentence) for one in found] == [(2, f"{says} no capture time; the counter places them.")]

@@ -95,6 +95,15 @@ def test_a_sequence_keeps_start_step_padding_rate_and_policy(step):
     assert from_otio(text).rate == RATE
 
 
+@pytest.mark.parametrize(("rate", "step", "count"), [(RATE, 2, 99), (Fraction(10, 3), 7, 60)])
+def test_where_a_reader_would_lose_a_file_of_a_sequence_each_file_is_a_clip(rate, step, count):
+    """At these rates the library's rounding leaves out the last file of a sequence."""
+    names = [f"LNTN{number:04}.JPG" for number in range(1000, 1000 + count * step, step)]
+    text = to_otio("a", "/s", [Listed(name) for name in names], rate)
+    assert by_the_library(text) == [f"file:///s/{name}" for name in names]
+    assert len(list(otio.adapters.read_from_string(text, "otio_json").find_clips())) == count
+
+
 def test_a_trimmed_sequence_gives_only_what_is_played():
     text = to_otio("a", "/s", [Listed(f"a_{n:04}.jpg") for n in range(1, 11)], Fraction(25))
     timeline = otio.adapters.read_from_string(text, "otio_json")
