@@ -27,7 +27,8 @@ def add(workspace: Workspace, folders: Iterable[Path]) -> None:
         if folder not in remembered:
             remembered.append(folder)
     text = json.dumps([str(folder) for folder in remembered], indent=2) + "\n"
-    write_completed(workspace.places, text.encode())
+    write_completed(workspace.places, text.encode(), durable=True)
+    workspace.places.chmod(0o600)
 
 
 def known(workspace: Workspace) -> tuple[Root, ...]:

@@ -66,7 +66,7 @@ def running(
     """
     workspace.create()
     server = DatabaseServer(workspace.database)
-    database = Database(server.start())
+    database = Database(server.start(), server.trouble)
     stopping = threading.Event()
     try:
         database.migrate()
@@ -184,6 +184,8 @@ def _tidy(database: Database, workspace: Workspace, stopping: threading.Event) -
     while True:
         try:
             space.remove_given_up(database, workspace)
+            for sentence in rename.recover(database):
+                log.warning("%s", sentence)
         except Exception:
             log.warning("what was deleted could not be removed; it will be tried again", exc_info=True)
         if stopping.wait(TIDY_EVERY_S):

@@ -78,6 +78,9 @@ class Workspace:
         """Make the folders that must be there, and clear away what a killed process left half-written."""
         for name in ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds", "shown"):
             (self.folder / name).mkdir(parents=True, exist_ok=True)
+        # Nobody else of this machine has any business here; one folder that is closed closes all that is in it.
+        for folder in (self.folder, *(one for one in self.folder.iterdir() if one.is_dir() and not one.is_symlink())):
+            folder.chmod(0o700)
         for pattern in ("*.part", "*.note"):
             for leftover in self.chunks.glob(pattern):
                 leftover.unlink(missing_ok=True)

@@ -152,7 +152,7 @@ def test_a_shot_that_is_being_encoded_is_not_renamed(client, gathered, finished,
 
 def test_a_shot_whose_files_are_being_renamed_is_neither_gathered_nor_encoded(services, client, gathered):
     shot = gathered(3)
-    batch = renames.begin(services.database, shot, folder_of(client, shot))
+    batch, _ = renames.begin(services.database, shot, folder_of(client, shot), lambda _: [])
     for path, body in (("gather", None), ("encode", {"seen": 1}), ("split", {"before": [1]}), ("rename", None)):
         answer = client.post(f"/api/shots/{shot}/{path}", json=body) if path != "rename" else rename(client, shot)
         assert answer.status_code in (404, 409) if path == "split" else answer.status_code == 409, path

@@ -30,7 +30,9 @@ class SameOrigin:
             await self._app(scope, receive, send)
             return
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
-        reason = self._reason_to_refuse(scope["method"], headers.get(b"host", ""), headers.get(b"origin"))
+        reason = self._reason_to_refuse(
+            scope["method"], headers.get(b"host", ""), headers.get(b"origin"), headers.get(b"sec-fetch-site")
+        )
         if reason is not None:
             await problem(403, "not_from_here", reason)(scope, receive, send)
             return
@@ -42,16 +44,23 @@ class SameOrigin:
 
         await self._app(scope, receive, send_with_headers)  # type: ignore[arg-type]
 
-    def _reason_to_refuse(self, method: str, host: str, origin: str | None) -> str | None:
+    def _reason_to_refuse(self, method: str, host: str, origin: str | None, site: str | None) -> str | None:
         if _host_name(host) not in self._host_names:
             return "This address is not one Yarn Kite answers under. Open the address it printed when it started."
-        if method in _CHANGING and origin is not None and urlsplit(origin).netloc != host:
+        if method not in _CHANGING:
+            return None
+        # Fetch Metadata: a browser says whose page asks; what is no browser sends neither this nor an origin.
+        if (site not in (None, "same-origin", "none")) or (origin is not None and origin != f"http://{host}"):
             return "Another site asked for a change here. Only Yarn Kite's own pages may do that."
         return None
 
 
 def _host_name(host: str) -> str:
+    """Return the name in a Host header, or nothing for one that is more than a name and a port (RFC 9110, 7.2)."""
     try:
-        return urlsplit(f"//{host}").hostname or ""
+        parts = urlsplit(f"//{host}")
+        if parts.netloc != host or "@" in host or (parts.port is None and host.endswith(":")):
+            return ""
+        return parts.hostname or ""
     except ValueError:
         return ""

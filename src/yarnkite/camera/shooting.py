@@ -24,10 +24,14 @@ _EXACT_S = 0.002
 
 @dataclass(frozen=True)
 class TakenStill:
-    """A still that came: its beat, and how much later than due the camera was released."""
+    """A still that came: its beat, how much later than due the camera was released, and the name of its file.
+
+    The file is complete, but perhaps not on the disk yet: waiting for that would make the next still late.
+    """
 
     beat: int
     late_s: float
+    name: str
 
 
 @dataclass(frozen=True)
@@ -148,7 +152,7 @@ class Shooting:
             self._missed(beat, beat, "failed", refusal.sentence)
         else:
             self._taken += 1
-            self.happened.put(TakenStill(beat, late))
+            self.happened.put(TakenStill(beat, late, name))
             self._follow(camera, still.data)
 
     def _opened(self) -> Camera:

@@ -5,6 +5,7 @@ lives from a battery that ends, has a clock that drifts, and does wrong on deman
 """
 
 import json
+import os
 import sys
 import threading
 import time
@@ -172,17 +173,19 @@ def serve(device: Device, port: int, tell: Callable[[str], None]) -> None:
     """Serve a camera on loopback until the standard input ends; ``tell`` is given its address."""
     server = ThreadingHTTPServer(("127.0.0.1", port), _handler(device))
     server.daemon_threads = True
+    # Whoever started this process ends it by ending.
+    threading.Thread(target=_end_with_input, daemon=True).start()
     # What is compiled when it is first used would make the first stills late.
     device.seen(device.width)
-    # Whoever started this process ends it by ending.
-    threading.Thread(target=_end_with_input, args=(server,), daemon=True).start()
     tell(f"http://127.0.0.1:{server.server_address[1]}")
     server.serve_forever(poll_interval=0.2)
 
 
-def _end_with_input(server: ThreadingHTTPServer) -> None:
-    sys.stdin.buffer.read()
-    server.shutdown()
+def _end_with_input() -> None:
+    """End at once, whatever is being painted: nothing that a simulated camera has is worth keeping."""
+    while os.read(sys.stdin.fileno(), 4096):
+        pass
+    os._exit(0)
 
 
 def plain(share: float) -> ImageArray:

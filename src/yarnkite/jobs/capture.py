@@ -3,7 +3,7 @@
 import logging
 import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from contextlib import suppress
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
@@ -15,6 +15,7 @@ from yarnkite.camera.cameras import Cameras
 from yarnkite.camera.decisions import Capture
 from yarnkite.camera.shooting import Happened, Orders, Shooting, TakenStill, is_late
 from yarnkite.camera.timing import Beats
+from yarnkite.core.base.atomic import sync_file, sync_folders
 from yarnkite.core.base.errors import NotFound, Unavailable
 from yarnkite.core.base.wording import counted
 from yarnkite.jobs.growing import Growing
@@ -26,6 +27,7 @@ from yarnkite.store.capture import Course, Gap
 _LOOK_EVERY_S = 0.1
 _NOTE_EVERY_S = 0.2
 _AFTER_TROUBLE_S = 5.0
+_SOON_S = 0.3
 log = logging.getLogger(__name__)
 
 
@@ -47,6 +49,7 @@ class _Capturing:
         self._job, self._shot = context.job["id"], context.job["shot_id"]
         self._stem = stem
         self._unnoted: list[Happened] = []
+        self._said_first = ""
 
     def run(self) -> None:
         course = self._begun()
@@ -70,14 +73,14 @@ class _Capturing:
         """Return the capture's course, with its first beat fixed to a moment of the day."""
         database = self._context.database
         captures.begin(database, self._job, self._shot)
-        soon = datetime.now(UTC) + timedelta(seconds=0.3)
+        soon = datetime.now(UTC) + timedelta(seconds=_SOON_S)
         starts = max(self._wanted.starts_at, soon) if self._wanted.starts_at else soon
         captures.set_began(database, self._job, starts.astimezone(UTC).replace(tzinfo=None))
         return captures.one(database, self._job)
 
     def _shooting(self, course: Course) -> Shooting:
         assert course.began_at is not None
-        since = (datetime.now(UTC) - course.began_at.replace(tzinfo=UTC)).total_seconds()
+        since = self._since(course, course.began_at.replace(tzinfo=UTC))
         folder = shots.folder_of(shots.one(self._context.database, self._shot))
         beats = Beats(time.monotonic() - since, self._wanted.interval_s)
         # A killed program may have taken stills that it did not come to note.
@@ -104,6 +107,22 @@ class _Capturing:
             taken=course.taken + len(unnoted),
             paused=course.paused,
         )
+
+    def _since(self, course: Course, began: datetime) -> float:
+        """Return how long ago the first beat was due, in seconds.
+
+        A clock that was put back would have the next still wait until it is as late again: the beats go on from where they
+        were, by the clock of the machine that cannot be put.
+        """
+        since = (datetime.now(UTC) - began).total_seconds()
+        at_least = (course.next_beat - 1) * self._wanted.interval_s if course.next_beat else None
+        if at_least is None and self._wanted.starts_at is None:
+            at_least = -_SOON_S
+        if at_least is None or since >= at_least - self._wanted.interval_s:
+            return since
+        log.warning("the clock went back by %.0f s; capture %s goes on", at_least - since, self._job)
+        self._said_first = "The clock of this machine was put back; the stills go on without a gap. "
+        return at_least
 
     def _go_on(self, shooting: Shooting, growing: Growing) -> None:
         looked = noted = 0.0
@@ -141,6 +160,7 @@ class _Capturing:
             return
         happened = list(self._unnoted)
         taken = [one for one in happened if isinstance(one, TakenStill)]
+        self._sync(one.name for one in taken)
         late = [one for one in taken if is_late(one)]
         gaps = [
             Gap(one.beat, one.beat, "late", f"Taken {one.late_s:.2f} s late.")
@@ -154,8 +174,19 @@ class _Capturing:
         self._unnoted.clear()
         course = captures.one(self._context.database, self._job)
         self._context.progress(course.taken, self._wanted.count or min(self._wanted.most_beats, 10**6), now=True)
-        jobs.note(self._context.database, self._job, gaps[-1].sentence if gaps and not taken else "")
+        jobs.note(
+            self._context.database, self._job, self._said_first + (gaps[-1].sentence if gaps and not taken else "")
+        )
         self._context.publish("capture", {"shot_id": self._shot, "job_id": self._job})
+
+    def _sync(self, names: Iterable[str]) -> None:
+        """Have stills on the disk before they are noted as taken."""
+        folder = shots.folder_of(shots.one(self._context.database, self._shot))
+        for name in names:
+            with suppress(FileNotFoundError):
+                sync_file(folder / name)
+        if folder.is_dir():
+            sync_folders([folder])
 
     def _end(self, shooting: Shooting, growing: Growing, said: str) -> None:
         self._note(shooting)

@@ -76,7 +76,7 @@ def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
 
     def found(still: Still) -> Still:
         # Here it was changed at another time, whatever is in it; the size was looked at.
-        here = {"path": str(_path_of(still, bundle)), "bytes": None, "modified_ns": None}
+        here = {"path": str(_path_of(still, bundle)), "bytes": None, "modified_ns": None, "changed_ns": None}
         return still.model_copy(update=here)
 
     tasks = [replace(task, specs=tuple(_with_stills(spec, found) for spec in task.specs)) for task in bundle.tasks]

@@ -34,7 +34,7 @@ from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Difference, Verdict, verified
-from yarnkite.core.image.decode import check_same
+from yarnkite.core.image.decode import check_same, is_as_gathered
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
 from yarnkite.jobs.deliver import Destination, deliver
@@ -84,7 +84,7 @@ def finish(context: Context, made: Finishing) -> None:
     plan = clip_plan(frames, encode)
     folder = context.workspace.chunks
     _check_room(folder)
-    _check_stills(context, made.recipes)
+    lost = _check_stills(context, made.recipes)
     begun = time.monotonic()
     beside = max((2 * recipe.light.over_time for recipe in made.recipes), default=0)
     done = rendered(rendering_of(context, frames, beside), frames, plan, has_sound=made.sound is not None)
@@ -107,6 +107,7 @@ def finish(context: Context, made: Finishing) -> None:
     differences = [*verdict.differences, *_size_difference(plan, verdict.facts)]
     destination = Destination.of(made.wanted)
     path, message = deliver(target, stem, destination, plan) if destination and not differences else (None, "")
+    message = " ".join(part for part in (_said_of_lost(lost), message) if part)
     clips.add(
         context.database,
         context.job,
@@ -217,8 +218,18 @@ def complete(completion: Completion) -> Verdict:
     return verified(clip, plan, parts, folder, completion.labels)
 
 
-def _check_stills(context: Context, recipes: Sequence[Recipe]) -> None:
-    """Raise ``Refusal`` (``stills_changed``) if files are not what was gathered: finished chunks show the old ones."""
+def _said_of_lost(count: int) -> str:
+    if not count:
+        return ""
+    many = "One still was" if count == 1 else f"{count:,} stills were"
+    return f"{many} not there: what was rendered of them before was used, and could not be held against them again."
+
+
+def _check_stills(context: Context, recipes: Sequence[Recipe]) -> int:
+    """Return how many stills are not there; raises ``Refusal`` (``stills_changed``) if files are not what was gathered.
+
+    Finished chunks would show the old ones.
+    """
     every = {still.path: still for recipe in recipes for still in stills_in(recipe)}
     suspects = [still for still in every.values() if _may_have_changed(still)]
     changed = [
@@ -236,6 +247,7 @@ def _check_stills(context: Context, recipes: Sequence[Recipe]) -> None:
             f"{many} changed on disk since the shot was gathered, “{first}” among them. Look for changes in gather, then "
             "encode again.",
         )
+    return sum(not Path(path).exists() for path in every)
 
 
 def _may_have_changed(still: Still) -> bool:
@@ -244,7 +256,8 @@ def _may_have_changed(still: Still) -> bool:
         status = Path(still.path).stat()
     except OSError:
         return False
-    return still.bytes is not None and (status.st_size, status.st_mtime_ns) != (still.bytes, still.modified_ns)
+    times = status.st_mtime_ns, status.st_ctime_ns
+    return still.bytes is not None and not is_as_gathered(still, status.st_size, *times)
 
 
 def has_changed(still: Still) -> bool:

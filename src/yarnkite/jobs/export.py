@@ -64,7 +64,9 @@ def run(context: Context) -> None:
         # Links may have been made on the way since this was asked for.
         target = Root("the place", Path(wanted["root"])).new_inside(str(target))
     target.mkdir(parents=True, exist_ok=True)
-    rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
+    # What was noted of a copied still's inode is of the file it was copied from.
+    unknown = {"changed_ns": None} if shot["source"] is not None else {}
+    rows = {row["name"]: row | unknown for row in stills.of_shot(context.database, shot["id"])}
     names = [tuple(pair) for pair in wanted["names"]]
     lights = {old: Adjustment.model_validate(light) for old, light in (wanted.get("lights") or {}).items()}
     shared = SharedLight.model_validate(wanted.get("shared") or {})
@@ -125,7 +127,7 @@ def write_one(
     if still is not None and writing is not None:
         export_still(still, writing, captured, new, correction)
         return
-    with completed(new, exclusive=True) as unfinished:
+    with completed(new, exclusive=True, durable=True) as unfinished:
         with opened(old, least=0) as file, unfinished.open("wb") as copy:
             shutil.copyfileobj(file.handle, copy, 8_000_000)
             file.check_unchanged()

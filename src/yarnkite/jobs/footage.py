@@ -44,4 +44,4 @@ def _count(folder: Path) -> int:
 
 def _write(path: Path, jpeg: bytes, captured: datetime | None) -> None:
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
-    write_completed(path, with_facts(jpeg, StillFacts(captured=captured)), modified_ns=modified_ns)
+    write_completed(path, with_facts(jpeg, StillFacts(captured=captured)), durable=True, modified_ns=modified_ns)

@@ -10,11 +10,12 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.counter import parts
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.base.fingerprint import kinds_of
-from yarnkite.core.base.opened import opened
+from yarnkite.core.base.opened import has_fingerprint, opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.base.wording import printable
+from yarnkite.core.base.wording import printable, size_text
 from yarnkite.core.encode.size_model import SizeModel, measured_size_model
 from yarnkite.core.gather.gathering import OTHER_PICTURE, Gathered, gather_still
 from yarnkite.core.gather.proxies import Proxies
@@ -50,9 +51,10 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
     shot_id = context.job["shot_id"]
     shot = shots.one(context.database, shot_id)
     folder, origin = shots.folder_of(shot), _origin(shot)
+    by_source = origin != folder
     listed = listing(context.database, shot, origin)
     if only_new is not None:
-        known = stills.names(context.database, shot_id)
+        known = stills.names(context.database, shot_id, by_source=by_source)
         own = [file for file in listed.stills if file.name in known or file.name in only_new]
         listed = replace(listed, stills=own)
     left_out = listed.left_out + _never_sent(context, shot_id, folder)
@@ -60,39 +62,63 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
         left_out += _still_unreadable(context.database, shot_id, only_new)
     names = [file.name for file in listed.stills]
     ordered = [listed.stills[index] for index in natural_order(names)]
-    copy_to = folder if origin != folder else None
+    copy_to = folder if by_source else None
     # What is copied is not away because its source is.
     copies = set() if copy_to is None else {file.name for file in files_below(folder, folder)}
-    found = stills.compare(context.database, shot_id, ordered, copies)
+    found = stills.compare(context.database, shot_id, ordered, copies, by_source=by_source)
     if only_new is not None:
         # A still whose file is written anew right now would be read by halves: that waits for a gathering of all.
-        found = replace(found, readings=tuple(one for one in found.readings if one.name in only_new), changed=0)
+        some = tuple(one for one in found.readings if one.name in only_new)
+        found = replace(found, readings=some, changed=0, touched=())
+    found = _with_written_over(context, origin, found)
     if copy_to is not None:
         wanted = {reading.name for reading in found.readings}
         _check_room(copy_to, [file for file in ordered if file.name in wanted])
     done = len(ordered) - len(found.readings)
     context.progress(done, len(ordered), now=only_new is None)
     kinds = kinds_of([*stills.fingerprints(context.database, shot_id), *listed.elsewhere])
-    gathering = _Gathering(context, shot_id, left_out, listed.elsewhere)
+    gathering = _Gathering(context, shot_id, left_out, listed.elsewhere, found.prints)
     finished = in_turn(
         context.workers,
         gather_still,
         found.readings,
-        lambda reading: (origin, reading.name, context.workspace.proxies, copy_to, kinds),
+        lambda reading: (origin, reading.name, context.workspace.proxies, copy_to, kinds, reading.own),
         while_waiting=context.check,
         spare=True,
     )
     for count, (reading, future) in enumerate(finished, done + 1):
         gathering.take(reading, future)
         context.progress(count, len(ordered))
-    gathering.keep()
+    gathering.keep_again()
     if copy_to is not None:
-        _copy_beside(origin, copy_to, left_out)
+        _copy_beside(origin, copy_to, left_out, stills.names_by_source(context.database, shot_id))
     shots.arrange(context.database, shot_id)
     measured = shots.size_model_of(shot) if only_new is not None else None
     shots.set_gathered(context.database, shot_id, measured or _weight(context, shot))
     context.progress(len(ordered), len(ordered), now=True)
     return _said(found.changed - gathering.refused_again, stills.away_count(context.database, shot_id))
+
+
+def _with_written_over(context: Context, origin: Path, found: stills.Comparison) -> stills.Comparison:
+    """Have files read again that were written over, though size and time are what they were; the rest is noted."""
+    compared = in_turn(
+        context.workers,
+        has_fingerprint,
+        found.touched,
+        lambda one: (origin / one.reading.name, one.fingerprint),
+        while_waiting=context.check,
+        spare=True,
+    )
+    same: list[stills.Touched] = []
+    others: list[stills.Touched] = []
+    for one, future in compared:
+        (others if future.exception() or not future.result() else same).append(one)
+    stills.note_touched(context.database, same)
+    if not others:
+        return found
+    readings = sorted((*found.readings, *(one.reading for one in others)), key=lambda one: one.number)
+    prints = {**found.prints, **{one.reading.still: one.fingerprint for one in others if one.reading.still is not None}}
+    return replace(found, readings=tuple(readings), changed=found.changed + len(others), prints=prints)
 
 
 def _still_unreadable(database: Database, shot_id: int, looked_at: Collection[str]) -> list[LeftOut]:
@@ -139,7 +165,8 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
             f"The folder {origin} is not there any more. Put it back, or tell the project where it is now.",
         )
     siblings = sorting.of_siblings(database, shot)
-    theirs = {row["name"] for row in siblings}
+    by_source = origin != shots.folder_of(shot)
+    theirs = {(row["source_name"] if by_source else None) or row["name"] for row in siblings}
     taken_out = set(sorting.taken_out(database, shot["id"]))
     every = list(files_below(origin, origin))
     found, left_out = sort_out(origin, [file for file in every if file.name not in theirs], raws=bool(shot["raws"]))
@@ -150,7 +177,8 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
     ]
     own = [file for file in found if file.name not in taken_out]
     there = {file.name for file in every}
-    return Listing(own, left_out, {row["fingerprint"]: row["id"] for row in siblings if row["name"] not in there})
+    lost = (row for row in siblings if ((row["source_name"] if by_source else None) or row["name"]) not in there)
+    return Listing(own, left_out, {row["fingerprint"]: row["id"] for row in lost})
 
 
 def _origin(shot: Row) -> Path:
@@ -165,24 +193,40 @@ def _check_room(folder: Path, files: list[FoundFile]) -> None:
     if needed + ROOM_TO_SPARE > free:
         raise NoRoom(
             "disk_full",
-            f"Copying {len(files):,} files needs {needed / 1e9:.1f} GB and {free / 1e9:.1f} GB are free. Free some "
-            "space, or use the folder where it lies.",
+            f"Copying {len(files):,} files needs {size_text(needed + ROOM_TO_SPARE)} and {size_text(free)} are free. Free "
+            "some space, or use the folder where it lies.",
         )
 
 
-def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut]) -> None:
-    """Copy what belongs to the stills but is none: sidecars, and the other file of a pair."""
+def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut], names: Mapping[str, str]) -> None:
+    """Copy what belongs to the stills but is none: sidecars, and the other file of a pair; named as the still is by now."""
+    stems = {_stem(source): _stem(own) for source, own in names.items()}
     for file in left_out:
-        if file.kind not in ("sidecar", "pair") or (target / file.name).exists():
+        own = _beside(file.name, stems)
+        if file.kind not in ("sidecar", "pair") or (target / own).exists():
             continue
         # What vanished meanwhile, or may not be read, is not copied; it is no still.
         with (
             suppress(UnreadableStill),
             opened(origin / file.name, least=0) as source,
-            completed(target / file.name, modified_ns=source.modified_ns) as unfinished,
+            completed(target / own, durable=True, modified_ns=source.modified_ns) as unfinished,
             unfinished.open("wb") as copy,
         ):
             shutil.copyfileobj(source.handle, copy)
+
+
+def _stem(name: str) -> str:
+    folder, stem, _ = parts(name)
+    return f"{folder}/{stem}" if folder else stem
+
+
+def _beside(name: str, stems: Mapping[str, str]) -> str:
+    """Return what a file beside a still is called once the still is; also ``still.jpg.xmp``."""
+    stem = _stem(name)
+    for known in (stem, _stem(stem)):
+        if known in stems:
+            return stems[known] + name[len(known) :]
+    return name
 
 
 def _weight(context: Context, shot: Row) -> SizeModel | None:
@@ -202,7 +246,8 @@ def measure_size(gathered: list[Still], proxies: Proxies) -> SizeModel:
 
 def _never_sent(context: Context, shot_id: int, folder: Path) -> list[LeftOut]:
     """Name the files a browser announced but was told to keep."""
-    announced = uploads.names_for_shot(context.database, shot_id)
+    renamed = stills.names(context.database, shot_id, by_source=True)
+    announced = [name for name in uploads.names_for_shot(context.database, shot_id) if name not in renamed]
     return [
         LeftOut(name, f"“{Path(name).name}” was left out: it is a {description(name)}.", category(Path(name).name))
         for name in announced
@@ -213,8 +258,17 @@ def _never_sent(context: Context, shot_id: int, folder: Path) -> list[LeftOut]:
 class _Gathering:
     """Keeps results in the database a handful at a time, and tells the pages of them."""
 
-    def __init__(self, context: Context, shot_id: int, left_out: list[LeftOut], elsewhere: Mapping[str, int]) -> None:
-        self._context, self._shot_id, self._elsewhere = context, shot_id, elsewhere
+    def __init__(
+        self,
+        context: Context,
+        shot_id: int,
+        left_out: list[LeftOut],
+        elsewhere: Mapping[str, int],
+        prints: Mapping[int, str],
+    ) -> None:
+        self._context, self._shot_id, self._elsewhere, self._prints = context, shot_id, elsewhere, prints
+        # Stills that are read again wait for each other: their names may have been exchanged.
+        self._again: list[tuple[stills.Reading, Gathered]] = []
         self._results: list[tuple[stills.Reading, Gathered]] = []
         self._refused: list[LeftOut] = []
         self._told = time.monotonic()
@@ -223,7 +277,7 @@ class _Gathering:
 
     def take(self, reading: stills.Reading, future: "Future[Gathered]") -> None:
         try:
-            self._results.append((reading, future.result()))
+            (self._again if reading.still in self._prints else self._results).append((reading, future.result()))
         except UnreadableStill as refusal:
             self._refuse(reading, refusal.sentence, usable=refusal.code == OTHER_PICTURE)
         except NoRoom:
@@ -244,6 +298,12 @@ class _Gathering:
         if self._results or self._refused:
             self._context.publish("stills", {"shot_id": self._shot_id})
         self._results, self._refused, self._told = [], [], time.monotonic()
+
+    def keep_again(self) -> None:
+        """Keep all that is left, with the stills that were read again: each is the one whose picture it has."""
+        self._results += stills.exchanged(self._again, self._prints)
+        self._again = []
+        self.keep()
 
     def _refuse(self, reading: stills.Reading, sentence: str, *, usable: bool = False) -> None:
         """Leave a file out; ``usable`` says that the still it was taken for is what it was."""

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from watchfiles import watch
 
-from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.core.base.errors import NotFound, Refusal, Unavailable
 from yarnkite.core.gather.growing import Growth
 from yarnkite.core.gather.roots import FoundFile, files_below
 from yarnkite.jobs import check, gather
@@ -17,6 +17,7 @@ from yarnkite.store import jobs, shots, sorting, stills
 AT_ONCE = 240
 # Folders of other machines tell nothing of what is written there: they are looked at again and again.
 LOOK_EVERY_S = 2.0
+AFTER_TROUBLE_S = 5.0
 BUSY_S = 0.5
 # After something came, more is likely to come at once: it is taken together.
 ENOUGH_S = 0.25
@@ -73,10 +74,14 @@ class Growing:
         """Return the files that no shot of the folder knows yet, and that were not turned down as they are."""
         database = self._context.database
         shot = shots.one(database, self._shot_id)
+        by_source = folder != shots.folder_of(shot)
         known: Collection[str] = {
-            *stills.names(database, self._shot_id),
+            *stills.names(database, self._shot_id, by_source=by_source),
             *sorting.taken_out(database, self._shot_id),
-            *(row["name"] for row in sorting.of_siblings(database, shot)),
+            *(
+                (row["source_name"] if by_source else None) or row["name"]
+                for row in sorting.of_siblings(database, shot)
+            ),
         }
         return [
             file
@@ -95,7 +100,8 @@ class Growing:
             gather.gather(self._context, only_new={file.name for file in files})
         finally:
             jobs.leave_files(database, job_id)
-        known = stills.names(database, self._shot_id)
+        by_source = self.folder != shots.folder_of(shots.one(database, self._shot_id))
+        known = stills.names(database, self._shot_id, by_source=by_source)
         self._refused |= {file.name: (file.bytes, file.modified_ns) for file in files if file.name not in known}
         self.taken = stills.count(database, self._shot_id)
         check.measure_pairs(self._context)
@@ -150,8 +156,20 @@ def watch_folder(context: Context) -> None:
 def _grow(context: Context, growing: Growing, waking: Waking) -> None:
     """Take what comes, until the folder goes away."""
     told = -1
+    troubled = False
     while growing.folder_is_there:
-        wait = growing.step()
+        try:
+            wait = growing.step()
+        except (NotFound, Unavailable):
+            raise
+        except Refusal as refusal:
+            # A disk is full for a while: what comes afterwards is to be taken in all the same.
+            jobs.note(context.database, context.job["id"], f"{refusal.sentence} It is tried again by itself.")
+            wait, troubled = AFTER_TROUBLE_S, True
+        else:
+            if troubled:
+                jobs.note(context.database, context.job["id"], "")
+            troubled = False
         if growing.taken != told:
             told = growing.taken
             context.progress(told, told, now=True)

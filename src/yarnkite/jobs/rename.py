@@ -1,19 +1,39 @@
 """Renaming in place: journalled first, then parked, then placed; a batch is whole or undone, whatever happens."""
 
 import logging
+import threading
+import time
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
 from yarnkite.core.base.counter import numbering
-from yarnkite.core.base.errors import Conflict, NotFound, Refusal
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal, Unavailable
 from yarnkite.core.gather.roots import files_below
-from yarnkite.core.order.rename import FileMove, Line, Named, Pattern, check, moves, park, place, plan, unpark, unplace
+from yarnkite.core.order.rename import (
+    FileMove,
+    Line,
+    Named,
+    Pattern,
+    check,
+    moves,
+    park,
+    place,
+    plan,
+    sync,
+    unpark,
+    unplace,
+)
 from yarnkite.store import rename as renames
 from yarnkite.store import revisions, shots, stills
 from yarnkite.store.database import Database
 
 log = logging.getLogger(__name__)
+
+# So long a rename waits for a database that is being started again, before it tells that it is away.
+_PATIENCE_S, _LOOK_EVERY_S = 60.0, 0.2
+# What is recovered must not be under way.
+_one_at_a_time = threading.Lock()
 
 
 def plan_of(
@@ -47,10 +67,7 @@ def carry_out(database: Database, shot_id: int, lines: Sequence[Line]) -> int:
     folder = shots.folder_of(shots.one(database, shot_id))
     _check_free(database, shot_id, folder)
     check(lines)
-    batch = renames.begin(database, shot_id, folder)
-    todo = moves(lines, batch)
-    _run(database, batch, folder, todo)
-    return len(todo)
+    return _run(database, shot_id, folder, lines)
 
 
 def take_back(database: Database, shot_id: int) -> int:
@@ -75,14 +92,16 @@ def take_back(database: Database, shot_id: int) -> int:
             raise Conflict("file_changed", f"“{row['new_name']}” was changed since, so nothing was taken back.")
     lines = [Line(row["new_name"], row["old_name"]) for row in rows]
     _check_targets_free(folder, lines)
-    batch = renames.begin(database, shot_id, folder)
-    todo = moves(lines, batch)
-    _run(database, batch, folder, todo, takes_back=last["id"])
-    return len(todo)
+    return _run(database, shot_id, folder, lines, takes_back=last["id"])
 
 
 def recover(database: Database) -> list[str]:
-    """Complete or take back the batches a dead process left half-way; returns a sentence for each."""
+    """Complete or take back the batches that were left half-way; returns a sentence for each."""
+    with _one_at_a_time:
+        return _recovered(database)
+
+
+def _recovered(database: Database) -> list[str]:
     said = []
     for batch in renames.unfinished(database):
         folder = shots.folder_of(batch)
@@ -93,33 +112,75 @@ def recover(database: Database) -> list[str]:
         try:
             if batch["state"] == "placing":
                 place(folder, todo)
+                sync(folder, todo)
                 renames.finish(database, batch["id"], folder, todo)
                 said.append(f"Renaming {len(todo):,} files in {folder} was broken off; it is completed now.")
             else:
                 _put_back(database, batch["id"], folder, todo, placed=batch["state"] == "unplacing")
                 said.append(f"Renaming files in {folder} was broken off; all have their old names again.")
-        except Refusal as refusal:
-            log.warning("rename batch %s: %s", batch["id"], refusal.sentence)
+        except Unavailable:
+            raise
+        except (Refusal, OSError) as error:
+            sentence = error.sentence if isinstance(error, Refusal) else f"{error.strerror}."
+            log.warning("rename batch %s: %s", batch["id"], sentence)
             renames.set_stuck(database, batch["id"], True)
-            said.append(f"Renaming files in {folder} was broken off and cannot go on: {refusal.sentence}")
+            said.append(f"Renaming files in {folder} was broken off and cannot go on: {sentence}")
     return said
 
 
 def _run(
-    database: Database, batch: int, folder: Path, todo: Sequence[FileMove], *, takes_back: int | None = None
-) -> None:
-    renames.journal(database, batch, folder, todo)
+    database: Database, shot_id: int, folder: Path, lines: Sequence[Line], *, takes_back: int | None = None
+) -> int:
+    """Carry out a batch from its journal to its end, also where the database goes away in the middle."""
+    with _one_at_a_time:
+        batch, todo = renames.begin(database, shot_id, folder, lambda number: moves(lines, number))
+        try:
+            _move_all(database, batch, folder, todo, takes_back)
+        except Unavailable as away:
+            _complete_when_back(database, batch, away)
+        return len(todo)
+
+
+def _complete_when_back(database: Database, batch: int, away: Unavailable) -> None:
+    """Wait for the database and complete or take back what was left half-way; raises ``Conflict`` for the latter."""
+    end = time.monotonic() + _PATIENCE_S
+    while not database.answers():
+        if time.monotonic() > end:
+            # It may be back much later: somebody must be there to put the files right then.
+            threading.Thread(target=_recover_when_back, args=(database,), name="rename-recovery", daemon=True).start()
+            raise away
+        time.sleep(_LOOK_EVERY_S)
+    _recovered(database)
+    if renames.state_of(database, batch) != "done":
+        raise Conflict(
+            "rename_broken_off", "The database went away in the middle, so all files have their old names. Try again."
+        )
+
+
+def _recover_when_back(database: Database) -> None:
+    while not database.answers():
+        time.sleep(_LOOK_EVERY_S)
+    for sentence in recover(database):
+        log.warning("%s", sentence)
+
+
+def _move_all(database: Database, batch: int, folder: Path, todo: Sequence[FileMove], takes_back: int | None) -> None:
+    placed = False
     try:
         park(folder, todo)
-    except Refusal:
-        _put_back(database, batch, folder, todo)
-        raise
-    renames.set_state(database, batch, "placing")
-    try:
+        sync(folder, todo)
+        renames.set_state(database, batch, "placing")
+        placed = True
         place(folder, todo)
-    except Refusal:
-        renames.set_state(database, batch, "unplacing")
-        _put_back(database, batch, folder, todo, placed=True)
+        sync(folder, todo)
+    except Unavailable:
+        raise
+    except Exception as error:
+        if placed:
+            renames.set_state(database, batch, "unplacing")
+        _put_back(database, batch, folder, todo, placed=placed)
+        if isinstance(error, OSError):
+            raise Refusal("cannot_rename", f"The files in {folder} cannot be renamed: {error.strerror}.") from error
         raise
     renames.finish(database, batch, folder, todo, takes_back=takes_back)
 
@@ -130,6 +191,7 @@ def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[FileM
         unplace(folder, todo)
         renames.set_state(database, batch, "parking")
     unpark(folder, todo)
+    sync(folder, todo)
     renames.set_state(database, batch, "taken back")
 
 

@@ -22,6 +22,11 @@ log = logging.getLogger(__name__)
 
 NOTE_EVERY_S = 0.4
 DATABASE_EVERY_S = 0.3
+MOST_DEATHS = 2
+SET_ASIDE = (
+    "The program ended twice in the middle of this, at the same place, so it is set aside. What is finished is kept; start "
+    "it again to try once more."
+)
 Publish = Callable[[str, dict[str, Any]], None]
 
 
@@ -124,9 +129,17 @@ class Runner:
         return job_id
 
     def go_on(self) -> None:
-        """Begin again every job that waits or was running when the last process ended."""
+        """Begin again every job that waits or was running when the last process ended.
+
+        One in which the program ended again and again, without getting any further, may be why: it is set aside.
+        """
         for job in jobs.unfinished(self._database):
-            self._begin(job)
+            was_killed = job["state"] == "running" and job["kind"] not in jobs.GROWING
+            if was_killed and jobs.died(self._database, job["id"]) >= MOST_DEATHS:
+                jobs.end(self._database, job["id"], "failed", SET_ASIDE)
+                self._tell(job["id"])
+            else:
+                self._begin(job)
 
     def cancel(self, job_id: int) -> None:
         """Ask a job to end; one that has ended already stays as it is."""
@@ -211,7 +224,8 @@ class Runner:
             while not self._has_ended(context):
                 self._wait_for_database()
         except Stopped:
-            pass
+            with contextlib.suppress(Unavailable):
+                jobs.leave(self._database, job["id"])
         finally:
             with self._changed:
                 if self._under_way.get(job["id"]) is one:

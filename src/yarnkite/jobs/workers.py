@@ -29,6 +29,10 @@ _M_MMAP_THRESHOLD = -3
 _LARGE_BLOCK = 2_000_000
 
 
+# A worker was killed, or the process they are forked from: that ends its conversations.
+_POOL_IS_GONE = (BrokenProcessPool, EOFError, ConnectionError)
+
+
 class WorkerDied(RuntimeError):
     """A worker process ended again and again on the same piece of work."""
 
@@ -63,7 +67,7 @@ class Workers(Generic[Result]):
                 self._pools[which] = pool
                 try:
                     return pool.submit(function, *arguments)
-                except BrokenProcessPool:
+                except _POOL_IS_GONE:
                     del self._pools[which]
         raise WorkerDied("Worker processes end as soon as they begin.")
 
@@ -128,7 +132,7 @@ def in_turn(
             while_waiting()
             for future in finished:
                 task, tries = running.pop(future)
-                if not isinstance(future.exception(), BrokenProcessPool):
+                if not isinstance(future.exception(), _POOL_IS_GONE):
                     yield task, future
                 elif tries < TRIES:
                     suspects.append((task, tries + 1))

@@ -6,7 +6,7 @@ import threading
 import time
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Literal
 
@@ -23,6 +23,7 @@ Freeable = Literal["deleted", "chunks", "proxies", "together", "arriving"]
 
 _PROXY = re.compile(rf"({PATTERN})(?:(?:\.small)?\.jpg|\.deep)")
 _JUST_COME_S = 3600
+_BEING_SENT_S = 600
 _freeing = threading.Lock()
 
 
@@ -68,12 +69,18 @@ class Deleted:
 
 def deleted(database: Database) -> tuple[list[Deleted], list[Deleted], list[Deleted]]:
     """Return the projects, the shots and the reels that can be taken back."""
-    span = timedelta(days=removal.KEPT_DAYS)
     projects, shots, reels = (
-        [Deleted(row["id"], row["name"], row.get("project", ""), row["deleted_at"] + span) for row in rows]
+        [Deleted(row["id"], row["name"], row.get("project", ""), _until(row)) for row in rows]
         for rows in removal.put_away(database)
     )
     return projects, shots, reels
+
+
+def _until(row: Row) -> datetime:
+    """Return the day until which something is kept at the least: only days on which the program runs are counted."""
+    counted = datetime.now(UTC).replace(tzinfo=None) + timedelta(days=removal.KEPT_DAYS - row["days_run"])
+    by_the_clock: datetime = row["deleted_at"] + timedelta(days=removal.KEPT_DAYS)
+    return max(by_the_clock, counted.replace(hour=0, minute=0, second=0))
 
 
 def measured(database: Database, workspace: Workspace) -> Space:
@@ -141,12 +148,12 @@ def free(database: Database, workspace: Workspace, what: Freeable) -> None:
             case "together":
                 _remove(workspace.together.glob("*.npz"))
             case "arriving":
-                shutil.rmtree(workspace.folder / "arriving", ignore_errors=True)
-                (workspace.folder / "arriving").mkdir(exist_ok=True)
+                _forget_broken_off(workspace.folder / "arriving")
 
 
 def remove_given_up(database: Database, workspace: Workspace, *, all_of_it: bool = False) -> None:
     """Remove what was deleted more than 30 days ago, or all that was: files first, so that nothing is left behind."""
+    removal.note_day(database)
     for shot_id in removal.give_up(database, all_of_it=all_of_it):
         _remove_files(workspace, removal.leftover(database, shot_id, workspace.folder / "stills"))
         removal.forget(database, shot_id)
@@ -156,6 +163,20 @@ def remove_given_up(database: Database, workspace: Workspace, *, all_of_it: bool
         removal.forget_reel(database, reel_id)
     removal.forget(database)
     _remove_unneeded_sounds(database, workspace)
+
+
+def _forget_broken_off(arriving: Path) -> None:
+    """Remove uploads that were broken off; one of which something came a moment ago is being sent."""
+    latest = time.time() - _BEING_SENT_S
+    every = [folder for folder in arriving.iterdir() if folder.is_dir()]
+    being_sent = [
+        folder for folder in every if any(one.stat().st_mtime > latest for one in (folder, *folder.iterdir()))
+    ]
+    for folder in every:
+        if folder not in being_sent:
+            shutil.rmtree(folder, ignore_errors=True)
+    if being_sent:
+        raise Conflict("being_sent", "Files are being sent right now: those stay. Free the rest when they are there.")
 
 
 def _remove_unneeded_sounds(database: Database, workspace: Workspace) -> None:

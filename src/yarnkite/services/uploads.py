@@ -7,8 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from yarnkite.core.base.atomic import sync_file, sync_folders
 from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
 from yarnkite.core.base.opened import MOST_BYTES
+from yarnkite.core.base.wording import size_text
 from yarnkite.core.gather.roots import safe_relative
 from yarnkite.core.image.kinds import description, worth_reading
 from yarnkite.services.gather import Begun, begin
@@ -77,8 +79,8 @@ def open_upload(services: Services, project_id: int, name: str, files: Sequence[
     if missing + ROOM_TO_SPARE > free:
         raise NoRoom(
             "disk_full",
-            f"These files need {missing / 1e9:.1f} GB and {free / 1e9:.1f} GB are free. Free some space, or point at "
-            "the folder where it lies instead of sending it.",
+            f"These files need {size_text(missing + ROOM_TO_SPARE)} and {size_text(free)} are free. Free some space, or "
+            "point at the folder where it lies instead of sending it.",
         )
     return OpenedUpload(upload_id, arriving)
 
@@ -96,8 +98,12 @@ def complete(services: Services, upload_id: int) -> Begun:
         if upload["shot_id"] is not None:
             raise Conflict("complete_already", "These files are a shot already.")
         arriving, target = services.workspace.arriving(upload_id), services.workspace.stills(upload_id)
-        for number, file in enumerate(uploads.files(services.database, upload_id)):
+        every = uploads.files(services.database, upload_id)
+        for number, file in enumerate(every):
             _put_in_place(arriving, target, number, file)
+        # Names, too, are on the disk before anybody is told that these files are kept.
+        folders = {(target / safe_relative(file.name)).parent for file in every} | {target, target.parent}
+        sync_folders(one for one in folders if one.is_dir())
         shot_id = uploads.finish(services.database, upload, target)
     shutil.rmtree(arriving, ignore_errors=True)
     return begin(services, shot_id)
@@ -158,6 +164,7 @@ def _put_in_place(arriving: Path, target: Path, number: int, file: UploadFile) -
     final.parent.mkdir(parents=True, exist_ok=True)
     modified_ns = min(file.modified_ms, _LATEST_MS) * 1_000_000
     os.utime(part, ns=(modified_ns, modified_ns))
+    sync_file(part)
     part.replace(final)
 
 

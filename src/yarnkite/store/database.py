@@ -5,17 +5,16 @@ import functools
 import threading
 from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
-from importlib.resources import as_file, files
 from typing import Any, ParamSpec, TypeVar, cast
 
 import pymysql
-import yoyo
 from dbutils.pooled_db import PooledDB
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.cache import Cache
-from yarnkite.core.base.errors import Unavailable
-from yarnkite.store.server import SCHEMA, USER, Address
+from yarnkite.core.base.errors import NoRoom, Unavailable
+from yarnkite.store import migrate
+from yarnkite.store.server import KEEPER, SCHEMA, USER, Address
 
 Row = dict[str, Any]
 Made = TypeVar("Made")
@@ -28,13 +27,27 @@ TRIES = 5
 _BROKEN_OFF = (1213, 1205)
 # The server is not there, going down, or gone in the middle.
 _LOST = (1053, 1927, 2002, 2003, 2006, 2013, 2055)
+# The disk is full: of a table, of the folder for what is needed for a moment, or of the server's own files.
+_FULL = (1021, 1026, 1114, 3)
+_inside = threading.local()
+
+_CONNECTED: dict[str, Any] = {
+    # It listens on loopback only; preparing for encryption would cost each connection 60 ms.
+    "ssl_disabled": True,
+    "database": SCHEMA,
+    "charset": "utf8mb4",
+    "cursorclass": DictCursor,
+    "autocommit": False,
+    "init_command": "SET time_zone = '+00:00'",
+}
 
 
 class Database:
     """A pool of connections to one schema."""
 
-    def __init__(self, address: Address) -> None:
-        self._address = address
+    def __init__(self, address: Address, trouble: Callable[[], str] = str) -> None:
+        """Connect to an address; ``trouble`` says why nothing answers there, if that is known."""
+        self._address, self._trouble = address, trouble
         self._cached: Cache[tuple[object, int]] = Cache(CACHED_MOST_BYTES, lambda entry: entry[1], threading.Lock())
         self._pool = PooledDB(
             creator=pymysql,
@@ -45,24 +58,19 @@ class Database:
             port=address.port,
             user=USER,
             password=address.password,
-            # It listens on loopback only; preparing for encryption would cost each connection 60 ms.
-            ssl_disabled=True,
-            database=SCHEMA,
-            charset="utf8mb4",
-            cursorclass=DictCursor,
-            autocommit=False,
-            init_command="SET time_zone = '+00:00'",
+            **_CONNECTED,
         )
 
     def migrate(self, last: str | None = None) -> None:
         """Bring the schema up to date with the numbered files in ``migrations``, or up to the one named ``last``."""
         address = self._address
-        place = f"{address.host}:{address.port}/{SCHEMA}?ssl_disabled=yes"
-        backend = yoyo.get_backend(f"mysql://{USER}:{address.password}@{place}")
-        with as_file(files("yarnkite.store") / "migrations") as folder, backend.lock():
-            every = yoyo.read_migrations(str(folder))
-            wanted = every if last is None else every.filter(lambda migration: migration.id <= last)
-            backend.apply_migrations(backend.to_apply(wanted))
+        connection = pymysql.connect(
+            host=address.host, port=address.port, user=KEEPER, password=address.password, **_CONNECTED
+        )
+        try:
+            migrate.migrate(connection, last)
+        finally:
+            connection.close()
 
     @contextmanager
     def transaction(self) -> Iterator[DictCursor]:
@@ -74,7 +82,8 @@ class Database:
         try:
             connection = self._pool.connection()
         except pymysql.err.Error as error:
-            raise _unavailable() from error
+            raise self._unavailable() from error
+        _inside.depth = getattr(_inside, "depth", 0) + 1
         try:
             # The pool would else put a lost connection right and repeat the failed statement alone.
             connection.begin()
@@ -86,9 +95,16 @@ class Database:
             with contextlib.suppress(Exception):
                 connection.rollback()
             if _is_lost(error):
-                raise _unavailable() from error
+                raise self._unavailable() from error
+            if isinstance(error, pymysql.err.MySQLError) and error.args and error.args[0] in _FULL:
+                raise NoRoom(
+                    "disk_full",
+                    "The disk with the data folder is full, so this was not kept. Free some space there, then try again; "
+                    "nothing that was kept before is lost.",
+                ) from error
             raise
         finally:
+            _inside.depth -= 1
             connection.close()
 
     def answers(self) -> bool:
@@ -115,12 +131,25 @@ class Database:
     def close(self) -> None:
         self._pool.close()
 
+    def _unavailable(self) -> Unavailable:
+        return Unavailable(
+            "database_away",
+            self._trouble()
+            or "The database is being started again. Nothing that was kept is lost; try again in a moment.",
+        )
+
 
 def retried(function: Callable[Parameters, Result]) -> Callable[Parameters, Result]:
-    """Carry out a function, which is one whole transaction, again when the database broke it off for another's sake."""
+    """Carry out a function, which is one whole transaction, again when the database broke it off for another's sake.
+
+    Within another transaction it is refused: only its last part would be carried out again, and what came before it in the
+    transaction is lost by then.
+    """
 
     @functools.wraps(function)
     def whole(*arguments: Parameters.args, **named: Parameters.kwargs) -> Result:
+        if getattr(_inside, "depth", 0):
+            raise RuntimeError(f"{function.__qualname__} is carried out again by itself: not within a transaction")
         for _ in range(TRIES - 1):
             try:
                 return function(*arguments, **named)
@@ -136,9 +165,3 @@ def _is_lost(error: BaseException) -> bool:
     if isinstance(error, pymysql.err.InterfaceError):
         return True
     return isinstance(error, pymysql.err.OperationalError) and bool(error.args) and error.args[0] in _LOST
-
-
-def _unavailable() -> Unavailable:
-    return Unavailable(
-        "database_away", "The database is being started again. Nothing that was kept is lost; try again in a moment."
-    )

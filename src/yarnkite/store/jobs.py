@@ -94,6 +94,8 @@ def add_for_reel(
         cursor.execute("SELECT id FROM reel WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (reel_id,))
         if cursor.fetchone() is None:
             raise NotFound("no_such_reel", "This reel does not exist. Go back to its project.")
+        if kind == "reel":
+            _check_no_shot_is_renamed(cursor, reel_id)
         cursor.execute(
             "INSERT INTO job (kind, reel_id, total, recipe, wanted) VALUES (%s, %s, %s, %s, %s)",
             (kind, reel_id, total, recipe.model_dump_json() if recipe else None, json.dumps(wanted)),
@@ -109,6 +111,17 @@ def check_reel_idle(cursor: DictCursor, reel_id: int) -> None:
     )
     if cursor.fetchone() is not None:
         raise Conflict("reel_busy", "This reel is being worked on. Wait until its jobs are done, or cancel them.")
+
+
+def check_no_reel_is_made(cursor: DictCursor, project_id: int) -> None:
+    """Raise ``Conflict`` (``reel_busy``) while a reel of a project waits to be made of its shots' files, or is."""
+    cursor.execute(
+        "SELECT reel.name FROM job JOIN reel ON reel.id = job.reel_id WHERE reel.project_id = %s AND job.kind = 'reel'"
+        " AND job.state IN ('waiting', 'running') LIMIT 1",
+        (project_id,),
+    )
+    if (row := cursor.fetchone()) is not None:
+        raise Conflict("reel_busy", f"The reel “{row['name']}” is being made. Wait until that is done, or cancel it.")
 
 
 def one(database: Database, job_id: int) -> Row:
@@ -258,6 +271,16 @@ def _under_way(cursor: DictCursor, shot_id: int) -> list[Kind]:
     return [row["kind"] for row in cursor.fetchall()]
 
 
+def check_not_captured(cursor: DictCursor, shot_id: int) -> None:
+    """Raise ``Conflict`` (``camera_shoots``) while a camera shoots into a shot."""
+    cursor.execute(
+        "SELECT 1 FROM job WHERE shot_id = %s AND kind = 'capture' AND state IN ('waiting', 'running') LIMIT 1",
+        (shot_id,),
+    )
+    if cursor.fetchone() is not None:
+        raise Conflict("camera_shoots", "A camera shoots into this shot. Stop that first.")
+
+
 def check_not_growing(cursor: DictCursor, shot_id: int) -> None:
     """Raise ``Conflict`` (``shot_growing``) while a folder is watched for a shot, or a camera shoots into it."""
     cursor.execute(
@@ -273,11 +296,27 @@ def check_not_growing(cursor: DictCursor, shot_id: int) -> None:
 
 def _check_not_renaming(cursor: DictCursor, shot_id: int) -> None:
     cursor.execute(
-        "SELECT 1 FROM rename_batch WHERE shot_id = %s AND state IN ('parking', 'placing', 'unplacing') AND NOT stuck",
+        "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder WHERE shot.id = %s"
+        f" AND rename_batch.{_UNDER_WAY}",
         (shot_id,),
     )
     if cursor.fetchone() is not None:
         raise Conflict("shot_busy", "The files of this shot are being renamed. Try again in a moment.")
+
+
+def _check_no_shot_is_renamed(cursor: DictCursor, reel_id: int) -> None:
+    cursor.execute(
+        "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder"
+        " JOIN reel ON reel.project_id = shot.project_id"
+        f" WHERE reel.id = %s AND rename_batch.{_UNDER_WAY} LIMIT 1",
+        (reel_id,),
+    )
+    if cursor.fetchone() is not None:
+        raise Conflict("shot_busy", "Files of this project are being renamed. Try again in a moment.")
+
+
+# A batch of renames that is neither done nor given up.
+_UNDER_WAY = "state IN ('parking', 'placing', 'unplacing') AND NOT rename_batch.stuck"
 
 
 # What fills the machine is done one after another; its order can be changed, and it can rest.
@@ -347,7 +386,7 @@ def wait_again(database: Database, job_id: int) -> bool:
     with database.transaction() as cursor:
         return bool(
             cursor.execute(
-                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL WHERE id = %s AND kind IN %s"
+                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL, deaths = 0 WHERE id = %s AND kind IN %s"
                 " AND state IN ('paused', 'failed', 'cancelled')",
                 (job_id, QUEUED),
             )
@@ -371,6 +410,26 @@ def unfinished(database: Database) -> list[Row]:
             f"SELECT {_COLUMNS} {_FROM} WHERE job.state IN ('waiting', 'running') ORDER BY COALESCE(job.turn, job.id)"
         )
         return list(cursor.fetchall())
+
+
+@retried
+def leave(database: Database, job_id: int) -> None:
+    """Note that a job was left off in good order, to go on at the next start."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE job SET state = 'waiting' WHERE id = %s AND state = 'running'", (job_id,))
+
+
+@retried
+def died(database: Database, job_id: int) -> int:
+    """Note that the program ended in the middle of a job; returns how often by now, since it last got further than before."""
+    with database.transaction() as cursor:
+        # Assigned from the left.
+        cursor.execute(
+            "UPDATE job SET deaths = IF(done > died_at, 1, deaths + 1), died_at = GREATEST(died_at, done) WHERE id = %s",
+            (job_id,),
+        )
+        cursor.execute("SELECT deaths FROM job WHERE id = %s", (job_id,))
+        return int((cursor.fetchone() or {"deaths": 0})["deaths"])
 
 
 @retried

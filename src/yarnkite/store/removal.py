@@ -43,6 +43,7 @@ def delete_project(database: Database, project_id: int) -> None:
         for row in cursor.fetchall():
             shots.held(cursor, row["id"])
             jobs.check_idle(cursor, row["id"])
+            jobs.check_not_captured(cursor, row["id"])
         cursor.execute("SELECT id FROM reel WHERE project_id = %s AND deleted_at IS NULL ORDER BY id", (project_id,))
         for row in cursor.fetchall():
             jobs.check_reel_idle(cursor, row["id"])
@@ -69,6 +70,7 @@ def delete_shot(database: Database, shot_id: int) -> None:
     with database.transaction() as cursor:
         shots.held(cursor, shot_id)
         jobs.check_idle(cursor, shot_id)
+        jobs.check_not_captured(cursor, shot_id)
         cursor.execute("UPDATE shot SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (shot_id,))
 
 
@@ -113,7 +115,7 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
     """
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots FROM project"
+            f"SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots, {_days_of('project')} FROM project"
             " LEFT JOIN shot ON shot.project_id = project.id AND shot.deleted_at IS NULL"
             f" WHERE project.{_KEPT} GROUP BY project.id ORDER BY project.deleted_at DESC"
         )
@@ -121,9 +123,13 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
         return projects, _put_away_alone(cursor, "shot"), _put_away_alone(cursor, "reel")
 
 
+def _days_of(table: str) -> str:
+    return f"(SELECT COUNT(*) FROM day_run WHERE day > DATE({table}.deleted_at)) AS days_run"
+
+
 def _put_away_alone(cursor: DictCursor, table: Literal["shot", "reel"]) -> list[Row]:
     cursor.execute(
-        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project FROM {table}"
+        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project, {_days_of(table)} FROM {table}"
         f" JOIN project ON project.id = {table}.project_id WHERE {table}.{_KEPT} AND project.deleted_at IS NULL"
         f" ORDER BY {table}.deleted_at DESC"
     )
@@ -131,8 +137,18 @@ def _put_away_alone(cursor: DictCursor, table: Literal["shot", "reel"]) -> list[
 
 
 @retried
+def note_day(database: Database) -> None:
+    """Note that the program runs today: the days something is kept are days on which it could be taken back."""
+    with database.transaction() as cursor:
+        cursor.execute("INSERT IGNORE INTO day_run (day) VALUES (CURRENT_DATE)")
+
+
+@retried
 def give_up(database: Database, *, all_of_it: bool) -> list[int]:
-    """Let deleted projects and shots be taken back no more, those over 30 days or all; returns the shots concerned."""
+    """Let deleted projects and shots be taken back no more, those over 30 days or all; returns the shots concerned.
+
+    Counted are days on which the program ran (``note_day``).
+    """
     with database.transaction() as cursor:
         due = "deleted_at IS NOT NULL" if all_of_it else _OVER
         for table in ("project", "shot", "reel"):
@@ -250,8 +266,10 @@ def holdings(database: Database) -> list[Row]:
 
 # A time that is long over: given up by a person, or by time, and to be removed even if that was broken off.
 _GIVEN_UP = "1990-01-01"
-_OVER = f"deleted_at < CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY"
-_KEPT = f"deleted_at >= CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY"
+# A clock that jumps by a month makes one day of it: only days on which the program ran are counted.
+_DAYS = "(SELECT COUNT(*) FROM day_run WHERE day > DATE(deleted_at))"
+_OVER = f"deleted_at < CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY AND {_DAYS} >= {KEPT_DAYS}"
+_KEPT = f"deleted_at <> '{_GIVEN_UP}'"
 _NOT_GIVEN_UP = (
     f"(shot.deleted_at IS NULL OR shot.deleted_at <> '{_GIVEN_UP}')"
     f" AND (project.deleted_at IS NULL OR project.deleted_at <> '{_GIVEN_UP}')"

@@ -1,11 +1,14 @@
 """The journal of renames: written before the first file moves, so that a batch is completed or taken back."""
 
-from collections.abc import Sequence
+import os
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Literal
 
 from pydantic import TypeAdapter
+from pymysql.cursors import DictCursor
 
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.order.rename import FileMove, Pattern
 from yarnkite.store import jobs, shots
 from yarnkite.store.database import Database, Row, retried
@@ -17,31 +20,53 @@ State = Literal["parking", "placing", "unplacing", "done", "taken back"]
 
 
 @retried
-def begin(database: Database, shot_id: int, folder: Path) -> int:
-    """Note that a batch begins; returns its id, by which its parking names are made.
+def begin(
+    database: Database, shot_id: int, folder: Path, moves_of: Callable[[int], list[FileMove]]
+) -> tuple[int, list[FileMove]]:
+    """Note a batch, every move of it, and what each file is like now; returns its id and its moves.
 
-    Raises ``Conflict`` (``shot_busy``) while the shot is worked on.
+    ``moves_of`` makes the moves of a batch by its id, by which parking names are made. Raises ``Conflict`` while one of the
+    shots that use files of the folder is worked on, ``Refusal`` for a file that is not there; nothing is noted then.
     """
     with database.transaction() as cursor:
-        shots.held(cursor, shot_id)
-        jobs.check_idle(cursor, shot_id)
+        _hold_folder(cursor, shot_id, folder)
         cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, folder_bytes(folder)))
-        return int(cursor.lastrowid)
-
-
-@retried
-def journal(database: Database, batch_id: int, folder: Path, todo: Sequence[FileMove]) -> None:
-    """Note every move, and what each file is like now."""
-    rows = []
-    for number, move in enumerate(todo):
-        status = (folder / move.old).stat()
-        rows.append((batch_id, number, move.old, move.parked, move.new, status.st_size, status.st_mtime_ns))
-    with database.transaction() as cursor:
+        batch = int(cursor.lastrowid)
+        todo = moves_of(batch)
         cursor.executemany(
             "INSERT INTO rename_move (batch_id, number, old_name, parked_name, new_name, bytes, modified_ns)"
             " VALUES (%s, %s, %s, %s, %s, %s, %s)",
-            rows,
+            [
+                (batch, number, move.old, move.parked, move.new, status.st_size, status.st_mtime_ns)
+                for number, move in enumerate(todo)
+                for status in [_status(folder, move.old)]
+            ],
         )
+        return batch, todo
+
+
+def _hold_folder(cursor: DictCursor, shot_id: int, folder: Path) -> None:
+    """Hold every shot whose files lie in a folder; raises ``Conflict`` while one of them, or a reel of it, is worked on."""
+    shots.held(cursor, shot_id)
+    cursor.execute(
+        "SELECT id, project_id FROM shot WHERE folder = %s AND deleted_at IS NULL ORDER BY id FOR UPDATE",
+        (folder_bytes(folder),),
+    )
+    every = list(cursor.fetchall())
+    for row in every:
+        jobs.check_idle(cursor, row["id"])
+    for project in sorted({row["project_id"] for row in every}):
+        jobs.check_no_reel_is_made(cursor, project)
+
+
+def _status(folder: Path, name: str) -> os.stat_result:
+    try:
+        return (folder / name).stat()
+    except OSError:
+        raise Refusal(
+            "file_gone",
+            f"“{name}” is not in {folder} any more, so nothing was renamed. Put it back, or look for changes in gather.",
+        ) from None
 
 
 @retried
@@ -63,23 +88,42 @@ def finish(
 ) -> None:
     """End a batch and give the stills of every shot of the folder their new names, all of it or nothing.
 
-    ``takes_back`` is the batch that this one undoes; neither can be taken back after that.
+    ``takes_back`` is the batch that this one undoes; neither can be taken back after that. A batch that has ended already
+    stays as it is: names that were exchanged would be exchanged again.
     """
     with database.transaction() as cursor:
+        cursor.execute("SELECT state FROM rename_batch WHERE id = %s FOR UPDATE", (batch_id,))
+        if (cursor.fetchone() or {"state": "done"})["state"] in ("done", "taken back"):
+            return
         state = "done" if takes_back is None else "taken back"
         cursor.execute("UPDATE rename_batch SET state = %s, stuck = FALSE WHERE id = %s", (state, batch_id))
         cursor.execute("UPDATE rename_batch SET state = 'taken back' WHERE id = %s", (takes_back,))
         cursor.execute(
             "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
-            " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, KEY (old_name(700)))"
+            " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, changed_ns BIGINT NULL,"
+            " KEY (old_name(700)))"
         )
-        cursor.executemany("INSERT INTO moved VALUES (%s, %s)", [(move.old, move.new) for move in todo])
+        cursor.executemany(
+            "INSERT INTO moved VALUES (%s, %s, %s)",
+            [(move.old, move.new, _changed_ns(folder / move.new)) for move in todo],
+        )
         cursor.execute(
             "UPDATE still JOIN shot ON shot.id = still.shot_id JOIN moved ON moved.old_name = still.name"
-            " SET still.name = moved.new_name WHERE shot.folder = %s",
+            # Assigned from the left: what the file is called where it was copied from is its first name.
+            " SET still.source_name = COALESCE(still.source_name, still.name),"
+            " still.changed_ns = IF(shot.source IS NULL, moved.changed_ns, still.changed_ns),"
+            " still.name = moved.new_name WHERE shot.folder = %s",
             (folder_bytes(folder),),
         )
         cursor.execute("DROP TEMPORARY TABLE moved")
+
+
+def _changed_ns(path: Path) -> int | None:
+    """Return when a file's name or bytes were changed last: its new name changed that, too."""
+    try:
+        return path.stat().st_ctime_ns
+    except OSError:
+        return None
 
 
 def unfinished(database: Database) -> list[Row]:
@@ -89,6 +133,14 @@ def unfinished(database: Database) -> list[Row]:
             "SELECT id, shot_id, folder, state FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
         )
         return list(cursor.fetchall())
+
+
+def state_of(database: Database, batch_id: int) -> State:
+    """Return how far a batch is."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT state FROM rename_batch WHERE id = %s", (batch_id,))
+        state: State = (cursor.fetchone() or {"state": "taken back"})["state"]
+        return state
 
 
 def latest(database: Database, shot_id: int) -> Row | None:

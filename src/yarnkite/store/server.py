@@ -1,6 +1,5 @@
 """The database server: MariaDB on loopback with a data folder and a random password of its own."""
 
-import contextlib
 import ctypes
 import os
 import secrets
@@ -8,6 +7,7 @@ import shutil
 import signal
 import socket
 import subprocess
+import tempfile
 import threading
 import time
 from dataclasses import dataclass
@@ -15,11 +15,19 @@ from pathlib import Path
 
 import pymysql
 
+from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Refusal
 
 USER = SCHEMA = "yarnkite"
+# The account that changes tables; the other reads and writes rows.
+KEEPER = "yarnkite_keeper"
 START_TIMEOUT_S = 60
 _PR_SET_PDEATHSIG = 1
+_SHORTEST_PASSWORD = 16
+# A database that ends as soon as it begins is begun again after this, each time after twice as long.
+_FIRST_PAUSE_S, _LONGEST_PAUSE_S = 0.3, 30.0
+_MOST_STARTS = 6
+_TAKEN = "Unable to lock"
 
 
 class DatabaseDidNotStart(Refusal):
@@ -46,10 +54,17 @@ class DatabaseServer:
         self.address = Address("127.0.0.1", 0, "")
         self._process: subprocess.Popen[bytes] | None = None
         self._stopping = threading.Event()
+        self._socket = _socket_folder()
+        self._trouble = ""
+
+    def trouble(self) -> str:
+        """Return a sentence on why the database does not come back, or nothing as long as it may."""
+        return self._trouble
 
     def start(self) -> Address:
         """Start the server and wait until it answers; raises ``DatabaseDidNotStart``."""
-        self.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        self.folder.mkdir(parents=True, exist_ok=True)
+        self.folder.chmod(0o700)
         if not (self.folder / "files" / "mysql").is_dir():
             self._create()
         self.address = Address("127.0.0.1", _free_port(), self._password())
@@ -68,6 +83,7 @@ class DatabaseServer:
             except subprocess.TimeoutExpired:
                 self._process.kill()
                 self._process.wait()
+        shutil.rmtree(self._socket, ignore_errors=True)
 
     @property
     def pid(self) -> int | None:
@@ -107,22 +123,26 @@ class DatabaseServer:
         return os.environ | {"TMPDIR": str(temporary)}
 
     def _password(self) -> str:
+        """Return the password of our accounts; one that was never written whole is replaced, as it is set at each start."""
         path = self.folder / "password"
-        if not path.exists():
-            path.touch(mode=0o600)
-            path.write_text(secrets.token_urlsafe(24))
-        return path.read_text().strip()
+        found = path.read_text().strip() if path.exists() else ""
+        if len(found) < _SHORTEST_PASSWORD:
+            found = secrets.token_urlsafe(24)
+            self._write_secret(path, found)
+        return found
+
+    def _write_secret(self, path: Path, text: str) -> None:
+        """Write a file that only its owner may read, whole or not at all."""
+        with completed(path, durable=True) as unfinished:
+            unfinished.touch(mode=0o600)
+            unfinished.write_text(text)
 
     def _launch(self) -> None:
-        start_sql = self.folder / "start.sql"
-        start_sql.touch(mode=0o600)
-        start_sql.write_text(
-            f"CREATE DATABASE IF NOT EXISTS {SCHEMA} CHARACTER SET utf8mb4;\n"
-            f"CREATE USER IF NOT EXISTS '{USER}'@'127.0.0.1';\n"
-            f"ALTER USER '{USER}'@'127.0.0.1' IDENTIFIED BY '{self.address.password}';\n"
-            f"GRANT ALL ON {SCHEMA}.* TO '{USER}'@'127.0.0.1';\n"
-            "ALTER USER 'root'@'localhost' ACCOUNT LOCK;\n"
-        )
+        start_sql, no_files = self.folder / "start.sql", self.folder / "no-files"
+        no_files.mkdir(exist_ok=True, mode=0o700)
+        wanted = "\n".join(f"{line};" for line in _accounts(self.address.password)) + "\n"
+        if not start_sql.exists() or start_sql.read_text() != wanted:
+            self._write_secret(start_sql, wanted)
         with (self.folder / "log.txt").open("ab") as log:
             self._process = subprocess.Popen(
                 [
@@ -130,15 +150,21 @@ class DatabaseServer:
                     "--no-defaults",
                     f"--user={_user_name()}",
                     f"--datadir={self.folder / 'files'}",
-                    f"--socket={_socket_path()}",
+                    f"--socket={self._socket / 'socket'}",
                     f"--pid-file={self.folder / 'pid'}",
                     f"--init-file={start_sql}",
                     "--bind-address=127.0.0.1",
                     f"--port={self.address.port}",
                     "--skip-name-resolve",
+                    f"--secure-file-priv={no_files}",
+                    "--local-infile=OFF",
                     "--skip-log-bin",
                     "--innodb-buffer-pool-size=64M",
                     "--performance-schema=OFF",
+                    # Ten thousand stills are sorted in memory: reading must not need a disk that may be full.
+                    "--sort-buffer-size=16M",
+                    "--tmp-table-size=64M",
+                    "--max-heap-table-size=64M",
                     "--max-allowed-packet=64M",
                     "--max-connections=60",
                     "--sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO",
@@ -153,30 +179,96 @@ class DatabaseServer:
             )
 
     def _wait_until_it_answers(self) -> None:
-        deadline = time.monotonic() + START_TIMEOUT_S
-        while time.monotonic() < deadline:
-            if self._process is not None and self._process.poll() is not None:
+        began, starts, pause = time.monotonic(), 1, _FIRST_PAUSE_S
+        while time.monotonic() - began < START_TIMEOUT_S:
+            if self._has_ended():
                 # A server that was killed leaves its database closing down; the folder is free a moment later.
-                time.sleep(0.3)
+                if starts >= _MOST_STARTS and _TAKEN not in self._said():
+                    raise DatabaseDidNotStart(self._why())
+                time.sleep(pause)
+                starts, pause = starts + 1, min(2 * pause, 2.0)
                 self._launch()
-            with contextlib.suppress(pymysql.err.OperationalError):
-                pymysql.connect(
-                    host=self.address.host,
-                    port=self.address.port,
-                    user=USER,
-                    password=self.address.password,
-                    database=SCHEMA,
-                    connect_timeout=2,
-                    ssl_disabled=True,
-                ).close()
+            if self._answers():
                 return
             time.sleep(0.05)
-        raise DatabaseDidNotStart(f"MariaDB did not answer within {START_TIMEOUT_S} s; see {self.folder / 'log.txt'}.")
+        raise DatabaseDidNotStart(f"MariaDB did not answer within {START_TIMEOUT_S} s. {self._why()}")
+
+    def _answers(self) -> bool:
+        try:
+            pymysql.connect(
+                host=self.address.host,
+                port=self.address.port,
+                user=USER,
+                password=self.address.password,
+                database=SCHEMA,
+                connect_timeout=2,
+                ssl_disabled=True,
+            ).close()
+        except pymysql.err.OperationalError:
+            return False
+        return True
+
+    def _has_ended(self) -> bool:
+        return self._process is not None and self._process.poll() is not None
 
     def _watch(self) -> None:
+        """Start the database again whenever it has ended; one that does not stay is left alone for longer and longer."""
+        pause, starts = _FIRST_PAUSE_S, 0
         while not self._stopping.wait(0.5):
-            if self._process is not None and self._process.poll() is not None:
-                self._launch()
+            if not self._has_ended():
+                if starts and self._answers():
+                    pause, starts, self._trouble = _FIRST_PAUSE_S, 0, ""
+                continue
+            if starts >= _MOST_STARTS:
+                self._trouble = self._why()
+            if starts and self._stopping.wait(pause):
+                return
+            starts, pause = starts + 1, min(2 * pause, _LONGEST_PAUSE_S)
+            self._launch()
+
+    def _why(self) -> str:
+        """Say why the database does not start, in its own words."""
+        said = [line for line in self._said().splitlines() if "[ERROR]" in line]
+        reason = said[-1].split("[ERROR]", 1)[1].strip() if said else "it does not say why"
+        return f"The database does not start: {reason}. All of what it says is in {self.folder / 'log.txt'}."
+
+    def _said(self) -> str:
+        """Return the end of the database's log."""
+        try:
+            with (self.folder / "log.txt").open("rb") as log:
+                log.seek(max(0, log.seek(0, os.SEEK_END) - 8000))
+                return log.read().decode("utf-8", "replace")
+        except OSError:
+            return ""
+
+
+def _accounts(password: str) -> list[str]:
+    """Return the statements that leave two accounts, ours, with no more rights than they need, whoever had any before.
+
+    A fresh database has an account without a password for its administrator on every name of this machine.
+    """
+    ours = f"'{USER}', '{KEEPER}'"
+    statements = [
+        f"DELETE FROM mysql.global_priv WHERE User NOT IN ('mariadb.sys', 'PUBLIC', {ours})",
+        f"DELETE FROM mysql.global_priv WHERE User IN ({ours}) AND Host <> '127.0.0.1'",
+        f"DELETE FROM mysql.db WHERE User NOT IN ({ours}) OR Host <> '127.0.0.1'",
+        "DELETE FROM mysql.proxies_priv",
+        "FLUSH PRIVILEGES",
+        f"CREATE DATABASE IF NOT EXISTS {SCHEMA} CHARACTER SET utf8mb4",
+    ]
+    rights = {
+        USER: "SELECT, INSERT, UPDATE, DELETE, CREATE TEMPORARY TABLES",
+        KEEPER: "SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES",
+    }
+    for name, granted in rights.items():
+        account = f"'{name}'@'127.0.0.1'"
+        statements += [
+            f"CREATE USER IF NOT EXISTS {account}",
+            f"ALTER USER {account} IDENTIFIED BY '{password}'",
+            f"REVOKE ALL PRIVILEGES, GRANT OPTION FROM {account}",
+            f"GRANT {granted} ON {SCHEMA}.* TO {account}",
+        ]
+    return statements
 
 
 def _free_port() -> int:
@@ -185,9 +277,9 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _socket_path() -> Path:
+def _socket_folder() -> Path:
     # A socket's path may have 107 bytes only, so it cannot lie in just any data folder.
-    return Path(os.environ.get("XDG_RUNTIME_DIR", "/tmp"), f"yarnkite-{os.getpid()}-{secrets.token_hex(4)}.sock")
+    return Path(tempfile.mkdtemp(prefix="yarnkite-", dir=os.environ.get("XDG_RUNTIME_DIR") or None))
 
 
 def _user_name() -> str:

@@ -32,7 +32,10 @@ from yarnkite.store.move import ShotSteadying, steadying_of
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
 
-_COLUMNS = ("id", "name", "fingerprint", "width", "height", "bytes", "modified_ns")
+_OF_A_STILL = ("fingerprint", "width", "height", "bytes", "modified_ns", "changed_ns")
+_COLUMNS = ("id", "name", *_OF_A_STILL)
+# All that what is cached of a shot's stills depends on. A name may have anything in it, so it comes last.
+_STAMPED = ("id", "position", "away", *_OF_A_STILL, "captured_at", "utc_offset_min", "LENGTH(colours)", "name")
 # What a still takes in memory, about: its object, its path, its place among others.
 BYTES_A_STILL = 1_200
 
@@ -43,15 +46,16 @@ def content_version(cursor: DictCursor, shot_id: int) -> str:
 
     Read what it names with the same cursor, so that both are of one state.
     """
+    # A sum of rows, each hashed by SHA-256 (FIPS 180-4): with a checksum, which is linear, what two stills exchange would
+    # cancel out.
+    row_text = ", ".join(f"IFNULL({one}, '-')" for one in _STAMPED)
     cursor.execute(
-        "SELECT COUNT(*) AS stills,"
-        " BIT_XOR(CRC32(CONCAT_WS('|', id, position, name, fingerprint, away, IFNULL(modified_ns, 0)))) AS mark,"
-        " SUM(CRC32(CONCAT_WS('/', name, position, id))) AS sum,"
-        " (SELECT moves_measured FROM shot WHERE id = %s) AS moves FROM still WHERE shot_id = %s",
+        f"SELECT COUNT(*) AS stills, BIT_XOR(CAST(CONV(LEFT(SHA2(CONCAT_WS('|', {row_text}), 256), 16), 16, 10) AS UNSIGNED))"
+        " AS mark, (SELECT moves_measured FROM shot WHERE id = %s) AS moves FROM still WHERE shot_id = %s",
         (shot_id, shot_id),
     )
     row = cursor.fetchone() or {}
-    return f"{shot_id}-{row.get('stills')}-{row.get('mark')}-{row.get('sum')}-{row.get('moves')}"
+    return f"{shot_id}-{row.get('stills')}-{row.get('mark')}-{row.get('moves')}"
 
 
 def state(database: Database, shot_id: int) -> str:
@@ -233,7 +237,7 @@ def still_of(row: Row, folder: Path) -> Still:
     """Return a row of a still, with the columns a still has, as the still of a recipe."""
     return Still(
         path=str(folder / row["name"]),
-        **{name: row[name] for name in ("fingerprint", "width", "height", "bytes", "modified_ns")},
+        **{name: row[name] for name in _OF_A_STILL},
     )
 
 
@@ -256,7 +260,11 @@ def _stills(database: Database, cursor: DictCursor, shot: Row) -> list[tuple[int
     folder = folder_of(shot)
 
     def make() -> list[tuple[int, Still]]:
-        return [(row["id"], still_of(row, folder)) for row in rows(cursor, shot["id"], _COLUMNS)]
+        found = rows(cursor, shot["id"], _COLUMNS)
+        if shot["source"] is not None:
+            # What was noted is of the file that was copied, not of its copy.
+            found = [row | {"changed_ns": None} for row in found]
+        return [(row["id"], still_of(row, folder)) for row in found]
 
     return database.cached(("stills", content_version(cursor, shot["id"]), folder), make, _weight)
 

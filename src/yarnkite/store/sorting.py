@@ -149,10 +149,10 @@ def bring_back(database: Database, shot_id: int) -> None:
 
 
 def of_siblings(database: Database, shot: Row) -> list[Row]:
-    """Return the stills that other shots of the same project have from the same folder: id, name and fingerprint."""
+    """Return the stills that other shots of the same project have from the same folder: id, names and fingerprint."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT still.id, still.name, still.fingerprint FROM still JOIN shot ON shot.id = still.shot_id"
+            "SELECT still.id, still.name, still.source_name, still.fingerprint FROM still JOIN shot ON shot.id = still.shot_id"
             " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
             (shot["project_id"], shot["folder"], shot["id"]),
         )

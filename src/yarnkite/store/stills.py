@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, field, fields, replace
 from datetime import datetime, timedelta
 from pathlib import Path
 from types import MappingProxyType
@@ -32,6 +32,7 @@ _COLUMNS = (
         "bytes",
         "modified_at",
         "modified_ns",
+        "changed_ns",
         "away",
         "width",
         "height",
@@ -48,58 +49,143 @@ _SAME_TIME = timedelta(milliseconds=2)
 
 @dataclass(frozen=True)
 class Reading:
-    """A file that is to be read: its number in the folder (from 0), its name, and the still it is, if it is one."""
+    """A file that is to be read: its number in the folder (from 0), its name, and the still it is, if it is one.
+
+    ``own`` is what its copy is called in the shot, where that was renamed since it was copied.
+    """
 
     number: int
     name: str
     still: int | None
+    own: str | None = None
+
+
+@dataclass(frozen=True)
+class Touched:
+    """A file that looks as it did but whose inode was changed: the still it is, if its bytes are the same."""
+
+    reading: Reading
+    fingerprint: str
+    changed_ns: int
 
 
 @dataclass(frozen=True)
 class Comparison:
-    """A folder held against what a shot knows of it: what to read, how much of that changed, how many are away."""
+    """A folder held against what a shot knows of it: what to read, how much of that changed, how many are away.
+
+    ``touched`` are to be compared byte by byte; ``prints`` are the fingerprints, by still, of what is read again.
+    """
 
     readings: tuple[Reading, ...]
     changed: int
     away: int
+    touched: tuple[Touched, ...] = ()
+    prints: Mapping[int, str] = field(default_factory=dict)
 
 
 @retried
-def compare(database: Database, shot_id: int, files: Sequence[FoundFile], copies: Collection[str]) -> Comparison:
-    """Hold the stills of a shot against the files of its folder by name, bytes and time of change.
+def compare(
+    database: Database, shot_id: int, files: Sequence[FoundFile], copies: Collection[str], *, by_source: bool = False
+) -> Comparison:
+    """Hold the stills of a shot against the files of its folder by name, bytes and times of change.
 
     A still keeps its id as long as its exposure is there: also when its file changed, or when another file of the same
     exposure stands for it now. Stills without a usable file, nor one among the ``copies`` of the shot, are marked as
-    away, with all that was decided about them.
+    away, with all that was decided about them. ``by_source`` says that the files are those the shot's were copied from,
+    whose names are what its own were called before they were renamed.
     """
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, number, name, bytes, modified_at, modified_ns, away, colours IS NULL AS unmeasured FROM still"
-            " WHERE shot_id = %s FOR UPDATE",
+            "SELECT id, number, name, source_name, bytes, modified_at, modified_ns, changed_ns, fingerprint, away,"
+            " colours IS NULL AS unmeasured FROM still WHERE shot_id = %s FOR UPDATE",
             (shot_id,),
         )
-        known = {row["name"]: row for row in cursor.fetchall()}
+        known = {_named(row, by_source): row for row in cursor.fetchall()}
         found = {file.name: file for file in files}
-        others = _by_exposure(row for name, row in known.items() if name not in found)
+        others = _by_exposure(known, found)
         stills: dict[str, Row] = {name: known[name] for name in found if name in known}
         for name in found:
             if name not in known and (stand_in := others.pop(exposure_of(name), None)) is not None:
                 stills[name] = stand_in
         mine = {row["id"] for row in stills.values()}
-        away = [row for name, row in known.items() if name not in copies and row["id"] not in mine]
-        names = [*found, *(row["name"] for row in known.values() if row["id"] not in mine)]
+        away = [row for row in known.values() if row["name"] not in copies and row["id"] not in mine]
+        names = [*found, *(name for name, row in known.items() if row["id"] not in mine)]
         numbers = {names[index]: number for number, index in enumerate(natural_order(names))}
-        _renumber(cursor, shot_id, known.values(), {row["id"]: numbers[name] for name, row in stills.items()}, numbers)
+        own_numbers = {row["id"]: numbers[name] for name, row in known.items() if name in numbers}
+        own_numbers |= {row["id"]: numbers[name] for name, row in stills.items()}
+        _renumber(cursor, shot_id, known.values(), own_numbers)
         _mark_away(cursor, shot_id, [row["id"] for row in away])
-        changed = {name for name, row in stills.items() if _is_other(row, found[name])}
+        changed = {name for name, row in stills.items() if _is_other(row, found[name], by_source)}
         _note_times(cursor, [(found[name], row) for name, row in stills.items() if name not in changed])
-        readings = [
-            Reading(numbers[name], name, stills[name]["id"] if name in stills else None)
-            for name in found
-            if name not in stills or name in changed
+
+        def reading(name: str) -> Reading:
+            row = stills.get(name)
+            own = _own_name(row, name) if row is not None and by_source else None
+            return Reading(numbers[name], name, row["id"] if row is not None else None, own)
+
+        readings = [reading(name) for name in found if name not in stills or name in changed]
+        touched = [
+            Touched(reading(name), row["fingerprint"], found[name].changed_ns or 0)
+            for name, row in stills.items()
+            if name not in changed and None is not row["changed_ns"] != found[name].changed_ns
         ]
         was_there = sum(1 for name in changed if not stills[name]["unmeasured"])
-        return Comparison(tuple(sorted(readings, key=lambda one: one.number)), was_there, len(away))
+        prints = {stills[name]["id"]: stills[name]["fingerprint"] for name in changed}
+        return Comparison(
+            tuple(sorted(readings, key=lambda one: one.number)), was_there, len(away), tuple(touched), prints
+        )
+
+
+def _named(row: Row, by_source: bool) -> str:
+    return str((row["source_name"] if by_source else None) or row["name"])
+
+
+def _own_name(row: Row, name: str) -> str | None:
+    """Return what the copy of a file is called whose first copy was renamed; another file of its exposure alike."""
+    if row["source_name"] is None:
+        return None
+    if row["source_name"] == name:
+        return str(row["name"])
+    folder, stem, _ = parts(row["name"])
+    own = ".".join(part for part in (stem, parts(name)[2]) if part)
+    return f"{folder}/{own}" if folder else own
+
+
+@retried
+def note_touched(database: Database, touched: Sequence[Touched]) -> None:
+    """Note when the inodes of files were changed last whose bytes are what they were."""
+    with database.transaction() as cursor:
+        cursor.executemany(
+            "UPDATE still SET changed_ns = %s WHERE id = %s", [(one.changed_ns, one.reading.still) for one in touched]
+        )
+
+
+def exchanged(
+    gathered: Sequence[tuple[Reading, Gathered]], prints: Mapping[int, str]
+) -> list[tuple[Reading, Gathered]]:
+    """Return what was read of files again, each as the still whose picture it has, wherever that lay before.
+
+    What is decided about a still is about its picture: where names were exchanged, it follows. ``prints`` are the
+    fingerprints of the stills as they were.
+    """
+    pictures = {fingerprint: still for still, fingerprint in prints.items()}
+    free = {reading.still for reading, _ in gathered}
+    chosen: dict[int, int] = {}
+    for place, (_, found) in enumerate(gathered):
+        every = (found.fingerprint, *found.other_fingerprints)
+        still = next((pictures[one] for one in every if pictures.get(one) in free), None)
+        if still is not None:
+            chosen[place] = still
+            free.discard(still)
+    for place, (reading, _) in enumerate(gathered):
+        if place not in chosen and reading.still is not None and reading.still in free:
+            chosen[place] = reading.still
+            free.discard(reading.still)
+    left = iter(sorted(one for one in free if one is not None))
+    return [
+        (replace(reading, still=chosen[place] if place in chosen else next(left)), found)
+        for place, (reading, found) in enumerate(gathered)
+    ]
 
 
 @retried
@@ -116,8 +202,9 @@ def add(
     """
     with database.transaction() as cursor:
         returning, away = _returning(cursor, shot_id), _away_prints(cursor, shot_id)
+        _set_numbers(cursor, shot_id, [reading for reading, _ in gathered])
         for reading, still in gathered:
-            values = _row(shot_id, reading.number, still)
+            values = _row(shot_id, reading, still)
             known = reading.still or _lost(still, away, elsewhere)
             if known is not None:
                 cursor.execute(
@@ -135,6 +222,22 @@ def add(
                 cursor.execute(
                     "DELETE FROM taken_out WHERE shot_id = %s AND name = %s AND wanted_back", (shot_id, still.name)
                 )
+
+
+def _set_numbers(cursor: DictCursor, shot_id: int, readings: Sequence[Reading]) -> None:
+    """Give stills that are read again the places of their files among the others: names may have been exchanged."""
+    wanted = {one.still: one.number for one in readings if one.still is not None}
+    if not wanted:
+        return
+    cursor.execute(
+        f"SELECT id, number FROM still WHERE shot_id = %s AND id IN ({', '.join(['%s'] * len(wanted))})",
+        (shot_id, *wanted),
+    )
+    moving = [row["id"] for row in cursor.fetchall() if row["number"] != wanted[row["id"]]]
+    for place, still in enumerate(moving):
+        cursor.execute("UPDATE still SET number = %s WHERE id = %s", (_ASIDE + place, still))
+    for still in moving:
+        cursor.execute("UPDATE still SET number = %s WHERE id = %s", (wanted[still], still))
 
 
 @retried
@@ -179,11 +282,16 @@ def fingerprints(database: Database, shot_id: int) -> list[str]:
         return [row["fingerprint"] for row in cursor.fetchall()]
 
 
-def names(database: Database, shot_id: int) -> frozenset[str]:
-    """Return the names of a shot's stills, in its folder."""
+def names(database: Database, shot_id: int, *, by_source: bool = False) -> frozenset[str]:
+    """Return the names of a shot's stills in its folder, or (``by_source``) where they were copied from."""
+    return frozenset(source if by_source else own for source, own in names_by_source(database, shot_id).items())
+
+
+def names_by_source(database: Database, shot_id: int) -> dict[str, str]:
+    """Return the names of a shot's stills by what they are called where they were copied from."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT name FROM still WHERE shot_id = %s", (shot_id,))
-        return frozenset(row["name"] for row in cursor.fetchall())
+        cursor.execute("SELECT name, source_name FROM still WHERE shot_id = %s", (shot_id,))
+        return {_named(row, by_source=True): row["name"] for row in cursor.fetchall()}
 
 
 def ids(database: Database, shot_id: int) -> list[int]:
@@ -278,34 +386,38 @@ def _leave_out(cursor: DictCursor, shot_id: int, first: int, files: Sequence[Lef
     )
 
 
-def _by_exposure(rows: Iterable[Row]) -> dict[tuple[str, str], Row]:
+def _by_exposure(known: Mapping[str, Row], found: Collection[str]) -> dict[tuple[str, str], Row]:
+    """Return the stills whose files are not found, by what the files of their exposure are called."""
     result: dict[tuple[str, str], Row] = {}
-    for row in rows:
-        result.setdefault(exposure_of(row["name"]), row)
+    for name, row in known.items():
+        if name not in found:
+            result.setdefault(exposure_of(name), row)
     return result
 
 
 def _note_times(cursor: DictCursor, same: Iterable[tuple[FoundFile, Row]]) -> None:
     """Note the exact times of files that were gathered before these were kept."""
     cursor.executemany(
-        "UPDATE still SET modified_ns = %s WHERE id = %s",
-        [(file.modified_ns, row["id"]) for file, row in same if row["modified_ns"] is None],
+        "UPDATE still SET modified_ns = %s, changed_ns = COALESCE(changed_ns, %s) WHERE id = %s",
+        [
+            (file.modified_ns, file.changed_ns, row["id"])
+            for file, row in same
+            if row["modified_ns"] is None or row["changed_ns"] is None
+        ],
     )
 
 
-def _is_other(row: Row, file: FoundFile) -> bool:
+def _is_other(row: Row, file: FoundFile, by_source: bool) -> bool:
     """Tell whether a still must be read again: its file is another one now, or was read by an older edition."""
-    if row["unmeasured"] or row["name"] != file.name or row["bytes"] != file.bytes:
+    if row["unmeasured"] or _named(row, by_source) != file.name or row["bytes"] != file.bytes:
         return True
     if row["modified_ns"] is not None:
         return bool(row["modified_ns"] != file.modified_ns)
     return bool(abs(row["modified_at"] - clock_of(file.modified_ns)) > _SAME_TIME)
 
 
-def _renumber(
-    cursor: DictCursor, shot_id: int, rows: Iterable[Row], own: Mapping[int, int], by_name: Mapping[str, int]
-) -> None:
-    now = {row["id"]: own.get(row["id"], by_name.get(row["name"], 0)) for row in rows}
+def _renumber(cursor: DictCursor, shot_id: int, rows: Iterable[Row], own: Mapping[int, int]) -> None:
+    now = {row["id"]: own.get(row["id"], 0) for row in rows}
     moving = [(now[row["id"]], row["id"]) for row in rows if now[row["id"]] != row["number"]]
     if moving:
         cursor.execute("UPDATE still SET number = number + %s WHERE shot_id = %s", (_ASIDE, shot_id))
@@ -340,20 +452,42 @@ def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -
 
 
 _ALL = (
-    *("shot_id", "number", "position", "name", "kind", "bytes", "modified_at", "modified_ns", "width", "height"),
-    *("captured_at", "utc_offset_min", "camera", "lens", "software", "exposure_s", "aperture", "sensitivity"),
+    *(
+        "shot_id",
+        "number",
+        "position",
+        "name",
+        "source_name",
+        "kind",
+        "bytes",
+        "modified_at",
+        "modified_ns",
+        "changed_ns",
+    ),
+    *(
+        "width",
+        "height",
+        "captured_at",
+        "utc_offset_min",
+        "camera",
+        "lens",
+        "software",
+        "exposure_s",
+        "aperture",
+        "sensitivity",
+    ),
     *("focal_length_mm", "white_mired", "fingerprint", "luminance", "tail_row", "measures", "blocks", "colours"),
 )
 # A still that is read again keeps its place.
 _KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
 
 
-def _row(shot_id: int, number: int, still: Gathered) -> tuple[object, ...]:
+def _row(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
     header = still.header
     captured, offset = _split(header.captured)
     return (
-        *(shot_id, number, number, still.name, header.kind, still.size, clock_of(still.modified_ns)),
-        *(still.modified_ns, header.width, header.height),
+        *(shot_id, reading.number, reading.number, still.name, reading.name if reading.own else None, header.kind),
+        *(still.size, clock_of(still.modified_ns), still.modified_ns, still.changed_ns, header.width, header.height),
         *(captured, offset, header.camera, header.lens, header.software),
         *(header.exposure_s, header.aperture, header.sensitivity, header.focal_length_mm),
         None if header.white is None else mired_of(np.array(header.white))[0],

@@ -1,7 +1,8 @@
-"""Files that appear under their name only when they are complete."""
+"""Files that appear under their name only when they are complete, and that are there after the power went."""
 
+import errno
 import os
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -15,7 +16,8 @@ def completed(
 ) -> Iterator[Path]:
     """Give a name to write to beside ``target``, put in its place when all went well and removed otherwise.
 
-    ``exclusive`` never replaces a file; ``durable`` has the bytes on the disk before the name shows them;
+    ``exclusive`` never replaces a file; ``durable`` has the bytes on the disk before the name shows them, and the name
+    there, too, before this ends;
     ``modified_ns`` is the time of change the file gets, in nanoseconds since 1970. Raises ``NoRoom`` if it cannot be
     written.
     """
@@ -24,14 +26,15 @@ def completed(
         target.parent.mkdir(parents=True, exist_ok=True)
         yield unfinished
         if durable:
-            with unfinished.open("rb+") as file:
-                os.fsync(file.fileno())
+            sync_file(unfinished)
         if modified_ns is not None:
             os.utime(unfinished, ns=(modified_ns, modified_ns))
         if exclusive:
             move_exclusively(unfinished, target)
         else:
             unfinished.replace(target)
+        if durable:
+            sync_folders([target.parent])
     except OSError as error:
         unfinished.unlink(missing_ok=True)
         if not error.errno:
@@ -47,8 +50,33 @@ def completed(
 
 
 def write_completed(
-    target: Path, data: bytes | memoryview, *, exclusive: bool = False, modified_ns: int | None = None
+    target: Path,
+    data: bytes | memoryview,
+    *,
+    exclusive: bool = False,
+    durable: bool = False,
+    modified_ns: int | None = None,
 ) -> None:
     """Write a whole file as ``completed`` does; raises ``NoRoom``."""
-    with completed(target, exclusive=exclusive, modified_ns=modified_ns) as unfinished:
+    with completed(target, exclusive=exclusive, durable=durable, modified_ns=modified_ns) as unfinished:
         unfinished.write_bytes(data)
+
+
+def sync_file(path: Path) -> None:
+    """Have the bytes of a file on the disk; raises ``OSError``."""
+    with path.open("rb+") as file:
+        os.fsync(file.fileno())
+
+
+def sync_folders(folders: Iterable[Path]) -> None:
+    """Have the names in folders on the disk: what was made, renamed or taken away in them; raises ``OSError``."""
+    for folder in dict.fromkeys(folders):
+        descriptor = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+        try:
+            os.fsync(descriptor)
+        except OSError as error:
+            # A file system of another machine may have no such thing; it keeps names in its own way.
+            if error.errno not in (errno.EINVAL, errno.ENOTSUP, errno.EROFS):
+                raise
+        finally:
+            os.close(descriptor)

@@ -18,12 +18,14 @@ _PIECE = 8_000_000
 
 @dataclass(frozen=True)
 class OpenedFile:
-    """A regular file that is open for reading; ``size`` its bytes, ``modified_ns`` its time of change in nanoseconds since 1970."""
+    """A regular file that is open for reading; ``size`` its bytes, ``modified_ns`` its time of change in nanoseconds since 1970,
+    ``changed_ns`` that of its inode."""
 
     path: Path
     handle: BinaryIO
     size: int
     modified_ns: int
+    changed_ns: int
 
     def read(self) -> bytes:
         """Return all bytes; raises ``UnreadableStill`` (``changing``) if there are more or fewer by now."""
@@ -93,7 +95,7 @@ def opened(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
         if status.st_size > MOST_BYTES:
             size = f"{status.st_size / 1e9:.1f} GB"
             raise UnreadableStill("too_large", f"“{name}” is {size}; a still may have up to 2 GB.")
-        yield OpenedFile(path, handle, status.st_size, status.st_mtime_ns)
+        yield OpenedFile(path, handle, status.st_size, status.st_mtime_ns, status.st_ctime_ns)
 
 
 def _unreadable(name: str, error: OSError) -> UnreadableStill:

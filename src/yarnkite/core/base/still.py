@@ -10,7 +10,8 @@ from yarnkite.core.base.frozen import Frozen
 class Still(Frozen):
     """One source picture: where it lies, what its bytes are, and its upright size in pixels.
 
-    ``bytes`` and ``modified_ns`` (nanoseconds since 1970) tell its file from another under the same name.
+    ``bytes``, ``modified_ns`` and ``changed_ns`` (nanoseconds since 1970) tell its file from another under the same name;
+    whoever writes a file over can set the first two, but not when its inode was changed.
     """
 
     path: str
@@ -19,3 +20,4 @@ class Still(Frozen):
     height: Annotated[int, Field(ge=1)]
     bytes: int | None = None
     modified_ns: int | None = None
+    changed_ns: int | None = None

@@ -63,7 +63,7 @@ def export_still(
     image = read_still(still).array if writing.fit is None else _fitted(still, writing.fit, correction)
     data = _encoded(image, writing, captured)
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
-    write_completed(path, data, exclusive=True, modified_ns=modified_ns)
+    write_completed(path, data, exclusive=True, durable=True, modified_ns=modified_ns)
     return len(data)
 
 

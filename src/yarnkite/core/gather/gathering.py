@@ -46,14 +46,21 @@ class Gathered:
     tail_row: bytes
     measures: Measures
     other_fingerprints: tuple[str, ...] = ()
+    changed_ns: int | None = None
 
 
 def gather_still(
-    folder: Path, name: str, proxies: Proxies, copy_to: Path | None = None, kinds: Sequence[Kind] = (NEWEST,)
+    folder: Path,
+    name: str,
+    proxies: Proxies,
+    copy_to: Path | None = None,
+    kinds: Sequence[Kind] = (NEWEST,),
+    copy_as: str | None = None,
 ) -> Gathered:
     """Read one file once and decode it once: header, fingerprint, proxy, thumbnail, tail row and measures.
 
-    ``copy_to`` is a folder that gets a copy of the file as it was read; the fingerprint is of the first of ``kinds``.
+    ``copy_to`` is a folder that gets a copy of the file as it was read, under its own name or the one it has there
+    (``copy_as``), on the disk when this ends; the fingerprint is of the first of ``kinds``.
     Raises ``UnreadableStill`` for a file that cannot be used, ``NoRoom`` if a copy cannot be written.
     """
     path = folder / name
@@ -68,7 +75,7 @@ def gather_still(
         fingerprint, *others = (file.fingerprint(read, kind) for kind in kinds)
         file.check_unchanged()
         if copy_to is not None:
-            _copy(file, header, copy_to / name)
+            _copy(file, header, copy_to / (copy_as or name))
     reduced = as_eight(developed(copied).array)
     if is_deep(copied.array):
         _write(proxies.deep(fingerprint), packed(copied))
@@ -78,7 +85,7 @@ def gather_still(
     _write(proxies.thumbnail(fingerprint), _jpeg(thumbnail))
     small = np.asarray(cv2.resize(thumbnail, (TAIL_WIDTH, TAIL_WIDTH), interpolation=cv2.INTER_AREA), np.uint8)
     return Gathered(
-        name=name,
+        name=copy_as or name,
         header=replace(header, profile=None),
         size=file.size,
         modified_ns=file.modified_ns,
@@ -86,6 +93,7 @@ def gather_still(
         tail_row=_tail_row(small),
         measures=measured(reduced, small),
         other_fingerprints=tuple(others),
+        changed_ns=file.changed_ns,
     )
 
 
@@ -102,9 +110,10 @@ def _copy(file: OpenedFile, header: Header, target: Path) -> None:
                 f"“{file.path.name}” is another picture than the one that was copied under this name. Gather its folder "
                 "as a shot of its own.",
             )
-    with completed(target, modified_ns=file.modified_ns) as unfinished, unfinished.open("wb") as written:
+    with completed(target, durable=True, modified_ns=file.modified_ns) as unfinished:
         file.handle.seek(0)
-        shutil.copyfileobj(file.handle, written, 8_000_000)
+        with unfinished.open("wb") as written:
+            shutil.copyfileobj(file.handle, written, 8_000_000)
 
 
 def _reduced(pixels: Pixels, header: Header, divisor: int) -> ImageArray:

@@ -63,7 +63,8 @@ class Root:
 
 @dataclass(frozen=True)
 class FoundFile:
-    """A file in a folder, by its path relative to that folder; ``modified_ns`` in nanoseconds since 1970.
+    """A file in a folder, by its path relative to that folder; ``modified_ns`` and ``changed_ns``, of its inode, in
+    nanoseconds since 1970.
 
     ``outside`` is a link that leads away; ``trouble`` says why it, or a folder, cannot be looked at or used.
     """
@@ -73,6 +74,7 @@ class FoundFile:
     modified_ns: int
     outside: bool = False
     trouble: str = ""
+    changed_ns: int | None = None
 
 
 def clock_of(modified_ns: int) -> datetime:
@@ -133,7 +135,7 @@ def _found(relative: str, entry: os.DirEntry[str], root: Path) -> FoundFile:
     except (OSError, RuntimeError):
         return FoundFile(relative, 0, 0)
     trouble = "" if stat.S_ISREG(status.st_mode) else "is a pipe or a device, not a file"
-    return FoundFile(relative, status.st_size, status.st_mtime_ns, outside, trouble)
+    return FoundFile(relative, status.st_size, status.st_mtime_ns, outside, trouble, status.st_ctime_ns)
 
 
 def _below(folder: str, name: str) -> str:

@@ -75,15 +75,21 @@ def checked_data(still: Still, reduction: Fraction) -> Iterator[tuple[Header, by
 def check_same(still: Still, file: OpenedFile) -> None:
     """Raise ``UnreadableStill`` (``still_changed``) if a file is not the one that was gathered.
 
-    It is if its size and time of change are, or, where only the time is another, its bytes.
+    It is if its size and times of change are, or, where only a time is another, its bytes.
     """
-    if still.bytes is None or (still.bytes, still.modified_ns) == (file.size, file.modified_ns):
+    if still.bytes is None or is_as_gathered(still, file.size, file.modified_ns, file.changed_ns):
         return
     if still.bytes != file.size or not file.has(still.fingerprint):
         raise UnreadableStill(
             "still_changed",
             f"“{file.path.name}” was changed since it was gathered. Gather the folder again, then go on.",
         )
+
+
+def is_as_gathered(still: Still, size: int, modified_ns: int, changed_ns: int) -> bool:
+    """Tell whether a file's size and times are those of a still's file when it was gathered, as far as they were noted."""
+    same = (still.bytes, still.modified_ns) == (size, modified_ns)
+    return same and still.changed_ns in (None, changed_ns)
 
 
 def header_and_data(file: OpenedFile) -> tuple[Header, bytes | BinaryIO]:

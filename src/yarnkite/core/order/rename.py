@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yarnkite.core.base.atomic import sync_folders
 from yarnkite.core.base.counter import Numbering, parts
 from yarnkite.core.base.errors import NoRoom, Refusal
 from yarnkite.core.base.frozen import Frozen
@@ -228,15 +229,29 @@ def unplace(folder: Path, todo: Sequence[FileMove]) -> None:
     Every file was parked before the first was placed, so one that is not parked stands under its new name.
     """
     for move in todo:
-        if not (folder / move.parked).exists():
+        if not os.path.lexists(folder / move.parked):
             _move(folder, move.new, move.parked)
 
 
 def unpark(folder: Path, todo: Sequence[FileMove]) -> None:
-    """Move every parked file back to its old name."""
+    """Move every parked file back to its old name; raises ``Refusal`` (``lost_folder``) where they lie is not there.
+
+    A file that is under neither name was taken away by somebody else; the others go back all the same.
+    """
+    lost = next((move for move in todo if not (folder / move.parked).parent.is_dir()), None)
+    if lost is not None:
+        where = (folder / lost.parked).parent
+        raise Refusal(
+            "lost_folder", f"The folder {where} is not there any more. Put it back; the files are still in it."
+        )
     for move in todo:
-        if (folder / move.parked).exists():
+        if os.path.lexists(folder / move.parked):
             _move(folder, move.parked, move.old)
+
+
+def sync(folder: Path, todo: Sequence[FileMove]) -> None:
+    """Have the names of all files of a batch on the disk, before anything is noted that relies on them."""
+    sync_folders((folder / move.new).parent for move in todo)
 
 
 def _move(folder: Path, source: str, target: str) -> None:
