@@ -466,3 +466,23 @@ def test_a_saved_reel_is_rendered_elsewhere_with_its_sound_to_the_same_file(
     (tmp_path / "outside.json").write_text(outside)
     with pytest.raises(Refusal, match="leads out"):
         render_file(tmp_path / "outside.json", elsewhere, tmp_path / "none.mp4", Hearers(), sounds=tmp_path)
+
+
+def test_a_reel_whose_newest_decisions_cannot_be_read_says_so_and_is_what_it_was(client, services, gathered, project):
+    shot = gathered(3)
+    reel = client.post(f"/api/projects/{project}/reels", json={"name": "Both", "shots": [shot]}).json()["id"]
+    shown = client.get(f"/api/reels/{reel}").json()
+    assert shown["notice"] == ""
+    decisions = shown["decisions"] | {"titles": [{"id": 1, "text": "Low water", "first": 0}]}
+    body = {"seen": shown["revision"], "decisions": decisions}
+    assert client.put(f"/api/reels/{reel}/decisions", json=body).status_code == 200
+    with services.database.transaction() as cursor:
+        cursor.execute("UPDATE reel_revision SET decisions = '{\"parts\": 7}' WHERE reel_id = %s AND number = 2", (reel,))
+    shown = client.get(f"/api/reels/{reel}").json()
+    assert "The newest decision cannot be read" in shown["notice"]
+    assert len(shown["decisions"]["parts"]) == 1
+    # The very decisions that count are saved anew when they are sent: they are not what that revision holds.
+    kept = client.put(f"/api/reels/{reel}/decisions", json={"seen": 2, "decisions": shown["decisions"]}).json()
+    assert kept["revision"] == 3
+    shown = client.get(f"/api/reels/{reel}").json()
+    assert (shown["notice"], len(shown["decisions"]["parts"])) == ("", 1)

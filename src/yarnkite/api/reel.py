@@ -83,6 +83,7 @@ class ReelDetail(RevisedReelView):
     project_id: int
     project_name: str
     name: str
+    notice: str = ""
 
 
 class NewReel(BaseModel):
@@ -295,6 +296,7 @@ def _detail(services: ServicesDep, reel_id: int) -> ReelDetail:
         **{name: opened.reel[name] for name in ("id", "project_id", "name")},
         **dict(_revised(opened.decided)),
         project_name=opened.project_name,
+        notice=opened.notice,
     )
 
 

@@ -74,7 +74,7 @@ def opened_shot(services: Services, shot_id: int) -> OpenedShot:
         project_name=projects.one(services.database, shot["project_id"])["name"],
         folder=shots.folder_text(shot),
         decided=_decided(services, shot_id, number, decisions),
-        notice=_notice(revisions.unreadable_since(services.database, shot_id)),
+        notice=notice_of(revisions.unreadable_since(services.database, shot_id)),
     )
 
 
@@ -196,7 +196,8 @@ def _difference(before: Decisions | None, after: Decisions) -> str:
     return " and ".join(name for name, value in after if value != getattr(before, name)) or "nothing"
 
 
-def _notice(unreadable: int) -> str:
+def notice_of(unreadable: int) -> str:
+    """Say that the newest revisions cannot be read, if some cannot."""
     if not unreadable:
         return ""
     many = "The newest decision" if unreadable == 1 else f"The newest {unreadable:,} decisions"

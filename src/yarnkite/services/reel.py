@@ -23,6 +23,7 @@ from yarnkite.core.render.overlay import box_of
 from yarnkite.core.render.recipe import schedule_of
 from yarnkite.core.sound.loudness import Mastering
 from yarnkite.services import sizes
+from yarnkite.services.decisions import notice_of
 from yarnkite.services.encode import Encodable, Wish, begin, check_seen
 from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
 from yarnkite.services.running import Services
@@ -85,6 +86,7 @@ class OpenedReel:
     reel: Row
     project_name: str
     decided: DecidedReel
+    notice: str = ""
 
 
 def every(services: Services, project_id: int) -> list[tuple[Row, str]]:
@@ -119,7 +121,8 @@ def opened(services: Services, reel_id: int) -> OpenedReel:
     reel = reels.one(services.database, reel_id)
     number, _ = reels.latest(services.database, reel_id)
     project = projects.one(services.database, reel["project_id"])
-    return OpenedReel(reel, project["name"], decided(services, reel_id, number))
+    notice = notice_of(reels.unreadable_since(services.database, reel_id))
+    return OpenedReel(reel, project["name"], decided(services, reel_id, number), notice)
 
 
 def decided(services: Services, reel_id: int, number: int) -> DecidedReel:

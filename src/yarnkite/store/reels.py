@@ -69,7 +69,14 @@ def latest(database: Database, reel_id: int) -> tuple[int, Reel]:
     """Return the newest revision's number, and its decisions or the newest that can be read; raises ``NotFound``."""
     with database.transaction() as cursor:
         row = _newest(cursor, reel_id)
-        return int(row["number"]), _readable(cursor, reel_id, int(row["number"]))
+        return int(row["number"]), _readable(cursor, reel_id, int(row["number"]))[1]
+
+
+def unreadable_since(database: Database, reel_id: int) -> int:
+    """Return how many of the newest revisions cannot be read and are passed over; 0 is the rule. Raises ``NotFound``."""
+    with database.transaction() as cursor:
+        newest = int(_newest(cursor, reel_id)["number"])
+        return newest - _readable(cursor, reel_id, newest)[0]
 
 
 def decided_by(database: Database, reel_id: int, number: int) -> Reel:
@@ -77,7 +84,7 @@ def decided_by(database: Database, reel_id: int, number: int) -> Reel:
     with database.transaction() as cursor:
         if _row(cursor, reel_id, number) is None:
             raise NotFound("no_such_revision", "This revision does not exist. Reload the page.")
-        return _readable(cursor, reel_id, number)
+        return _readable(cursor, reel_id, number)[1]
 
 
 def steps(database: Database, reel_id: int) -> tuple[bool, bool]:
@@ -92,7 +99,7 @@ def revise(database: Database, reel_id: int, seen: int, decisions: Reel) -> int:
     """Append a revision made from revision ``seen``; returns its number. Raises ``Conflict`` if there is a newer one."""
     with database.transaction() as cursor:
         row = _seen(cursor, reel_id, seen)
-        if _readable(cursor, reel_id, seen) == decisions:
+        if _readable(cursor, reel_id, seen) == (seen, decisions):
             return seen
         return _append(cursor, reel_id, int(row["number"]) + 1, decisions, undo_to=seen, redo_to=None)
 
@@ -111,7 +118,7 @@ def change(
             jobs.end_within(cursor, ending[0], "finished", ending[1])
         row = _newest(cursor, reel_id, lock=True)
         number = int(row["number"])
-        before = _readable(cursor, reel_id, number)
+        _, before = _readable(cursor, reel_id, number)
         after = changed(before)
         if after == before:
             return number
@@ -126,7 +133,7 @@ def undo(database: Database, reel_id: int, seen: int) -> int:
         target = _row(cursor, reel_id, row["undo_to"]) if row["undo_to"] else None
         if target is None:
             raise NotFound("nothing_to_undo", "There is nothing to undo.")
-        decided = _readable(cursor, reel_id, int(target["number"]))
+        _, decided = _readable(cursor, reel_id, int(target["number"]))
         return _append(cursor, reel_id, seen + 1, decided, undo_to=target["undo_to"], redo_to=seen)
 
 
@@ -138,7 +145,7 @@ def redo(database: Database, reel_id: int, seen: int) -> int:
         target = _row(cursor, reel_id, row["redo_to"]) if row["redo_to"] else None
         if target is None:
             raise NotFound("nothing_to_redo", "There is nothing to redo.")
-        decided = _readable(cursor, reel_id, int(target["number"]))
+        _, decided = _readable(cursor, reel_id, int(target["number"]))
         return _append(cursor, reel_id, seen + 1, decided, undo_to=seen, redo_to=target["redo_to"])
 
 
@@ -150,7 +157,7 @@ def follow(cursor: DictCursor, project_id: int, changed: Callable[[Reel], Reel])
     cursor.execute("SELECT id FROM reel WHERE project_id = %s ORDER BY id FOR UPDATE", (project_id,))
     for reel in list(cursor.fetchall()):
         number = int(_newest(cursor, reel["id"], lock=True)["number"])
-        before = _readable(cursor, reel["id"], number)
+        _, before = _readable(cursor, reel["id"], number)
         after = changed(before)
         if after != before:
             _append(cursor, reel["id"], number + 1, after, undo_to=None, redo_to=None)
@@ -197,18 +204,18 @@ def _row(cursor: DictCursor, reel_id: int, number: int) -> Row | None:
     return cursor.fetchone()
 
 
-def _readable(cursor: DictCursor, reel_id: int, number: int) -> Reel:
-    """Return the decisions of a revision, or of the newest before it that can be read."""
+def _readable(cursor: DictCursor, reel_id: int, number: int) -> tuple[int, Reel]:
+    """Return the newest revision up to a number that can be read; where none can, what every reel begins with."""
     cursor.execute(
         "SELECT number, decisions FROM reel_revision WHERE reel_id = %s AND number <= %s ORDER BY number DESC",
         (reel_id, number),
     )
     for row in cursor.fetchall():
         try:
-            return Reel.model_validate_json(row["decisions"])
+            return int(row["number"]), Reel.model_validate_json(row["decisions"])
         except ValidationError:
             log.warning("revision %s of reel %s cannot be read", row["number"], reel_id)
-    return Reel()
+    return 0, Reel()
 
 
 def _no_such_reel() -> NotFound:

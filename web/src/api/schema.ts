@@ -7099,6 +7099,11 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /**
+             * Notice
+             * @default
+             */
+            notice: string;
             /** Parts */
             parts: components["schemas"]["PartSpanView"][];
             /** Project Id */

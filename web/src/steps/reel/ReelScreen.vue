@@ -84,6 +84,8 @@ onKey((event) => {
     <div class="body" :style="{ '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`, '--sheet': room === 'finish' ? '540px' : '400px' }">
       <ReelTail />
       <section class="sheet" :aria-label="`Sheet: ${roomWords[room]}`">
+        <!-- What is decided next is saved anew: then nothing is passed over any more. -->
+        <p v-if="reel.reel.notice && reel.revision === reel.reel.revision" class="notice look" role="status">{{ reel.reel.notice }}</p>
         <component :is="sheet" ref="open" />
       </section>
       <ReelStage :room="room" />
@@ -110,6 +112,10 @@ onKey((event) => {
   border-right: 1px solid var(--hair);
   min-height: 0;
   overflow: auto;
+}
+
+.notice {
+  margin: 0.8rem 1rem 0;
 }
 
 .refusal {
