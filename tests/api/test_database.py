@@ -107,7 +107,7 @@ def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server,
         "CREATE USER ''@'127.0.0.1';\nCREATE USER 'root'@'::1';\n"
         f"GRANT ALL ON {SCHEMA}.* TO '{USER}'@'127.0.0.1' WITH GRANT OPTION;\n"
     )
-    (server.folder / "start.sql").unlink()
+    (server.folder / "accounts").unlink()
     again = DatabaseServer(server.folder)
     original = DatabaseServer._write_secret
     DatabaseServer._write_secret = lambda self, path, text: original(self, path, plain.read_text())

@@ -3,7 +3,10 @@
 import os
 import shutil
 import signal
+import subprocess
+import sys
 import threading
+from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -14,6 +17,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import write_jpeg
 from tests.patience import wait_for_job, wait_until
+from tests.program import Program
 from yarnkite.core.base.errors import Conflict, NoRoom
 from yarnkite.core.order import rename as moves
 from yarnkite.jobs.runner import SET_ASIDE, Runner
@@ -413,6 +417,99 @@ def test_a_clip_of_kept_frames_says_that_the_originals_were_not_there(client, ga
     assert "12 stills were not there" in ended["message"]
 
 
+# Full disks.
+
+
+@pytest.fixture
+def small_disk(tmp_path):
+    """A disk of 400 MB; only who administers this machine can have one."""
+    disk = tmp_path / "disk"
+    disk.mkdir()
+    made = subprocess.run(["mount", "-t", "tmpfs", "-o", "size=400m", "tmpfs", str(disk)], capture_output=True)
+    if made.returncode:
+        pytest.skip("no disk can be made here")
+    yield disk
+    subprocess.run(["umount", "-l", str(disk)], check=True)
+
+
+def fill(disk, left):
+    with (disk / "filled").open("ab", buffering=0) as file, suppress(OSError):
+        while (free := shutil.disk_usage(disk).free) > left:
+            file.write(bytes(min(1 << 20, free - left)))
+
+
+@pytest.mark.long
+def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(small_disk, tmp_path):
+    for number in range(60):
+        write_jpeg(tmp_path / "Card" / "reach" / f"MRW_{number}.jpg", number, (240, 160))
+    program = Program(small_disk / "data", tmp_path / "Card")
+    program.start()
+    try:
+        project, shot = program.gather("Reach", "reach")
+        ask = program.client.get
+        pages = ("", "/stills", "/order", "/check", "/sorting", "/tail.png", "/clips", "/revisions")
+        seen = {page: ask(f"/api/shots/{shot}{page}").status_code for page in pages}
+        for left in (2_000_000, 0):
+            fill(small_disk, left)
+            assert (
+                {page: ask(f"/api/shots/{shot}{page}").status_code for page in pages}
+                == seen
+                == dict.fromkeys(pages, 200)
+            )
+            revision = ask(f"/api/shots/{shot}").json()["revision"]
+            answers = [
+                program.client.post(f"/api/shots/{shot}/encode", json={"seen": revision}),
+                program.client.post(f"/api/projects/{project}/shots", json={"root": "Card", "path": "reach"}),
+            ]
+            assert {answer.status_code for answer in answers} <= {201, 202, 409, 507}
+            said = [answer.json()["detail"] for answer in answers if answer.status_code == 507]
+            assert all("full" in one or "free" in one for one in said)
+        (small_disk / "filled").unlink()
+        # What could not be kept then is kept now: nothing waits for ever.
+        wait_until(lambda: all(job["state"] in ("finished", "failed") for job in ask("/api/jobs").json()))
+        messages = [job["message"] for job in ask("/api/jobs").json() if job["state"] == "failed"]
+        assert messages
+        assert all("ree" in message and "should not" not in message for message in messages)
+        ended = program.client.post(f"/api/shots/{shot}/encode", json={"seen": revision}).json()
+        assert program.wait_for_job(ended["id"])["state"] == "finished"
+    finally:
+        (small_disk / "filled").unlink(missing_ok=True)
+        program.stop()
+
+
+def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, shoot, monkeypatch):
+    from yarnkite.jobs import growing
+
+    folder = card / f"watched-{project}"
+    shoot(3, "watched", (230, 150)).rename(folder)
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    finished(started["job"]["id"])
+    shot, full = started["shot_id"], threading.Event()
+    gather = growing.gather.gather
+    full.set()
+
+    def gather_or_not(*arguments, **named):
+        if full.is_set():
+            raise NoRoom("disk_full", "Only 3 MB are free.")
+        return gather(*arguments, **named)
+
+    monkeypatch.setattr(growing.gather, "gather", gather_or_not)
+    monkeypatch.setattr(growing, "AFTER_TROUBLE_S", 0.1)
+    job = client.post(f"/api/shots/{shot}/watch").json()["id"]
+
+    def row():
+        return next(one for one in client.get("/api/jobs").json() if one["id"] == job)
+
+    write_jpeg(folder / "MRW_9.jpg", 9, (230, 150))
+    wait_until(lambda: "Only 3 MB are free." in row()["message"])
+    assert row()["state"] == "running"
+    full.clear()
+    wait_until(lambda: len(stills_of(client, shot)) == 4)
+    wait_until(lambda: row()["message"] == "")
+    client.post(f"/api/jobs/{job}/cancel")
+    finished(job)
+
+
 # What runs for long.
 
 
@@ -528,6 +625,28 @@ def test_a_clock_that_was_put_back_makes_no_capture_wait(services):
     capturing._wanted = wanted.model_copy(update={"starts_at": began})
     fresh = Course(1, 1, began.replace(tzinfo=None), 0, 0, 0, 0, paused=False)
     assert capturing._since(fresh, began) < -200_000
+
+
+def test_a_simulated_camera_ends_with_who_started_it(tmp_path):
+    """Killed while it paints its first picture, or later: its pipe ends, and so does it."""
+    code = (
+        "import subprocess, sys, time; c = subprocess.Popen([sys.executable, '-m', 'yarnkite', 'camera'],"
+        " stdin=subprocess.PIPE, stdout=subprocess.PIPE); print(c.pid, flush=True); time.sleep(600)"
+    )
+    for wait_for_it in (False, True):
+        parent = subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True)
+        camera = int(parent.stdout.readline())
+        if wait_for_it:
+            wait_until(lambda camera=camera: b"camera" in Path(f"/proc/{camera}/cmdline").read_bytes())
+        parent.kill()
+        parent.wait()
+        wait_until(lambda camera=camera: not Path(f"/proc/{camera}").exists() or "Z" in state_of(camera))
+
+
+def state_of(pid):
+    with suppress(OSError):
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
+    return "Z"
 
 
 def test_nobody_else_of_this_machine_can_look_into_the_data_folder(services):

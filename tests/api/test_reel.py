@@ -477,7 +477,9 @@ def test_a_reel_whose_newest_decisions_cannot_be_read_says_so_and_is_what_it_was
     body = {"seen": shown["revision"], "decisions": decisions}
     assert client.put(f"/api/reels/{reel}/decisions", json=body).status_code == 200
     with services.database.transaction() as cursor:
-        cursor.execute("UPDATE reel_revision SET decisions = '{\"parts\": 7}' WHERE reel_id = %s AND number = 2", (reel,))
+        cursor.execute(
+            "UPDATE reel_revision SET decisions = '{\"parts\": 7}' WHERE reel_id = %s AND number = 2", (reel,)
+        )
     shown = client.get(f"/api/reels/{reel}").json()
     assert "The newest decision cannot be read" in shown["notice"]
     assert len(shown["decisions"]["parts"]) == 1

@@ -1,6 +1,7 @@
-"""The server, the database or a worker is killed at random moments: nothing that was acknowledged is lost.
+"""The program, or a part of it, is killed at random moments: nothing that was acknowledged is lost, and it answers again.
 
-A journal notes every answer that acknowledged something. After each kill the program is held against it.
+A journal notes every answer that acknowledged something. After each kill the program is held against it. How many points
+there are, what was lost, what was stuck and how long it took to answer again is printed as a table.
 """
 
 import os
@@ -8,6 +9,7 @@ import random
 import signal
 import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 
 import httpx
@@ -16,11 +18,17 @@ import pytest
 from tests.conftest import write_jpeg
 from tests.patience import wait_until
 from tests.program import Program
+from yarnkite.camera.simulated import SimulatedProcess
 
-ROUNDS = int(os.environ.get("YARNKITE_KILLS", "45"))
+# No test of a second or ten: there is no limit to how long this may take.
+pytestmark = pytest.mark.long
+ROUNDS = int(os.environ.get("YARNKITE_KILLS", "200"))
 SEED = int(os.environ.get("YARNKITE_KILLS_SEED", "20311104"))
-VICTIMS = ("server", "database", "worker")
-ACTIVITIES = ("gathering", "encoding", "renaming", "uploading", "deciding")
+FIRST_STARTS = int(os.environ.get("YARNKITE_FIRST_STARTS", "8"))
+VICTIMS = ("server", "server asked to end", "database", "worker", "all of it")
+ACTIVITIES = (
+    *("gathering", "copying", "encoding", "renaming", "uploading", "deciding", "exporting", "capturing", "reeling"),
+)
 STILLS = 60
 
 
@@ -33,7 +41,10 @@ class Journal:
         self.offsets: dict[tuple[int, int], int] = {}
         self.jobs: set[int] = set()
         self.names: dict[int, set[str]] = {}
-        self.lost: list[str] = []
+        self.exports: dict[int, tuple[Path, dict[str, bytes]]] = {}
+        self.captured: dict[int, tuple[int, set[str]]] = {}
+        self.upload = None
+        self.wrong: list[str] = []
 
     def ask(self, method: str, path: str, **options):
         """Ask for something; returns the answer, or nothing where the program or its database was killed meanwhile."""
@@ -46,16 +57,44 @@ class Journal:
             return None
         return answer
 
+    def done(self, answer, code):
+        """Tell whether something was done; what was refused for another reason than a shot that is busy is noted."""
+        if answer is not None and answer.status_code not in (code, 409):
+            self.wrong.append(f"{answer.request.url.path}: {answer.status_code} {answer.text[:200]}")
+        return answer is not None and answer.status_code == code
+
 
 @pytest.fixture(scope="module")
-def program(tmp_path_factory):
+def device():
+    process = SimulatedProcess("--scene", "plain", "--width", "240", "--writing", "0")
+    yield process
+    process.stop()
+
+
+@pytest.fixture(scope="module")
+def program(tmp_path_factory, device):
     place = tmp_path_factory.mktemp("place")
     for number in range(STILLS):
         write_jpeg(place / "reach" / f"MRW_{number:04}.jpg", number, (900, 600))
-    program = Program(tmp_path_factory.mktemp("data"), place)
+    program = Program(tmp_path_factory.mktemp("data"), place, device.address())
     program.start()
     yield program
     program.stop()
+
+
+@pytest.fixture(scope="module", autouse=True)
+def table():
+    """Every point, and what came of it; printed at the end."""
+    rows: list[tuple[str, str, int, float]] = []
+    yield rows
+    print(
+        "\n| what was under way | what was killed | points | lost | longest until it answers, s |\n|---|---|---|---|---|"
+    )
+    for key in dict.fromkeys(row[:2] for row in rows):
+        some = [row for row in rows if row[:2] == key]
+        lost, longest = sum(row[2] for row in some), max(row[3] for row in some)
+        print(f"| {key[0]} | {key[1]} | {len(some)} | {lost} | {longest:.1f} |")
+    print(f"{len(rows)} points, {sum(row[2] for row in rows)} lost.", flush=True)
 
 
 @pytest.fixture(scope="module")
@@ -79,7 +118,7 @@ def encode(journal, *, wait=False):
     answer = revision and journal.ask(
         "POST", f"/api/shots/{journal.shot}/encode", json={"seen": revision.json()["revision"]}
     )
-    if answer is None or answer.status_code != 202:
+    if not journal.done(answer or None, 202):
         return None
     job = answer.json()["id"]
     journal.jobs.add(job)
@@ -99,6 +138,58 @@ def gathering(journal, number, ended):
     if answer is not None:
         journal.jobs.add(answer.json()["job"]["id"])
         journal.names[answer.json()["shot_id"]] = {path.name for path in folder.iterdir()}
+
+
+def copying(journal, number, ended):
+    """As gathering, but the files are copied into the project: the copies must be what the originals are."""
+    folder = journal.program.place / f"copied-{number}"
+    for still in range(24):
+        write_jpeg(folder / f"MRW_{still:04}.jpg", still + number, (600, 400))
+    body = {"root": journal.program.place.name, "path": folder.name, "copy_files": True}
+    answer = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body)
+    if answer is not None:
+        journal.jobs.add(answer.json()["job"]["id"])
+        shot = answer.json()["shot_id"]
+        journal.names[shot] = {path.name for path in folder.iterdir()}
+        copies = journal.program.data / "stills" / f"shot-{shot}"
+        journal.exports[answer.json()["job"]["id"]] = copies, {one.name: one.read_bytes() for one in folder.iterdir()}
+
+
+def exporting(journal, number, ended):
+    where = {"root": journal.program.place.name, "path": "", "folder": f"out-{number}"}
+    body = {"parts": [{"kind": "name"}], "what": "files", **where}
+    answer = journal.ask("POST", f"/api/shots/{journal.shot}/export", json=body)
+    if journal.done(answer, 202):
+        job = answer.json()["id"]
+        journal.jobs.add(job)
+        wanted = {one.name: one.read_bytes() for one in (journal.program.place / "reach").iterdir()}
+        journal.exports[job] = journal.program.place / f"out-{number}", wanted
+
+
+def capturing(journal, number, ended):
+    body = {"name": f"Watch {number}", "capture": {"camera": "simulated", "interval_ms": 250}}
+    begun = journal.ask("POST", f"/api/projects/{journal.project}/captures", json=body)
+    if not journal.done(begun, 201):
+        return
+    shot, job = begun.json()["shot_id"], begun.json()["job"]["id"]
+    journal.captured[job] = shot, set()
+    while not ended.is_set():
+        listed = journal.ask("GET", f"/api/shots/{shot}/stills")
+        if listed is None:
+            return
+        journal.captured[job][1].update(still["name"] for still in listed.json()["stills"])
+        time.sleep(0.05)
+
+
+def reeling(journal, number, ended):
+    body = {"name": f"Reel {number}", "shots": [journal.shot]}
+    made = journal.ask("POST", f"/api/projects/{journal.project}/reels", json=body)
+    if not journal.done(made, 201):
+        return
+    path = f"/api/reels/{made.json()['id']}/encode"
+    answer = journal.ask("POST", path, json={"seen": made.json()["revision"]})
+    if journal.done(answer, 202):
+        journal.jobs.add(answer.json()["id"])
 
 
 def encoding(journal, number, ended):
@@ -162,8 +253,20 @@ def deciding(journal, number, ended):
 
 
 def kill(program, victim, chance):
-    if victim == "server":
-        program.kill()
+    if victim in ("server", "server asked to end", "all of it"):
+        if victim == "server asked to end":
+            program.process.send_signal(signal.SIGTERM)
+            program.client.close()
+            program.process.wait()
+        elif victim == "all of it":
+            # As when the power goes, but for what the disk holds.
+            for pid in living(program):
+                with suppress(ProcessLookupError):
+                    os.kill(pid, signal.SIGKILL)
+            program.client.close()
+            program.process.wait()
+        else:
+            program.kill()
         wait_until(lambda: not program.processes())
         program.start()
     elif victim == "database":
@@ -201,6 +304,25 @@ def held_against(journal):
         if ended["state"] != "finished":
             missing.append(f"job {job}: {ended['state']}, {ended['message']}")
     journal.jobs.clear()
+    for job, (folder, wanted) in journal.exports.items():
+        there = {path.name: path.read_bytes() for path in folder.iterdir()} if folder.is_dir() else {}
+        if there != wanted:
+            missing.append(f"files of job {job} in {folder.name}: {len(there)} of {len(wanted)}, or other bytes")
+    journal.exports.clear()
+    for job, (shot, names) in journal.captured.items():
+        before = len(journal.ask("GET", f"/api/shots/{shot}/stills").json()["stills"])
+        wait_until(
+            lambda shot=shot, least=before: (
+                len(journal.ask("GET", f"/api/shots/{shot}/stills").json()["stills"]) > least
+            )
+        )
+        journal.ask("POST", f"/api/captures/{job}/stop")
+        program.wait_for_job(job)
+        listed = [still["name"] for still in journal.ask("GET", f"/api/shots/{shot}/stills").json()["stills"]]
+        files = {path.name for path in (program.data / "stills" / f"shot-{shot}").glob("*.jpg")}
+        if not names <= set(listed) or len(set(listed)) != len(listed) or set(listed) != files:
+            missing.append(f"captured stills of shot {shot}: {names - set(listed)}, {set(listed) ^ files}")
+    journal.captured.clear()
     for shot, names in journal.names.items():
         listed = {still["name"] for still in journal.ask("GET", f"/api/shots/{shot}/stills").json()["stills"]}
         if listed != names:
@@ -211,7 +333,10 @@ def held_against(journal):
     stems = {name.rpartition("_")[0] for name in on_disk}
     if on_disk != known or len(on_disk) != STILLS or len(stems) != 1:
         missing.append(f"names: {len(on_disk)} files of {stems}, {len(on_disk ^ known)} differ from what is known")
-    if getattr(journal, "upload", None):
+    hidden = [path.name for path in (program.place / "reach").iterdir() if path.name.startswith(".")]
+    if hidden:
+        missing.append(f"hidden: {len(hidden)} files")
+    if journal.upload:
         _, upload, data, body = journal.upload
         again = journal.ask("POST", f"/api/projects/{journal.project}/uploads", json=body).json()
         at = again["files"][0]["offset"]
@@ -229,9 +354,39 @@ def held_against(journal):
     return missing
 
 
-def test_nothing_acknowledged_is_lost_whatever_is_killed_whenever(program, journal):
+def test_a_first_start_that_is_killed_at_any_moment_is_followed_by_one_that_answers(tmp_path, table):
     chance = random.Random(SEED)
-    order = [(victim, activity) for victim in VICTIMS for activity in ACTIVITIES] * (ROUNDS // 15 + 1)
+    for number in range(FIRST_STARTS):
+        (tmp_path / f"place-{number}").mkdir()
+        program = Program(tmp_path / f"data-{number}", tmp_path / f"place-{number}")
+        starting = threading.Thread(target=lambda program=program: suppress_all(program.start), daemon=True)
+        starting.start()
+        wait_until(lambda program=program: hasattr(program, "process"))
+        time.sleep(chance.uniform(0.0, 6.0))
+        how = chance.choice([signal.SIGKILL, signal.SIGTERM])
+        program.process.send_signal(how)
+        program.process.wait()
+        starting.join()
+        wait_until(lambda program=program: not program.processes())
+        began = time.monotonic()
+        program.start()
+        took = time.monotonic() - began
+        assert program.client.get("/api/projects").json() == []
+        table.append(("a first start", how.name, 0, took))
+        program.stop()
+
+
+def suppress_all(start):
+    with suppress(AssertionError):
+        start()
+
+
+def test_nothing_acknowledged_is_lost_whatever_is_killed_whenever(program, journal, table):
+    chance = random.Random(SEED)
+    every = [(victim, activity) for activity in ACTIVITIES for victim in VICTIMS]
+    order: list[tuple[str, str]] = []
+    while len(order) < ROUNDS:
+        order += chance.sample(every, len(every))
     lost = []
     for number, (victim, activity) in enumerate(order[:ROUNDS]):
         ended = threading.Event()
@@ -239,17 +394,24 @@ def test_nothing_acknowledged_is_lost_whatever_is_killed_whenever(program, journ
         thread = threading.Thread(target=globals()[activity], args=(journal, number, ended), daemon=True)
         thread.start()
         time.sleep(delay)
+        began = time.monotonic()
         kill(program, victim, chance)
+        wait_until(lambda: (answer := journal.ask("GET", "/api/projects")) is not None and answer.status_code == 200)
+        took = time.monotonic() - began
         ended.set()
         thread.join(60)
-        missing = held_against(journal)
-        print(f"{number + 1:3} {activity:10} {victim:8} after {delay:.2f} s: {missing or 'nothing lost'}", flush=True)
+        missing = [*held_against(journal), *journal.wrong]
+        journal.wrong.clear()
+        table.append((activity, victim, len(missing), took))
+        print(
+            f"{number + 1:3} {activity:10} {victim:19} after {delay:.2f} s: {missing or 'nothing lost'}, answered after "
+            f"{took:.1f} s",
+            flush=True,
+        )
         lost += missing
     assert lost == []
     journal.ask("GET", f"/api/shots/{journal.shot}")
     for chunk in (program.data / "chunks").glob("*.chunk"):
         chunk.unlink(missing_ok=True)
     again = encode(journal, wait=True)
-    Path("/tmp/k1.mp4").write_bytes(journal.clip)
-    Path("/tmp/k2.mp4").write_bytes(again)
     assert again == journal.clip

@@ -9,7 +9,7 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
-from yarnkite.core.base.errors import Refusal, Unavailable
+from yarnkite.core.base.errors import NoRoom, Refusal, Unavailable
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.analyses import Analyses
@@ -22,6 +22,7 @@ log = logging.getLogger(__name__)
 
 NOTE_EVERY_S = 0.4
 DATABASE_EVERY_S = 0.3
+ROOM_EVERY_S = 2.0
 MOST_DEATHS = 2
 SET_ASIDE = (
     "The program ended twice in the middle of this, at the same place, so it is set aside. What is finished is kept; start "
@@ -224,7 +225,7 @@ class Runner:
             while not self._has_ended(context):
                 self._wait_for_database()
         except Stopped:
-            with contextlib.suppress(Unavailable):
+            with contextlib.suppress(Unavailable, NoRoom):
                 jobs.leave(self._database, job["id"])
         finally:
             with self._changed:
@@ -271,6 +272,10 @@ class Runner:
                 return True
             except Unavailable:
                 self._wait_for_database()
+            except NoRoom:
+                # Where not even that can be kept, it is kept as soon as there is room: a job must not seem to wait for ever.
+                if self._stopping.wait(ROOM_EVERY_S):
+                    raise Stopped from None
 
     def _wait_for_turn(self, context: Context) -> None:
         """Wait until no encode whose turn is earlier is left; other jobs need not wait."""

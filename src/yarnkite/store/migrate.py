@@ -67,7 +67,9 @@ def migrate(connection: "Connection[DictCursor]", last: str | None = None) -> No
                 for step in range(len(one.statements)):
                     if done.get((one.name, step)) is not True:
                         _carry_out(connection, cursor, one, step, begun=(one.name, step) in done)
-        cursor.execute("REPLACE INTO edition (id, version) VALUES (1, %s)", (__version__,))
+        cursor.execute("SELECT version FROM edition WHERE id = 1")
+        if (cursor.fetchone() or {"version": ""})["version"] != __version__:
+            cursor.execute("REPLACE INTO edition (id, version) VALUES (1, %s)", (__version__,))
         connection.commit()
         cursor.execute("SELECT RELEASE_LOCK(CONCAT(DATABASE(), '.migrations'))")
 

@@ -1,6 +1,8 @@
 """The database server: MariaDB on loopback with a data folder and a random password of its own."""
 
+import contextlib
 import ctypes
+import hashlib
 import os
 import secrets
 import shutil
@@ -16,7 +18,7 @@ from pathlib import Path
 import pymysql
 
 from yarnkite.core.base.atomic import completed
-from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.errors import NoRoom, Refusal
 
 USER = SCHEMA = "yarnkite"
 # The account that changes tables; the other reads and writes rows.
@@ -28,6 +30,7 @@ _SHORTEST_PASSWORD = 16
 _FIRST_PAUSE_S, _LONGEST_PAUSE_S = 0.3, 30.0
 _MOST_STARTS = 6
 _TAKEN = "Unable to lock"
+_IN_MEMORY, _MEMORY_ENOUGH_BYTES = Path("/dev/shm"), 256_000_000
 
 
 class DatabaseDidNotStart(Refusal):
@@ -55,7 +58,7 @@ class DatabaseServer:
         self._process: subprocess.Popen[bytes] | None = None
         self._stopping = threading.Event()
         self._socket = _socket_folder()
-        self._trouble = ""
+        self._trouble = self._wanted_accounts = ""
 
     def trouble(self) -> str:
         """Return a sentence on why the database does not come back, or nothing as long as it may."""
@@ -84,6 +87,8 @@ class DatabaseServer:
                 self._process.kill()
                 self._process.wait()
         shutil.rmtree(self._socket, ignore_errors=True)
+        if (temporary := self._temporary()).is_relative_to(_IN_MEMORY):
+            shutil.rmtree(temporary, ignore_errors=True)
 
     @property
     def pid(self) -> int | None:
@@ -113,13 +118,24 @@ class DatabaseServer:
         shutil.rmtree(self.folder / "files", ignore_errors=True)
         unfinished.rename(self.folder / "files")
 
-    def _surroundings(self) -> dict[str, str]:
-        """Return the environment of the database, with a folder of its own for what it needs for a moment.
+    def _temporary(self) -> Path:
+        """Return a folder for what the database needs for a moment.
 
-        One that starts clears such files away, also those of another that runs beside it.
+        One that starts clears such files away, also those of another that runs beside it: each has its own. It lies in
+        memory where there is some, for what is read must not need a disk that may be full.
         """
-        temporary = self.folder / "temporary"
-        temporary.mkdir(exist_ok=True)
+        if _IN_MEMORY.is_dir() and shutil.disk_usage(_IN_MEMORY).free > _MEMORY_ENOUGH_BYTES:
+            name = hashlib.sha256(os.fsencode(self.folder.resolve())).hexdigest()[:16]
+            return _IN_MEMORY / f"yarnkite-{os.geteuid()}-{name}"
+        return self.folder / "temporary"
+
+    def _surroundings(self) -> dict[str, str]:
+        temporary = self._temporary()
+        temporary.mkdir(exist_ok=True, mode=0o700)
+        if temporary.is_symlink() or temporary.stat().st_uid != os.geteuid():
+            # Somebody else made it: not for what is in this database.
+            temporary = self.folder / "temporary"
+            temporary.mkdir(exist_ok=True, mode=0o700)
         return os.environ | {"TMPDIR": str(temporary)}
 
     def _password(self) -> str:
@@ -140,9 +156,14 @@ class DatabaseServer:
     def _launch(self) -> None:
         start_sql, no_files = self.folder / "start.sql", self.folder / "no-files"
         no_files.mkdir(exist_ok=True, mode=0o700)
-        wanted = "\n".join(f"{line};" for line in _accounts(self.address.password)) + "\n"
-        if not start_sql.exists() or start_sql.read_text() != wanted:
-            self._write_secret(start_sql, wanted)
+        accounts = "\n".join(f"{line};" for line in _accounts(self.address.password)) + "\n"
+        if self._accounts_are(accounts):
+            # They are as they should be: a start needs no room for that.
+            begin = []
+        else:
+            self._write_secret(start_sql, accounts)
+            begin = [f"--init-file={start_sql}"]
+        self._wanted_accounts = accounts
         with (self.folder / "log.txt").open("ab") as log:
             self._process = subprocess.Popen(
                 [
@@ -152,7 +173,7 @@ class DatabaseServer:
                     f"--datadir={self.folder / 'files'}",
                     f"--socket={self._socket / 'socket'}",
                     f"--pid-file={self.folder / 'pid'}",
-                    f"--init-file={start_sql}",
+                    *begin,
                     "--bind-address=127.0.0.1",
                     f"--port={self.address.port}",
                     "--skip-name-resolve",
@@ -189,9 +210,20 @@ class DatabaseServer:
                 starts, pause = starts + 1, min(2 * pause, 2.0)
                 self._launch()
             if self._answers():
+                self._note_accounts()
                 return
             time.sleep(0.05)
         raise DatabaseDidNotStart(f"MariaDB did not answer within {START_TIMEOUT_S} s. {self._why()}")
+
+    def _accounts_are(self, statements: str) -> bool:
+        noted = self.folder / "accounts"
+        return noted.exists() and noted.read_text() == hashlib.sha256(statements.encode()).hexdigest()
+
+    def _note_accounts(self) -> None:
+        """Note that the accounts were made by these very statements; without that they are made again at the next start."""
+        if not self._accounts_are(self._wanted_accounts):
+            with contextlib.suppress(NoRoom):
+                self._write_secret(self.folder / "accounts", hashlib.sha256(self._wanted_accounts.encode()).hexdigest())
 
     def _answers(self) -> bool:
         try:
