@@ -1,5 +1,6 @@
 """What takes how much space, freeing it, deleting and taking back; no file outside the data folder is ever touched."""
 
+import os
 from datetime import timedelta
 from pathlib import Path
 
@@ -183,6 +184,9 @@ def test_what_is_made_again_can_be_freed_and_is_made_again(client, services, bri
     stray.parent.mkdir(parents=True, exist_ok=True)
     stray.write_bytes(bytes(1000))
     kept = measured(client)["proxies"] - measured(client)["unneeded"]
+    for path in (services.workspace.folder / "arriving").rglob("*"):
+        # Whatever other tests sent was broken off long ago.
+        os.utime(path, (1, 1))
     for what in ("chunks", "together", "proxies", "arriving"):
         answer = client.post("/api/space/free", json={"what": what})
         assert answer.status_code == 200, answer.text

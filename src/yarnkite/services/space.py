@@ -175,8 +175,8 @@ def _forget_broken_off(arriving: Path) -> None:
     for folder in every:
         if folder not in being_sent:
             shutil.rmtree(folder, ignore_errors=True)
-    if being_sent:
-        raise Conflict("being_sent", "Files are being sent right now: those stay. Free the rest when they are there.")
+    if being_sent and len(being_sent) == len(every):
+        raise Conflict("being_sent", "These files are being sent right now, so they stay. Wait until they are there.")
 
 
 def _remove_unneeded_sounds(database: Database, workspace: Workspace) -> None:
