@@ -52,7 +52,7 @@ class Layer:
 
     @cached_property
     def mark(self) -> str:
-        """A hash of all that determines how the layer looks."""
+        """A hash of all that determines how the layer looks under a finish."""
         picture, correction = self.picture, self.correction
         return digest(
             *(picture.fingerprint, picture.width, picture.height, self.placement.text),
@@ -80,7 +80,7 @@ class FrameSpec:
     def mark(self) -> str:
         """A hash of all that determines the frame's picture."""
         parts = (part for layer, weight in self.layers for part in (layer.mark, weight))
-        return digest(_finish_text(self.finish), self.moving, *parts, *([self.band] if self.band else []))
+        return digest(finish_mark(self.finish), self.moving, *parts, *([self.band] if self.band else []))
 
 
 class Marked(Protocol):
@@ -100,5 +100,6 @@ def mark(spec: Marked) -> str:
 
 
 @lru_cache(maxsize=64)
-def _finish_text(finish: Finish) -> str:
-    return finish.model_dump_json()
+def finish_mark(finish: Finish) -> str:
+    """Return a hash of all that is done alike to all stills of a frame; a table of colours alone has a text of megabytes."""
+    return digest(finish.model_dump_json())

@@ -28,7 +28,7 @@ from yarnkite.core.move.travel import Sides, confined
 from yarnkite.core.render.bridge import Motion, bridged
 from yarnkite.core.render.composite import Composite, Spec, composed
 from yarnkite.core.render.filling import filled
-from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
+from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer, finish_mark
 from yarnkite.core.render.laying import laid_part
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge, Correction, Picture
 
@@ -66,10 +66,11 @@ class Painter:
 
     def __init__(self, size: Size, read: Read = read_still, threads: int = 1) -> None:
         self._size, self._read = size, read
-        self._drawn: Kept[str, ImageArray] = Kept(1 + threads)
+        # By the finish and what is drawn under it: two parts of a reel may show the same still in different ways.
+        self._drawn: Kept[tuple[str, str], ImageArray] = Kept(1 + threads)
         self._threads = threads
-        self._alone: Kept[str, ImageArray] | None = None
-        self._moving: Kept[tuple[str, str], Motion] = Kept(threads)
+        self._alone: Kept[tuple[str, str], ImageArray] | None = None
+        self._moving: Kept[tuple[str, str, str], Motion] = Kept(threads)
         self._last: tuple[Spec, ImageArray] | None = None
         self._others: dict[tuple[int, int, int], Painter] = {}
 
@@ -102,7 +103,7 @@ class Painter:
         return mean_of_light(pictures, [weight for _, weight in spec.layers])
 
     def _layer(self, layer: Layer, finish: Finish) -> ImageArray:
-        return self._drawn.take(layer.mark, lambda: self._filled(layer, finish))
+        return self._drawn.take((finish_mark(finish), layer.mark), lambda: self._filled(layer, finish))
 
     def _filled(self, layer: Layer, finish: Finish) -> ImageArray:
         own = self._averaged(layer, finish) if layer.beside else self._draw(layer, finish)
@@ -116,7 +117,8 @@ class Painter:
         # Pictures of stills before and after are those of other frames too.
         alone = self._alone = self._alone or Kept(self._threads + len(layer.beside) + 1)
         every = (replace(layer, beside=(), fills=()), *layer.beside)
-        own, *others = (alone.take(one.mark, partial(self._draw, one, finish)) for one in every)
+        under = finish_mark(finish)
+        own, *others = (alone.take((under, one.mark), partial(self._draw, one, finish)) for one in every)
         return over_time(own, others)
 
     def _draw(self, layer: Layer, finish: Finish) -> ImageArray:
@@ -124,7 +126,8 @@ class Painter:
 
     def _motion(self, before: Layer, after: Layer, finish: Finish) -> Motion:
         return self._moving.take(
-            (before.mark, after.mark), lambda: Motion(self._layer(before, finish), self._layer(after, finish))
+            (finish_mark(finish), before.mark, after.mark),
+            lambda: Motion(self._layer(before, finish), self._layer(after, finish)),
         )
 
 
