@@ -105,6 +105,27 @@ def test_a_database_killed_in_a_rename_leaves_the_folder_whole_and_the_shot_free
     assert len(stills_of(client, shot)) == 8
 
 
+def test_a_rename_does_not_keep_the_program_from_ending(services):
+    """The database is gone because the program ends: what waits for it to come back gives up at once."""
+    from yarnkite.core.base.errors import Unavailable
+    from yarnkite.jobs import rename as renaming
+    from yarnkite.store.database import Database
+
+    address = services.database._address
+    gone = Database(type(address)(address.host, 1, address.password))
+    ended = threading.Event()
+
+    def wait_for_it():
+        with suppress(Unavailable):
+            renaming._complete_when_back(gone, 1, Unavailable("database_away", "away"))
+        ended.set()
+
+    threading.Thread(target=wait_for_it, daemon=True).start()
+    assert not ended.wait(0.5)
+    gone.close()
+    assert ended.wait(20)
+
+
 def database_pid(services):
     path = services.workspace.database / "pid"
     return int(path.read_text())

@@ -149,7 +149,9 @@ def _complete_when_back(database: Database, batch: int, away: Unavailable) -> No
             # It may be back much later: somebody must be there to put the files right then.
             threading.Thread(target=_recover_when_back, args=(database,), name="rename-recovery", daemon=True).start()
             raise away
-        time.sleep(_LOOK_EVERY_S)
+        if database.closed.wait(_LOOK_EVERY_S):
+            # The program is ending: its next start recovers.
+            raise away
     _recovered(database)
     if renames.state_of(database, batch) != "done":
         raise Conflict(
@@ -159,7 +161,8 @@ def _complete_when_back(database: Database, batch: int, away: Unavailable) -> No
 
 def _recover_when_back(database: Database) -> None:
     while not database.answers():
-        time.sleep(_LOOK_EVERY_S)
+        if database.closed.wait(_LOOK_EVERY_S):
+            return
     for sentence in recover(database):
         log.warning("%s", sentence)
 

@@ -48,6 +48,7 @@ class Database:
     def __init__(self, address: Address, trouble: Callable[[], str] = str) -> None:
         """Connect to an address; ``trouble`` says why nothing answers there, if that is known."""
         self._address, self._trouble = address, trouble
+        self.closed = threading.Event()
         self._cached: Cache[tuple[object, int]] = Cache(CACHED_MOST_BYTES, lambda entry: entry[1], threading.Lock())
         self._pool = PooledDB(
             creator=pymysql,
@@ -129,6 +130,8 @@ class Database:
         return cast(Made, self._cached.get(key, entry)[0])
 
     def close(self) -> None:
+        """Let go of the database; who waits for it to come back need not any more."""
+        self.closed.set()
         self._pool.close()
 
     def _unavailable(self) -> Unavailable:
