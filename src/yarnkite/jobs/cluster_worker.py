@@ -3,6 +3,7 @@
 import asyncio
 import json
 import os
+import socket
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -13,6 +14,7 @@ from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
+from yarnkite.core.encode.makers import makers
 from yarnkite.core.encode.plan import ChunkTask
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
@@ -31,12 +33,13 @@ _CORES_A_RUN = 3
 class Bundle:
     """Chunks to be rendered elsewhere: paths of stills are replaced by their fingerprints.
 
-    ``places`` says where each still lies by the name of its place and its path in it, ``sent`` has the bytes of those
+    ``makers`` is what makes pixels on the machine that asks; ``places`` says where each still lies by the name of its place and its path in it, ``sent`` has the bytes of those
     that were read for a worker which does not see that place.
     """
 
     tasks: list[ChunkTask]
     threads: int
+    makers: str
     places: dict[str, tuple[str, str]]
     sent: dict[str, bytes]
 
@@ -57,7 +60,7 @@ def packed(tasks: list[ChunkTask], threads: int, roots: tuple[Root, ...]) -> Bun
     sent_tasks = [replace(task, specs=tuple(_with_stills(spec, noted) for spec in task.specs)) for task in tasks]
     places = {key: where for key, still in stills.items() if (where := _place_of(still, roots)) is not None}
     sent = {key: Path(still.path).read_bytes() for key, still in stills.items()}
-    return Bundle(sent_tasks, threads, places, sent)
+    return Bundle(sent_tasks, threads, makers(), places, sent)
 
 
 def _place_of(still: Still, roots: tuple[Root, ...]) -> tuple[str, str] | None:
@@ -71,8 +74,15 @@ def _place_of(still: Still, roots: tuple[Root, ...]) -> tuple[str, str] | None:
 def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
     """Render chunks on a worker; returns the files that come of it, copies before chunks, as names and bytes.
 
-    Raises ``UnreadableStill``, or ``Refusal`` for a still that is neither here nor was sent.
+    Raises ``UnreadableStill``, or ``Refusal`` for a still that is neither here nor was sent, and where this machine would
+    make other pixels.
     """
+    if bundle.makers != makers():
+        raise Refusal(
+            "another_edition",
+            f"The worker on {socket.gethostname()} has other libraries or typefaces than this machine, so its frames would "
+            "not be the same. Start it with the same edition, by ./run worker.",
+        )
 
     def found(still: Still) -> Still:
         # Here it was changed at another time, whatever is in it; the size was looked at.

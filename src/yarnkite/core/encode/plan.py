@@ -6,19 +6,16 @@ from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 
-import av
-
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size, digest
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.makers import makers
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import mark
 
-# Part of every chunk's name: raise it when the pixels or packets made from the same recipe change.
-RENDERING = 8
 CHUNK_SECONDS = 2
 _USUAL = Encode()
 CHUNK_ENDING, COPIES_ENDING = ".chunk", ".copies"
@@ -118,8 +115,7 @@ def task_of(source: FrameSource, encode: Encode, chunk: Chunk) -> ChunkTask:
 def _chunk(source: FrameSource, encode: Encode, number: int, frames: range) -> Chunk:
     marks = (mark(source.spec(frame)) for frame in frames)
     key = digest(
-        RENDERING,
-        av.__version__,
+        makers(),
         format_of(encode).chunk_decisions(encode).model_dump_json(),
         source.size,
         source.rate,

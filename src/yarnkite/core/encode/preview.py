@@ -12,7 +12,7 @@ from yarnkite.core.base.frozen import Size, digest, even_side
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.format import Settings
-from yarnkite.core.encode.plan import RENDERING
+from yarnkite.core.encode.makers import makers
 from yarnkite.core.encode.streams import preview_stream
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.image.decode import Read
@@ -53,7 +53,7 @@ def segments(source: FrameSource) -> list[Segment]:
     found = []
     for first in range(0, len(source), length):
         specs = tuple(source.spec(frame) for frame in range(first, min(first + length, len(source))))
-        key = digest(RENDERING, _PLAYING, size, source.rate, *(mark(spec) for spec in specs))
+        key = digest(makers(), _PLAYING, size, source.rate, *(mark(spec) for spec in specs))
         found.append(Segment(key, first, specs, size, source.rate))
     return found
 

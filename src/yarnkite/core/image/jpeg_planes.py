@@ -104,6 +104,11 @@ class _Strict(TurboJPEG):  # type: ignore[misc]
         raise OSError("The decoder has something to say about this file.")
 
 
+def reads_planes() -> bool:
+    """Tell whether planes of JPEGs are read on this machine, or everything by way of RGB."""
+    return _codec() is not None
+
+
 @lru_cache(maxsize=1)
 def _codec() -> TurboJPEG | None:
     """Return the library, or ``None`` on a machine that lacks it: all is read by way of RGB then."""

@@ -58,6 +58,11 @@ class _Run:
     is_right_to_left: bool
 
 
+def typefaces() -> list[Path]:
+    """Return the files of all typefaces that letters are drawn in."""
+    return [Path(_file(name)) for name in (*FILES.values(), *_OTHERS)]
+
+
 def lettering(lines: tuple[str, ...], face: Face, size_px: float, alignment: Alignment) -> Lettering:
     """Return lines of text as their coverage.
 
