@@ -11,6 +11,7 @@ from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.naming import file_ending
 from yarnkite.core.encode.plan import Chunk, ClipPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.preview import Segment, segments
+from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.render.frame_source import ClipFrames
@@ -49,7 +50,8 @@ def finished_clip(
     for run in [[task] for task in reversed(tasks)] if apart else [tasks]:
         render_chunks(run, folder)
     clip = assemble(plan, parts, folder, folder / f"clip.{file_ending(encode)}", labels=labels)
-    return verified(clip, plan, parts, folder, labels), clip
+    anew = painted_anew(sample_of(frames, recipe.digest()), plan.encode)
+    return verified(clip, plan, parts, folder, labels, anew), clip
 
 
 def segments_of(recipe: Recipe) -> list[Segment]:

@@ -69,8 +69,8 @@ def test_encodes_rest_go_on_change_turns_and_are_cancelled(client, gathered):
     assert ended(client, first)["state"] == "finished"
     clips = {one["job_id"]: one for one in client.get(f"/api/shots/{shot}/clips").json()}
     assert all(clips[job]["differences"] == [] for job in (first, second, third))
-    assert clips[first]["evidence"].startswith("150 frames compared, lowest likeness 0.9")
-    assert clips[third]["evidence"] == "150 frames compared, each exactly its picture"
+    assert clips[first]["evidence"].startswith("150 frames compared in light and colour, lowest likeness 0.9")
+    assert clips[third]["evidence"].startswith("150 frames compared, each exactly its picture")
     resting = begin(client, shot, seen, format="vp9")["id"]
     client.post(f"/api/jobs/{resting}/pause")
     assert ended(client, resting)["state"] == "paused"

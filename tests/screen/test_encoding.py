@@ -57,7 +57,7 @@ def test_a_purpose_is_chosen_sizes_stand_side_by_side_and_two_clips_are_compared
 
     page.get_by_role("button", name="try two seconds around this frame first").click()
     program.wait_until(lambda: [one["frames"] for one in clips(program, shot)] == [50])
-    expect(page.get_by_text("50 frames compared, lowest likeness 0.9")).to_be_visible()
+    expect(page.get_by_text("50 frames compared in light and colour, lowest likeness 0.9")).to_be_visible()
 
     page.get_by_role("checkbox", name="Encode AV1 too").check()
     page.get_by_role("button", name="Encode these two").click()

@@ -13,7 +13,6 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
-from yarnkite.core.encode import aim
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.colours import colours_of
 from yarnkite.core.encode.decisions import Encode
@@ -31,9 +30,10 @@ from yarnkite.core.encode.plan import (
 )
 from yarnkite.core.encode.probe import Facts
 from yarnkite.core.encode.runs import share_of
+from yarnkite.core.encode.sample import Sampled, painted_anew, sample_of
 from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.encode.stretch import Stretch
-from yarnkite.core.encode.verify import Difference, Verdict, verified
+from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.decode import check_same, is_as_gathered
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
@@ -93,18 +93,21 @@ def finish(context: Context, made: Finishing) -> None:
     target = context.workspace.new_clip(context.job["id"], file_ending(encode))
     stem = name_of(context, made, plan)
     labels = _labels(encode, made.wanted)
+    sample = tuple(sample_of(frames, "".join(part.key for part in parts)))
     sound = target.with_suffix(".sound.part") if made.sound and format_of(encode).has_sound else None
     try:
         if made.sound and sound:
             plan = replace(plan, sound=made.sound(sound))
-        verdict = _completed(context, Completion(plan, parts, folder, target, sound, made.chapters, labels, stem))
+        verdict = _completed(
+            context, Completion(plan, parts, folder, target, sound, made.chapters, labels, stem, sample)
+        )
     except BaseException:
         target.unlink(missing_ok=True)
         raise
     finally:
         if sound:
             sound.unlink(missing_ok=True)
-    differences = [*verdict.differences, *_size_difference(plan, verdict.facts)]
+    differences = verdict.differences
     destination = Destination.of(made.wanted)
     path, message = deliver(target, stem, destination, plan) if destination and not differences else (None, "")
     message = " ".join(part for part in (_said_of_lost(lost), message) if part)
@@ -116,7 +119,7 @@ def finish(context: Context, made: Finishing) -> None:
             bytes=verdict.facts.bytes,
             frames=verdict.facts.frames,
             summary=_summary(verdict.facts, plan),
-            evidence=verdict.sentence(plan.rate),
+            evidence=verdict.sentence(plan),
             lowest_at=verdict.evidence.lowest_at,
             differences=[str(difference) for difference in differences],
             digest=made.digest,
@@ -174,14 +177,6 @@ def _labels(encode: Encode, wanted: dict[str, Any]) -> Labels:
     return Labels.of(encode, datetime.fromisoformat(captured) if captured else None)
 
 
-def _size_difference(plan: ClipPlan, facts: Facts) -> list[Difference]:
-    """Say where a size that was wanted was not met: larger it may never be, smaller where no quality fills it."""
-    total = format_of(plan.encode).wanted_total(plan.encode, float(plan.seconds))
-    if total is None or facts.bytes <= total * (1 + aim.WITHIN):
-        return []
-    return [Difference("size", f"{total / 1e6:.1f} MB", f"{facts.bytes / 1e6:.1f} MB")]
-
-
 @dataclass(frozen=True)
 class Completion:
     """What is to be made of finished chunks, and where."""
@@ -194,6 +189,7 @@ class Completion:
     chapters: tuple[Chapter, ...]
     labels: Labels
     stem: str
+    sample: tuple[Sampled, ...] = ()
 
 
 def _completed(context: Context, completion: Completion) -> Verdict:
@@ -215,7 +211,7 @@ def complete(completion: Completion) -> Verdict:
         labels=completion.labels,
         stem=completion.stem,
     )
-    return verified(clip, plan, parts, folder, completion.labels)
+    return verified(clip, plan, parts, folder, completion.labels, painted_anew(completion.sample, plan.encode))
 
 
 def _said_of_lost(count: int) -> str:

@@ -23,6 +23,7 @@ from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.plan import Chunk, ClipPlan, SoundPlan, clip_plan
 from yarnkite.core.encode.runs import share_of
+from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.encode.warnings import check_possible, disagreements
@@ -83,7 +84,7 @@ class MadeClip:
     @property
     def evidence(self) -> str:
         """What was compared, in a sentence."""
-        return self.verdict.sentence(self.plan.rate)
+        return self.verdict.sentence(self.plan)
 
 
 def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Source:
@@ -231,7 +232,8 @@ def make_frames(
     assemble(plan, parts, pieces, target, sound=sound, chapters=chapters, labels=labels, stem=target.stem)
     if sound:
         sound.unlink(missing_ok=True)
-    verdict = verified(target, plan, parts, pieces, labels)
+    anew = painted_anew(sample_of(frames, "".join(part.key for part in parts)), plan.encode)
+    verdict = verified(target, plan, parts, pieces, labels, anew)
     _clear(pieces, parts if verdict.differences else [])
     return MadeClip(target, plan, verdict)
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from timecode import Timecode
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.rate import OFFERED, parse_rate, rate_label
-from yarnkite.core.base.timecode import duration_text, timecode
+from yarnkite.core.base.timecode import duration_text, timecode, timecode_from
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.pace.schedule import Schedule
 
@@ -73,3 +73,27 @@ def test_lengths_for_reading():
     assert duration_text(Fraction(48, 5)) == "9.6 s"
     assert duration_text(Fraction(5999, 100)) == "1 min 00.0 s"
     assert duration_text(Fraction(125)) == "2 min 05.0 s"
+
+
+@pytest.mark.parametrize("rate", [Fraction(30000, 1001), Fraction(60000, 1001), Fraction(25), Fraction(24000, 1001)])
+@pytest.mark.parametrize("drops", [False, True])
+def test_timecodes_from_a_start_agree_with_an_independent_library(rate, drops):
+    if (drops and rate.denominator == 1) or (drops and rate.numerator == 24000):
+        pytest.skip("no numbers are dropped at this rate")
+    named = {
+        Fraction(30000, 1001): "29.97",
+        Fraction(60000, 1001): "59.94",
+        Fraction(25): "25",
+        Fraction(24000, 1001): "23.98",
+    }
+    for start in ("00:00:00:00", "01:00:00:00", "00:59:58:12", "23:59:59:20"):
+        begin = f"{start[:8]};{start[9:]}" if drops else start
+        first = Timecode(named[rate], begin, force_non_drop_frame=not drops)
+        for frame in (0, 1, 59, 1799, 1800, 1801, 17981, 17982, 107_892):
+            theirs = str(first + frame) if frame else str(first)
+            assert timecode_from(begin, frame, rate) == theirs, (begin, frame)
+
+
+def test_a_start_that_is_no_timecode_is_refused():
+    with pytest.raises(ValueError, match="no timecode"):
+        timecode_from("one o'clock", 0, Fraction(25))

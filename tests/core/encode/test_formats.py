@@ -26,7 +26,7 @@ from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.plan import chunks
 from yarnkite.core.encode.probe import probe
 from yarnkite.core.encode.streams import clip_stream
-from yarnkite.core.encode.verify import verify
+from yarnkite.core.encode.verify import verified, verify
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.icc import named_profile, srgb
 from yarnkite.core.image.pixels import as_eight
@@ -259,6 +259,35 @@ def test_a_loop_has_every_frame_at_its_time_and_never_ends(stills, tmp_path, nam
     assert (len(frames), forever) == (24, 0)
     assert {duration for _, duration in frames} == {100}
     assert psnr(np.asarray(frames[23][0]), truth) > FORMATS[name].psnr_floor_db
+
+
+@pytest.mark.parametrize("name", ["gif", "webp", "avif", "h264", "vp9", "jpeg"])
+def test_frames_that_are_shown_again_are_all_there(stills, tmp_path, name):
+    """Held, repeated, there and back, and a last still that stays: a file may hold equal frames as one that lasts longer."""
+    pace = Pace(rate=Fraction(12), hold=2, last=7, direction="there and back", repeat=2)
+    decisions = Decisions(fit=Fit(size=SIZE), pace=pace, encode=Encode(format=name))
+    recipe = Recipe(stills=stills(4), decisions=decisions)
+    verdict, _ = finished_clip(recipe, tmp_path)
+    assert [str(one) for one in verdict.differences] == []
+    assert verdict.evidence.frames == len(ClipFrames(recipe)) > 30
+
+
+def test_a_picture_that_lasts_too_long_is_not_taken_for_many(stills, tmp_path):
+    """The times of a loop are the file's: a frame left out between two that are held is missed."""
+    recipe = recipe_of(stills, Encode(format="webp"), rate=Fraction(10), count=6)
+    _, loop = finished_clip(recipe, tmp_path)
+    with Image.open(loop) as image:
+        frames = [one.convert("RGB") for one in ImageSequence.Iterator(image)]
+    other = tmp_path / "other.webp"
+    frames[0].save(
+        other, save_all=True, append_images=[frames[1], *frames[3:]], duration=[100, 200, 100, 100, 100], loop=0
+    )
+    plan = plan_of(recipe)
+    verdict = verified(other, plan, chunks(ClipFrames(recipe), recipe.decisions.encode), tmp_path)
+    assert [one.what for one in verdict.differences] == ["frame 3"]
+    frames[0].save(other, save_all=True, append_images=frames[1:], duration=[100, 140, 60, 100, 100, 100], loop=0)
+    verdict = verified(other, plan, chunks(ClipFrames(recipe), recipe.decisions.encode), tmp_path)
+    assert "frames per second" in [one.what for one in verdict.differences]
 
 
 def test_what_is_not_as_planned_is_named(stills, tmp_path):

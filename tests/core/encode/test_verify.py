@@ -4,6 +4,7 @@ from fractions import Fraction
 from pathlib import Path
 
 import av
+import colour
 import numpy as np
 import pytest
 from skimage.metrics import structural_similarity
@@ -11,13 +12,19 @@ from skimage.metrics import structural_similarity
 from tests.clips import finished_clip
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
+from yarnkite.core.encode import chunk
+from yarnkite.core.encode.assemble import assemble
+from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.likeness import Copies, reduced, similarity, similarity_map
-from yarnkite.core.encode.plan import chunks, clip_plan
+from yarnkite.core.encode.likeness import Copies, parts_of, reduced, sheet, sheet_of_picture, similarity, similarity_map
+from yarnkite.core.encode.naming import file_ending
+from yarnkite.core.encode.plan import chunks, clip_plan, task_of
+from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.verify import verified
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.core.render.picture import Painter
 from yarnkite.core.render.recipe import Recipe
 
 SIZE = Size(width=480, height=270)
@@ -62,6 +69,16 @@ def spoiled(kind, frames):
         frames[11][SIZE.height :] = 128
     elif kind == "torn":
         frames[11][SIZE.height * 3 // 4 : SIZE.height, : SIZE.width // 4] = 235
+    elif kind == "grey":
+        for frame in frames:
+            frame[SIZE.height :] = 128
+    elif kind == "colours exchanged":
+        # Planes of a quarter each, below brightness.
+        for number, frame in enumerate(frames):
+            both = frame[SIZE.height :].reshape(2, -1)
+            frames[number][SIZE.height :] = both[::-1].reshape(frame[SIZE.height :].shape)
+    elif kind == "one grey":
+        frames[11][SIZE.height :] = 128
     elif kind == "one lost":
         del frames[11]
     elif kind == "one more":
@@ -78,6 +95,9 @@ def spoiled(kind, frames):
         ("repeated", "frame 12: planned its picture, found the picture of the frame before it"),
         ("black", "frame 12: planned its picture, found black"),
         ("torn", "frame 12: planned its picture, found a part"),
+        ("grey", "frame 1: planned its picture, found"),
+        ("colours exchanged", "frame 1: planned its picture, found"),
+        ("one grey", "frame 12: planned its picture, found"),
         ("one lost", "frames: planned 30, found 29"),
         ("one more", "frames: planned 30, found 31"),
         ("late by one", "more frames that differ: planned none, found"),
@@ -93,7 +113,9 @@ def test_a_spoiled_file_is_never_verified_and_the_frame_is_named(clip, kind, nam
     said = [str(one) for one in verdict.differences]
     if kind == "nothing":
         assert said == []
-        assert verdict.sentence(frames.rate).startswith("30 frames compared, lowest likeness 0.99")
+        assert verdict.sentence(clip_plan(frames, encode)).startswith(
+            "30 frames compared in light and colour, lowest likeness 0.99"
+        )
     else:
         assert any(one.startswith(named) for one in said), said
     if kind == "black":
@@ -111,6 +133,99 @@ def test_a_file_that_is_cut_off_and_copies_that_are_lost_are_said(clip):
     with pytest.raises(Refusal, match="Encode again"):
         verified(path, plan, parts, folder)
     assert not parts[0].is_in(folder)
+
+
+@pytest.mark.parametrize("name", ["h264", "prores", "ffv1", "ffv1-8", "vp9", "jpeg", "webp"])
+@pytest.mark.parametrize("spoilt", ["another light", "mirrored", "red for blue"])
+def test_what_was_rendered_wrong_is_found_by_painting_some_frames_anew(stills, tmp_path, monkeypatch, name, spoilt):
+    """The copies are those of what was rendered, and the file holds just that: only the pictures themselves can tell."""
+    recipe = Recipe(
+        stills=stills(9), decisions=Decisions(fit=Fit(size=Size(width=160, height=90)), encode=Encode(format=name))
+    )
+    wrong = {
+        "another light": lambda image: np.minimum(image.astype(int) * 106 // 100, np.iinfo(image.dtype).max),
+        "mirrored": lambda image: image[:, ::-1],
+        "red for blue": lambda image: image[..., ::-1],
+    }[spoilt]
+    paint = Painter.picture
+
+    with monkeypatch.context() as patched:
+        patched.setattr(
+            Painter,
+            "picture",
+            lambda self, spec: np.ascontiguousarray(wrong(paint(self, spec)), paint(self, spec).dtype),
+        )
+        patched.setattr(chunk, "frame_by_planes", lambda spec, samples: None)
+        frames, encode = ClipFrames(recipe), recipe.decisions.encode
+        parts, plan = chunks(frames, encode), clip_plan(frames, encode)
+        render_chunks([task_of(frames, encode, part) for part in parts], tmp_path)
+    clip = assemble(plan, parts, tmp_path, tmp_path / f"clip.{file_ending(encode)}")
+    assert verified(clip, plan, parts, tmp_path).differences == []
+    sample = sample_of(frames, recipe.digest())
+    verdict = verified(clip, plan, parts, tmp_path, anew=painted_anew(sample, encode))
+    said = [str(one) for one in verdict.differences]
+    assert said
+    assert all("painting it anew" in one for one in said), said
+    assert said[0].startswith("frame 1:")
+
+
+def test_a_sample_has_the_ends_what_lies_beside_borders_and_what_the_mark_chooses(stills):
+    class Frames:
+        borders = (30, 60)
+
+        def __init__(self, count):
+            self.count = count
+
+        def __len__(self):
+            return self.count
+
+        def spec(self, frame):
+            return frame
+
+    def chosen(count, mark="a", borders=(30, 60)):
+        frames = Frames(count)
+        frames.borders = borders
+        return [one.frame for one in sample_of(frames, mark)]
+
+    assert {0, 29, 30, 59, 60, 89} < set(chosen(90))
+    assert chosen(3, borders=()) == [0, 1, 2]
+    assert chosen(0, borders=()) == []
+    assert len(chosen(90, borders=())) == 4
+    assert len(chosen(9000, borders=())) == 10
+    assert chosen(9000, borders=()) == chosen(9000, borders=())
+    assert chosen(9000, borders=()) != chosen(9000, "b", borders=())
+    many = tuple(range(50, 5000, 50))
+    assert len(chosen(5000, borders=many)) < 16
+
+
+def test_a_still_that_is_not_there_any_more_is_left_out_of_the_sample(stills, tmp_path):
+    taken = stills(6)
+    recipe = Recipe(stills=taken, decisions=Decisions(fit=Fit(size=Size(width=160, height=90))))
+    sample = sample_of(ClipFrames(recipe), "a")
+    Path(taken[0].path).unlink()
+    assert set(painted_anew(sample, Encode())) == {one.frame for one in sample} - {0}
+
+
+@pytest.mark.parametrize(("wide", "high"), [(240, 135), (2, 2), (161, 91), (320, 180), (64, 36), (3, 1)])
+def test_a_copy_has_its_three_parts(wide, high):
+    rng = np.random.default_rng(4)
+    planes = [rng.integers(0, 255, (high, wide)).astype(np.uint8) for _ in range(3)]
+    luma, blue, red = parts_of(sheet(planes, 8))
+    assert luma.shape == reduced(planes[0], 8).shape
+    assert blue.shape == red.shape == (max(1, luma.shape[0] // 2), max(1, luma.shape[1] // 2))
+    grey = sheet([planes[0], np.full((high, wide), 128, np.uint8), np.full((high, wide), 128, np.uint8)], 8)
+    assert {*np.unique(parts_of(grey)[1]), *np.unique(parts_of(grey)[2])} == {128}
+
+
+def test_a_picture_s_copy_is_that_of_its_video_in_full_range():
+    """By the matrix of BT.709 as another library has it."""
+    rng = np.random.default_rng(6)
+    image = np.repeat(np.repeat(rng.integers(0, 255, (30, 40, 3)), 4, 0), 4, 1).astype(np.uint8)
+    _, blue, red = parts_of(sheet_of_picture(image))
+    theirs = colour.RGB_to_YCbCr(image / 255, K=colour.WEIGHTS_YCBCR["ITU-R BT.709"], out_legal=False, out_int=False)
+    mean = theirs.reshape(blue.shape[0], 120 // blue.shape[0], blue.shape[1], 160 // blue.shape[1], 3).mean(axis=(1, 3))
+    assert np.abs(blue.astype(int) - 128 - mean[..., 1] * 255).max() < 1.5
+    assert np.abs(red.astype(int) - 128 - mean[..., 2] * 255).max() < 1.5
 
 
 def test_likeness_is_structural_similarity_as_an_independent_library_has_it():

@@ -1,5 +1,6 @@
 """Timecode after SMPTE ST 12-1: hours:minutes:seconds:frames, ``;`` before frames when drop-frame."""
 
+import re
 from collections.abc import Iterable
 from datetime import timedelta
 from fractions import Fraction
@@ -34,13 +35,35 @@ def timecode(frame: int, rate: Fraction) -> str:
         raise ValueError("frames are counted from 0")
     base = nominal(rate)
     drops = rate in DROP_FRAME_RATES
-    number = _with_dropped_numbers(frame, base) if drops else frame
+    return _written(_with_dropped_numbers(frame, base) if drops else frame, base, ";" if drops else ":")
+
+
+def _written(number: int, base: int, before_frames: str) -> str:
     number %= base * 86400
     seconds, frames = divmod(number, base)
     minutes, seconds = divmod(seconds, 60)
     hours, minutes = divmod(minutes, 60)
     digits = 3 if base > 100 else 2
-    return f"{hours:02}:{minutes:02}:{seconds:02}{';' if drops else ':'}{frames:0{digits}}"
+    return f"{hours:02}:{minutes:02}:{seconds:02}{before_frames}{frames:0{digits}}"
+
+
+def timecode_from(start: str, frame: int, rate: Fraction) -> str:
+    """Return the timecode of a frame counted from 0 of a file whose first one has the timecode ``start``.
+
+    It counts as that does: a ``;`` before its frames says that numbers are dropped. Raises ``ValueError`` for a start
+    that is no timecode.
+    """
+    found = re.fullmatch(r"(\d+):(\d+):(\d+)([:;])(\d+)", start)
+    if found is None:
+        raise ValueError(f"{start!r} is no timecode")
+    base = nominal(rate)
+    hours, minutes, seconds, frames = (int(found[place]) for place in (1, 2, 3, 5))
+    number = ((hours * 60 + minutes) * 60 + seconds) * base + frames
+    if found[4] == ":":
+        return _written(number + frame, base, ":")
+    dropped = base // 15
+    whole = hours * 60 + minutes
+    return _written(_with_dropped_numbers(number - dropped * (whole - whole // 10) + frame, base), base, ";")
 
 
 def timecodes(frames: Iterable[int], rate: Fraction) -> list[str]:

@@ -21,7 +21,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Format, Settings
 from yarnkite.core.encode.join import SAME_BYTES
-from yarnkite.core.encode.likeness import Copies, reduced, reduced_picture
+from yarnkite.core.encode.likeness import Copies, sheet, sheet_of_picture
 from yarnkite.core.encode.numbered import encoded_still
 from yarnkite.core.encode.plan import Chunk, ChunkTask, task_of
 from yarnkite.core.encode.planes import frame_by_planes
@@ -151,7 +151,7 @@ def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
     """Return a picture as its encoder takes it, or encoded where each frame is a file."""
     if format.way == "joined":
         return _copied(to_video_frame(picture, format.samples, format.range_of(encode)), format)
-    copy = reduced_picture(picture)
+    copy = sheet_of_picture(picture)
     if format.way == "numbered":
         return Rendered(encoded_still(picture, encode), copy)
     frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(as_eight(picture)[..., ::-1]), "bgr24").reformat(
@@ -161,7 +161,8 @@ def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
 
 
 def _copied(frame: av.VideoFrame, format: Format) -> Rendered:
-    return Rendered(frame, reduced(plane_of(frame, 0, format.samples.depth), format.samples.depth))
+    depth = format.samples.depth
+    return Rendered(frame, sheet([plane_of(frame, index, depth) for index in range(3)], depth))
 
 
 def deepened(read: Read) -> Read:

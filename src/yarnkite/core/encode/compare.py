@@ -1,6 +1,6 @@
 """Comparing the frames of a finished clip, one after another, with the copies of what they should be."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import chain
 
@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.encode.formats.format import Format
-from yarnkite.core.encode.likeness import similarity_map
+from yarnkite.core.encode.likeness import parts_of, similarity_map
 from yarnkite.core.image.pixels import EightBit
 
 # Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
@@ -19,17 +19,24 @@ _BLACK = 20
 # No encoder is off by so much all over a sixteenth of a reduced frame; what is lost on the way is.
 _DAMAGED = 12
 _PART_BELOW = 0.4
+# The same for colour; and how much of a frame's colour may be off, of its mean square, where there is some.
+_OFF_COLOUR = 10
+_SOME_COLOUR, _MOST_LOST = 4.0, 0.35
 
 
 @dataclass(frozen=True)
 class Evidence:
-    """How many frames were compared, the lowest likeness and at which frame, the mean, and what is wrong with which."""
+    """How many frames were compared, the lowest likeness and at which frame, the mean, and what is wrong with which.
+
+    ``anew`` of them were painted anew, to hold the rendering against.
+    """
 
     frames: int = 0
     lowest: float = 1.0
     lowest_at: int = 0
     mean: float = 1.0
     faults: list[tuple[int, str]] = field(default_factory=list)
+    anew: int = 0
 
 
 class Comparison:
@@ -54,7 +61,7 @@ class Comparison:
         if own.shape != found.shape:
             self._note("another size", 0.0)
         else:
-            likeness = similarity_map(own, found)
+            likeness = similarity_map(parts_of(own)[0], parts_of(found)[0])
             mean = 1.0 if np.array_equal(own, found) else min(float(likeness.mean()), 0.9999)
             fault = self._fault(own, found, mean, likeness)
             self._note(fault, mean)
@@ -77,9 +84,11 @@ class Comparison:
     def _fault(self, own: EightBit, found: EightBit, mean: float, likeness: NDArray[np.float32]) -> str:
         if self._exact:
             return "" if mean >= 1.0 else "not exactly its picture"
+        (own, *own_colours), (found, *found_colours) = parts_of(own), parts_of(found)
         off = _off(own, found)
         for other, which in ((self._before, "before"), (self._after, "after")):
             # An encoder that leaves out what hardly changes comes near a neighbour, never much nearer than to its own.
+            other = None if other is None else parts_of(other)[0]
             if other is not None and _off(own, other) > _TELLS_APART and _off(other, found) < off * _NEARER:
                 return f"the picture of the frame {which} it"
         if float(found.mean()) < _BLACK <= float(own.mean()):
@@ -91,7 +100,20 @@ class Comparison:
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
         lowest = min(_tiles(likeness))
-        return f"a part with a likeness of {lowest:.3f} only" if lowest < floor - _PART_BELOW else ""
+        if lowest < floor - _PART_BELOW:
+            return f"a part with a likeness of {lowest:.3f} only"
+        return _colour_fault(own_colours, found_colours)
+
+
+def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:
+    """Say what is wrong with the colour of a frame: with a part of it, or with how much there is of it, and where it points."""
+    for mine, its in zip(own, found, strict=True):
+        worst = max(_tiles(np.abs(mine.astype(np.float32) - its)))
+        if worst > _OFF_COLOUR:
+            return f"a part whose colour is off by {worst:.0f} steps of 255"
+    strength = sum(_off(mine, np.full_like(mine, 128)) for mine in own)
+    lost = sum(_off(mine, its) for mine, its in zip(own, found, strict=True))
+    return "its colour is another" if strength > _SOME_COLOUR and lost > strength * _MOST_LOST else ""
 
 
 def _off(one: EightBit, other: EightBit) -> float:

@@ -14,7 +14,7 @@ import numpy as np
 from PIL import Image, ImageSequence
 
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.likeness import reduced, reduced_picture
+from yarnkite.core.encode.likeness import sheet, sheet_of_picture
 from yarnkite.core.encode.numbered import read_frame
 from yarnkite.core.encode.plan import ClipPlan
 from yarnkite.core.encode.samples import Depth
@@ -132,7 +132,7 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
         )
 
 
-_BLACK, _WHITE = 16, 235
+_BLACK, _WHITE, _COLOUR_SPAN = 16, 235, 224
 _CODECS = {"libdav1d": "av1", "libvpx-vp9": "vp9", "libopus": "opus"}
 
 
@@ -170,12 +170,15 @@ def _reduced(frame: av.VideoFrame, *, is_picture: bool) -> EightBit:
     """Return a frame reduced as its copy is: of a loop of pictures, in full range."""
     name = frame.format.name
     if is_picture and name.startswith("yuv"):
-        full = (plane_of(frame, 0, 8).astype(np.float32) - _BLACK) * (255 / (_WHITE - _BLACK))
-        return reduced(np.asarray(np.rint(np.clip(full, 0, 255)), np.uint8), 8)
+        luma = (plane_of(frame, 0, 8).astype(np.float32) - _BLACK) * (255 / (_WHITE - _BLACK))
+        colours = (
+            (plane_of(frame, index, 8).astype(np.float32) - 128) * (255 / _COLOUR_SPAN) + 128 for index in (1, 2)
+        )
+        return sheet([np.asarray(np.rint(np.clip(one, 0, 255)), np.uint8) for one in (luma, *colours)], 8)
     if name.startswith("yuv"):
         depth = next(bits for end, bits in _PIXEL_DEPTHS.items() if name.endswith(end))
-        return reduced(plane_of(frame, 0, depth), depth)
-    return reduced_picture(np.asarray(frame.to_ndarray(format="rgb24"), np.uint8))
+        return sheet([plane_of(frame, index, depth) for index in range(3)], depth)
+    return sheet_of_picture(np.asarray(frame.to_ndarray(format="rgb24"), np.uint8))
 
 
 def _container(path: Path, name: str) -> str:
@@ -192,16 +195,23 @@ def _container(path: Path, name: str) -> str:
 
 def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
     tick = Fraction(1, 1000)
-    times = _Times(tick, plan.rate if plan else Fraction(0))
+    rate = plan.rate if plan else Fraction(0)
+    times = _Times(tick, rate)
     at = 0
     with Image.open(path) as image:
         width, height = image.size
         for shown in ImageSequence.Iterator(image):
-            times.add(at)
             shown.load()
-            at += int(shown.info.get("duration", 0))
-            if compare is not None:
-                compare(reduced_picture(np.asarray(shown.convert("RGB"))))
+            begins, at = at, at + int(shown.info.get("duration", 0))
+            found = sheet_of_picture(np.asarray(shown.convert("RGB"))) if compare is not None else None
+            # Equal frames that follow each other are one in the file that lasts as long as all of them; when the next
+            # one is shown is what the file says, and is held against the plan.
+            due = begins
+            while due == begins or (rate and due < at):
+                times.add(due)
+                if compare is not None and found is not None:
+                    compare(found)
+                due = max(begins + 1, round(times.frames / rate * 1000)) if rate else at
     return Facts(
         frames=times.frames,
         rate=times.rate(at),
@@ -228,7 +238,7 @@ def _archive(path: Path, encode: Encode, compare: Compare | None) -> Facts:
             count, ending = count + 1, name.rpartition(".")[2]
             shape, depth = (image.shape[1], image.shape[0]), 8 * image.dtype.itemsize
             if compare is not None:
-                compare(reduced_picture(image))
+                compare(sheet_of_picture(image))
     return Facts(
         frames=count,
         rate=Fraction(0),

@@ -1,14 +1,16 @@
 """Verifying: open the finished file again, read back what is really in it, and compare every frame with its picture."""
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path
+from types import MappingProxyType
 
 import av.error
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.base.timecode import timecode
+from yarnkite.core.base.timecode import timecode, timecode_from
+from yarnkite.core.encode import aim
 from yarnkite.core.encode.colours import BT709, colours_of
 from yarnkite.core.encode.compare import Comparison, Evidence
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -16,6 +18,7 @@ from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
 from yarnkite.core.encode.probe import Facts, SoundFacts, probe
+from yarnkite.core.encode.sample import differing
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.stored import CHANNELS
@@ -46,16 +49,20 @@ class Verdict:
     differences: list[Difference]
     evidence: Evidence = field(default_factory=Evidence)
 
-    def sentence(self, rate: Fraction) -> str:
-        """Say what was compared, and where the least likeness is."""
+    def sentence(self, plan: ClipPlan) -> str:
+        """Say what was compared, and where the least likeness is: by the file's own timecode, if it has one."""
         evidence = self.evidence
+        start = Labels.of(plan.encode).timecode(format_of(plan.encode).container_of(plan.encode))
+        lowest_at = evidence.lowest_at
+        at = timecode_from(start, lowest_at, plan.rate) if start else timecode(lowest_at, plan.rate)
         if not evidence.frames:
             return ""
+        anew = f"; {evidence.anew} of them painted anew" if evidence.anew else ""
         if evidence.lowest >= 1.0:
-            return f"{evidence.frames:,} frames compared, each exactly its picture"
+            return f"{evidence.frames:,} frames compared, each exactly its picture{anew}"
         return (
-            f"{evidence.frames:,} frames compared, lowest likeness {evidence.lowest:.3f} at "
-            f"{timecode(evidence.lowest_at, rate)}, mean {evidence.mean:.3f}"
+            f"{evidence.frames:,} frames compared in light and colour, lowest likeness {evidence.lowest:.3f} at {at}, mean "
+            f"{evidence.mean:.3f}{anew}"
         )
 
 
@@ -65,16 +72,19 @@ def verified(
     parts: Sequence[Chunk],
     folder: Path,
     labels: Labels = Labels(),
+    anew: Mapping[int, EightBit] = MappingProxyType({}),
 ) -> Verdict:
     """Decode all of a finished clip, compare each frame with the copy kept while rendering, and all facts with the plan.
 
-    ``folder`` has the chunks and their copies. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be read, or
+    ``folder`` has the chunks and their copies; ``anew`` are copies of some frames that were painted anew, by number, which
+    the rendered ones are held against. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be read, or
     (``chunks_differ``) for copies that cannot.
     """
     format = format_of(plan.encode)
     # Pixels that go into another colour space and back are rounded twice.
     exact = format.is_lossless and (format.way != "numbered" or plan.encode.profile == "sRGB")
-    comparison = Comparison(_copies(parts, folder), format, exact=exact)
+    others: list[Difference] = []
+    comparison = Comparison(_held_against(_copies(parts, folder), anew, others), format, exact=exact)
     try:
         facts = probe(path, plan, comparison.compare)
     except (av.error.FFmpegError, ValueError) as error:
@@ -85,7 +95,19 @@ def verified(
     named = [Difference(f"frame {frame + 1:,}", "its picture", what) for frame, what in evidence.faults[:_MOST_NAMED]]
     if (more := len(evidence.faults) - _MOST_NAMED) > 0:
         named.append(Difference("more frames that differ", "none", f"{more:,}"))
-    return Verdict(facts, [*verify(facts, plan, labels), *named], evidence)
+    return Verdict(
+        facts, [*verify(facts, plan, labels), *named, *others[:_MOST_NAMED]], replace(evidence, anew=len(anew))
+    )
+
+
+def _held_against(
+    copies: Iterator[EightBit], anew: Mapping[int, EightBit], differences: list[Difference]
+) -> Iterator[EightBit]:
+    """Yield copies as they are, and note those that are not what was painted anew."""
+    for frame, copy in enumerate(copies):
+        if said := differing(copy, anew, frame):
+            differences.append(Difference(f"frame {frame + 1:,}", "what painting it anew gives", said))
+        yield copy
 
 
 def _copies(parts: Sequence[Chunk], folder: Path) -> Iterator[EightBit]:
@@ -134,7 +156,15 @@ def verify(facts: Facts, plan: ClipPlan, labels: Labels = Labels()) -> list[Diff
     if format.name == "avif":
         expected.append((f"colour tags ({BT709.name}, limited range)", BT709.tags, facts.colour))
     differences = [Difference(what, str(planned), str(found)) for what, planned, found in expected if planned != found]
-    return [*differences, *_sound_differences(facts.sound, plan)]
+    return [*differences, *_size_differences(facts, plan), *_sound_differences(facts.sound, plan)]
+
+
+def _size_differences(facts: Facts, plan: ClipPlan) -> list[Difference]:
+    """Say where a size that was wanted was not met: larger it may never be, smaller where no quality fills it."""
+    total = format_of(plan.encode).wanted_total(plan.encode, float(plan.seconds))
+    if total is None or facts.bytes <= total * (1 + aim.WITHIN):
+        return []
+    return [Difference("size", f"{total / 1e6:.1f} MB", f"{facts.bytes / 1e6:.1f} MB")]
 
 
 def _sound_differences(found: SoundFacts | None, plan: ClipPlan) -> list[Difference]:

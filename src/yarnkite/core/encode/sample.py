@@ -1,0 +1,86 @@
+"""A sample of a clip's frames, painted anew: what was rendered is held against pictures that owe nothing to its rendering.
+
+Each is made by a painter of its own, from the original files and by way of RGB, whatever way the rendering took.
+"""
+
+import hashlib
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.encode.chunk import deepened, finished
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.likeness import parts_of
+from yarnkite.core.image.decode import Read, read_still
+from yarnkite.core.image.pixels import EightBit
+from yarnkite.core.render.composite import Spec
+from yarnkite.core.render.frame_source import FrameSource
+from yarnkite.core.render.picture import Painter, size_of
+
+LEAST = 4
+_A_FRAME_MORE_IN = 1500
+_MOST_BORDERS = 4
+_TILES = 4
+# The ways of a rendering differ by rounding: reduced copies by less than this all over a sixteenth of a frame.
+_ANOTHER = 2.5
+
+
+@dataclass(frozen=True)
+class Sampled:
+    """A frame of a clip that is to be painted anew: its number from 0, and what it is."""
+
+    frame: int
+    spec: Spec
+
+
+def sample_of(source: FrameSource, mark: str) -> list[Sampled]:
+    """Choose frames of a source, at least four where it has so many: the first and the last, those at borders, and others
+    that ``mark`` chooses, so that the same clip has the same sample.
+    """
+    count = len(source)
+    chosen = {0, count - 1} if count else set()
+    borders = [one for one in source.borders if 0 < one < count]
+    step = max(1, -(-len(borders) // _MOST_BORDERS))
+    chosen |= {frame for border in borders[::step] for frame in (border - 1, border)}
+    wanted = min(count, max(LEAST + count // _A_FRAME_MORE_IN, len(chosen) + 1))
+    turn = 0
+    while len(chosen) < wanted:
+        drawn = hashlib.blake2b(f"{mark} {turn}".encode(), digest_size=8).digest()
+        chosen.add(int.from_bytes(drawn) % count)
+        turn += 1
+    return [Sampled(frame, source.spec(frame)) for frame in sorted(chosen)]
+
+
+def painted_anew(sample: Sequence[Sampled], encode: Encode, *, read: Read = read_still) -> dict[int, EightBit]:
+    """Return the copies of a sample's frames, painted anew; a frame whose still is not there is left out."""
+    format = format_of(encode)
+    found = {}
+    for one in sample:
+        painter = Painter(size_of(one.spec), deepened(read) if format.is_deep else read)
+        try:
+            found[one.frame] = finished(painter.picture(one.spec), encode, format).copy
+        except UnreadableStill as refusal:
+            if refusal.code != "lost":
+                raise
+    return found
+
+
+def differing(copy: EightBit, anew: Mapping[int, EightBit], frame: int) -> str:
+    """Say how the copy of a frame that was rendered differs from the frame painted anew, or nothing where it does not."""
+    if frame not in anew:
+        return ""
+    if copy.shape != anew[frame].shape:
+        return "another size than the frame painted anew"
+    for what, one, other in zip(
+        ("", "colour of the ", "colour of the "), parts_of(copy), parts_of(anew[frame]), strict=True
+    ):
+        off = np.abs(one.astype(np.float32) - other)
+        tiles = [
+            tile for band in np.array_split(off, _TILES, 0) for tile in np.array_split(band, _TILES, 1) if tile.size
+        ]
+        if (worst := max(float(tile.mean()) for tile in tiles)) > _ANOTHER:
+            return f"off by {worst:.1f} steps of 255 in the {what}frame painted anew"
+    return ""
