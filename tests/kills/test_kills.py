@@ -323,6 +323,11 @@ def held_against(journal):
         if not names <= set(listed) or len(set(listed)) != len(listed) or set(listed) != files:
             missing.append(f"captured stills of shot {shot}: {names - set(listed)}, {set(listed) ^ files}")
     journal.captured.clear()
+    for job in journal.ask("GET", "/api/jobs").json():
+        # A capture whose beginning was not answered goes on, as it should; the next one needs the camera.
+        if job["kind"] == "capture" and job["state"] in ("waiting", "running"):
+            journal.ask("POST", f"/api/captures/{job['id']}/stop")
+            program.wait_for_job(job["id"])
     for shot, names in journal.names.items():
         listed = {still["name"] for still in journal.ask("GET", f"/api/shots/{shot}/stills").json()["stills"]}
         if listed != names:

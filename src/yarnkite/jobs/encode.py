@@ -110,7 +110,7 @@ def finish(context: Context, made: Finishing) -> None:
     differences = verdict.differences
     destination = Destination.of(made.wanted)
     path, message = deliver(target, stem, destination, plan) if destination and not differences else (None, "")
-    message = " ".join(part for part in (_said_of_lost(lost), message) if part)
+    message = " ".join(part for part in (_said_of_lost(lost), plan.sound.remark if plan.sound else "", message) if part)
     clips.add(
         context.database,
         context.job,

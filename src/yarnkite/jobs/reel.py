@@ -6,6 +6,7 @@ from pathlib import Path
 from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.plan import SoundPlan
 from yarnkite.core.encode.sound_stream import AAC, SoundCodec, decoded, encode_sound, sound_codec_of
+from yarnkite.core.encode.verify import LOUDNESS_WITHIN_LU
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.mixing import mastered, mix_of
 from yarnkite.core.reel.recipe import ReelRecipe
@@ -48,11 +49,14 @@ def encode_wanted(
     mix: Readable, wanted: float | None, target: Path, check: Callable[[], None], codec: SoundCodec = AAC
 ) -> SoundPlan:
     """Encode a mix; where what is heard of the file is less loud, or reaches higher, than it should, encode it again."""
-    wish, most, planned = wanted, CEILING_DBTP, None
+    wish, most = wanted, CEILING_DBTP
+    planned: float | None = None
     for _ in range(_TRIES):
         found = mastering(mix, wish, check, most_dbtp=most)
         encode_sound(mastered(mix, found), target, lambda seconds: check(), codec)
-        planned = planned or found.reached.lufs
+        if planned is None:
+            # What is wished is what the file is held against, not what was reached.
+            planned = found.reached.lufs if wanted is None or found.reached.lufs is None else wanted
         heard = loudness_of(decoded(target), check)
         missing = planned - heard.lufs if planned is not None and heard.lufs is not None and wish is not None else 0.0
         over = heard.true_peak_dbtp - CEILING_DBTP
@@ -60,7 +64,18 @@ def encode_wanted(
             break
         wish = None if wish is None else wish + missing
         most -= over + _OVER_DB if over > 0 else 0.0
-    return SoundPlan(mix.total, planned, codec.name)
+    planned, remark = _planned(wanted, planned, heard.lufs)
+    return SoundPlan(mix.total, planned, codec.name, remark)
+
+
+def _planned(wanted: float | None, planned: float | None, heard: float | None) -> tuple[float | None, str]:
+    """Return the loudness a file is to have, and why that is not the one that is wished, where it cannot be."""
+    if wanted is None or heard is None or abs(heard - wanted) <= LOUDNESS_WITHIN_LU:
+        return planned, ""
+    return heard, (
+        f"The sound has {heard:.1f} LUFS, not the {wanted:.1f} that are wished: any more would take peaks over "
+        f"{CEILING_DBTP:.0f} dBTP, or raise next to nothing."
+    )
 
 
 def chapters_of(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:

@@ -228,6 +228,8 @@ def make_frames(
     sound = pieces / "sound.part" if wanted else None
     if wanted and sound:
         plan = replace(plan, sound=wanted(sound))
+        if plan.sound and plan.sound.remark:
+            hearers.warn(plan.sound.remark)
     chapters = making.chapters if stretch is None else ()
     assemble(plan, parts, pieces, target, sound=sound, chapters=chapters, labels=labels, stem=target.stem)
     if sound:

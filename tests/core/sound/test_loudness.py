@@ -5,8 +5,10 @@ import pyloudnorm
 import pytest
 
 from tests.sounds import Samples, noise, tone
+from yarnkite.core.encode.sound_stream import _PCM, AAC, decoded
 from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.loudness import CEILING_DBTP, Mastered, blocks, mastering, measured, oversampled_peaks
+from yarnkite.jobs import reel
 
 
 def bursts():
@@ -38,6 +40,56 @@ def test_a_wanted_loudness_is_reached_and_nothing_clips(wanted):
     assert found.reached.lufs == pytest.approx(wanted, abs=0.3)
     assert measured(mastered).true_peak_dbtp <= CEILING_DBTP
     assert found.limited == (wanted > -20)
+
+
+def drums():
+    """Short strokes over next to nothing: what is added to them is nearly all held down again."""
+    rng = np.random.default_rng(8)
+    wave = np.zeros((5 * RATE, 2), np.float32)
+    for at in range(0, 5 * RATE - 4000, RATE // 3):
+        stroke = rng.normal(0, 0.3, (4000, 1)) * np.exp(-np.arange(4000)[:, None] / 500)
+        wave[at : at + 4000] += stroke.astype(np.float32)
+    return Samples(wave.clip(-1, 1))
+
+
+@pytest.mark.parametrize("wanted", [-23.0, -16.0, -14.0])
+def test_drums_reach_the_loudness_that_is_wished_by_an_independent_measure(wanted):
+    sound = drums()
+    found = mastering(sound, wanted)
+    played = Mastered(sound, found.gain_db, limited=found.limited, ceiling_dbtp=found.ceiling_dbtp)
+    mastered = Samples(np.concatenate(list(blocks(played))))
+    again = pyloudnorm.Meter(RATE).integrated_loudness(mastered.wave.astype(np.float64))
+    assert again == pytest.approx(wanted, abs=0.3)
+    assert found.reached.lufs == pytest.approx(again, abs=0.1)
+    assert measured(mastered).true_peak_dbtp <= CEILING_DBTP
+
+
+@pytest.mark.parametrize(
+    ("sound", "wanted"), [(Samples(noise(6, 0.0005)), -16.0), (drums(), -12.0)], ids=["quiet", "drums"]
+)
+def test_what_cannot_be_reached_is_said_as_it_is_and_with_the_gain_it_was_reached_by(sound, wanted):
+    found = mastering(sound, wanted)
+    assert found.gain_db == pytest.approx(40.0)
+    assert found.reached.lufs < wanted - 1
+    played = Mastered(sound, found.gain_db, limited=found.limited, ceiling_dbtp=found.ceiling_dbtp)
+    assert measured(played).lufs == pytest.approx(found.reached.lufs, abs=0.1)
+    planned, remark = reel._planned(wanted, wanted, found.reached.lufs)
+    assert planned == found.reached.lufs
+    assert f"{found.reached.lufs:.1f} LUFS, not the {wanted:.1f}" in remark
+
+
+@pytest.mark.parametrize(("codec", "wanted", "is_met"), [(AAC, -16.0, True), (_PCM, -14.0, True), (AAC, -13.0, False)])
+def test_a_file_is_held_against_the_loudness_that_is_wished_or_says_why_not(tmp_path, codec, wanted, is_met):
+    planned = reel.encode_wanted(drums(), wanted, tmp_path / "sound", lambda: None, codec)
+    heard = np.concatenate(list(decoded(tmp_path / "sound"))).astype(np.float64)
+    loud = pyloudnorm.Meter(RATE).integrated_loudness(heard)
+    if is_met:
+        assert (planned.lufs, planned.remark) == (wanted, "")
+        assert loud == pytest.approx(wanted, abs=0.3)
+    else:
+        assert planned.lufs == pytest.approx(loud, abs=0.1)
+        assert loud < wanted - 0.3
+        assert f"not the {wanted:.1f} that are wished" in planned.remark
 
 
 def test_without_a_wanted_loudness_only_what_would_clip_is_held_down():

@@ -23,11 +23,15 @@ CHUNK_ENDING, COPIES_ENDING = ".chunk", ".copies"
 
 @dataclass(frozen=True)
 class SoundPlan:
-    """What the sound of a finished file must turn out to be: samples of each channel at 48 kHz, its loudness in LUFS."""
+    """What the sound of a finished file must turn out to be: samples of each channel at 48 kHz, its loudness in LUFS.
+
+    ``remark`` says why that is not the loudness that is wished, where it cannot be.
+    """
 
     samples: int
     lufs: float | None
     codec: str = "aac"
+    remark: str = ""
 
 
 @dataclass(frozen=True)

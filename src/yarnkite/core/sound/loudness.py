@@ -30,7 +30,8 @@ _TAPS = 12
 _AHEAD = RATE * 3 // 1000
 _CONTEXT = 2 * _AHEAD + _TAPS
 _NEAR_LU = 0.1
-_ROUNDS = 5
+_ROUNDS = 12
+_LEAST_SLOPE, _LONGEST_STEP_DB = 0.05, 8.0
 # The gate of the measure: what is below counts as silence.
 _SILENCE_LUFS = -70.0
 _MOST_GAIN_DB = 40.0
@@ -193,8 +194,10 @@ def mastering(
     gain = 0.0 if lufs is None or wanted_lufs is None else min(_MOST_GAIN_DB, wanted_lufs - lufs)
     if peak + gain <= most_dbtp:
         return Mastering(gain, False, reached=Loudness(None if lufs is None else lufs + gain, peak + gain))
-    ceiling = most_dbtp
+    ceiling, slope = most_dbtp, 1.0
+    before: tuple[float, float] | None = None
     for _ in range(_ROUNDS):
+        measured_at = gain, ceiling
         reached = measured(Mastered(mix, gain, limited=True, ceiling_dbtp=ceiling), before_block)
         missing = 0.0 if wanted_lufs is None or reached.lufs is None else wanted_lufs - reached.lufs
         over = reached.true_peak_dbtp - most_dbtp
@@ -202,8 +205,12 @@ def mastering(
             break
         # Another measure may see a little more between samples than this one does.
         ceiling -= over + _OVER_DB if over > 0 else 0.0
-        gain = min(_MOST_GAIN_DB, gain + missing)
-    return Mastering(gain, True, ceiling, reached)
+        # Where peaks are held down, a decibel more makes less than a decibel louder, and of drums next to nothing.
+        if before is not None and reached.lufs is not None and gain != before[0]:
+            slope = min(1.0, max(_LEAST_SLOPE, (reached.lufs - before[1]) / (gain - before[0])))
+        before = None if reached.lufs is None else (gain, reached.lufs)
+        gain = min(_MOST_GAIN_DB, gain + min(_LONGEST_STEP_DB, missing / slope))
+    return Mastering(measured_at[0], True, measured_at[1], reached)
 
 
 def blocks(sound: Readable, size: int = _BLOCK) -> Iterator[Wave]:
