@@ -5,6 +5,10 @@ from pathlib import Path
 
 from yarnkite.core.gather.proxies import Proxies
 
+_MADE = ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds", "shown")
+# Whatever else lies in the data folder is not ours to close.
+_OURS = (*_MADE, "database", "demo")
+
 
 @dataclass(frozen=True)
 class Workspace:
@@ -76,11 +80,12 @@ class Workspace:
 
     def create(self) -> None:
         """Make the folders that must be there, and clear away what a killed process left half-written."""
-        for name in ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds", "shown"):
+        for name in _MADE:
             (self.folder / name).mkdir(parents=True, exist_ok=True)
-        # Nobody else of this machine has any business here; one folder that is closed closes all that is in it.
-        for folder in (self.folder, *(one for one in self.folder.iterdir() if one.is_dir() and not one.is_symlink())):
-            folder.chmod(0o700)
+        # Nobody else of this machine has any business in these; a folder that is closed closes all that is in it.
+        for name in _OURS:
+            if (self.folder / name).is_dir():
+                (self.folder / name).chmod(0o700)
         for pattern in ("*.part", "*.note"):
             for leftover in self.chunks.glob(pattern):
                 leftover.unlink(missing_ok=True)

@@ -110,7 +110,11 @@ def copied_shot(services: Services, master: int, project: int, folder: Path) -> 
             " WHERE shot.id = %s",
             (master, made),
         )
-        for table, skipped in (("still", {"id", "shot_id"}), ("left_out", {"shot_id"}), ("shot_dirt", {"shot_id"})):
+        for table, skipped in (
+            ("still", {"id", "shot_id", "changed_ns"}),
+            ("left_out", {"shot_id"}),
+            ("shot_dirt", {"shot_id"}),
+        ):
             cursor.execute(f"SHOW COLUMNS FROM {table}")
             names = ", ".join(row["Field"] for row in cursor.fetchall() if row["Field"] not in skipped)
             cursor.execute(

@@ -69,7 +69,7 @@ def test_no_account_lets_another_user_of_this_machine_in(server, database, user)
     for host in hosts:
         said = tried_by_another(lambda host=host: connected(server.address, user, host=host).host_info)
         assert said.startswith("refused"), (host, said)
-    path = server._socket / "socket"
+    path = server.socket
     assert path.exists()
     said = tried_by_another(lambda: connected(server.address, user, unix_socket=str(path)).host_info)
     assert said.startswith("refused"), said
@@ -96,7 +96,7 @@ def test_our_accounts_have_no_more_rights_than_they_need(server, database, tmp_p
                 cursor.execute(statement)
 
 
-def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server, database):
+def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server, database, tmp_path):
     """As it was made before: an administrator without a password on every name, and everything for our account."""
     port = server.address.port
     database.close()
@@ -113,14 +113,13 @@ def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server,
     DatabaseServer._write_secret = lambda self, path, text: original(self, path, plain.read_text())
     try:
         again.address = type(server.address)("127.0.0.1", port, server.address.password)
+        again._socket = tmp_path
         again._launch()
         wait_until(lambda: _answers(again.address))
         assert not tried_by_another(lambda: connected(again.address, "root").host_info).startswith("refused")
     finally:
         DatabaseServer._write_secret = original
         again.stop()
-    server._stopping.clear()
-    server._socket.mkdir()
     server.start()
     assert tried_by_another(lambda: connected(server.address, "root").host_info).startswith("refused")
     assert tried_by_another(lambda: connected(server.address, "anyone").host_info).startswith("refused")
@@ -142,8 +141,6 @@ def test_a_password_that_was_not_written_whole_is_replaced(server, database, lef
     database.close()
     server.stop()
     (server.folder / "password").write_text(left)
-    server._stopping.clear()
-    server._socket.mkdir()
     address = server.start()
     assert len(address.password) > 16
     assert address.password != password
@@ -239,6 +236,35 @@ def test_a_killed_migration_leaves_no_lock_behind(server, database):
     database.migrate()
 
 
+def test_what_an_earlier_edition_noted_as_carried_out_is_not_carried_out_again(server):
+    """Earlier editions noted whole files in a table of their own."""
+    database = Database(server.start())
+    try:
+        database.migrate("0017.colours")
+        with connected(server.address, KEEPER, server.address.password, database=SCHEMA) as keeper:
+            cursor = keeper.cursor()
+            cursor.execute("CREATE TABLE _yoyo_migration (migration_hash VARCHAR(64), migration_id VARCHAR(255))")
+            names = [one.name for one in migrate.migrations() if one.name <= "0017.colours"]
+            cursor.executemany("INSERT INTO _yoyo_migration VALUES ('x', %s)", [(name,) for name in names])
+            cursor.execute("DROP TABLE migration_step")
+            cursor.execute("DROP TABLE edition")
+            cursor.execute("INSERT INTO project (name) VALUES ('Kept')")
+        database.migrate()
+        with database.transaction() as cursor:
+            cursor.execute("SELECT DISTINCT migration FROM migration_step")
+            assert [row["migration"] for row in cursor.fetchall()] == [
+                one.name for one in migrate.migrations() if one.name > "0017.colours"
+            ]
+            cursor.execute("SELECT name FROM project")
+            assert [row["name"] for row in cursor.fetchall()] == ["Kept"]
+            cursor.execute("DROP TEMPORARY TABLE IF EXISTS nothing")
+        with connected(server.address, KEEPER, server.address.password, database=SCHEMA) as keeper:
+            keeper.cursor().execute("DROP TABLE _yoyo_migration")
+        assert schema_of(database) == _whole()
+    finally:
+        database.close()
+
+
 def test_data_of_a_newer_edition_is_refused_by_name(database, server):
     with connected(server.address, KEEPER, server.address.password, database=SCHEMA) as keeper:
         keeper.cursor().execute("INSERT INTO migration_step VALUES ('9999.flying', 0, 1)")
@@ -257,8 +283,6 @@ def test_a_database_that_cannot_start_says_why_and_is_not_begun_without_end(serv
     starts = []
     launch = server._launch
     server._launch = lambda: (starts.append(time.monotonic()), launch())
-    server._stopping.clear()
-    server._socket.mkdir()
     with pytest.raises(DatabaseDidNotStart, match=r"The database does not start: .+log\.txt"):
         server.start()
     assert 2 <= len(starts) <= 6

@@ -674,9 +674,17 @@ def state_of(pid):
 
 
 def test_nobody_else_of_this_machine_can_look_into_the_data_folder(services):
-    for folder in (services.workspace.folder, *services.workspace.folder.iterdir()):
-        if folder.is_dir():
-            assert folder.stat().st_mode & 0o077 == 0, folder
+    made = [one for one in services.workspace.folder.iterdir() if one.is_dir()]
+    assert {"stills", "proxies", "clips", "database"} <= {one.name for one in made}
+    for folder in made:
+        assert folder.stat().st_mode & 0o077 == 0, folder
+    # What is not ours is not touched.
+    other = services.workspace.folder / "holiday"
+    other.mkdir(mode=0o755)
+    other.chmod(0o755)
+    services.workspace.create()
+    assert other.stat().st_mode & 0o777 == 0o755
+    other.rmdir()
     assert services.workspace.places.stat().st_mode & 0o077 == 0
 
 

@@ -169,14 +169,20 @@ def _forget_broken_off(arriving: Path) -> None:
     """Remove uploads that were broken off; one of which something came a moment ago is being sent."""
     latest = time.time() - _BEING_SENT_S
     every = [folder for folder in arriving.iterdir() if folder.is_dir()]
-    being_sent = [
-        folder for folder in every if any(one.stat().st_mtime > latest for one in (folder, *folder.iterdir()))
-    ]
+    being_sent = [folder for folder in every if any(_changed(one) > latest for one in (folder, *folder.iterdir()))]
     for folder in every:
         if folder not in being_sent:
             shutil.rmtree(folder, ignore_errors=True)
     if being_sent and len(being_sent) == len(every):
         raise Conflict("being_sent", "These files are being sent right now, so they stay. Wait until they are there.")
+
+
+def _changed(path: Path) -> float:
+    """Return when something was changed last; what goes away meanwhile is being worked on."""
+    try:
+        return path.stat().st_mtime
+    except OSError:
+        return time.time()
 
 
 def _remove_unneeded_sounds(database: Database, workspace: Workspace) -> None:

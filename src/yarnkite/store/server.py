@@ -57,7 +57,7 @@ class DatabaseServer:
         self.address = Address("127.0.0.1", 0, "")
         self._process: subprocess.Popen[bytes] | None = None
         self._stopping = threading.Event()
-        self._socket = _socket_folder()
+        self._socket: Path | None = None
         self._trouble = self._wanted_accounts = ""
 
     def trouble(self) -> str:
@@ -68,6 +68,8 @@ class DatabaseServer:
         """Start the server and wait until it answers; raises ``DatabaseDidNotStart``."""
         self.folder.mkdir(parents=True, exist_ok=True)
         self.folder.chmod(0o700)
+        self._stopping.clear()
+        self._socket = _socket_folder()
         if not (self.folder / "files" / "mysql").is_dir():
             self._create()
         self.address = Address("127.0.0.1", _free_port(), self._password())
@@ -86,9 +88,16 @@ class DatabaseServer:
             except subprocess.TimeoutExpired:
                 self._process.kill()
                 self._process.wait()
-        shutil.rmtree(self._socket, ignore_errors=True)
+        if self._socket is not None:
+            shutil.rmtree(self._socket, ignore_errors=True)
         if (temporary := self._temporary()).is_relative_to(_IN_MEMORY):
             shutil.rmtree(temporary, ignore_errors=True)
+
+    @property
+    def socket(self) -> Path:
+        """Where the database listens on this machine besides its port: in a folder only its owner can look into."""
+        assert self._socket is not None
+        return self._socket / "socket"
 
     @property
     def pid(self) -> int | None:
@@ -171,7 +180,7 @@ class DatabaseServer:
                     "--no-defaults",
                     f"--user={_user_name()}",
                     f"--datadir={self.folder / 'files'}",
-                    f"--socket={self._socket / 'socket'}",
+                    f"--socket={self.socket}",
                     f"--pid-file={self.folder / 'pid'}",
                     *begin,
                     "--bind-address=127.0.0.1",
@@ -311,7 +320,8 @@ def _free_port() -> int:
 
 def _socket_folder() -> Path:
     # A socket's path may have 107 bytes only, so it cannot lie in just any data folder.
-    return Path(tempfile.mkdtemp(prefix="yarnkite-", dir=os.environ.get("XDG_RUNTIME_DIR") or None))
+    wanted = os.environ.get("XDG_RUNTIME_DIR", "")
+    return Path(tempfile.mkdtemp(prefix="yarnkite-", dir=wanted if Path(wanted).is_dir() and wanted else None))
 
 
 def _user_name() -> str:
