@@ -169,7 +169,7 @@ def exporting(journal, number, ended):
 def capturing(journal, number, ended):
     body = {"name": f"Watch {number}", "capture": {"camera": "simulated", "interval_ms": 250}}
     begun = journal.ask("POST", f"/api/projects/{journal.project}/captures", json=body)
-    if not journal.done(begun, 201):
+    if not journal.done(begun, 202):
         return
     shot, job = begun.json()["shot_id"], begun.json()["job"]["id"]
     journal.captured[job] = shot, set()

@@ -6,7 +6,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.capture_time import with_offset
 from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
 from yarnkite.core.base.opened import opened
@@ -111,6 +111,7 @@ def run(context: Context) -> None:
         except Refusal as refusal:
             refused.append(refusal.sentence)
         context.progress(count, len(names))
+    remove_unfinished(target, {new for _, new in names})
     said = f"{len(names) - len(refused):,} files written into {target}."
     jobs.end(context.database, context.job["id"], "finished", " ".join([said, *refused[:5]]))
 

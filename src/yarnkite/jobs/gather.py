@@ -9,7 +9,7 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.counter import parts
 from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
 from yarnkite.core.base.fingerprint import kinds_of
@@ -91,7 +91,9 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
         context.progress(count, len(ordered))
     gathering.keep_again()
     if copy_to is not None:
-        _copy_beside(origin, copy_to, left_out, stills.names_by_source(context.database, shot_id))
+        names_now = stills.names_by_source(context.database, shot_id)
+        _copy_beside(origin, copy_to, left_out, names_now)
+        remove_unfinished(copy_to, {*names_now.values(), *(_beside(file.name, _stems(names_now)) for file in left_out)})
     shots.arrange(context.database, shot_id)
     measured = shots.size_model_of(shot) if only_new is not None else None
     shots.set_gathered(context.database, shot_id, measured or _weight(context, shot))
@@ -200,7 +202,7 @@ def _check_room(folder: Path, files: list[FoundFile]) -> None:
 
 def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut], names: Mapping[str, str]) -> None:
     """Copy what belongs to the stills but is none: sidecars, and the other file of a pair; named as the still is by now."""
-    stems = {_stem(source): _stem(own) for source, own in names.items()}
+    stems = _stems(names)
     for file in left_out:
         own = _beside(file.name, stems)
         if file.kind not in ("sidecar", "pair") or (target / own).exists():
@@ -213,6 +215,10 @@ def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut], names: Map
             unfinished.open("wb") as copy,
         ):
             shutil.copyfileobj(source.handle, copy)
+
+
+def _stems(names: Mapping[str, str]) -> dict[str, str]:
+    return {_stem(source): _stem(own) for source, own in names.items()}
 
 
 def _stem(name: str) -> str:

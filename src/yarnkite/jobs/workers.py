@@ -21,6 +21,7 @@ Task = TypeVar("Task")
 Result = TypeVar("Result")
 
 TRIES = 3
+_SUBMIT_TRIES = 6
 POLL_S = 0.25
 # So long is waited for what may be in the middle of something, and no longer.
 PATIENCE_S = 6.0
@@ -29,7 +30,7 @@ _M_MMAP_THRESHOLD = -3
 _LARGE_BLOCK = 2_000_000
 
 
-# A worker was killed, or the process they are forked from: that ends its conversations.
+# What is said to who asks for work when a worker was killed, or the process they are forked from.
 _POOL_IS_GONE = (BrokenProcessPool, EOFError, ConnectionError)
 
 
@@ -62,7 +63,9 @@ class Workers(Generic[Result]):
 
     def _submit(self, which: int, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
         with self._lock:
-            for _ in range(2):
+            for attempt in range(_SUBMIT_TRIES):
+                # A process that was killed is there for a moment more, and whoever asks it is told that it is not.
+                time.sleep(0.1 * attempt)
                 pool = self._pools.get(which) or _process_pool(which or 1)
                 self._pools[which] = pool
                 try:
@@ -132,7 +135,7 @@ def in_turn(
             while_waiting()
             for future in finished:
                 task, tries = running.pop(future)
-                if not isinstance(future.exception(), _POOL_IS_GONE):
+                if not isinstance(future.exception(), BrokenProcessPool):
                     yield task, future
                 elif tries < TRIES:
                     suspects.append((task, tries + 1))

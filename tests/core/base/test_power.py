@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import write_jpeg
-from yarnkite.core.base.atomic import completed, sync_folders, write_completed
+from yarnkite.core.base.atomic import completed, remove_unfinished, sync_folders, write_completed
 from yarnkite.core.gather.gathering import gather_still
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.order.rename import FileMove, park, place, sync
@@ -87,3 +87,14 @@ def test_a_folder_of_another_machine_that_cannot_be_synced_stops_nothing(tmp_pat
 
     monkeypatch.setattr(os, "fsync", refuse)
     sync_folders([tmp_path])
+
+
+def test_what_a_killed_process_left_unfinished_is_cleared_away_and_nothing_else(tmp_path):
+    (tmp_path / "inner").mkdir()
+    ours = ["a.jpg.4711.part", "inner/b.jpg.12.part"]
+    theirs = ["c.jpg.4711.part", "a.jpg.part", "a.jpg", "notes.part", "a.jpg.x.part"]
+    for name in (*ours, *theirs):
+        (tmp_path / name).write_bytes(b"half")
+    remove_unfinished(tmp_path, {"a.jpg", "inner/b.jpg"})
+    left = sorted(path.relative_to(tmp_path).as_posix() for path in tmp_path.rglob("*") if path.is_file())
+    assert left == sorted(theirs)

@@ -2,12 +2,15 @@
 
 import errno
 import os
-from collections.abc import Iterable, Iterator
+import re
+from collections.abc import Collection, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 from yarnkite.core.base.errors import NoRoom
 from yarnkite.core.base.moving import move_exclusively
+
+_UNFINISHED = re.compile(r"(.+)\.\d+\.part")
 
 
 @contextmanager
@@ -60,6 +63,14 @@ def write_completed(
     """Write a whole file as ``completed`` does; raises ``NoRoom``."""
     with completed(target, exclusive=exclusive, durable=durable, modified_ns=modified_ns) as unfinished:
         unfinished.write_bytes(data)
+
+
+def remove_unfinished(folder: Path, names: Collection[str]) -> None:
+    """Remove what a killed process left beside files of these names, relative to ``folder``, that it was writing."""
+    for path in list(folder.rglob("*.part")):
+        found = _UNFINISHED.fullmatch(path.relative_to(folder).as_posix())
+        if found and found[1] in names:
+            path.unlink(missing_ok=True)
 
 
 def sync_file(path: Path) -> None:
