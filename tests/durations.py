@@ -1,7 +1,7 @@
 """How long tests take: the slowest are named, and one that takes over ten seconds fails the whole.
 
 Beside another test, on a machine that is busy, any test can take long. So what took too long is run again by itself
-(``./run test`` does that at the end), and judged by that, less what other machines of the same host took meanwhile.
+(``./run test`` does that at the end), and judged by that, less what other machines of the same host took meanwhile, and what the disk was waited for.
 Tests marked ``long`` have their own run, and no limit.
 """
 
@@ -37,17 +37,17 @@ class Durations:
     def __init__(self) -> None:
         self._began = time.monotonic()
         self._calls: Counter[str] = Counter()
-        self._stolen: Counter[str] = Counter()
+        self._kept_waiting: Counter[str] = Counter()
         self._long: set[str] = set()
         self._times = _processor_times()
         self._slower = 1.0
 
     @pytest.hookimpl(wrapper=True)
     def pytest_runtest_call(self, item: pytest.Item) -> Iterator[None]:
-        """Only where tests run in this very process, one at a time, is what others took meanwhile known of each."""
+        """Only where tests run in this very process, one at a time, is it known of each what kept it waiting."""
         before = _processor_times()[1]
         yield
-        self._stolen[item.nodeid] += _processor_times()[1] - before
+        self._kept_waiting[item.nodeid] += _processor_times()[1] - before
 
     def pytest_runtest_logreport(self, report: pytest.TestReport) -> None:
         if "long" in report.keywords:
@@ -73,19 +73,20 @@ class Durations:
             whole = time.monotonic() - self._began
             say(f"All {len(self._calls)} tests took {whole // 60:.0f} min {whole % 60:.0f} s.")
         for name in self._too_long():
-            took, most = self._calls[name] - self._stolen[name], LIMIT_S * self._slower
+            took, most = self._calls[name] - self._kept_waiting[name], LIMIT_S * self._slower
             say(f"{name} took {took:.1f} s; a test may take {most:.0f} s here.", red=True)
 
     def _too_long(self) -> list[str]:
         judged = self._calls.keys() - self._long - MAY_TAKE_LONGER.keys()
-        return sorted(name for name in judged if self._calls[name] - self._stolen[name] > LIMIT_S * self._slower)
+        return sorted(name for name in judged if self._calls[name] - self._kept_waiting[name] > LIMIT_S * self._slower)
 
 
 def _processor_times() -> tuple[float, float]:
-    """Return the seconds that processors worked for us, and that others of the same host kept them from it, since the start."""
-    user, nice, system, _, _, irq, softirq, steal, *_ = map(int, Path("/proc/stat").read_text().split()[1:11])
+    """Return the seconds that processors worked for us, and that others of the same host, or the disk, kept them from it,
+    since the start."""
+    user, nice, system, _, disk, irq, softirq, steal, *_ = map(int, Path("/proc/stat").read_text().split()[1:11])
     a_second = os.sysconf("SC_CLK_TCK")
-    return (user + nice + system + irq + softirq) / a_second, steal / a_second
+    return (user + nice + system + irq + softirq) / a_second, (steal + disk) / a_second
 
 
 def _share_that_was_ours(before: tuple[float, float], after: tuple[float, float]) -> float:

@@ -4,11 +4,8 @@ import contextlib
 import os
 import signal
 import socket
-import tempfile
 import time
-from functools import lru_cache
 from itertools import pairwise
-from pathlib import Path
 
 import pymysql
 import pytest
@@ -155,30 +152,33 @@ OFTEN = {("0001.projects-and-shots", 2), ("0006.sorting-and-interchange", 0), ("
 
 
 @pytest.mark.parametrize("at", [one if one in OFTEN else pytest.param(one, marks=pytest.mark.long) for one in STEPS])
-def test_each_step_of_the_first_start_may_be_the_last_before_a_kill(server, at):
+def test_each_step_of_the_first_start_may_be_the_last_before_a_kill(empty, whole, at):
     """Killed just after a statement, before that was noted, the next start completes what was begun."""
+    _broken_off(empty, at)
+    empty.migrate()
+    assert schema_of(empty) == whole
+
+
+@pytest.fixture
+def empty(server):
+    """A database in which no statement was carried out yet."""
     database = Database(server.start())
-    try:
-        _broken_off(database, at)
-        database.migrate()
-        assert schema_of(database) == _whole()
-    finally:
-        database.close()
+    yield database
+    database.close()
 
 
-@lru_cache(maxsize=1)
-def _whole():
+@pytest.fixture(scope="module")
+def whole(tmp_path_factory):
     """The schema as one start makes it that nothing breaks off."""
-    with tempfile.TemporaryDirectory() as folder:
-        server = DatabaseServer(Path(folder))
-        try:
-            database = Database(server.start())
-            database.migrate()
-            found = schema_of(database)
-            database.close()
-            return found
-        finally:
-            server.stop()
+    server = DatabaseServer(tmp_path_factory.mktemp("whole"))
+    try:
+        database = Database(server.start())
+        database.migrate()
+        found = schema_of(database)
+        database.close()
+        return found
+    finally:
+        server.stop()
 
 
 class _Killed(BaseException):
@@ -236,7 +236,7 @@ def test_a_killed_migration_leaves_no_lock_behind(server, database):
     database.migrate()
 
 
-def test_what_an_earlier_edition_noted_as_carried_out_is_not_carried_out_again(server):
+def test_what_an_earlier_edition_noted_as_carried_out_is_not_carried_out_again(server, whole):
     """Earlier editions noted whole files in a table of their own."""
     database = Database(server.start())
     try:
@@ -260,7 +260,7 @@ def test_what_an_earlier_edition_noted_as_carried_out_is_not_carried_out_again(s
             cursor.execute("DROP TEMPORARY TABLE IF EXISTS nothing")
         with connected(server.address, KEEPER, server.address.password, database=SCHEMA) as keeper:
             keeper.cursor().execute("DROP TABLE _yoyo_migration")
-        assert schema_of(database) == _whole()
+        assert schema_of(database) == whole
     finally:
         database.close()
 
