@@ -10,44 +10,14 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from tests.api.shots import again, encoded, folder_of, opened, small, stills_of
 from tests.conftest import BEGINS, exif, scene, write_jpeg
 from yarnkite.core.encode.verify import probe
 from yarnkite.demo.dng import write_dng
 
 
-def stills_of(client, shot):
-    return client.get(f"/api/shots/{shot}/stills").json()["stills"]
-
-
 def by_name(client, shot):
     return {still["name"].rpartition("/")[2]: still for still in stills_of(client, shot)}
-
-
-def opened(client, shot):
-    return client.get(f"/api/shots/{shot}").json()
-
-
-def folder_of(client, shot, card):
-    return card / opened(client, shot)["folder"].rpartition("/")[2]
-
-
-def again(client, finished, shot):
-    job = finished(client.post(f"/api/shots/{shot}/gather").json()["job"]["id"])
-    assert job["state"] == "finished", job["message"]
-    return job
-
-
-def encoded(client, finished, shot):
-    shown = opened(client, shot)
-    return finished(client.post(f"/api/shots/{shot}/encode", json={"seen": shown["revision"]}).json()["id"])
-
-
-def small(client, shot):
-    shown = opened(client, shot)
-    decisions = shown["decisions"]
-    decisions["fit"]["size"] = {"width": 160, "height": 90}
-    decisions["encode"]["preset"] = "ultrafast"
-    client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
 
 
 def brighten(path):
@@ -83,7 +53,7 @@ def decide_much(client, shot):
 def test_a_still_exported_over_itself_is_gathered_again_and_stays_the_same_still(client, gathered, card, finished):
     shot = gathered(12)
     decided, before = decide_much(client, shot), by_name(client, shot)
-    path = folder_of(client, shot, card) / "MRW_5.jpg"
+    path = folder_of(client, shot) / "MRW_5.jpg"
     brighten(path)
     assert "One still was changed on disk" in again(client, finished, shot)["message"]
     after = by_name(client, shot)
@@ -99,7 +69,7 @@ def test_no_clip_is_made_of_files_that_changed_since_they_were_gathered(client, 
     shot = gathered(60)
     small(client, shot)
     assert encoded(client, finished, shot)["state"] == "finished"
-    path = folder_of(client, shot, card) / "MRW_41.jpg"
+    path = folder_of(client, shot) / "MRW_41.jpg"
     brighten(path)
     # All chunks of the old pixels are there still.
     refused = encoded(client, finished, shot)
@@ -117,7 +87,7 @@ def test_no_clip_is_made_of_files_that_changed_since_they_were_gathered(client, 
 def test_a_file_with_another_time_and_the_same_bytes_is_no_changed_still(client, gathered, card, finished):
     shot = gathered(10)
     small(client, shot)
-    path = folder_of(client, shot, card) / "MRW_3.jpg"
+    path = folder_of(client, shot) / "MRW_3.jpg"
     os.utime(path, ns=(1, path.stat().st_mtime_ns + 7_000_000_000))
     assert encoded(client, finished, shot)["state"] == "finished"
 
@@ -130,7 +100,7 @@ def test_a_still_that_changes_while_its_clip_is_rendered_is_not_in_it(
     from yarnkite.store import shots, slots
 
     shot = gathered(3)
-    brighten(folder_of(client, shot, card) / "MRW_2.jpg")
+    brighten(folder_of(client, shot) / "MRW_2.jpg")
     stills = dict(slots.of_shot_whole(services.database, shots.one(services.database, shot)))
     changed = next(still for still in stills.values() if still.path.endswith("MRW_2.jpg"))
     with pytest.raises(UnreadableStill, match="was changed since it was gathered"):
@@ -142,7 +112,7 @@ def test_stills_whose_files_are_away_keep_all_decisions_and_come_back_as_they_we
 ):
     shot = gathered(12)
     decided, before = decide_much(client, shot), stills_of(client, shot)
-    folder, ids = folder_of(client, shot, card), {still["name"]: still["id"] for still in before}
+    folder, ids = folder_of(client, shot), {still["name"]: still["id"] for still in before}
     for name in ("MRW_2.jpg", "MRW_5.jpg", "MRW_7.jpg"):
         shutil.move(folder / name, tmp_path / name)
     said = again(client, finished, shot)["message"]
@@ -168,7 +138,7 @@ def test_stills_whose_files_are_away_keep_all_decisions_and_come_back_as_they_we
 
 def test_a_changed_still_that_cannot_be_read_is_away_until_it_can(client, gathered, card, finished):
     shot = gathered(6)
-    path = folder_of(client, shot, card) / "MRW_3.jpg"
+    path = folder_of(client, shot) / "MRW_3.jpg"
     whole, before = path.read_bytes(), stills_of(client, shot)
     path.write_bytes(whole[:2000])
     assert "One still was" not in again(client, finished, shot)["message"]
@@ -182,7 +152,7 @@ def test_a_changed_still_that_cannot_be_read_is_away_until_it_can(client, gather
 def test_files_renamed_outside_are_the_stills_they_were(client, gathered, card, finished):
     shot = gathered(8)
     before = {still["fingerprint"]: still["id"] for still in stills_of(client, shot)}
-    folder = folder_of(client, shot, card)
+    folder = folder_of(client, shot)
     for path in sorted(folder.iterdir()):
         path.rename(folder / f"reach_{path.stem[4:].zfill(4)}.jpg")
     again(client, finished, shot)
@@ -210,7 +180,7 @@ def as_gathered_before(services, client, shot, every=1):
 @pytest.mark.parametrize("every", [1, 2], ids=["all of one edition", "joined of two editions"])
 def test_stills_gathered_by_an_earlier_edition_are_known_again(client, services, gathered, card, finished, every):
     shot = gathered(10)
-    folder = folder_of(client, shot, card)
+    folder = folder_of(client, shot)
     as_gathered_before(services, client, shot, every)
     decided = decide_much(client, shot)
     before = by_name(client, shot)
@@ -238,7 +208,7 @@ def test_files_renamed_outside_stay_with_the_part_of_a_split_they_belong_to(clie
     ids = [still["id"] for still in stills_of(client, shot)]
     (part,) = client.post(f"/api/shots/{shot}/split", json={"before": [ids[6]]}).json()["shots"]
     client.post(f"/api/shots/{part}/aside", json={"seen": 1, "stills": [ids[8]], "aside": True})
-    folder = folder_of(client, shot, card)
+    folder = folder_of(client, shot)
     for path in sorted(folder.iterdir()):
         path.rename(folder / f"reach_{path.stem[4:].zfill(4)}.jpg")
     for one in (shot, part):
@@ -423,7 +393,7 @@ def test_the_clip_of_changed_stills_has_the_new_pixels(client, gathered, card, f
 
     shot = gathered(6)
     small(client, shot)
-    for path in folder_of(client, shot, card).iterdir():
+    for path in folder_of(client, shot).iterdir():
         brighten(path)
     again(client, finished, shot)
     clip = services.workspace.clip(encoded(client, finished, shot)["id"])

@@ -15,6 +15,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.api.shots import again, contents, encoded, folder_of, rename, small, stills_of
 from tests.conftest import write_jpeg
 from tests.patience import wait_for_job, wait_until
 from tests.program import Program
@@ -24,42 +25,6 @@ from yarnkite.jobs.runner import SET_ASIDE, Runner
 from yarnkite.jobs.workers import Workers, in_turn
 from yarnkite.store import jobs, removal, shots, slots
 from yarnkite.store.database import retried
-
-PATTERN = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
-
-
-def folder_of(client, shot):
-    return Path(client.get(f"/api/shots/{shot}").json()["folder"])
-
-
-def contents(folder):
-    return {path.name: path.read_bytes() for path in folder.iterdir()}
-
-
-def stills_of(client, shot):
-    return client.get(f"/api/shots/{shot}/stills").json()["stills"]
-
-
-def rename(client, shot, pattern=PATTERN):
-    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": pattern}).json()
-    return client.post(f"/api/shots/{shot}/rename", json={"parts": pattern, "plan": planned["plan"]})
-
-
-def again(client, finished, shot):
-    job = finished(client.post(f"/api/shots/{shot}/gather").json()["job"]["id"])
-    assert job["state"] == "finished", job["message"]
-    return job
-
-
-def small(client, shot):
-    shown = client.get(f"/api/shots/{shot}").json()
-    decisions = shown["decisions"] | {"fit": shown["decisions"]["fit"] | {"size": {"width": 96, "height": 54}}}
-    return client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions}).json()
-
-
-def encoded(client, finished, shot):
-    seen = client.get(f"/api/shots/{shot}").json()["revision"]
-    return finished(client.post(f"/api/shots/{shot}/encode", json={"seen": seen}).json()["id"])
 
 
 @pytest.fixture

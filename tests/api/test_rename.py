@@ -5,31 +5,16 @@ import json
 import os
 import subprocess
 import sys
-from pathlib import Path
 
 import pytest
 
 from tests.api import slow
+from tests.api.shots import PATTERN, contents, folder_of, rename
 from yarnkite.core.base import moving
 from yarnkite.core.order import rename as moves
 from yarnkite.jobs import rendering as encoding
 from yarnkite.jobs.rename import recover
 from yarnkite.store import rename as renames
-
-PATTERN = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
-
-
-def folder_of(client, shot):
-    return Path(client.get(f"/api/shots/{shot}").json()["folder"])
-
-
-def contents(folder):
-    return {path.name: path.read_bytes() for path in folder.iterdir()}
-
-
-def rename(client, shot, pattern=PATTERN):
-    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": pattern}).json()
-    return client.post(f"/api/shots/{shot}/rename", json={"parts": pattern, "plan": planned["plan"]})
 
 
 def test_files_get_the_names_that_were_shown_and_their_old_ones_back(client, gathered):

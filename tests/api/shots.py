@@ -1,0 +1,53 @@
+"""What tests ask of a shot, as its page does."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+from httpx import Response
+
+PATTERN = [{"kind": "shot"}, {"kind": "text", "text": "_"}, {"kind": "counter"}]
+
+
+def opened(client: TestClient, shot: int) -> dict:
+    return client.get(f"/api/shots/{shot}").json()
+
+
+def stills_of(client: TestClient, shot: int) -> list[dict]:
+    return client.get(f"/api/shots/{shot}/stills").json()["stills"]
+
+
+def folder_of(client: TestClient, shot: int) -> Path:
+    return Path(opened(client, shot)["folder"])
+
+
+def contents(folder: Path) -> dict[str, bytes]:
+    return {path.name: path.read_bytes() for path in folder.iterdir()}
+
+
+def again(client: TestClient, finished: Callable[[int], dict], shot: int) -> dict:
+    """Gather a shot again; returns the job."""
+    job = finished(client.post(f"/api/shots/{shot}/gather").json()["job"]["id"])
+    assert job["state"] == "finished", job["message"]
+    return job
+
+
+def small(client: TestClient, shot: int) -> None:
+    """Have a shot's clip be small and encoded in no time."""
+    shown = opened(client, shot)
+    decisions = shown["decisions"]
+    decisions["fit"]["size"] = {"width": 160, "height": 90}
+    decisions["encode"]["preset"] = "ultrafast"
+    client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
+
+
+def encoded(client: TestClient, finished: Callable[[int], dict], shot: int) -> dict:
+    """Encode a shot as it is decided; returns the job."""
+    seen = opened(client, shot)["revision"]
+    return finished(client.post(f"/api/shots/{shot}/encode", json={"seen": seen}).json()["id"])
+
+
+def rename(client: TestClient, shot: int, pattern: list[dict] = PATTERN) -> Response:
+    """Rename a shot's files by a pattern, once its table was seen."""
+    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": pattern}).json()
+    return client.post(f"/api/shots/{shot}/rename", json={"parts": pattern, "plan": planned["plan"]})
