@@ -4,7 +4,7 @@ import json
 from collections.abc import Iterable
 from pathlib import Path
 
-from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.atomic import write_private
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.gather.roots import Root
 from yarnkite.workspace import Workspace
@@ -27,8 +27,7 @@ def add(workspace: Workspace, folders: Iterable[Path]) -> None:
         if folder not in remembered:
             remembered.append(folder)
     text = json.dumps([str(folder) for folder in remembered], indent=2) + "\n"
-    write_completed(workspace.places, text.encode(), durable=True)
-    workspace.places.chmod(0o600)
+    write_private(workspace.places, text)
 
 
 def known(workspace: Workspace) -> tuple[Root, ...]:

@@ -12,7 +12,9 @@ import pytest
 
 from tests.patience import wait_until
 from yarnkite import __version__
+from yarnkite.core.base.atomic import write_private
 from yarnkite.store import migrate
+from yarnkite.store import server as server_module
 from yarnkite.store.database import Database
 from yarnkite.store.server import KEEPER, SCHEMA, USER, DatabaseDidNotStart, DatabaseServer
 
@@ -93,7 +95,7 @@ def test_our_accounts_have_no_more_rights_than_they_need(server, database, tmp_p
                 cursor.execute(statement)
 
 
-def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server, database, tmp_path):
+def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server, database, tmp_path, monkeypatch):
     """As it was made before: an administrator without a password on every name, and everything for our account."""
     port = server.address.port
     database.close()
@@ -106,8 +108,7 @@ def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server,
     )
     (server.folder / "accounts").unlink()
     again = DatabaseServer(server.folder)
-    original = DatabaseServer._write_secret
-    DatabaseServer._write_secret = lambda self, path, text: original(self, path, plain.read_text())
+    monkeypatch.setattr(server_module, "write_private", lambda path, text: write_private(path, plain.read_text()))
     try:
         again.address = type(server.address)("127.0.0.1", port, server.address.password)
         again._socket = tmp_path
@@ -115,7 +116,7 @@ def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server,
         wait_until(lambda: _answers(again.address))
         assert not tried_by_another(lambda: connected(again.address, "root").host_info).startswith("refused")
     finally:
-        DatabaseServer._write_secret = original
+        monkeypatch.undo()
         again.stop()
     server.start()
     assert tried_by_another(lambda: connected(server.address, "root").host_info).startswith("refused")

@@ -48,6 +48,7 @@ class _Capturing:
         self._context, self._wanted, self._cameras = context, wanted, cameras
         self._job, self._shot = context.job["id"], context.job["shot_id"]
         self._stem = stem
+        self._folder = shots.folder_of(shots.one(context.database, self._shot))
         self._unnoted: list[Happened] = []
         self._said_first = ""
 
@@ -81,17 +82,16 @@ class _Capturing:
     def _shooting(self, course: Course) -> Shooting:
         assert course.began_at is not None
         since = self._since(course, course.began_at.replace(tzinfo=UTC))
-        folder = shots.folder_of(shots.one(self._context.database, self._shot))
         beats = Beats(time.monotonic() - since, self._wanted.interval_s)
         # A killed program may have taken stills that it did not come to note.
-        unnoted = beats_of(folder, self._stem, course.next_beat)
+        unnoted = beats_of(self._folder, self._stem, course.next_beat)
         first = max([course.next_beat, *(beat + 1 for beat in unnoted)])
         if not course.stopped:
             first = min(beats.next_after(first - 1, time.monotonic()), self._wanted.most_beats)
         gaps = gaps_between(course.next_beat, first, unnoted)
         captures.note(self._context.database, self._job, first, len(unnoted), 0, gaps)
         orders = Orders(
-            folder=folder,
+            folder=self._folder,
             stem=self._stem,
             beats=beats,
             first_beat=first,
@@ -115,10 +115,10 @@ class _Capturing:
         were, by the clock of the machine that cannot be put.
         """
         since = (datetime.now(UTC) - began).total_seconds()
-        at_least = (course.next_beat - 1) * self._wanted.interval_s if course.next_beat else None
-        if at_least is None and self._wanted.starts_at is None:
-            at_least = -_SOON_S
-        if at_least is None or since >= at_least - self._wanted.interval_s:
+        if not course.next_beat and self._wanted.starts_at is not None:
+            return since
+        at_least = (course.next_beat - 1) * self._wanted.interval_s if course.next_beat else -_SOON_S
+        if since >= at_least - self._wanted.interval_s:
             return since
         log.warning("the clock went back by %.0f s; capture %s goes on", at_least - since, self._job)
         self._said_first = "The clock of this machine was put back; the stills go on without a gap. "
@@ -181,12 +181,11 @@ class _Capturing:
 
     def _sync(self, names: Iterable[str]) -> None:
         """Have stills on the disk before they are noted as taken."""
-        folder = shots.folder_of(shots.one(self._context.database, self._shot))
         for name in names:
             with suppress(FileNotFoundError):
-                sync_file(folder / name)
-        if folder.is_dir():
-            sync_folders([folder])
+                sync_file(self._folder / name)
+        if self._folder.is_dir():
+            sync_folders([self._folder])
 
     def _end(self, shooting: Shooting, growing: Growing, said: str) -> None:
         self._note(shooting)

@@ -33,8 +33,8 @@ _CORES_A_RUN = 3
 class Bundle:
     """Chunks to be rendered elsewhere: paths of stills are replaced by their fingerprints.
 
-    ``makers`` is what makes pixels on the machine that asks; ``places`` says where each still lies by the name of its place and its path in it, ``sent`` has the bytes of those
-    that were read for a worker which does not see that place.
+    ``makers`` is what makes pixels on the machine that asks; ``places`` says where each still lies by the name of its place
+    and its path in it, ``sent`` has the bytes of those that were read for a worker which does not see that place.
     """
 
     tasks: list[ChunkTask]
@@ -86,8 +86,7 @@ def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
 
     def found(still: Still) -> Still:
         # Here it was changed at another time, whatever is in it; the size was looked at.
-        here = {"path": str(_path_of(still, bundle)), "bytes": None, "modified_ns": None, "changed_ns": None}
-        return still.model_copy(update=here)
+        return still.elsewhere(str(_path_of(still, bundle)))
 
     tasks = [replace(task, specs=tuple(_with_stills(spec, found) for spec in task.specs)) for task in bundle.tasks]
     with tempfile.TemporaryDirectory(prefix="yarn-kite-") as folder:

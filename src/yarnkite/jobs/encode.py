@@ -1,5 +1,6 @@
 """The encoding job: chunks on the workers, then joined, opened again and compared with the plan frame by frame."""
 
+import os
 import shutil
 import time
 from collections.abc import Callable, Sequence
@@ -227,7 +228,12 @@ def _check_stills(context: Context, recipes: Sequence[Recipe]) -> int:
     Finished chunks would show the old ones.
     """
     every = {still.path: still for recipe in recipes for still in stills_in(recipe)}
-    suspects = [still for still in every.values() if _may_have_changed(still)]
+    statuses = {path: _status(path) for path in every}
+    suspects = [
+        every[path]
+        for path, status in statuses.items()
+        if status and not is_as_gathered(every[path], status.st_size, status.st_mtime_ns, status.st_ctime_ns)
+    ]
     changed = [
         still
         for still, future in in_turn(
@@ -243,17 +249,15 @@ def _check_stills(context: Context, recipes: Sequence[Recipe]) -> int:
             f"{many} changed on disk since the shot was gathered, “{first}” among them. Look for changes in gather, then "
             "encode again.",
         )
-    return sum(not Path(path).exists() for path in every)
+    return sum(status is None for status in statuses.values())
 
 
-def _may_have_changed(still: Still) -> bool:
-    """Tell whether a still's file is there with another size or time; one that is lost is named when it is needed."""
+def _status(path: str) -> os.stat_result | None:
+    """Return what a file is like; of one that is not there nothing: it is named when it is needed."""
     try:
-        status = Path(still.path).stat()
+        return Path(path).stat()
     except OSError:
-        return False
-    times = status.st_mtime_ns, status.st_ctime_ns
-    return still.bytes is not None and not is_as_gathered(still, status.st_size, *times)
+        return None
 
 
 def has_changed(still: Still) -> bool:

@@ -64,9 +64,8 @@ def run(context: Context) -> None:
         # Links may have been made on the way since this was asked for.
         target = Root("the place", Path(wanted["root"])).new_inside(str(target))
     target.mkdir(parents=True, exist_ok=True)
-    # What was noted of a copied still's inode is of the file it was copied from.
-    unknown = {"changed_ns": None} if shot["source"] is not None else {}
-    rows = {row["name"]: row | unknown for row in stills.of_shot(context.database, shot["id"])}
+    rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
+    is_copy = shot["source"] is not None
     names = [tuple(pair) for pair in wanted["names"]]
     lights = {old: Adjustment.model_validate(light) for old, light in (wanted.get("lights") or {}).items()}
     shared = SharedLight.model_validate(wanted.get("shared") or {})
@@ -81,7 +80,7 @@ def run(context: Context) -> None:
     def corrections_of(old: str) -> ExportCorrection:
         place, reach = places[old], shared.over_time
         around = [*every[max(0, place - reach) : place], *every[place + 1 : place + 1 + reach]]
-        beside = tuple((slots.still_of(rows[one], folder), correction_of(one)) for one in around)
+        beside = tuple((slots.still_of(rows[one], folder, is_copy=is_copy), correction_of(one)) for one in around)
         return ExportCorrection(correction_of(old), shared, beside, tuple(region) if region else None)
 
     todo = [(old, new) for old, new in names if not (target / new).exists()]
@@ -93,7 +92,7 @@ def run(context: Context) -> None:
             return None, None, None, folder / old, target / new, AS_SHOT
         row = rows[old]
         return (
-            slots.still_of(row, folder),
+            slots.still_of(row, folder, is_copy=is_copy),
             writing,
             with_offset(row["captured_at"], row["utc_offset_min"]),
             folder / old,

@@ -92,8 +92,9 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
     gathering.keep_again()
     if copy_to is not None:
         names_now = stills.names_by_source(context.database, shot_id)
-        _copy_beside(origin, copy_to, left_out, names_now)
-        remove_unfinished(copy_to, {*names_now.values(), *(_beside(file.name, _stems(names_now)) for file in left_out)})
+        beside = _names_beside(left_out, names_now)
+        _copy_beside(origin, copy_to, beside)
+        remove_unfinished(copy_to, {*names_now.values(), *beside.values()})
     shots.arrange(context.database, shot_id)
     measured = shots.size_model_of(shot) if only_new is not None else None
     shots.set_gathered(context.database, shot_id, measured or _weight(context, shot))
@@ -168,7 +169,7 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
         )
     siblings = sorting.of_siblings(database, shot)
     by_source = origin != shots.folder_of(shot)
-    theirs = {(row["source_name"] if by_source else None) or row["name"] for row in siblings}
+    theirs = {stills.named(row, by_source=by_source) for row in siblings}
     taken_out = set(sorting.taken_out(database, shot["id"]))
     every = list(files_below(origin, origin))
     found, left_out = sort_out(origin, [file for file in every if file.name not in theirs], raws=bool(shot["raws"]))
@@ -179,7 +180,7 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
     ]
     own = [file for file in found if file.name not in taken_out]
     there = {file.name for file in every}
-    lost = (row for row in siblings if ((row["source_name"] if by_source else None) or row["name"]) not in there)
+    lost = (row for row in siblings if stills.named(row, by_source=by_source) not in there)
     return Listing(own, left_out, {row["fingerprint"]: row["id"] for row in lost})
 
 
@@ -200,25 +201,26 @@ def _check_room(folder: Path, files: list[FoundFile]) -> None:
         )
 
 
-def _copy_beside(origin: Path, target: Path, left_out: list[LeftOut], names: Mapping[str, str]) -> None:
-    """Copy what belongs to the stills but is none: sidecars, and the other file of a pair; named as the still is by now."""
-    stems = _stems(names)
-    for file in left_out:
-        own = _beside(file.name, stems)
-        if file.kind not in ("sidecar", "pair") or (target / own).exists():
+def _names_beside(left_out: list[LeftOut], names: Mapping[str, str]) -> dict[str, str]:
+    """Return what belongs to the stills but is none, sidecars and the other files of pairs, each with its name beside the
+    still as that is called by now; ``names`` has those of the stills by what they were called."""
+    stems = {_stem(source): _stem(own) for source, own in names.items()}
+    return {file.name: _beside(file.name, stems) for file in left_out if file.kind in ("sidecar", "pair")}
+
+
+def _copy_beside(origin: Path, target: Path, names: Mapping[str, str]) -> None:
+    """Copy files that are not there yet under the names they are to have."""
+    for name, own in names.items():
+        if (target / own).exists():
             continue
         # What vanished meanwhile, or may not be read, is not copied; it is no still.
         with (
             suppress(UnreadableStill),
-            opened(origin / file.name, least=0) as source,
+            opened(origin / name, least=0) as source,
             completed(target / own, durable=True, modified_ns=source.modified_ns) as unfinished,
             unfinished.open("wb") as copy,
         ):
             shutil.copyfileobj(source.handle, copy)
-
-
-def _stems(names: Mapping[str, str]) -> dict[str, str]:
-    return {_stem(source): _stem(own) for source, own in names.items()}
 
 
 def _stem(name: str) -> str:

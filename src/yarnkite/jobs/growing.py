@@ -78,10 +78,7 @@ class Growing:
         known: Collection[str] = {
             *stills.names(database, self._shot_id, by_source=by_source),
             *sorting.taken_out(database, self._shot_id),
-            *(
-                (row["source_name"] if by_source else None) or row["name"]
-                for row in sorting.of_siblings(database, shot)
-            ),
+            *(stills.named(row, by_source=by_source) for row in sorting.of_siblings(database, shot)),
         }
         return [
             file

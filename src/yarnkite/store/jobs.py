@@ -273,50 +273,44 @@ def _under_way(cursor: DictCursor, shot_id: int) -> list[Kind]:
 
 def check_not_captured(cursor: DictCursor, shot_id: int) -> None:
     """Raise ``Conflict`` (``camera_shoots``) while a camera shoots into a shot."""
-    cursor.execute(
-        "SELECT 1 FROM job WHERE shot_id = %s AND kind = 'capture' AND state IN ('waiting', 'running') LIMIT 1",
-        (shot_id,),
-    )
-    if cursor.fetchone() is not None:
+    if _grows_by(cursor, shot_id, ("capture",)):
         raise Conflict("camera_shoots", "A camera shoots into this shot. Stop that first.")
 
 
 def check_not_growing(cursor: DictCursor, shot_id: int) -> None:
     """Raise ``Conflict`` (``shot_growing``) while a folder is watched for a shot, or a camera shoots into it."""
-    cursor.execute(
-        "SELECT 1 FROM job WHERE shot_id = %s AND kind IN %s AND state IN ('waiting', 'running') LIMIT 1",
-        (shot_id, GROWING),
-    )
-    if cursor.fetchone() is not None:
+    if _grows_by(cursor, shot_id, GROWING):
         raise Conflict(
             "shot_growing",
             "This shot grows already: its folder is watched, or a camera shoots into it. Stop that first.",
         )
 
 
-def _check_not_renaming(cursor: DictCursor, shot_id: int) -> None:
+def _grows_by(cursor: DictCursor, shot_id: int, kinds: tuple[Kind, ...]) -> bool:
     cursor.execute(
-        "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder WHERE shot.id = %s"
-        f" AND rename_batch.{_UNDER_WAY}",
-        (shot_id,),
+        "SELECT 1 FROM job WHERE shot_id = %s AND kind IN %s AND state IN ('waiting', 'running') LIMIT 1",
+        (shot_id, kinds),
     )
+    return cursor.fetchone() is not None
+
+
+# Whether files are being renamed that some shots use: the batch is neither done nor given up.
+_RENAMED = (
+    "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder"
+    " WHERE rename_batch.state IN ('parking', 'placing', 'unplacing') AND NOT rename_batch.stuck AND "
+)
+
+
+def _check_not_renaming(cursor: DictCursor, shot_id: int) -> None:
+    cursor.execute(f"{_RENAMED} shot.id = %s LIMIT 1", (shot_id,))
     if cursor.fetchone() is not None:
         raise Conflict("shot_busy", "The files of this shot are being renamed. Try again in a moment.")
 
 
 def _check_no_shot_is_renamed(cursor: DictCursor, reel_id: int) -> None:
-    cursor.execute(
-        "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder"
-        " JOIN reel ON reel.project_id = shot.project_id"
-        f" WHERE reel.id = %s AND rename_batch.{_UNDER_WAY} LIMIT 1",
-        (reel_id,),
-    )
+    cursor.execute(f"{_RENAMED} shot.project_id = (SELECT project_id FROM reel WHERE id = %s) LIMIT 1", (reel_id,))
     if cursor.fetchone() is not None:
         raise Conflict("shot_busy", "Files of this project are being renamed. Try again in a moment.")
-
-
-# A batch of renames that is neither done nor given up.
-_UNDER_WAY = "state IN ('parking', 'placing', 'unplacing') AND NOT rename_batch.stuck"
 
 
 # What fills the machine is done one after another; its order can be changed, and it can rest.

@@ -60,13 +60,12 @@ def migrate(connection: "Connection[DictCursor]", last: str | None = None) -> No
             raise Refusal("being_opened", "This data folder is being opened by another program. Try again in a moment.")
         _prepare(cursor)
         own = migrations()
-        done = _carried_out(cursor)
+        done = _carried_out(cursor, own)
         _check_edition(cursor, {name for name, _ in done} - {one.name for one in own})
-        for one in own:
-            if last is None or one.name <= last:
-                for step in range(len(one.statements)):
-                    if done.get((one.name, step)) is not True:
-                        _carry_out(connection, cursor, one, step, begun=(one.name, step) in done)
+        wanted = [each for each in own if last is None or each.name <= last]
+        for one, step in [(each, step) for each in wanted for step in range(len(each.statements))]:
+            if done.get((one.name, step)) is not True:
+                _carry_out(connection, cursor, one, step, begun=(one.name, step) in done)
         cursor.execute("SELECT version FROM edition WHERE id = 1")
         if (cursor.fetchone() or {"version": ""})["version"] != __version__:
             cursor.execute("REPLACE INTO edition (id, version) VALUES (1, %s)", (__version__,))
@@ -84,14 +83,14 @@ def _prepare(cursor: DictCursor) -> None:
     )
 
 
-def _carried_out(cursor: DictCursor) -> dict[tuple[str, int], bool]:
+def _carried_out(cursor: DictCursor, own: list[Migration]) -> dict[tuple[str, int], bool]:
     """Return which statements were begun, and whether they are done; earlier editions noted whole files."""
     cursor.execute("SHOW TABLES LIKE '\\_yoyo\\_migration'")
     noted: set[str] = set()
     if cursor.fetchone() is not None:
         cursor.execute("SELECT migration_id FROM _yoyo_migration")
         noted = {row["migration_id"] for row in cursor.fetchall()}
-    known = {one.name: len(one.statements) for one in migrations()}
+    known = {one.name: len(one.statements) for one in own}
     done = {(name, step): True for name in noted for step in range(known.get(name, 1))}
     cursor.execute("SELECT migration, step, done FROM migration_step")
     return done | {(row["migration"], row["step"]): bool(row["done"]) for row in cursor.fetchall()}

@@ -41,9 +41,7 @@ def delete_project(database: Database, project_id: int) -> None:
             raise NotFound("no_such_project", "This project does not exist. Go back to the list of projects.")
         cursor.execute("SELECT id FROM shot WHERE project_id = %s AND deleted_at IS NULL ORDER BY id", (project_id,))
         for row in cursor.fetchall():
-            shots.held(cursor, row["id"])
-            jobs.check_idle(cursor, row["id"])
-            jobs.check_not_captured(cursor, row["id"])
+            _hold_unused(cursor, row["id"])
         cursor.execute("SELECT id FROM reel WHERE project_id = %s AND deleted_at IS NULL ORDER BY id", (project_id,))
         for row in cursor.fetchall():
             jobs.check_reel_idle(cursor, row["id"])
@@ -68,10 +66,15 @@ def take_project_back(database: Database, project_id: int) -> None:
 def delete_shot(database: Database, shot_id: int) -> None:
     """Put a shot away; raises ``NotFound``, and ``Conflict`` while it is worked on."""
     with database.transaction() as cursor:
-        shots.held(cursor, shot_id)
-        jobs.check_idle(cursor, shot_id)
-        jobs.check_not_captured(cursor, shot_id)
+        _hold_unused(cursor, shot_id)
         cursor.execute("UPDATE shot SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (shot_id,))
+
+
+def _hold_unused(cursor: DictCursor, shot_id: int) -> None:
+    """Hold a shot that is to be put away; raises ``NotFound``, and ``Conflict`` while it is worked on or shot into."""
+    shots.held(cursor, shot_id)
+    jobs.check_idle(cursor, shot_id)
+    jobs.check_not_captured(cursor, shot_id)
 
 
 @retried
@@ -115,7 +118,7 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
     """
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots, {_days_of('project')} FROM project"
+            f"SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots, {_days_since('project.deleted_at')} AS days_run FROM project"
             " LEFT JOIN shot ON shot.project_id = project.id AND shot.deleted_at IS NULL"
             f" WHERE project.{_KEPT} GROUP BY project.id ORDER BY project.deleted_at DESC"
         )
@@ -123,13 +126,9 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
         return projects, _put_away_alone(cursor, "shot"), _put_away_alone(cursor, "reel")
 
 
-def _days_of(table: str) -> str:
-    return f"(SELECT COUNT(*) FROM day_run WHERE day > DATE({table}.deleted_at)) AS days_run"
-
-
 def _put_away_alone(cursor: DictCursor, table: Literal["shot", "reel"]) -> list[Row]:
     cursor.execute(
-        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project, {_days_of(table)} FROM {table}"
+        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project, {_days_since(f'{table}.deleted_at')} AS days_run FROM {table}"
         f" JOIN project ON project.id = {table}.project_id WHERE {table}.{_KEPT} AND project.deleted_at IS NULL"
         f" ORDER BY {table}.deleted_at DESC"
     )
@@ -266,9 +265,14 @@ def holdings(database: Database) -> list[Row]:
 
 # A time that is long over: given up by a person, or by time, and to be removed even if that was broken off.
 _GIVEN_UP = "1990-01-01"
-# A clock that jumps by a month makes one day of it: only days on which the program ran are counted.
-_DAYS = "(SELECT COUNT(*) FROM day_run WHERE day > DATE(deleted_at))"
-_OVER = f"deleted_at < CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY AND {_DAYS} >= {KEPT_DAYS}"
+
+
+def _days_since(moment: str) -> str:
+    # A clock that jumps by a month makes one day of it: only days on which the program ran are counted.
+    return f"(SELECT COUNT(*) FROM day_run WHERE day > DATE({moment}))"
+
+
+_OVER = f"deleted_at < CURRENT_TIMESTAMP(3) - INTERVAL {KEPT_DAYS} DAY AND {_days_since('deleted_at')} >= {KEPT_DAYS}"
 _KEPT = f"deleted_at <> '{_GIVEN_UP}'"
 _NOT_GIVEN_UP = (
     f"(shot.deleted_at IS NULL OR shot.deleted_at <> '{_GIVEN_UP}')"

@@ -17,7 +17,7 @@ from pathlib import Path
 
 import pymysql
 
-from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.atomic import write_private
 from yarnkite.core.base.errors import NoRoom, Refusal
 
 USER = SCHEMA = "yarnkite"
@@ -58,7 +58,7 @@ class DatabaseServer:
         self._process: subprocess.Popen[bytes] | None = None
         self._stopping = threading.Event()
         self._socket: Path | None = None
-        self._trouble = self._wanted_accounts = ""
+        self._trouble = ""
 
     def trouble(self) -> str:
         """Return a sentence on why the database does not come back, or nothing as long as it may."""
@@ -153,26 +153,17 @@ class DatabaseServer:
         found = path.read_text().strip() if path.exists() else ""
         if len(found) < _SHORTEST_PASSWORD:
             found = secrets.token_urlsafe(24)
-            self._write_secret(path, found)
+            write_private(path, found)
         return found
-
-    def _write_secret(self, path: Path, text: str) -> None:
-        """Write a file that only its owner may read, whole or not at all."""
-        with completed(path, durable=True) as unfinished:
-            unfinished.touch(mode=0o600)
-            unfinished.write_text(text)
 
     def _launch(self) -> None:
         start_sql, no_files = self.folder / "start.sql", self.folder / "no-files"
         no_files.mkdir(exist_ok=True, mode=0o700)
-        accounts = "\n".join(f"{line};" for line in _accounts(self.address.password)) + "\n"
-        if self._accounts_are(accounts):
-            # They are as they should be: a start needs no room for that.
-            begin = []
-        else:
-            self._write_secret(start_sql, accounts)
+        begin = []
+        # Where they are as they should be, a start needs no room for that.
+        if not self._accounts_are_made():
+            write_private(start_sql, _accounts(self.address.password))
             begin = [f"--init-file={start_sql}"]
-        self._wanted_accounts = accounts
         with (self.folder / "log.txt").open("ab") as log:
             self._process = subprocess.Popen(
                 [
@@ -224,15 +215,18 @@ class DatabaseServer:
             time.sleep(0.05)
         raise DatabaseDidNotStart(f"MariaDB did not answer within {START_TIMEOUT_S} s. {self._why()}")
 
-    def _accounts_are(self, statements: str) -> bool:
+    def _accounts_are_made(self) -> bool:
         noted = self.folder / "accounts"
-        return noted.exists() and noted.read_text() == hashlib.sha256(statements.encode()).hexdigest()
+        return noted.exists() and noted.read_text() == self._accounts_mark()
+
+    def _accounts_mark(self) -> str:
+        return hashlib.sha256(_accounts(self.address.password).encode()).hexdigest()
 
     def _note_accounts(self) -> None:
         """Note that the accounts were made by these very statements; without that they are made again at the next start."""
-        if not self._accounts_are(self._wanted_accounts):
+        if not self._accounts_are_made():
             with contextlib.suppress(NoRoom):
-                self._write_secret(self.folder / "accounts", hashlib.sha256(self._wanted_accounts.encode()).hexdigest())
+                write_private(self.folder / "accounts", self._accounts_mark())
 
     def _answers(self) -> bool:
         try:
@@ -283,7 +277,7 @@ class DatabaseServer:
             return ""
 
 
-def _accounts(password: str) -> list[str]:
+def _accounts(password: str) -> str:
     """Return the statements that leave two accounts, ours, with no more rights than they need, whoever had any before.
 
     A fresh database has an account without a password for its administrator on every name of this machine.
@@ -309,7 +303,7 @@ def _accounts(password: str) -> list[str]:
             f"REVOKE ALL PRIVILEGES, GRANT OPTION FROM {account}",
             f"GRANT {granted} ON {SCHEMA}.* TO {account}",
         ]
-    return statements
+    return "".join(f"{one};\n" for one in statements)
 
 
 def _free_port() -> int:

@@ -233,12 +233,13 @@ def of_shot_whole(database: Database, shot: Row) -> list[tuple[int, Still]]:
         return _stills(database, cursor, shot)
 
 
-def still_of(row: Row, folder: Path) -> Still:
-    """Return a row of a still, with the columns a still has, as the still of a recipe."""
-    return Still(
-        path=str(folder / row["name"]),
-        **{name: row[name] for name in _OF_A_STILL},
-    )
+def still_of(row: Row, folder: Path, *, is_copy: bool) -> Still:
+    """Return a row of a still, with the columns a still has, as the still of a recipe.
+
+    ``is_copy`` says that its shot was copied from elsewhere: what was noted of the inode is of the file it is a copy of.
+    """
+    noted = {name: row[name] for name in _OF_A_STILL}
+    return Still(path=str(folder / row["name"]), **noted | ({"changed_ns": None} if is_copy else {}))
 
 
 def _that_matters(check: Check) -> Check:
@@ -260,11 +261,8 @@ def _stills(database: Database, cursor: DictCursor, shot: Row) -> list[tuple[int
     folder = folder_of(shot)
 
     def make() -> list[tuple[int, Still]]:
-        found = rows(cursor, shot["id"], _COLUMNS)
-        if shot["source"] is not None:
-            # What was noted is of the file that was copied, not of its copy.
-            found = [row | {"changed_ns": None} for row in found]
-        return [(row["id"], still_of(row, folder)) for row in found]
+        is_copy = shot["source"] is not None
+        return [(row["id"], still_of(row, folder, is_copy=is_copy)) for row in rows(cursor, shot["id"], _COLUMNS)]
 
     return database.cached(("stills", content_version(cursor, shot["id"]), folder), make, _weight)
 

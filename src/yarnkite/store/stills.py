@@ -100,7 +100,7 @@ def compare(
             " colours IS NULL AS unmeasured FROM still WHERE shot_id = %s FOR UPDATE",
             (shot_id,),
         )
-        known = {_named(row, by_source): row for row in cursor.fetchall()}
+        known = {named(row, by_source=by_source): row for row in cursor.fetchall()}
         found = {file.name: file for file in files}
         others = _by_exposure(known, found)
         stills: dict[str, Row] = {name: known[name] for name in found if name in known}
@@ -136,7 +136,8 @@ def compare(
         )
 
 
-def _named(row: Row, by_source: bool) -> str:
+def named(row: Row, *, by_source: bool) -> str:
+    """Return what a still is called in its shot, or (``by_source``) where it was copied from, if it was renamed since."""
     return str((row["source_name"] if by_source else None) or row["name"])
 
 
@@ -291,7 +292,7 @@ def names_by_source(database: Database, shot_id: int) -> dict[str, str]:
     """Return the names of a shot's stills by what they are called where they were copied from."""
     with database.transaction() as cursor:
         cursor.execute("SELECT name, source_name FROM still WHERE shot_id = %s", (shot_id,))
-        return {_named(row, by_source=True): row["name"] for row in cursor.fetchall()}
+        return {named(row, by_source=True): row["name"] for row in cursor.fetchall()}
 
 
 def ids(database: Database, shot_id: int) -> list[int]:
@@ -409,7 +410,7 @@ def _note_times(cursor: DictCursor, same: Iterable[tuple[FoundFile, Row]]) -> No
 
 def _is_other(row: Row, file: FoundFile, by_source: bool) -> bool:
     """Tell whether a still must be read again: its file is another one now, or was read by an older edition."""
-    if row["unmeasured"] or _named(row, by_source) != file.name or row["bytes"] != file.bytes:
+    if row["unmeasured"] or named(row, by_source=by_source) != file.name or row["bytes"] != file.bytes:
         return True
     if row["modified_ns"] is not None:
         return bool(row["modified_ns"] != file.modified_ns)
@@ -452,31 +453,10 @@ def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -
 
 
 _ALL = (
-    *(
-        "shot_id",
-        "number",
-        "position",
-        "name",
-        "source_name",
-        "kind",
-        "bytes",
-        "modified_at",
-        "modified_ns",
-        "changed_ns",
-    ),
-    *(
-        "width",
-        "height",
-        "captured_at",
-        "utc_offset_min",
-        "camera",
-        "lens",
-        "software",
-        "exposure_s",
-        "aperture",
-        "sensitivity",
-    ),
-    *("focal_length_mm", "white_mired", "fingerprint", "luminance", "tail_row", "measures", "blocks", "colours"),
+    *("shot_id", "number", "position", "name", "source_name", "kind", "bytes", "modified_at", "modified_ns"),
+    *("changed_ns", "width", "height", "captured_at", "utc_offset_min", "camera", "lens", "software"),
+    *("exposure_s", "aperture", "sensitivity", "focal_length_mm", "white_mired", "fingerprint", "luminance"),
+    *("tail_row", "measures", "blocks", "colours"),
 )
 # A still that is read again keeps its place.
 _KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))

@@ -65,6 +65,13 @@ def write_completed(
         unfinished.write_bytes(data)
 
 
+def write_private(target: Path, text: str) -> None:
+    """Write a file that only its owner may read, on the disk when this ends; raises ``NoRoom``."""
+    with completed(target, durable=True) as unfinished:
+        unfinished.touch(mode=0o600)
+        unfinished.write_text(text)
+
+
 def remove_unfinished(folder: Path, names: Collection[str]) -> None:
     """Remove what a killed process left beside files of these names, relative to ``folder``, that it was writing."""
     for path in list(folder.rglob("*.part")):

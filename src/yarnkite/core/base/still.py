@@ -21,3 +21,7 @@ class Still(Frozen):
     bytes: int | None = None
     modified_ns: int | None = None
     changed_ns: int | None = None
+
+    def elsewhere(self, path: str) -> "Still":
+        """Return the same picture in a file that lies elsewhere, of whose size and times nothing is known."""
+        return self.model_copy(update={"path": path, "bytes": None, "modified_ns": None, "changed_ns": None})

@@ -8,13 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.encode.formats.format import Format
-from yarnkite.core.encode.likeness import parts_of, similarity_map
+from yarnkite.core.encode.likeness import parts_of, similarity_map, tile_means
 from yarnkite.core.image.pixels import EightBit
 
 # Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
 _TELLS_APART = 0.3
 _NEARER = 0.25
-_TILES = 4
 _BLACK = 20
 # No encoder is off by so much all over a sixteenth of a reduced frame; what is lost on the way is.
 _DAMAGED = 12
@@ -96,10 +95,10 @@ class Comparison:
         floor = self._format.likeness_floor
         if mean < floor:
             return f"a likeness of {mean:.3f} only"
-        worst = max(_tiles(np.abs(own.astype(np.float32) - found)))
+        worst = max(tile_means(np.abs(own.astype(np.float32) - found)))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
-        lowest = min(_tiles(likeness))
+        lowest = min(tile_means(likeness))
         if lowest < floor - _PART_BELOW:
             return f"a part with a likeness of {lowest:.3f} only"
         return _colour_fault(own_colours, found_colours)
@@ -108,7 +107,7 @@ class Comparison:
 def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:
     """Say what is wrong with the colour of a frame: with a part of it, or with how much there is of it, and where it points."""
     for mine, its in zip(own, found, strict=True):
-        worst = max(_tiles(np.abs(mine.astype(np.float32) - its)))
+        worst = max(tile_means(np.abs(mine.astype(np.float32) - its)))
         if worst > _OFF_COLOUR:
             return f"a part whose colour is off by {worst:.0f} steps of 255"
     strength = sum(_off(mine, np.full_like(mine, 128)) for mine in own)
@@ -119,9 +118,3 @@ def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:
 def _off(one: EightBit, other: EightBit) -> float:
     """Return the mean square of the differences of two copies, in steps of 8 bits."""
     return float(np.square(one.astype(np.float32) - other).mean())
-
-
-def _tiles(values: NDArray[np.float32]) -> list[float]:
-    """Return the means of 4 × 4 parts."""
-    bands = np.array_split(values, _TILES, 0)
-    return [float(tile.mean()) for band in bands for tile in np.array_split(band, _TILES, 1) if tile.size]

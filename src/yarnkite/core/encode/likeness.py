@@ -22,6 +22,7 @@ from yarnkite.core.image.pixels import EightBit, ImageArray, as_eight
 # Copies are about so wide: small enough to keep of every frame, large enough to tell one from the next.
 _WIDTH = 240
 _WINDOW = 8
+_TILES = 4
 _C1, _C2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
 _LUMA = (54, 183, 19)
 # Recommendation ITU-R BT.709, 3.3, for full range.
@@ -42,14 +43,34 @@ def sheet(planes: Sequence[NDArray[np.unsignedinteger]], depth: int) -> EightBit
     uint8, about 240 columns, one and a half times as many rows as brightness takes
     """
     bright = reduced(planes[0], depth)
-    rows, columns = _colour_shape(bright.shape)
-    result = np.full((bright.shape[0] + rows, bright.shape[1]), _NEUTRAL, np.uint8)
+    means = (np.asarray(_averaged(plane, bright.shape), np.uint16) for plane in planes[1:])
+    return _put_together(bright, *(np.minimum(mean >> (depth - 8), 255).astype(np.uint8) for mean in means))
+
+
+def sheet_of_picture(image: ImageArray) -> EightBit:
+    """Return the copy of a picture, RGB, as a video of 8 bits and full range would hold it."""
+    eight = as_eight(image)
+    wide = eight.astype(np.uint16)
+    weighed = wide[..., 0] * _LUMA[0] + wide[..., 1] * _LUMA[1] + wide[..., 2] * _LUMA[2] + 128
+    bright = reduced(np.asarray(weighed >> 8, np.uint8), 8)
+    small = np.asarray(_averaged(eight, bright.shape), np.float32)
+    colours = (np.clip(np.rint(small @ weights + _NEUTRAL), 0, 255).astype(np.uint8) for weights in (_BLUE, _RED))
+    return _put_together(bright, *colours)
+
+
+def _averaged(plane: NDArray[np.unsignedinteger], bright: tuple[int, ...]) -> NDArray[np.unsignedinteger]:
+    """Return samples averaged to the size colours have beside brightness of a shape."""
+    rows, columns = _colour_shape(bright)
+    mean = cv2.resize(np.ascontiguousarray(plane), (columns, rows), interpolation=cv2.INTER_AREA)
+    return np.asarray(mean, plane.dtype)
+
+
+def _put_together(bright: EightBit, blue: EightBit, red: EightBit) -> EightBit:
+    result = np.full((bright.shape[0] + blue.shape[0], bright.shape[1]), _NEUTRAL, np.uint8)
     result[: bright.shape[0]] = bright
-    for place, plane in enumerate(planes[1:]):
-        mean = cv2.resize(np.ascontiguousarray(plane), (columns, rows), interpolation=cv2.INTER_AREA)
-        small = np.asarray(mean, np.uint16)
-        left = place * columns
-        result[bright.shape[0] :, left : left + columns] = np.minimum(small >> (depth - 8), 255)
+    columns = blue.shape[1]
+    result[bright.shape[0] :, :columns] = blue
+    result[bright.shape[0] :, columns : 2 * columns] = red[:, : bright.shape[1] - columns]
     return result
 
 
@@ -82,16 +103,10 @@ def reduced(luma: NDArray[np.unsignedinteger], depth: int) -> EightBit:
     return result
 
 
-def sheet_of_picture(image: ImageArray) -> EightBit:
-    """Return the copy of a picture, RGB, as a video of 8 bits and full range would hold it."""
-    eight = as_eight(image)
-    wide = eight.astype(np.uint16)
-    weighed = wide[..., 0] * _LUMA[0] + wide[..., 1] * _LUMA[1] + wide[..., 2] * _LUMA[2] + 128
-    luma = np.asarray(weighed >> 8, np.uint8)
-    rows, columns = _colour_shape(reduced(luma, 8).shape)
-    small = cv2.resize(np.ascontiguousarray(eight), (columns, rows), interpolation=cv2.INTER_AREA).astype(np.float32)
-    blue, red = (np.clip(np.rint(small @ weights + _NEUTRAL), 0, 255).astype(np.uint8) for weights in (_BLUE, _RED))
-    return sheet((luma, blue, red), 8)
+def tile_means(values: NDArray[np.generic]) -> list[float]:
+    """Return the means of 4 × 4 parts."""
+    bands = np.array_split(values, _TILES, 0)
+    return [float(tile.mean()) for band in bands for tile in np.array_split(band, _TILES, 1) if tile.size]
 
 
 def similarity(one: EightBit, other: EightBit) -> float:

@@ -14,6 +14,7 @@ import av
 import rawpy
 from PIL import features
 
+from yarnkite.core.base.fingerprint import fingerprint
 from yarnkite.core.base.frozen import digest
 from yarnkite.core.image import lettering
 from yarnkite.core.image.jpeg_planes import reads_planes
@@ -62,6 +63,6 @@ def _planes() -> str:
 
 def _file_mark(path: Path) -> str:
     try:
-        return digest(path.read_bytes())
+        return fingerprint((path.read_bytes(),))
     except OSError:
         return "none"

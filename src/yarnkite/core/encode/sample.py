@@ -3,17 +3,17 @@
 Each is made by a painter of its own, from the original files and by way of RGB, whatever way the rendering took.
 """
 
-import hashlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.base.frozen import digest
 from yarnkite.core.encode.chunk import deepened, finished
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.likeness import parts_of
+from yarnkite.core.encode.likeness import parts_of, tile_means
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.render.composite import Spec
@@ -23,7 +23,6 @@ from yarnkite.core.render.picture import Painter, size_of
 LEAST = 4
 _A_FRAME_MORE_IN = 1500
 _MOST_BORDERS = 4
-_TILES = 4
 # The ways of a rendering differ by rounding: reduced copies by less than this all over a sixteenth of a frame.
 _ANOTHER = 2.5
 
@@ -48,8 +47,7 @@ def sample_of(source: FrameSource, mark: str) -> list[Sampled]:
     wanted = min(count, max(LEAST + count // _A_FRAME_MORE_IN, len(chosen) + 1))
     turn = 0
     while len(chosen) < wanted:
-        drawn = hashlib.blake2b(f"{mark} {turn}".encode(), digest_size=8).digest()
-        chosen.add(int.from_bytes(drawn) % count)
+        chosen.add(int(digest(mark, turn), 16) % count)
         turn += 1
     return [Sampled(frame, source.spec(frame)) for frame in sorted(chosen)]
 
@@ -68,19 +66,11 @@ def painted_anew(sample: Sequence[Sampled], encode: Encode, *, read: Read = read
     return found
 
 
-def differing(copy: EightBit, anew: Mapping[int, EightBit], frame: int) -> str:
-    """Say how the copy of a frame that was rendered differs from the frame painted anew, or nothing where it does not."""
-    if frame not in anew:
-        return ""
-    if copy.shape != anew[frame].shape:
+def differing(copy: EightBit, anew: EightBit) -> str:
+    """Say how the copy of a frame that was rendered differs from that of the frame painted anew, or nothing."""
+    if copy.shape != anew.shape:
         return "another size than the frame painted anew"
-    for what, one, other in zip(
-        ("", "colour of the ", "colour of the "), parts_of(copy), parts_of(anew[frame]), strict=True
-    ):
-        off = np.abs(one.astype(np.float32) - other)
-        tiles = [
-            tile for band in np.array_split(off, _TILES, 0) for tile in np.array_split(band, _TILES, 1) if tile.size
-        ]
-        if (worst := max(float(tile.mean()) for tile in tiles)) > _ANOTHER:
+    for what, one, other in zip(("", "colour of the ", "colour of the "), parts_of(copy), parts_of(anew), strict=True):
+        if (worst := max(tile_means(np.abs(one.astype(np.float32) - other)))) > _ANOTHER:
             return f"off by {worst:.1f} steps of 255 in the {what}frame painted anew"
     return ""

@@ -52,14 +52,14 @@ class Verdict:
     def sentence(self, plan: ClipPlan) -> str:
         """Say what was compared, and where the least likeness is: by the file's own timecode, if it has one."""
         evidence = self.evidence
-        start = Labels.of(plan.encode).timecode(format_of(plan.encode).container_of(plan.encode))
-        lowest_at = evidence.lowest_at
-        at = timecode_from(start, lowest_at, plan.rate) if start else timecode(lowest_at, plan.rate)
         if not evidence.frames:
             return ""
         anew = f"; {evidence.anew} of them painted anew" if evidence.anew else ""
         if evidence.lowest >= 1.0:
             return f"{evidence.frames:,} frames compared, each exactly its picture{anew}"
+        start = Labels.of(plan.encode).timecode(format_of(plan.encode).container_of(plan.encode))
+        lowest_at = evidence.lowest_at
+        at = timecode_from(start, lowest_at, plan.rate) if start else timecode(lowest_at, plan.rate)
         return (
             f"{evidence.frames:,} frames compared in light and colour, lowest likeness {evidence.lowest:.3f} at {at}, mean "
             f"{evidence.mean:.3f}{anew}"
@@ -105,7 +105,7 @@ def _held_against(
 ) -> Iterator[EightBit]:
     """Yield copies as they are, and note those that are not what was painted anew."""
     for frame, copy in enumerate(copies):
-        if said := differing(copy, anew, frame):
+        if frame in anew and (said := differing(copy, anew[frame])):
             differences.append(Difference(f"frame {frame + 1:,}", "what painting it anew gives", said))
         yield copy
 

@@ -77,7 +77,7 @@ def check_same(still: Still, file: OpenedFile) -> None:
 
     It is if its size and times of change are, or, where only a time is another, its bytes.
     """
-    if still.bytes is None or is_as_gathered(still, file.size, file.modified_ns, file.changed_ns):
+    if is_as_gathered(still, file.size, file.modified_ns, file.changed_ns):
         return
     if still.bytes != file.size or not file.has(still.fingerprint):
         raise UnreadableStill(
@@ -88,6 +88,8 @@ def check_same(still: Still, file: OpenedFile) -> None:
 
 def is_as_gathered(still: Still, size: int, modified_ns: int, changed_ns: int) -> bool:
     """Tell whether a file's size and times are those of a still's file when it was gathered, as far as they were noted."""
+    if still.bytes is None:
+        return True
     same = (still.bytes, still.modified_ns) == (size, modified_ns)
     return same and still.changed_ns in (None, changed_ns)
 

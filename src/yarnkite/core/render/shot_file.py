@@ -71,9 +71,7 @@ def with_paths(recipe: Recipe, changed: Callable[[str], str]) -> Recipe:
 
     def still(one: Still) -> Still:
         # Size and time of a file are those of one machine; its fingerprint goes with it.
-        return one.model_copy(
-            update={"path": changed(one.path), "bytes": None, "modified_ns": None, "changed_ns": None}
-        )
+        return one.elsewhere(changed(one.path))
 
     def picture(one: Still | Bridge) -> Still | Bridge:
         if isinstance(one, Still):
