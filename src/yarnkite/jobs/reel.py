@@ -16,7 +16,7 @@ from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs
 
 # An encoder takes away what is hardly heard, and moves peaks a little.
-_TRIES, _NEAR_LU, _OVER_DB = 3, 0.1, 0.1
+_TRIES, _NEAR_LU, _OVER_DB = 6, 0.1, 0.1
 
 
 def run(context: Context) -> None:
