@@ -10,12 +10,21 @@ import PrimeVue from "primevue/config";
 import ToastService from "primevue/toastservice";
 import { createApp } from "vue";
 
+import { Problem } from "./api/client";
+import { openSoon } from "./api/events";
 import App from "./App.vue";
 import { router } from "./router";
 import { kitePreset } from "./theme/preset";
 
 // A dialog that fades in takes the focus a second time once it stands: keys pressed meanwhile went to another button.
 const instantly = { dialog: { transition: { css: false } } };
+
+// What only follows along and got no answer is asked again with the next one; that none comes is told once, in the head.
+window.addEventListener("unhandledrejection", (event) => {
+  if (!(event.reason instanceof Problem) || event.reason.status !== 0) return;
+  event.preventDefault();
+  openSoon();
+});
 
 createApp(App)
   .use(createPinia())

@@ -4,7 +4,7 @@ import { beforeEach, expect, test, vi } from "vitest";
 import { api, Problem, type Reel } from "../src/api/client";
 import { useReel } from "../src/steps/reel/reel";
 
-vi.mock("../src/api/events", () => ({ onTold: () => undefined }));
+vi.mock("../src/api/events", () => ({ onTold: () => undefined, answersAgain: () => Promise.resolve() }));
 
 const decided = (changes: object = {}) =>
   ({ parts: [], titles: [{ id: 1, text: "Ebb" }], sound: { tracks: [], loudness: -16 }, fades: {}, ...changes }) as unknown as Reel;

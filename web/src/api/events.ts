@@ -20,8 +20,11 @@ const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), s
 export const connected = ref(true);
 
 let source: EventSource | undefined;
+let reopening: number | undefined;
 
 function open(): void {
+  reopening = undefined;
+  source?.close();
   source = new EventSource("/api/events");
   source.addEventListener("hello", () => {
     connected.value = true;
@@ -50,8 +53,26 @@ function open(): void {
   source.addEventListener("queue", () => hearers.queue.forEach((hear) => hear(null)));
   source.onerror = () => {
     connected.value = false;
-    if (source?.readyState === EventSource.CLOSED) window.setTimeout(open, 2000);
+    if (source?.readyState === EventSource.CLOSED) openSoon();
   };
+}
+
+/** Connect anew after a while, as one does whose question went unanswered; all who hear of the connection are told then. */
+export function openSoon(): void {
+  connected.value = false;
+  reopening ??= window.setTimeout(open, 2000);
+}
+
+/** Wait until the program, of which a question went unanswered, is heard from again. */
+export function answersAgain(): Promise<void> {
+  openSoon();
+  return new Promise((heard) => {
+    const hear = () => {
+      hearers.connected.delete(hear);
+      heard();
+    };
+    hearers.connected.add(hear);
+  });
 }
 
 /** Hear what the server tells, for as long as the component lives. */

@@ -29,10 +29,10 @@ function open(version: Version): void {
 
 const rename = () =>
   attempt(async () => {
-    shot.versions = await api.renameVersion(shot.shot!.id, renamed.value!.id, renamed.value!.name);
+    shot.showVersions(await api.renameVersion(shot.shot!.id, renamed.value!.id, renamed.value!.name));
     renamed.value = undefined;
   });
-const remove = (version: Version) => attempt(async () => void (shot.versions = await api.deleteVersion(shot.shot!.id, version.id)));
+const remove = (version: Version) => attempt(async () => shot.showVersions(await api.deleteVersion(shot.shot!.id, version.id)));
 </script>
 
 <template>

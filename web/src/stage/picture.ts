@@ -1,6 +1,7 @@
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from "vue";
 
 import { problemOf, unreachable } from "../api/client";
+import { onTold, openSoon } from "../api/events";
 
 /**
  * How wide a picture is asked for that is shown so many pixels wide: in steps, so that resizing the window a little does
@@ -58,7 +59,9 @@ export function usePicture(address: Ref<string | undefined>) {
       return true;
     } catch (error) {
       if (wanted !== address.value) return true;
-      refusal.value = error instanceof Error && error.name !== "TypeError" ? error.message : unreachable;
+      const isAway = error instanceof TypeError;
+      if (isAway) openSoon();
+      refusal.value = error instanceof Error && !isAway ? error.message : unreachable;
       return false;
     }
   }
@@ -77,6 +80,10 @@ export function usePicture(address: Ref<string | undefined>) {
     },
     { immediate: true },
   );
+  // A picture that could not be fetched is fetched once the program answers again.
+  onTold("connected", () => {
+    if (refusal.value) void follow();
+  });
   onScopeDispose(() => {
     ended = true;
     replace(undefined);

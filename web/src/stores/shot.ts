@@ -5,6 +5,8 @@ import { computed, ref, shallowRef } from "vue";
 import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type EncodeWish, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../steps/steps";
+import { isSame, merged } from "./merge";
+import { useRevisions, type Revisions } from "./revisions";
 
 /** A change to some decisions: whole steps, or single values in them. */
 export type Change = { [Name in keyof Decisions]?: Partial<Decisions[Name]> };
@@ -15,22 +17,22 @@ export interface Stretch {
   last: number;
 }
 
+type Line = Revisions<Decisions, Revised>;
+
 /** The shot that is open: its stills, its decisions, and which still is looked at. */
 export const useShot = defineStore("shot", () => {
   const shot = shallowRef<Shot>();
   const stills = shallowRef<Stills>({ stills: [], left_out: [], found: "", state: "", away: 0 });
   const clips = shallowRef<Clip[]>([]);
   const order = shallowRef<Order>();
-  const decisions = shallowRef<Decisions>();
+  /** What is decided about the shot that is open; of another one, what is still on its way is kept all the same. */
+  const line = shallowRef<Line>();
   const brief = shallowRef<Brief>();
   /** The fit the brief speaks of, while a newer one may be tried. */
   const fitOfBrief = shallowRef<Decisions["fit"]>();
-  const versions = shallowRef<Version[]>([]);
-  const version = ref<number | null>(null);
   const current = ref(0);
   const peeked = ref<number>();
   const tailVersion = ref(0);
-  const refusal = ref("");
   const played = shallowRef<Clip>();
   /** Two finished clips that are held against each other. */
   const compared = ref<[Clip, Clip]>();
@@ -38,16 +40,18 @@ export const useShot = defineStore("shot", () => {
   const check = shallowRef<Check>();
   const plots = shallowRef<Plot[]>([]);
   const stretch = shallowRef<Stretch>();
-  const revision = ref(0);
-  const kept = shallowRef<Decisions>();
-  const canUndo = ref(false);
-  const canRedo = ref(false);
-  let keeping: Promise<void> = Promise.resolve();
-  /** How many changes are on their way to be kept, and how often an answer was taken over. */
-  let waiting = 0;
-  let taken = 0;
-  /** Whether something is tried out that nothing keeps yet. */
-  let isTrying = false;
+  /** Lines of shots of which something is on its way to be kept: one who comes back goes on with them. */
+  const lines = new Map<number, Line>();
+  const decisions = computed(() => line.value?.shown);
+  const kept = computed(() => line.value?.kept);
+  const revision = computed(() => line.value?.revision ?? 0);
+  const versions = computed<Version[]>(() => line.value?.answer?.versions ?? []);
+  const version = computed(() => line.value?.answer?.version ?? null);
+  const canUndo = computed(() => line.value?.answer?.can_undo ?? false);
+  const canRedo = computed(() => line.value?.answer?.can_redo ?? false);
+  /** Why what was asked for last was not done. */
+  const said = ref("");
+  const refusal = computed(() => said.value || line.value?.refusal || "");
 
   const state = computed(() => stills.value.state);
   const count = computed(() => stills.value.stills.length);
@@ -100,30 +104,23 @@ export const useShot = defineStore("shot", () => {
     };
   });
 
-  /** Open a shot, or look at it anew; what is being decided meanwhile is not lost by that. */
   // Answers may come in another order than they were asked for: an older one never replaces a newer one.
   let asked = 0;
   let answered = 0;
 
+  /** Open a shot, or look at it anew; what is being decided meanwhile is not lost by that. */
   async function open(id: number): Promise<void> {
-    if (shot.value?.id === id) await keeping;
+    await lines.get(id)?.ended();
     await load(id);
   }
 
-  async function load(id: number, anew = shot.value?.id !== id): Promise<void> {
-    if (shot.value?.id !== id) {
-      shot.value = order.value = sorting.value = check.value = undefined;
-      plots.value = [];
-      current.value = 0;
-      peeked.value = undefined;
-      played.value = undefined;
-      stretch.value = undefined;
-    }
+  async function load(id: number): Promise<void> {
+    if (shot.value?.id !== id) leave();
     const question = ++asked;
     const [opened, found, made] = await Promise.all([api.shot(id), api.stills(id), api.clips(id)]);
     if (question < answered) return;
     answered = question;
-    if (anew || (!waiting && decisions.value === kept.value)) take(opened);
+    show(opened);
     stills.value = found;
     stillsState.value = found.state;
     current.value = Math.max(0, Math.min(current.value, found.stills.length - 1));
@@ -133,13 +130,62 @@ export const useShot = defineStore("shot", () => {
     if (isNew || !made.some((clip) => clip.id === played.value?.id)) played.value = isNew ? made[0] : undefined;
     shot.value = opened;
     tailVersion.value += 1;
-    refusal.value = "";
+    said.value = "";
     // What was found out about the order and the folder may come a moment later than the stills.
     const [ordered, sorted] = await Promise.all([api.order(id), api.sorting(id), lookAgain()]);
     if (shot.value?.id !== id) return;
     order.value = ordered;
     sorting.value = sorted;
     plots.value = [];
+  }
+
+  /** Leave the shot that was open: nothing of it is shown with the next one. */
+  function leave(): void {
+    void line.value?.settle();
+    shot.value = order.value = sorting.value = check.value = undefined;
+    plots.value = [];
+    current.value = 0;
+    peeked.value = undefined;
+    played.value = undefined;
+    stretch.value = undefined;
+  }
+
+  /** Show what is decided about a shot as it was read. */
+  function show(opened: Shot): void {
+    const { id } = opened;
+    const now = lines.get(id) ?? lineOf(id);
+    lines.set(id, now);
+    for (const [other, one] of lines) if (other !== id && !one.isKeeping) lines.delete(other);
+    const isOther = line.value !== now;
+    line.value = now;
+    // What was kept since it was asked for is newer than what was read.
+    if (!now.take(opened) && isOther) speakOf(now.answer!);
+  }
+
+  function lineOf(id: number): Line {
+    const made: Line = useRevisions<Decisions, Revised>({
+      keep: (seen, wanted) => api.decide(id, seen, wanted),
+      read: () => api.shot(id),
+      taken: (answer, before, isNewest) => (line.value === made ? follow(answer, before, isNewest) : undefined),
+    });
+    return made;
+  }
+
+  function speakOf(answer: Revised): void {
+    brief.value = answer.brief;
+    fitOfBrief.value = answer.decisions.fit;
+  }
+
+  /** Show what follows from decisions: the sentence, and where stills lie and what of the check is settled by now. */
+  async function follow(answer: Revised, before: Decisions | undefined, isNewest: boolean): Promise<void> {
+    if (isNewest) speakOf(answer);
+    if (!before || !shot.value) return;
+    try {
+      if (!isSame(answer.decisions.order, before.order)) await load(shot.value.id);
+      else if (!isSame(answer.decisions.check, before.check)) await lookAgain();
+    } catch {
+      // What is decided is kept; the rest is read again once the program answers.
+    }
   }
 
   /** Ask what the check found, and what of it is settled by now. */
@@ -158,26 +204,9 @@ export const useShot = defineStore("shot", () => {
     if (shot.value?.id === id) plots.value = found;
   }
 
-  function take(answer: Omit<Revised, "brief"> & { brief: Brief }): void {
-    taken += 1;
-    decisions.value = kept.value = answer.decisions;
-    brief.value = answer.brief;
-    fitOfBrief.value = answer.decisions.fit;
-    note(answer);
-  }
-
-  function note(answer: Pick<Revised, "revision" | "can_undo" | "can_redo" | "versions" | "version">): void {
-    versions.value = answer.versions;
-    version.value = answer.version;
-    revision.value = answer.revision;
-    canUndo.value = answer.can_undo;
-    canRedo.value = answer.can_redo;
-  }
-
   const reload = useThrottleFn(async () => shot.value && open(shot.value.id), 1200, true);
 
-  function changed(change: Change): Decisions {
-    const before = decisions.value!;
+  function changed(before: Decisions, change: Change): Decisions {
     return {
       order: { ...before.order, ...change.order },
       check: { ...before.check, ...change.check },
@@ -198,83 +227,60 @@ export const useShot = defineStore("shot", () => {
         brief.value = said;
         fitOfBrief.value = asked.fit;
       } catch (error) {
-        refusal.value = error instanceof Problem ? error.message : "";
+        said.value = error instanceof Problem ? error.message : "";
       }
     },
     120,
     true,
   );
 
-  /** Show a change while it is being made, without keeping it. */
+  /** Show a change while it is being made, without keeping it; `settle` keeps it. */
   function tryOut(change: Change): void {
-    isTrying = true;
-    decisions.value = changed(change);
+    line.value?.tryOut((now) => changed(now, change));
     // The brief says the same of any light: it is asked for once that is kept.
     if (Object.keys(change).some((step) => step !== "light")) void say();
   }
 
-  /** Keep what was tried out last, unless that is under way; a key let go of after an undo keeps nothing again. */
-  function settle(): Promise<void> {
-    return isTrying ? decide({}) : keeping;
-  }
+  const settle = (): Promise<void> => line.value?.settle() ?? Promise.resolve();
 
-  /** Make a change and keep it as a new revision; changes made meanwhile are kept in turn. */
-  function decide(change: Change): Promise<void> {
-    isTrying = false;
-    const wanted = changed(change);
-    const before = decisions.value!;
-    const seen = { kept: kept.value!, taken };
-    decisions.value = wanted;
-    refusal.value = "";
-    waiting += 1;
-    keeping = keeping.then(() => keep(wanted, before, seen)).finally(() => (waiting -= 1));
-    return keeping;
-  }
-
-  async function keep(wanted: Decisions, before: Decisions, seen: { kept: Decisions; taken: number }): Promise<void> {
-    try {
-      const answer = await api.decide(shot.value!.id, revision.value, rebased(wanted, seen.kept, kept.value!));
-      note(answer);
-      if (wanted.order !== before.order && !isSame(wanted.order, before.order)) await load(shot.value!.id);
-      if (decisions.value === wanted || seen.taken !== taken) take(answer);
-    } catch (error) {
-      if (decisions.value === wanted) decisions.value = before;
-      await refused(error);
-    }
-  }
-
-  async function refused(error: unknown): Promise<void> {
-    if (error instanceof Problem && error.code === "stale_revision") await load(shot.value!.id, true);
-    refusal.value = error instanceof Problem ? error.message : "The change could not be kept. Try again.";
+  /** Make a change and keep it as a new revision: values, or what is made of what is decided by then. */
+  function decide(change: Change | ((now: Decisions) => Change)): Promise<void> {
+    const now = decisions.value;
+    if (!shot.value || !line.value || !now) return Promise.resolve();
+    said.value = "";
+    if (typeof change === "function") return line.value.decide((then) => changed(then, change(then)));
+    // Only the values that become others are changed: what was refused before does not come back with them.
+    const wanted = changed(now, change);
+    return line.value.decide((then) => merged(then, now, wanted));
   }
 
   /** Let the program make a change that it works out itself; what comes of it is shown. */
   function change(work: (shot: number, seen: number) => Promise<Revised>, may = () => true): Promise<void> {
-    waiting += 1;
-    keeping = keeping.then(() => (may() ? changeNow(work) : undefined)).finally(() => (waiting -= 1));
-    return keeping;
-  }
-
-  async function changeNow(work: (shot: number, seen: number) => Promise<Revised>): Promise<void> {
-    refusal.value = "";
-    try {
-      const before = decisions.value!;
-      const answer = await work(shot.value!.id, revision.value);
-      take(answer);
-      if (!isSame(answer.decisions.order, before.order)) await load(shot.value!.id);
-      else if (!isSame(answer.decisions.check, before.check)) await lookAgain();
-    } catch (error) {
-      await refused(error);
-    }
+    const id = shot.value?.id;
+    if (!line.value || !id) return Promise.resolve();
+    said.value = "";
+    return line.value.change((seen) => work(id, seen), may);
   }
 
   async function encode(wish: EncodeWish = {}): Promise<void> {
-    await keeping;
-    await api.encode({ kind: "shots", id: shot.value!.id }, revision.value, wish);
+    const [id, of] = [shot.value!.id, line.value!];
+    await of.settle();
+    await api.encode({ kind: "shots", id }, of.revision, wish);
   }
 
-  const undo = () => change(api.undo, () => canUndo.value);
-  const redo = () => change(api.redo, () => canRedo.value);
+  function showVersions(versions: Version[]): void {
+    if (line.value?.answer) line.value.answer = { ...line.value.answer, versions };
+  }
+
+  function undo(): Promise<void> {
+    const of = line.value;
+    return change(api.undo, () => of!.answer!.can_undo);
+  }
+
+  function redo(): Promise<void> {
+    const of = line.value;
+    return change(api.redo, () => of!.answer!.can_redo);
+  }
 
   /** Leave the chosen stills out of the clip, or bring them back if all of them are out already. */
   function toggleAside(of: readonly Still[] = chosen.value): Promise<void> {
@@ -306,7 +312,7 @@ export const useShot = defineStore("shot", () => {
       // The whole was read meanwhile: what came is held against that, or a shot that is finished would be unsaid.
       if (seen !== answered) return more();
       if (!(found.stills.length || found.left_out.length !== stills.value.left_out.length)) return;
-      const all = merged(known, found.stills);
+      const all = together(known, found.stills);
       stills.value = { ...found, stills: all, found: `${all.length.toLocaleString("en")} stills so far.` };
       stillsState.value = found.state;
       showTail(found.stills.length);
@@ -335,26 +341,12 @@ export const useShot = defineStore("shot", () => {
   return {
     ...{ shot, stills, clips, order, sorting, check, plots, played, compared, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
     ...{ state, count, positions, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
-    ...{ open, plot, tryOut, settle, decide, change, encode, goTo, undo, redo, toggleAside, choose },
+    ...{ open, plot, tryOut, settle, decide, change, encode, goTo, showVersions, undo, redo, toggleAside, choose },
   };
 });
 
 /** The stills that are known with those that came, in the order of their positions. */
-export function merged(known: Still[], come: Still[]): Still[] {
+export function together(known: Still[], come: Still[]): Still[] {
   const byId = new Map([...known, ...come].map((still) => [still.id, still]));
   return [...byId.values()].sort((one, other) => one.position - other.position || one.id - other.id);
-}
-
-/** What is wanted, with the steps the person did not touch as they are kept by now. */
-export function rebased(wanted: Decisions, before: Decisions, now: Decisions): Decisions {
-  if (before === now) return wanted;
-  const steps = Object.entries(wanted).map(([step, value]) => {
-    const name = step as keyof Decisions;
-    return [step, isSame(value, before[name]) ? now[name] : value] as const;
-  });
-  return Object.fromEntries(steps) as unknown as Decisions;
-}
-
-function isSame(one: unknown, other: unknown): boolean {
-  return JSON.stringify(one) === JSON.stringify(other);
 }

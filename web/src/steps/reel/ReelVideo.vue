@@ -18,7 +18,7 @@ onMounted(() => {
     waiting: (waits) => (reel.waiting = waits && reel.playing),
     failed(sentence) {
       reel.pause();
-      reel.refusal = sentence;
+      reel.refuse(sentence);
     },
     outdated: () => void reel.planAnew(),
   });

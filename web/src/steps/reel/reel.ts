@@ -4,18 +4,25 @@ import { computed, ref, shallowRef, watch } from "vue";
 
 import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
 import { onTold } from "../../api/events";
+import { isSame } from "../../stores/merge";
+import { useRevisions, type Revisions } from "../../stores/revisions";
 
 /** The reel that is open: what is decided, which frame is looked at, and whether it plays. */
 export const useReel = defineStore("reel", () => {
   const reel = shallowRef<ReelDetail>();
-  const decisions = shallowRef<Reel>();
-  const kept = shallowRef<Reel>();
-  const revision = ref(0);
-  const brief = shallowRef<ReelDetail["brief"]>();
-  const parts = shallowRef<PartSpan[]>([]);
-  const canUndo = ref(false);
-  const canRedo = ref(false);
-  const refusal = ref("");
+  /** What is decided about the reel that is open. */
+  const line = shallowRef<Revisions<Reel, RevisedReel>>();
+  const lines = new Map<number, Revisions<Reel, RevisedReel>>();
+  const decisions = computed(() => line.value?.shown);
+  const kept = computed(() => line.value?.kept);
+  const revision = computed(() => line.value?.revision ?? 0);
+  const brief = computed(() => line.value?.answer?.brief);
+  const parts = computed<PartSpan[]>(() => line.value?.answer?.parts ?? []);
+  const canUndo = computed(() => line.value?.answer?.can_undo ?? false);
+  const canRedo = computed(() => line.value?.answer?.can_redo ?? false);
+  /** Why what was asked for last was not done. */
+  const said = ref("");
+  const refusal = computed(() => said.value || line.value?.refusal || "");
   const plan = shallowRef<ReelPlan>();
   const frame = ref(0);
   const playing = ref(false);
@@ -32,8 +39,8 @@ export const useReel = defineStore("reel", () => {
   const part = ref<number>();
   const title = ref<number>();
   const track = ref<number>();
-  let keeping: Promise<void> = Promise.resolve();
   let asked = 0;
+  let opening = 0;
 
   const frames = computed(() => plan.value?.frames ?? 0);
   const rate = computed(() => plan.value?.frames_per_second ?? 25);
@@ -47,105 +54,64 @@ export const useReel = defineStore("reel", () => {
   /** What is to be known about a part, a title or a track. */
   const remarksOf = (about: string, id: number) => (brief.value?.remarks ?? []).filter((one) => one.about === about && one.number === id).map((one) => one.sentence);
 
-  function take(found: RevisedReel): void {
-    decisions.value = kept.value = found.decisions;
-    revision.value = found.revision;
-    brief.value = found.brief;
-    parts.value = found.parts;
-    canUndo.value = found.can_undo;
-    canRedo.value = found.can_redo;
+  async function open(id: number): Promise<void> {
+    if (reel.value?.id !== id) leave();
+    await lines.get(id)?.ended();
+    const question = ++opening;
+    const opened = await api.reel(id);
+    if (question !== opening) return;
+    reel.value = opened;
+    line.value = lineOf(id);
+    line.value.take(opened);
+    const [heard, drawn, made] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
+    if (question === opening) [sounds.value, logos.value, clips.value] = [heard, drawn, made];
   }
 
-  async function open(id: number): Promise<void> {
-    const anew = reel.value?.id !== id;
-    if (anew) {
-      pause();
-      reel.value = plan.value = played.value = undefined;
-      part.value = title.value = track.value = undefined;
-      frame.value = 0;
-      refusal.value = "";
-    }
-    const opened = await api.reel(id);
-    reel.value = opened;
-    // What was decided while the answer was on its way is not taken back by it.
-    if (anew || (!tried.value && opened.revision >= revision.value)) take(opened);
-    [sounds.value, logos.value, clips.value] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
+  function leave(): void {
+    pause();
+    void line.value?.settle();
+    reel.value = plan.value = played.value = undefined;
+    part.value = title.value = track.value = undefined;
+    frame.value = 0;
+    said.value = "";
+  }
+
+  /** What is decided about a reel: one who comes back to it goes on with what is still on its way to be kept. */
+  function lineOf(id: number): Revisions<Reel, RevisedReel> {
+    for (const [other, one] of lines) if (other !== id && !one.isKeeping) lines.delete(other);
+    const made = lines.get(id) ?? useRevisions<Reel, RevisedReel>({ keep: (seen, wanted) => api.decideReel(id, seen, wanted), read: () => api.reel(id), isHarmless: hasMoreSounds });
+    lines.set(id, made);
+    return made;
   }
 
   async function rename(name: string): Promise<void> {
     if (reel.value) reel.value = await api.renameReel(reel.value.id, name);
   }
 
+  /** Whether a reel only has more sounds than another: one that was being taken in has come. */
+  function hasMoreSounds(now: Reel, before: Reel): boolean {
+    const without = (one: Reel) => ({ ...one, sound: { ...one.sound, tracks: [] } });
+    const { tracks } = before.sound;
+    return isSame(without(now), without(before)) && isSame(now.sound.tracks.slice(0, tracks.length), tracks);
+  }
+
   /** Keep a change; those that come while one is on its way follow it. */
   function decide(change: (decisions: Reel) => Partial<Reel>): Promise<void> {
-    if (!decisions.value) return Promise.resolve();
-    const wanted = (decisions.value = { ...decisions.value, ...change(decisions.value) });
-    keeping = keeping.then(() => keep(wanted, change));
-    return keeping;
-  }
-
-  /** Whether a reel only has more sounds than another: one that was being taken in has come. */
-  function hasMoreSounds(now: Reel, before: Reel | undefined): boolean {
-    const without = (one: Reel) => JSON.stringify({ ...one, sound: { ...one.sound, tracks: [] } });
-    const tracks = before?.sound.tracks ?? [];
-    return before !== undefined && without(now) === without(before) && JSON.stringify(now.sound.tracks.slice(0, tracks.length)) === JSON.stringify(tracks);
-  }
-
-  async function keep(wanted: Reel, change?: (decisions: Reel) => Partial<Reel>): Promise<void> {
-    const id = reel.value?.id;
-    if (!id || wanted === kept.value) return;
-    try {
-      const found = await api.decideReel(id, revision.value, wanted);
-      if (id !== reel.value?.id) return;
-      const newer = decisions.value;
-      refusal.value = "";
-      take(found);
-      // What was changed meanwhile is shown on, and is kept next.
-      if (newer !== wanted) decisions.value = newer;
-    } catch (error) {
-      const stale = error instanceof Problem && error.status === 409;
-      const before = kept.value;
-      decisions.value = kept.value;
-      if (stale && id === reel.value?.id) {
-        const now = await api.reel(id);
-        take(now);
-        if (change && hasMoreSounds(now.decisions, before)) {
-          decisions.value = { ...now.decisions, ...change(now.decisions) };
-          return keep(decisions.value);
-        }
-      }
-      refusal.value = error instanceof Problem ? error.message : unreachable;
-    }
+    if (!reel.value || !line.value) return Promise.resolve();
+    said.value = "";
+    return line.value.decide((now) => ({ ...now, ...change(now) }));
   }
 
   /** Show a change without keeping it, as while something is dragged; `settle` keeps what is shown. */
-  function attempt(change: (decisions: Reel) => Partial<Reel>): void {
-    if (decisions.value) decisions.value = { ...decisions.value, ...change(decisions.value) };
-  }
-
-  function settle(): Promise<void> {
-    const [now, before] = [decisions.value, kept.value];
-    if (!now || !before || now === before) return Promise.resolve();
-    const names = (Object.keys(now) as (keyof Reel)[]).filter((name) => now[name] !== before[name]);
-    const changed = Object.fromEntries(names.map((name) => [name, now[name]]));
-    return decide(() => changed);
-  }
+  const attempt = (change: (decisions: Reel) => Partial<Reel>) => line.value?.tryOut((now) => ({ ...now, ...change(now) }));
+  const settle = (): Promise<void> => line.value?.settle() ?? Promise.resolve();
 
   /** Undo or redo, once what was changed before it is kept. */
   function back(way: typeof api.undoReel): Promise<void> {
-    keeping = keeping.then(() => goBack(way));
-    return keeping;
-  }
-
-  async function goBack(way: typeof api.undoReel): Promise<void> {
     const id = reel.value?.id;
-    if (!id) return;
-    try {
-      take(await way(id, revision.value));
-      refusal.value = "";
-    } catch (error) {
-      refusal.value = error instanceof Problem ? error.message : unreachable;
-    }
+    if (!id || !line.value) return Promise.resolve();
+    said.value = "";
+    return line.value.change((seen) => way(id, seen));
   }
 
   const changeTitle = (id: number, change: Partial<Title>) => (now: Reel) => ({ titles: now.titles.map((one) => (one.id === id ? { ...one, ...change } : one)) });
@@ -164,13 +130,13 @@ export const useReel = defineStore("reel", () => {
         // What fades in from black says nothing yet: the first frame that is shown is one that is all there.
         if (!plan.value && !frame.value) frame.value = decisions.value?.fades.picture_in ?? 0;
         const before = plan.value;
-        const same = before?.sound === found.sound && before.segments.length === found.segments.length && before.segments.every((one, at) => one.key === found.segments[at]!.key);
+        const same = before !== undefined && before.sound === found.sound && before.segments.length === found.segments.length && before.segments.every((one, at) => one.key === found.segments[at]!.key);
         plan.value = found;
         frame.value = Math.max(0, Math.min(frame.value, found.frames - 1));
         if (!found.frames) pause();
         else if (playing.value && !same) begun.value += 1;
       } catch (error) {
-        refusal.value = error instanceof Problem ? error.message : unreachable;
+        said.value = error instanceof Problem ? error.message : unreachable;
         pause();
       }
     },
@@ -202,7 +168,7 @@ export const useReel = defineStore("reel", () => {
 
   function play(): void {
     if (!frames.value) return;
-    refusal.value = "";
+    said.value = "";
     played.value = undefined;
     moving.value = false;
     playing.value = true;
@@ -216,16 +182,14 @@ export const useReel = defineStore("reel", () => {
   const toggle = () => (playing.value ? pause() : play());
 
   async function encode(wish: EncodeWish = {}): Promise<void> {
-    await keeping;
-    await api.encode({ kind: "reels", id: reel.value!.id }, revision.value, wish);
+    const [id, of] = [reel.value!.id, line.value!];
+    await of.settle();
+    await api.encode({ kind: "reels", id }, of.revision, wish);
   }
 
   onTold("reel", (told) => {
     if (told.id !== reel.value?.id) return;
-    void keeping.then(async () => {
-      if (!tried.value) await open(told.id);
-      await planAnew();
-    });
+    void open(told.id).then(planAnew);
   });
   onTold("job", (job) => {
     if (job.reel_id !== reel.value?.id || job.state !== "finished" || job.kind !== "reel") return;
@@ -235,7 +199,7 @@ export const useReel = defineStore("reel", () => {
   return {
     ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, plan, frame, frames, rate, timecode, tried },
     ...{ playing, moving, waiting, begun, sounds, logos, clips, played, compared, part, title, track },
-    ...{ open, rename, decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
+    ...{ open, rename, refuse: (sentence: string) => (said.value = sentence), decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
     undo: () => back(api.undoReel),
     redo: () => back(api.redoReel),
   };

@@ -1,0 +1,42 @@
+/** Three states of the same nested data: what a change was made from, what it makes of that, and what is there by now. */
+
+type Data = Record<string, unknown>;
+
+export function isSame(one: unknown, other: unknown): boolean {
+  return one === other || JSON.stringify(one) === JSON.stringify(other);
+}
+
+/** Whether all are plain data of the same names: what is of another kind is another thing, and replaced as a whole. */
+function areAlike(...all: unknown[]): boolean {
+  const names = all.map((one) => (typeof one === "object" && one !== null && !Array.isArray(one) ? Object.keys(one).sort().join() : undefined));
+  return names[0] !== undefined && names.every((one) => one === names[0]);
+}
+
+/**
+ * Return what is there by now with what the change changed, value by value. What was put at the end of a list is put at its
+ * end by now; any other change of how long a list is replaces it.
+ */
+export function merged<Whole>(now: Whole, before: Whole, wanted: Whole): Whole {
+  if (isSame(before, wanted)) return now;
+  if (now === before) return wanted;
+  if (Array.isArray(now) && Array.isArray(before) && Array.isArray(wanted)) return mergedLists(now, before, wanted) as Whole;
+  if (!areAlike(now, before, wanted)) return wanted;
+  const names = Object.keys(wanted as Data);
+  return Object.fromEntries(names.map((name) => [name, merged((now as Data)[name], (before as Data)[name], (wanted as Data)[name])])) as Whole;
+}
+
+function mergedLists(now: unknown[], before: unknown[], wanted: unknown[]): unknown[] {
+  if (wanted.length > before.length && isSame(wanted.slice(0, before.length), before)) return [...now, ...wanted.slice(before.length)];
+  const areThings = [...now, ...wanted].every((one) => typeof one === "object");
+  if (!areThings || now.length !== before.length || wanted.length !== before.length) return wanted;
+  return wanted.map((one, place) => merged(now[place], before[place], one));
+}
+
+/**
+ * Whether a step that the change touches was changed otherwise meanwhile: who decides about the fit decides by what is seen of
+ * the whole of it.
+ */
+export function areAtOdds<Whole extends object>(before: Whole, wanted: Whole, now: Whole): boolean {
+  const names = Object.keys(wanted) as (keyof Whole)[];
+  return names.some((name) => ![before[name], now[name]].some((one) => isSame(one, wanted[name])) && !isSame(before[name], now[name]));
+}
