@@ -137,6 +137,25 @@ def test_a_plan_is_shot_with_a_pause_and_an_absent_camera_played_and_encoded(
     assert clip["differences"] == []
 
 
+def test_enter_on_a_link_of_the_short_way_follows_it_and_begins_nothing(page: Page, program: Program):
+    for number in range(6):
+        write_jpeg(program.place / "quay-now" / f"MRW_{number + 1}.jpg", number, (640, 420))
+    page.goto("/now")
+    page.get_by_role("button", name="quay-now").click()
+    page.get_by_role("button", name="Go on").click()
+    for heading in ("How long should it be?", "Which shape?", "Even the light, steady it?"):
+        expect(page.get_by_role("heading", name=heading)).to_be_visible()
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Title and music?")).to_be_visible()
+    expect(page.get_by_role("button", name="Make the clip")).to_be_enabled()
+    with page.expect_request("**/api/shots/*/stills*") as followed:
+        page.get_by_role("link", name="all steps of this shot").focus()
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/fit")
+    shot = int(followed.value.url.split("/shots/")[1].split("/")[0])
+    assert not [one for one in program.client.get("/api/jobs").json() if one["shot_id"] == shot and one["kind"] == "encode"]
+
+
 def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(page: Page, program: Program):
     folder = program.place / "harbour-now"
     for number in range(24):
@@ -166,7 +185,9 @@ def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(pa
     page.keyboard.press("Enter")
     page.get_by_label("Title").fill("Harbour")
     page.get_by_label("Music").select_option("calm")
-    page.get_by_label("Title").press("Enter")
+    with page.expect_request("**/clip-now") as asked:
+        page.get_by_label("Title").press("Enter")
+    assert asked.value.post_data_json["answers"]["title"] == "Harbour"
     program.wait_until(page.get_by_text("The clip is done", exact=False).first.is_visible)
     assert clicks <= 8
     expect(page.get_by_text("frames compared", exact=False)).to_be_visible()

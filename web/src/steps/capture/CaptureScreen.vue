@@ -5,6 +5,7 @@ import { useRouter } from "vue-router";
 
 import { api, Problem, type CameraFound, type CameraState, type Capture, type Captured, type Planned } from "../../api/client";
 import { onTold } from "../../api/events";
+import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
@@ -73,16 +74,22 @@ async function wish(): Promise<Capture> {
   };
 }
 
+const askForBrief = newest(
+  async () => api.captureBrief(await wish(), rate.value),
+  (found) => (sentence.value = found.sentence),
+);
+const askForState = newest((key: string) => api.cameraState(key), (found) => (state.value = found));
+
 function say(): Promise<void> {
   if (captured.value || !camera.value) return Promise.resolve();
-  return attempt(async () => void (sentence.value = (await api.captureBrief(await wish(), rate.value)).sentence));
+  return attempt(askForBrief);
 }
 
 async function lookAtCamera(): Promise<void> {
   if (!camera.value) return;
   try {
-    state.value = await api.cameraState(camera.value);
     away.value = "";
+    await askForState(camera.value);
   } catch (error) {
     state.value = undefined;
     away.value = error instanceof Problem ? error.message : String(error);
@@ -103,12 +110,19 @@ function begin(): Promise<void> {
   });
 }
 
+const askForCapture = newest(
+  (id: number) => api.captureOf(id),
+  (found) => {
+    askForState.overtake();
+    captured.value = found;
+    if (found) camera.value = found.capture.camera;
+    if (found?.camera) state.value = found.camera;
+    away.value = found?.camera_away ?? "";
+  },
+);
+
 async function load(): Promise<void> {
-  if (!props.shotId) return;
-  captured.value = await api.captureOf(props.shotId);
-  if (captured.value) camera.value = captured.value.capture.camera;
-  if (captured.value?.camera) state.value = captured.value.camera;
-  away.value = captured.value?.camera_away ?? "";
+  if (props.shotId) await askForCapture(props.shotId);
 }
 
 const act = (work: () => Promise<unknown>) =>
@@ -135,6 +149,7 @@ watch(
   ([id, shotId]) =>
     attempt(async () => {
       await project.load(id);
+      askForCapture.overtake();
       captured.value = null;
       if (shotId) await Promise.all([shot.open(shotId), load()]);
     }),

@@ -84,8 +84,9 @@ export const useSteady = defineStore("steady", () => {
       bargains.value = [];
       return;
     }
+    const asked = shot.decisions;
     const answer = await api.bargains(id, shot.revision, shot.tried).catch(() => undefined);
-    if (answer && shot.shot?.id === id) bargains.value = answer;
+    if (answer && shot.shot?.id === id && shot.decisions === asked) bargains.value = answer;
   }, 400);
   const lookAtPoints = useThrottleFn(
     async () => {

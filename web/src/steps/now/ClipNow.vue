@@ -4,6 +4,7 @@ import { computed, nextTick, ref, shallowRef, watch } from "vue";
 
 import { addresses, api, type Answers, type Clip, type Folder, type Job, type Proposals, type TriedAnswers } from "../../api/client";
 import { onTold } from "../../api/events";
+import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
 import { useJobs } from "../../queue/jobs";
@@ -104,18 +105,39 @@ async function ended(of: Job): Promise<void> {
   }
 }
 
+const askForProposals = newest(
+  (id: number) => api.proposeAnswers(id),
+  (found) => {
+    const { length, title, music } = answers.value;
+    if (!proposals.value) answers.value = { ...found.answers, length, title, music };
+    proposals.value = found;
+  },
+);
+const askForTrial = newest(
+  (id: number) => api.tryAnswers(id, answers.value),
+  (found) => (tried.value = found),
+);
+
 function propose(): Promise<void> {
   return attempt(async () => {
-    const before = proposals.value;
-    proposals.value = await api.proposeAnswers(shotId.value!);
-    if (!before) answers.value = { ...proposals.value.answers, length: answers.value.length, title: answers.value.title, music: answers.value.music };
+    await askForProposals(shotId.value!);
     await trial();
   });
 }
 
 async function trial(): Promise<void> {
   if (!gathered.value || clip.value) return;
-  await attempt(async () => void (tried.value = await api.tryAnswers(shotId.value!, answers.value)));
+  await attempt(() => askForTrial(shotId.value!));
+}
+
+/** Enter goes on from wherever it means nothing else: a button or a link does what it says. */
+function enter(event: KeyboardEvent): void {
+  const field = event.target as HTMLElement;
+  if (field.closest("button, a, summary, select, textarea")) return;
+  // What was typed last counts: a field says that it was changed once it is left.
+  field.blur();
+  field.focus();
+  void next();
 }
 
 watch(answers, () => void trial(), { deep: true });
@@ -125,7 +147,7 @@ const stages: Record<string, string> = { measuring: "Measuring how the camera mo
 </script>
 
 <template>
-  <main class="now" @keydown.enter="($event.target as HTMLElement).tagName !== 'BUTTON' && next()">
+  <main class="now" @keydown.enter="enter">
     <h1 class="for-listening">Make a clip now</h1>
     <ol class="questions">
       <li v-for="(question, index) in questions.slice(0, at + 1)" :key="question" :class="{ active: index === at && !making && !clip }">

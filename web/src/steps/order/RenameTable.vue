@@ -6,6 +6,7 @@ import VirtualScroller from "primevue/virtualscroller";
 import { computed, ref, shallowRef, watch } from "vue";
 
 import { api, saveAs, type ExportPlan, type LastRename, type RenameLine, type RenamePlan, type Writing } from "../../api/client";
+import { newest } from "../../api/newest";
 import JobLine from "../../queue/JobLine.vue";
 import { useAttempt } from "../../parts/sentences";
 import { useJobs } from "../../queue/jobs";
@@ -36,16 +37,18 @@ const wrong = computed(() => lines.value?.find((line) => line.problem));
 const ready = computed(() => plan.value && !plan.value.problems && plan.value.changes > 0);
 const job = computed(() => jobs.latest(id.value, "export"));
 
-const look = useDebounceFn(
-  () =>
-    attempt(async () => {
-      if (way.value === "place") {
-        plan.value = await api.planNames(id.value, parts.value, withAside.value);
-        last.value = await api.lastRename(id.value);
-      } else exported.value = await api.planExport(id.value, parts.value, writing.value);
-    }),
-  150,
+const ask = newest(
+  async () => {
+    if (way.value !== "place") return { exported: await api.planExport(id.value, parts.value, writing.value) };
+    const [named, before] = await Promise.all([api.planNames(id.value, parts.value, withAside.value), api.lastRename(id.value)]);
+    return { named, before };
+  },
+  (found) => {
+    if (found.exported) exported.value = found.exported;
+    else [plan.value, last.value] = [found.named, found.before];
+  },
 );
+const look = useDebounceFn(() => attempt(ask), 150);
 
 function rename(): Promise<void> {
   asking.value = false;

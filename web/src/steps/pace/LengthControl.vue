@@ -4,6 +4,7 @@ import InputText from "primevue/inputtext";
 import { ref, shallowRef, watch } from "vue";
 
 import { api, type Way } from "../../api/client";
+import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
 
@@ -13,15 +14,19 @@ const text = ref("");
 const ways = shallowRef<Way[]>([]);
 const asked = ref(false);
 
-const find = () =>
-  attempt(async () => {
-    ways.value = await api.ways(shot.shot!.id, text.value, shot.revision, shot.tried);
+const ask = newest(
+  () => api.ways(shot.shot!.id, text.value, shot.revision, shot.tried),
+  (found) => {
+    ways.value = found;
     asked.value = true;
-  });
+  },
+);
+const find = () => attempt(ask);
 
 watch(
   () => shot.shot?.id,
   () => {
+    ask.overtake();
     ways.value = [];
     asked.value = false;
   },
