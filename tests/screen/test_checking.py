@@ -4,8 +4,9 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
+from tests.patience import wait_until
 from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_misfires, write_planted
 from tests.program import Program
 from tests.screen.test_whole_way import new_project
@@ -69,6 +70,45 @@ def test_findings_lead_to_remedies_and_the_brief_and_the_tail_follow(checking: P
     expect(page.get_by_text("One thing to look at")).to_be_visible()
     region(page, "1 gap").get_by_role("button", name="take back").click()
     brief_says(page, f"Take {STILLS} stills")
+
+
+def test_what_is_settled_by_now_moves_no_button_when_it_is_told_late(checking: Page):
+    page = checking
+    soft, gap = region(page, "1 loss of sharpness"), region(page, "1 gap")
+    before = gap.bounding_box()
+    soft.get_by_role("button", name="set aside").click()
+    expect(soft.get_by_text("settled").first).to_be_visible()
+    assert gap.bounding_box() == before
+    held: list[Route] = []
+    page.route("**/check", lambda route: held.append(route), times=1)
+    page.keyboard.press("Control+z")
+    brief_says(page, f"Take {STILLS} stills")
+    wait_until(lambda: page.evaluate("true") and held)
+    button = gap.get_by_role("button", name="put in").bounding_box()
+    page.mouse.move(button["x"] + button["width"] / 2, button["y"] + button["height"] / 2)
+    page.mouse.down()
+    held[0].continue_()
+    expect(soft.get_by_text("settled")).to_have_count(0)
+    page.mouse.up()
+    brief_says(page, f"{STILLS} stills and 2 put in")
+    assert gap.bounding_box() == before
+
+
+def test_an_outage_is_told_and_what_was_decided_meanwhile_is_kept_after_it(checking: Page, program: Program):
+    page = checking
+    shot = int(page.url.split("/shots/")[1].split("/")[0])
+    stage = region(page, "Stage")
+    page.context.set_offline(True)
+    region(page, "1 misfire").get_by_role("button", name=re.compile("FEN")).click()
+    expect(stage.get_by_text("The program does not answer.").first).to_be_visible()
+    page.get_by_role("link", name=re.compile("^fit")).click()
+    page.get_by_role("button", name="mirror", exact=True).click()
+    expect(page.get_by_role("button", name="mirror", exact=True)).to_have_attribute("aria-pressed", "true")
+    brief_says(page, "The program does not answer.")
+    page.context.set_offline(False)
+    wait_until(lambda: program.client.get(f"/api/shots/{shot}").json()["decisions"]["fit"]["mirror"])
+    expect(page.get_by_text("The program does not answer")).to_have_count(0)
+    expect(page.get_by_role("img", name=f"Still {MISFIRE + 1} as the clip shows it")).to_be_visible()
 
 
 def test_stepping_blinking_and_real_pixels_by_keys(checking: Page):

@@ -188,8 +188,6 @@ def test_a_gradient_is_laid_on_the_sky_and_darkens_it_alone(lighting: Page, prog
     work_on(lighting, "areas")
     lighting.get_by_role("button", name="a gradient", exact=True).first.click()
     expect(lighting.get_by_role("status").filter(has_text="Drag in the picture")).to_be_visible()
-    wait_until(lambda: lighting.locator("svg.tool.laying").count() == 1)
-    lighting.wait_for_load_state("networkidle")
     drag(lighting, frame, (0.5, 0.1), (0.5, 0.6))
     wait_until(lambda: len(decided(program, shot)["areas"]) == 1)
     expect(lighting.locator("img.veil")).to_be_visible()
@@ -219,7 +217,6 @@ def test_a_brush_paints_wipes_and_is_undone(lighting: Page, program: Program, sh
     frame = lighting.locator(".frame-box")
     work_on(lighting, "areas")
     lighting.get_by_role("button", name="a brush", exact=True).first.click()
-    lighting.wait_for_load_state("networkidle")
     drag(lighting, frame, (0.3, 0.3), (0.5, 0.35), (0.6, 0.3))
     wait_until(lambda: len(decided(program, shot)["areas"]) == 1)
     drag(lighting, frame, (0.3, 0.7), (0.6, 0.7))
@@ -236,6 +233,23 @@ def test_a_brush_paints_wipes_and_is_undone(lighting: Page, program: Program, sh
     lighting.get_by_role("region", name="Stage").focus()
     lighting.keyboard.press("Control+z")
     wait_until(lambda: len(strokes()) == 2)
+
+
+def test_a_shape_that_is_drawn_before_the_page_knows_where_the_frame_lies_is_laid(lighting: Page, program: Program, shot: int):
+    held: list[Route] = []
+    lighting.route("**/laid?*", lambda route: held.append(route))
+    lighting.goto(f"/shots/{shot}/light")
+    expect(lighting.locator(".frame-box img")).to_be_visible()
+    work_on(lighting, "areas")
+    lighting.get_by_role("button", name="an ellipse", exact=True).first.click()
+    drag(lighting, lighting.locator(".frame-box"), (0.5, 0.5), (0.7, 0.6))
+    wait_until(lambda: lighting.evaluate("true") and held)
+    for route in held:
+        route.continue_()
+    lighting.unroute("**/laid?*")
+    (area,) = wait_until(lambda: decided(program, shot)["areas"])
+    shape = area["mask"]["parts"][0]["shape"]
+    assert (shape["x"], shape["x_radius"]) == (pytest.approx(0.5, abs=0.02), pytest.approx(0.2, abs=0.02))
 
 
 def test_a_stroke_drawn_while_another_is_kept_is_kept_too(lighting: Page, program: Program, shot: int):

@@ -114,6 +114,10 @@ onKey((event) => {
             {{ remedyWords[remedy] }}
           </button>
         </span>
+        <!-- Beside the heading it takes no line of its own: what comes and goes with an answer moves nothing under a pointer. -->
+        <button v-if="group.settled.length" type="button" class="plain-button how-many" :aria-expanded="unfolded.has(group.kind)" @click="unfold(group)">
+          {{ group.settled.length.toLocaleString("en") }} settled {{ unfolded.has(group.kind) ? "▴" : "▾" }}
+        </button>
       </header>
       <ul v-if="seen(group, index).length">
         <li v-for="finding in seen(group, index)" :key="finding.key" :class="[`weight-${finding.severity}`, { settled: finding.settled, now: isNow(finding) }]">
@@ -152,9 +156,6 @@ onKey((event) => {
       >
         and {{ (group.open.length - shown[index]!).toLocaleString("en") }} more like this
       </button>
-      <button v-if="group.settled.length" type="button" class="plain-button more" :aria-expanded="unfolded.has(group.kind)" @click="unfold(group)">
-        {{ group.settled.length.toLocaleString("en") }} settled {{ unfolded.has(group.kind) ? "▴" : "▾" }}
-      </button>
     </section>
   </div>
 </template>
@@ -167,6 +168,7 @@ onKey((event) => {
 
 header {
   align-items: baseline;
+  min-height: calc(24px + 0.2rem);
   display: flex;
   flex-wrap: wrap;
   gap: 0 0.8rem;
@@ -235,6 +237,7 @@ li.now {
 
 .remedies button,
 .all button,
+.how-many,
 .more {
   color: var(--line);
   font-size: 0.92rem;
@@ -245,7 +248,4 @@ li.now {
   margin: 0.2rem 0 0 4.3rem;
 }
 
-header + .more {
-  margin-left: 0;
-}
 </style>

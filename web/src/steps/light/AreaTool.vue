@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { until } from "@vueuse/core";
 import { computed, ref, shallowRef } from "vue";
 
 import { placeIn } from "../../stage/picture";
@@ -28,7 +29,8 @@ const handles = computed(() => shapes.value.flatMap((shape, part) => handlesOf(s
 const frame = computed(() => shot.decisions!.fit.size);
 /** The frame is as wide as 100 here, and as high as it is in shape. */
 const high = computed(() => (100 * frame.value.height) / frame.value.width);
-let laid: { from: Point; at: { area: number; part: number } } | undefined;
+/** A shape that is being laid, in shares of the frame: where that lies in the still may not be known yet. */
+let laid: { from: Point; to: Point; at: { area: number; part: number } } | undefined;
 let held: { handle: Handle; shape: Shape; from: Point } | undefined;
 
 function inFrame(point: Point): Point {
@@ -79,15 +81,15 @@ function movedTo(shape: Shape, name: string, to: Point): Shape {
 }
 
 function press(event: PointerEvent): void {
-  if (event.button !== 0 || !light.laid || !isLaying.value) return;
+  if (event.button !== 0 || !isLaying.value) return;
   tool.value!.setPointerCapture(event.pointerId);
   const at = placeIn(tool.value as unknown as HTMLElement, event);
   if (isPainting.value) stroke.value = [[at.x, at.y]];
-  else laid = { from: inStill(event), at: areas.begun() };
+  else laid = { from: at, to: at, at: areas.begun() };
 }
 
 function hold(event: PointerEvent, handle: Handle): void {
-  if (event.button !== 0 || isLaying.value) return;
+  if (event.button !== 0 || isLaying.value || !light.laid) return;
   event.stopPropagation();
   tool.value!.setPointerCapture(event.pointerId);
   held = { handle, shape: shapes.value[handle.part]!, from: inStill(event) };
@@ -99,9 +101,15 @@ function move(event: PointerEvent): void {
   if (!(event.buttons & 1)) return;
   if (stroke.value.length) stroke.value = [...stroke.value, [at.x, at.y]];
   else if (laid) {
-    const { kind } = areas.laying!;
-    if (kind !== "brush") attempt(dragged(kind, laid.from, inStill(event)), laid.at);
+    laid.to = at;
+    layShape(laid);
   } else if (held) attempt(movedTo(held.shape, held.handle.name, inStill(event)), { area: light.area!, part: held.handle.part });
+}
+
+function layShape({ from, to, at }: NonNullable<typeof laid>): void {
+  const { kind } = areas.laying!;
+  const toStill = light.laid?.to_still;
+  if (kind !== "brush" && toStill) attempt(dragged(kind, led(toStill, from), led(toStill, to)), at);
 }
 
 function attempt(shape: Shape, at: { area: number; part: number }): void {
@@ -112,17 +120,25 @@ function attempt(shape: Shape, at: { area: number; part: number }): void {
 
 async function release(): Promise<void> {
   const points = stroke.value;
-  const wasLaying = laid && light.area === laid.at.area;
+  const wasLaid = laid;
   laid = held = undefined;
   if (points.length) {
     stroke.value = [];
     return keep(points.slice(0, 4000));
   }
+  if (wasLaid && !light.laid && wasLaid.from !== wasLaid.to) await layOncePlaced(wasLaid);
   await shot.settle();
-  if (wasLaying) {
+  if (wasLaid && light.area === wasLaid.at.area) {
     areas.laying = undefined;
     frames.drawing = undefined;
   }
+}
+
+/** Lay a shape that was dragged before it was known where the frame lies in the still; another shot gets none of it. */
+async function layOncePlaced(shape: NonNullable<typeof laid>): Promise<void> {
+  const of = shot.shot?.id;
+  await until(() => light.laid).toBeTruthy();
+  if (shot.shot?.id === of && isLaying.value) layShape(shape);
 }
 
 /** Keep a stroke, and show it until that is done: the next may be painted meanwhile. */
