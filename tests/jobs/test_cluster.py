@@ -88,7 +88,7 @@ def chunks_by(workers, card, folder, while_waiting=lambda: None):
     frames = ClipFrames(recipe)
     rendering = Rendering(workers, folder, Share(1, 1), "job-1", while_waiting, lambda done, total: None)
     parts = rendered(rendering, frames, clip_plan(frames, recipe.decisions.encode)).parts
-    names = [name for part in parts for name in (part.file_name, part.copies_name)]
+    names = [name for part in parts for name in (part.file_name, *part.beside)]
     return {name: (folder / name).read_bytes() for name in names}
 
 

@@ -92,8 +92,9 @@ def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
     with tempfile.TemporaryDirectory(prefix="yarn-kite-") as folder:
         render_chunks(tasks, Path(folder), making=Ahead(bundle.threads))
         _forget_oldest()
-        names = [name for task in tasks for name in (task.chunk.copies_name, task.chunk.file_name)]
-        return [(name, (Path(folder) / name).read_bytes()) for name in dict.fromkeys(names)]
+        # A chunk counts as there once it has its name: what lies beside it comes before.
+        names = dict.fromkeys(name for task in tasks for name in (*task.chunk.beside, task.chunk.file_name))
+        return [(name, path.read_bytes()) for name in names if (path := Path(folder) / name).exists()]
 
 
 def _path_of(still: Still, bundle: Bundle) -> Path:

@@ -22,8 +22,8 @@ from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
 from yarnkite.core.encode.plan import (
+    BESIDE_ENDINGS,
     CHUNK_ENDING,
-    COPIES_ENDING,
     Chunk,
     ClipPlan,
     SoundPlan,
@@ -135,7 +135,7 @@ def finish(context: Context, made: Finishing) -> None:
     )
     if path is not None:
         target.unlink(missing_ok=True)
-    forget_oldest(folder, f"*{CHUNK_ENDING}", KEPT_CHUNK_BYTES, COPIES_ENDING)
+    forget_oldest(folder, f"*{CHUNK_ENDING}", KEPT_CHUNK_BYTES, BESIDE_ENDINGS)
 
 
 def rendering_of(context: Context, frames: FrameSource, beside: int = 0) -> Rendering:
@@ -270,14 +270,14 @@ def has_changed(still: Still) -> bool:
     return False
 
 
-def forget_oldest(folder: Path, pattern: str, most_bytes: int, beside: str = "") -> None:
+def forget_oldest(folder: Path, pattern: str, most_bytes: int, beside: Sequence[str] = ()) -> None:
     """Remove the files used longest ago until those left take no more than ``most_bytes``.
 
-    ``beside`` is the ending of what goes with each.
+    ``beside`` are the endings of what goes with each.
     """
     kept = 0
     for file in sorted(folder.glob(pattern), key=lambda path: path.stat().st_mtime, reverse=True):
-        every = [file, *([file.with_suffix(beside)] if beside and file.with_suffix(beside).exists() else [])]
+        every = [file, *(one for ending in beside if (one := file.with_suffix(ending)).exists())]
         kept += sum(one.stat().st_size for one in every)
         if kept > most_bytes:
             for one in every:

@@ -41,7 +41,7 @@ from yarnkite.jobs.workers import Workers, free_memory_bytes, in_turn
 
 Say = Callable[[str], None]
 
-_CHUNK = re.compile(r"([0-9a-f]{32}\.(chunk|copies)|clip-\d+\.note)(\.\d+\.part)?")
+_CHUNK = re.compile(r"([0-9a-f]{32}\.(chunk|copies|proof)|clip-\d+\.note)(\.\d+\.part)?")
 
 
 @dataclass(frozen=True)
@@ -252,7 +252,7 @@ def computing() -> Iterator[Workers[Any]]:
 
 def _clear(folder: Path, keep: Sequence[Chunk]) -> None:
     """Remove rendered chunks, of earlier tries too; whatever else lies there is left alone, and so is the folder then."""
-    kept = {name for chunk in keep for name in (chunk.file_name, chunk.copies_name)}
+    kept = {name for chunk in keep for name in (chunk.file_name, *chunk.beside)}
     for path in folder.iterdir():
         if _CHUNK.fullmatch(path.name) and path.name not in kept:
             path.unlink(missing_ok=True)

@@ -12,7 +12,7 @@ from typing import Literal
 
 from yarnkite.core.base.errors import Conflict
 from yarnkite.core.base.fingerprint import PATTERN
-from yarnkite.core.encode.plan import CHUNK_ENDING, COPIES_ENDING
+from yarnkite.core.encode.plan import BESIDE_ENDINGS, CHUNK_ENDING
 from yarnkite.store import jobs, removal, sounds
 from yarnkite.store.database import Database, Row
 from yarnkite.store.removal import Leftover
@@ -144,7 +144,8 @@ def free(database: Database, workspace: Workspace, what: Freeable) -> None:
             case "chunks":
                 _check_nothing_runs(database, "encode", "reel")
                 _remove(workspace.chunks.glob(f"*{CHUNK_ENDING}"))
-                _remove(workspace.chunks.glob(f"*{COPIES_ENDING}"))
+                for ending in BESIDE_ENDINGS:
+                    _remove(workspace.chunks.glob(f"*{ending}"))
             case "together":
                 _remove(workspace.together.glob("*.npz"))
             case "arriving":

@@ -62,7 +62,7 @@ def test_a_worker_with_other_libraries_is_refused_by_a_sentence(stills, tmp_path
     tasks = [plan.task_of(frames, Encode(), one) for one in chunks(frames, Encode())]
     bundle = cluster_worker.packed(tasks, 1, ())
     assert [name for name, _ in cluster_worker.render_bundle(bundle)] == [
-        tasks[0].chunk.copies_name,
+        *tasks[0].chunk.beside,
         tasks[0].chunk.file_name,
     ]
     with pytest.raises(Refusal, match="other libraries"):

@@ -129,6 +129,7 @@ def test_a_file_that_is_cut_off_and_copies_that_are_lost_are_said(clip):
     (folder / "cut.mp4").write_bytes(path.read_bytes()[:2000])
     with pytest.raises(Refusal, match="cannot be read back"):
         verified(folder / "cut.mp4", plan, parts, folder)
+    (folder / parts[0].proof_name).unlink()
     (folder / parts[0].copies_name).write_bytes(b"no copies")
     with pytest.raises(Refusal, match="Encode again"):
         verified(path, plan, parts, folder)

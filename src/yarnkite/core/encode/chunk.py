@@ -25,6 +25,7 @@ from yarnkite.core.encode.likeness import Copies, sheet, sheet_of_picture
 from yarnkite.core.encode.numbered import encoded_still
 from yarnkite.core.encode.plan import Chunk, ChunkTask, task_of
 from yarnkite.core.encode.planes import frame_by_planes
+from yarnkite.core.encode.proof import proof_of
 from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.video_frame import plane_of, to_video_frame
 from yarnkite.core.image.decode import Read, read_still
@@ -57,7 +58,7 @@ def render_chunks(
 
     ``making`` may make pictures on several threads while the encoder works on those before, also beyond the end of a
     chunk; the bytes do not depend on how many. A file appears under its name only when it is complete, and after its
-    reduced copies. ``on_frame`` is told how many frames of a chunk are done; what it raises ends the work. Raises
+    reduced copies and its proof. ``on_frame`` is told how many frames of a chunk are done; what it raises ends the work. Raises
     ``UnreadableStill`` or ``NoRoom``.
     """
     wanted = {task.chunk.key: task for task in tasks}.values()
@@ -69,6 +70,14 @@ def render_chunks(
             with completed(folder / task.chunk.file_name, durable=True) as unfinished:
                 write_chunk(unfinished, task, _noting(own, copies), partial(on_frame, task.chunk))
                 Copies(np.stack(copies)).write(folder / task.chunk.copies_name)
+                _prove(unfinished, task, copies, folder / task.chunk.proof_name, making.threads)
+
+
+def _prove(path: Path, task: ChunkTask, copies: Sequence[EightBit], target: Path, threads: int) -> None:
+    """Keep what decoding a chunk gives beside it, before it has its name; loops and files of frames are proven as a whole."""
+    target.unlink(missing_ok=True)
+    if format_of(task.encode).way == "joined" and (proof := proof_of(path, task.encode, copies, threads)) is not None:
+        proof.write(target)
 
 
 def _noting(frames: Iterable[Rendered], copies: list[EightBit]) -> Generator[av.VideoFrame | bytes, None, None]:

@@ -7,6 +7,8 @@ from itertools import chain
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.likeness import parts_of, similarity_map, tile_means
 from yarnkite.core.image.pixels import EightBit
@@ -36,6 +38,13 @@ class Evidence:
     mean: float = 1.0
     faults: list[tuple[int, str]] = field(default_factory=list)
     anew: int = 0
+
+
+def is_exact(encode: Encode) -> bool:
+    """Tell whether decoding gives every picture back to the last step."""
+    format = format_of(encode)
+    # Pixels that go into another colour space and back are rounded twice.
+    return format.is_lossless and (format.way != "numbered" or encode.profile == "sRGB")
 
 
 class Comparison:

@@ -18,7 +18,8 @@ from yarnkite.core.render.frame_spec import mark
 
 CHUNK_SECONDS = 2
 _USUAL = Encode()
-CHUNK_ENDING, COPIES_ENDING = ".chunk", ".copies"
+CHUNK_ENDING, COPIES_ENDING, PROOF_ENDING = ".chunk", ".copies", ".proof"
+BESIDE_ENDINGS = (COPIES_ENDING, PROOF_ENDING)
 
 
 @dataclass(frozen=True)
@@ -66,6 +67,16 @@ class Chunk:
     def copies_name(self) -> str:
         """The name of the file with the reduced copies of its frames."""
         return f"{self.key}{COPIES_ENDING}"
+
+    @property
+    def proof_name(self) -> str:
+        """The name of the file that says what comparing its frames gave, where they are a video of their own."""
+        return f"{self.key}{PROOF_ENDING}"
+
+    @property
+    def beside(self) -> tuple[str, str]:
+        """The names of what lies beside it, and goes with it."""
+        return self.copies_name, self.proof_name
 
     def is_in(self, folder: Path) -> bool:
         """Tell whether a folder has all of it."""

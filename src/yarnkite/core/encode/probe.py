@@ -2,7 +2,7 @@
 
 import zipfile
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
@@ -73,11 +73,13 @@ def probe(
     path: Path,
     plan: ClipPlan | None = None,
     compare: Compare | None = None,
+    times: Sequence[int] | None = None,
 ) -> Facts:
     """Open a clip and decode all of it; raises ``av.error.FFmpegError`` or ``ValueError`` if it cannot be read.
 
     ``plan`` tells how pictures that are files each were written and which rate to look for, ``compare`` gets each frame,
-    reduced.
+    reduced. ``times`` are when the frames of a video are shown, in its ticks, where it is proven already which these are: then
+    none is decoded.
     """
     with path.open("rb") as file:
         head = file.read(16)
@@ -85,10 +87,10 @@ def probe(
         return _archive(path, plan.encode if plan else Encode(), compare)
     if head[8:12] == b"WEBP":
         return _webp(path, plan, compare)
-    return _video(path, plan, compare)
+    return _video(path, plan, compare, times)
 
 
-def _video(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
+def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, known: Sequence[int] | None) -> Facts:
     with av.open(str(path)) as container:
         # A loop of pictures has its first one apart, as a stream of one frame.
         stream = max(container.streams.video, key=lambda one: one.frames)
@@ -97,10 +99,12 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
         kind = _container(path, container.format.name)
         # Steps are counted, not kept: there may be a million frames.
         times = _Times(tick, plan.rate if plan else stream.average_rate or Fraction(0))
-        for frame in container.decode(stream):
+        for at in known or ():
+            times.add(at)
+        for frame in container.decode(stream) if known is None else ():
             times.add(frame.pts)
             if compare is not None:
-                compare(_reduced(frame, is_picture=kind == "avif"))
+                compare(copy_of_frame(frame, is_picture=kind == "avif"))
         context = stream.codec_context
         seconds = (stream.duration or 0) * tick
         if stream.duration is None:
@@ -166,7 +170,7 @@ class _Times:
         return self._wanted if self._as_wanted else Fraction(0)
 
 
-def _reduced(frame: av.VideoFrame, *, is_picture: bool) -> EightBit:
+def copy_of_frame(frame: av.VideoFrame, *, is_picture: bool = False) -> EightBit:
     """Return a frame reduced as its copy is: of a loop of pictures, in full range."""
     name = frame.format.name
     if is_picture and name.startswith("yuv"):

@@ -12,12 +12,13 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.timecode import timecode, timecode_from
 from yarnkite.core.encode import aim
 from yarnkite.core.encode.colours import BT709, colours_of
-from yarnkite.core.encode.compare import Comparison, Evidence
+from yarnkite.core.encode.compare import Comparison, Evidence, is_exact
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
 from yarnkite.core.encode.probe import Facts, SoundFacts, probe
+from yarnkite.core.encode.proof import Proof, put_together, times_if_proven
 from yarnkite.core.encode.sample import differing
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.sound.decisions import RATE
@@ -74,24 +75,19 @@ def verified(
     labels: Labels = Labels(),
     anew: Mapping[int, EightBit] = MappingProxyType({}),
 ) -> Verdict:
-    """Decode all of a finished clip, compare each frame with the copy kept while rendering, and all facts with the plan.
+    """Compare each frame of a finished clip with the copy kept while rendering, and all facts with the plan.
 
-    ``folder`` has the chunks and their copies; ``anew`` are copies of some frames that were painted anew, by number, which
+    What was decoded and compared as its chunks were made is not decoded again, where the file holds the same packets.
+    ``folder`` has the chunks, their copies and proofs; ``anew`` are copies of some frames that were painted anew, by number, which
     the rendered ones are held against. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be read, or
     (``chunks_differ``) for copies that cannot.
     """
-    format = format_of(plan.encode)
-    # Pixels that go into another colour space and back are rounded twice.
-    exact = format.is_lossless and (format.way != "numbered" or plan.encode.profile == "sRGB")
-    others: list[Difference] = []
-    comparison = Comparison(_held_against(_copies(parts, folder), anew, others), format, exact=exact)
     try:
-        facts = probe(path, plan, comparison.compare)
+        facts, evidence, others = _proven(path, plan, parts, folder, anew) or _decoded(path, plan, parts, folder, anew)
     except (av.error.FFmpegError, ValueError) as error:
         raise Refusal(
             "clip_damaged", f"The finished file cannot be read back: {error}. Encode again; what is rendered is kept."
         ) from error
-    evidence = comparison.result()
     named = [Difference(f"frame {frame + 1:,}", "its picture", what) for frame, what in evidence.faults[:_MOST_NAMED]]
     if (more := len(evidence.faults) - _MOST_NAMED) > 0:
         named.append(Difference("more frames that differ", "none", f"{more:,}"))
@@ -100,11 +96,44 @@ def verified(
     )
 
 
+_Found = tuple[Facts, Evidence, list[Difference]]
+
+
+def _proven(
+    path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]
+) -> _Found | None:
+    """Return what is known of a file that holds exactly the packets of proven chunks; ``None`` for any other."""
+    if format_of(plan.encode).way != "joined":
+        return None
+    proofs = [one for part in parts if (one := Proof.read(folder / part.proof_name)) and one.frames == part.frames]
+    if len(proofs) != len(parts) or (times := times_if_proven(path, proofs)) is None:
+        return None
+    evidence, others = put_together(parts, proofs), list[Difference]()
+    for part, proof in zip(parts, proofs, strict=True):
+        if any(part.first <= frame < part.first + part.frames for frame in anew):
+            for _ in _held_against(_copies([part], folder), anew, others, part.first):
+                pass
+        if proof.evidence.faults:
+            # What is wrong from the beginning is made anew by the next who wants it.
+            for name in (part.file_name, *part.beside):
+                (folder / name).unlink(missing_ok=True)
+    return probe(path, plan, times=times), evidence, others
+
+
+def _decoded(path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]) -> _Found:
+    """Decode all of a file and compare each frame with its copy."""
+    others: list[Difference] = []
+    copies = _held_against(_copies(parts, folder), anew, others)
+    comparison = Comparison(copies, format_of(plan.encode), exact=is_exact(plan.encode))
+    facts = probe(path, plan, comparison.compare)
+    return facts, comparison.result(), others
+
+
 def _held_against(
-    copies: Iterator[EightBit], anew: Mapping[int, EightBit], differences: list[Difference]
+    copies: Iterator[EightBit], anew: Mapping[int, EightBit], differences: list[Difference], first: int = 0
 ) -> Iterator[EightBit]:
-    """Yield copies as they are, and note those that are not what was painted anew."""
-    for frame, copy in enumerate(copies):
+    """Yield copies of frames from ``first`` on as they are, and note those that are not what was painted anew."""
+    for frame, copy in enumerate(copies, first):
         if frame in anew and (said := differing(copy, anew[frame])):
             differences.append(Difference(f"frame {frame + 1:,}", "what painting it anew gives", said))
         yield copy
