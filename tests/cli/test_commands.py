@@ -109,6 +109,29 @@ def test_a_saved_shot_is_rendered_elsewhere_and_a_stretch_of_it_as_stills(card, 
     assert "leads out" in run("render", tmp_path / "d.json", tmp_path / "d.mp4", "--stills", moved, ends=1).stderr
 
 
+def test_a_file_is_proven_later_against_the_shot_it_was_made_of(card, tmp_path):
+    file = saved(card, tmp_path / "reach.json")
+    given = ("--stills", card, "--json")
+    run("render", file, tmp_path / "a.mp4", *given)
+    proven = json.loads(run("probe", tmp_path / "a.mp4", "--against", file, *given).stdout)
+    assert (proven["verified"], proven["frames"]) == (True, 40)
+    assert "40 frames compared in light and colour" in proven["evidence"]
+    assert "all of them painted anew" in proven["evidence"]
+
+    run("render", file, tmp_path / "a.mov", *given, "--format", "prores")
+    named = run("probe", tmp_path / "a.mov", "--against", file, *given, ends=3).stdout
+    assert "codec: planned h264, found prores" in named
+    assert run("probe", tmp_path / "a.mov", "--against", file, *given, "--format", "prores").returncode == 0
+
+    other = json.loads(file.read_text())
+    other["recipe"]["decisions"]["fit"]["mirror"] = True
+    (tmp_path / "mirrored.json").write_text(json.dumps(other))
+    found = json.loads(run("probe", tmp_path / "a.mp4", "--against", tmp_path / "mirrored.json", *given, ends=3).stdout)
+    assert not found["verified"]
+    assert found["differences"][0].startswith("frame 1: planned its picture, found")
+    assert "is not a file" in run("probe", tmp_path / "gone.mp4", "--against", file, *given, ends=1).stderr
+
+
 def test_the_schema_of_saved_shots_is_published_as_it_is():
     for kind, name in ((ShotFile, "shot"), (ReelFile, "reel")):
         published = json.loads((DOCS / f"{name}-file.schema.json").read_text())

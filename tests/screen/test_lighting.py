@@ -235,7 +235,9 @@ def test_a_brush_paints_wipes_and_is_undone(lighting: Page, program: Program, sh
     wait_until(lambda: len(strokes()) == 2)
 
 
-def test_a_shape_that_is_drawn_before_the_page_knows_where_the_frame_lies_is_laid(lighting: Page, program: Program, shot: int):
+def test_a_shape_that_is_drawn_before_the_page_knows_where_the_frame_lies_is_laid(
+    lighting: Page, program: Program, shot: int
+):
     held: list[Route] = []
     lighting.route("**/laid?*", lambda route: held.append(route))
     lighting.goto(f"/shots/{shot}/light")

@@ -153,7 +153,9 @@ def test_enter_on_a_link_of_the_short_way_follows_it_and_begins_nothing(page: Pa
         page.keyboard.press("Enter")
         page.wait_for_url("**/fit")
     shot = int(followed.value.url.split("/shots/")[1].split("/")[0])
-    assert not [one for one in program.client.get("/api/jobs").json() if one["shot_id"] == shot and one["kind"] == "encode"]
+    assert not [
+        one for one in program.client.get("/api/jobs").json() if one["shot_id"] == shot and one["kind"] == "encode"
+    ]
 
 
 def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(page: Page, program: Program):

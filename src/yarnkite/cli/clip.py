@@ -131,7 +131,7 @@ def clip(folder: Path, target: Path, as_json: bool, quiet: bool, **given: Any) -
     with report.bar("frames") as tell:
         hearers = Hearers(report.say, report.warn, tell)
         made = make(source, target, decisions, hearers, stretch_of(given["stretch"]), length=given["length"])
-    return _ended(made, report)
+    return ended(made, report)
 
 
 @click.command()
@@ -174,7 +174,7 @@ def render(
             sounds=sounds and sounds.resolve(),
             stretch=stretch_of(given["stretch"]),
         )
-    return _ended(made, report)
+    return ended(made, report)
 
 
 def _check_target(target: Path, encode: Encode, *, force: bool) -> None:
@@ -192,7 +192,8 @@ def _exists(target: Path) -> Conflict:
     )
 
 
-def _ended(made: MadeClip, report: Report) -> int:
+def ended(made: MadeClip, report: Report) -> int:
+    """Say what comparing a clip gave, and return what the command ends with."""
     verdict = made.verdict
     differences = [str(one) for one in verdict.differences]
     if differences:

@@ -19,7 +19,7 @@ COMMANDS = {
     "order": ("project", "Say in which order the stills of a FOLDER are to be shown, and why."),
     "paint": ("start", "Paint the demo shots into a FOLDER."),
     "plan": ("plan", "Work out a shoot: stills, interval, shooting time, length."),
-    "probe": ("probe", "Say what is in a FILE: frames, rate, size, length, colours, sound."),
+    "probe": ("probe", "Say what is in a FILE, and whether it is what was saved."),
     "rename": ("project", "Show new names for the stills of a FOLDER, and rename them."),
     "render": ("clip", "Make the clip of a shot or a reel that was saved as a file."),
     "start": ("start", "Start the program."),

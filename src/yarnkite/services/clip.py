@@ -2,6 +2,7 @@
 
 import contextlib
 import re
+import tempfile
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
@@ -17,11 +18,12 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.assemble import assemble
+from yarnkite.core.encode.chunk import copies_of
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import Labels
-from yarnkite.core.encode.plan import Chunk, ClipPlan, SoundPlan, clip_plan
+from yarnkite.core.encode.plan import Chunk, ChunkTask, ClipPlan, SoundPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.stretch import Stretch
@@ -238,6 +240,33 @@ def make_frames(
     verdict = verified(target, plan, parts, pieces, labels, anew)
     _clear(pieces, parts if verdict.differences else [])
     return MadeClip(target, plan, verdict)
+
+
+def prove_frames(
+    making: Making, clip: Path, hearers: Hearers, workers: Workers[Any], *, captured: datetime | None = None
+) -> MadeClip:
+    """Paint all frames anew and compare a finished clip with them, and with all else that is planned of it.
+
+    Raises ``Refusal``.
+    """
+    frames, encode = making.frames, making.encode
+    plan, parts = clip_plan(frames, encode), chunks(frames, encode)
+    with tempfile.TemporaryDirectory(prefix="yarn-kite-") as name:
+        folder, painted = Path(name), 0
+        if making.sound and format_of(encode).has_sound:
+            plan = replace(plan, sound=making.sound(folder / "sound.part"))
+        work = in_turn(
+            workers, _paint_in_worker, parts, lambda part: (task_of(frames, encode, part), folder), here=True
+        )
+        for part, future in work:
+            future.result()
+            hearers.tell(painted := painted + part.frames, plan.frames)
+        verdict = verified(clip, plan, parts, folder, Labels.of(encode, captured))
+    return MadeClip(clip, plan, replace(verdict, evidence=replace(verdict.evidence, anew=verdict.evidence.frames)))
+
+
+def _paint_in_worker(task: ChunkTask, folder: Path) -> None:
+    copies_of(task).write(folder / task.chunk.copies_name)
 
 
 @contextmanager

@@ -1,13 +1,15 @@
 """A shot or a reel saved as a file, and rendered from one: without a database, wherever its stills are."""
 
 import re
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
 from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.decisions import Encode, FormatName
+from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.image.decode import check_same
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.reel_file import SOUNDS, ReelFile
@@ -16,7 +18,7 @@ from yarnkite.core.render.recipe import stills_in
 from yarnkite.core.render.shot_file import ShotFile, read_saved
 from yarnkite.jobs.reel import chapters_of, sound_of
 from yarnkite.services import reel
-from yarnkite.services.clip import Hearers, MadeClip, Making, computing, make_frames
+from yarnkite.services.clip import Hearers, MadeClip, Making, computing, make_frames, prove_frames
 from yarnkite.services.encode import encodable
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
@@ -55,6 +57,35 @@ def render_file(
     stretch: tuple[int, int] | None = None,
 ) -> MadeClip:
     """Make a clip of a saved shot, or of a saved reel, whose files lie in a folder; raises ``Refusal`` before the work."""
+    making, captured = _read(file, stills, sounds, encode)
+    with computing() as workers:
+        return make_frames(making, target, hearers, workers, captured=captured, stretch=stretch)
+
+
+def prove_file(
+    clip: Path,
+    file: Path,
+    stills: Path,
+    hearers: Hearers,
+    format: FormatName | None = None,
+    *,
+    sounds: Path | None = None,
+) -> MadeClip:
+    """Compare all of a finished clip with the saved shot or reel it was made of, painted anew; raises ``Refusal``.
+
+    ``format`` is the clip's where that is not the one saved with the shot; the container is what its name ends with.
+    """
+    making, captured = _read(file, stills, sounds, None)
+    encode = making.encode if format is None else making.encode.model_copy(update={"format": format, "container": None})
+    ending = clip.suffix.lower().lstrip(".")
+    if ending in format_of(encode).containers:
+        encode = encode.model_copy(update={"container": ending})
+    with computing() as workers:
+        return prove_frames(replace(making, encode=encode), clip, hearers, workers, captured=captured)
+
+
+def _read(file: Path, stills: Path, sounds: Path | None, encode: Encode | None) -> tuple[Making, datetime | None]:
+    """Read what was saved, with its files where they are now."""
     if file.stat().st_size > _MOST_BYTES:
         raise Refusal("not_a_shot", f"“{file.name}” is too large to be a shot that was saved.")
     try:
@@ -62,11 +93,8 @@ def render_file(
     except UnicodeDecodeError:
         raise Refusal("not_a_shot", f"“{file.name}” is no text. Give a file the page saved.") from None
     if _KIND.search(text[:_HEAD]):
-        making, captured = _reel(read_saved(ReelFile, text), stills, sounds or stills / SOUNDS, encode)
-    else:
-        making, captured = _shot(read_saved(ShotFile, text), stills, encode)
-    with computing() as workers:
-        return make_frames(making, target, hearers, workers, captured=captured, stretch=stretch)
+        return _reel(read_saved(ReelFile, text), stills, sounds or stills / SOUNDS, encode)
+    return _shot(read_saved(ShotFile, text), stills, encode)
 
 
 def _shot(saved: ShotFile, folder: Path, encode: Encode | None) -> tuple[Making, datetime | None]:

@@ -3,7 +3,7 @@
 import pytest
 
 from yarnkite.core.base.frozen import digest
-from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, printable, size_text
+from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, printable, size_range_text, size_text
 
 
 def test_counts_of_frames_are_words_up_to_twelve():
@@ -30,6 +30,12 @@ def test_sizes_of_files():
     sizes = {38_000_000: "38 MB", 1_200_000_000: "1.2 GB", 1_000_000_000: "1.0 GB", 999_400_000: "999 MB"}
     sizes |= {10_000_000: "10 MB", 9_960_000: "10.0 MB", 2_140_000: "2.1 MB", 30_000: "0.1 MB", 0: "0.1 MB"}
     assert {count: size_text(count) for count in sizes} == sizes
+
+
+def test_between_which_sizes_one_lies():
+    assert size_range_text(9_000_000, 36_000_000) == "9.0 to 36 MB"
+    assert size_range_text(900_000_000, 3_600_000_000) == "900 MB to 3.6 GB"
+    assert size_range_text(1_000, 20_000) == "0.1 MB"
 
 
 def test_a_name_that_is_no_text_can_be_said():

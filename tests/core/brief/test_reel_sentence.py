@@ -37,7 +37,7 @@ def test_shots_one_after_another(said):
     found = said(50, 25)
     assert str(found).startswith(
         "Show 2 parts one after another, cover 160 × 90 at 25 fps, and write an H.264 file of high quality: 75 frames, 3.0 s"
-        " (00:00:03:00), about "
+        " (00:00:03:00), "
     )
     assert (found.frames, found.length, found.timecode, found.remarks) == (75, "3.0 s", "00:00:03:00", ())
 

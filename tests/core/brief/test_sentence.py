@@ -11,8 +11,9 @@ from tests.clips import chunks_of, plan_of, rendered
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import OFFERED
 from yarnkite.core.base.still import Still
+from yarnkite.core.base.wording import size_range_text, size_text
 from yarnkite.core.brief.sentence import brief
-from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.decisions import Aim, Encode
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.size_model import estimated_bytes, measured_size_model
 from yarnkite.core.fit.decisions import Fit
@@ -29,7 +30,7 @@ def test_the_sentence_reads_as_one():
     decisions = Decisions(fit=Fit(y=0.0), pace=Pace(rate="30000/1001", hold=2))
     assert str(brief(some(612), decisions)).startswith(
         "Take 612 stills, two frames each at 29.97 fps, cover 1920 × 1080 keeping the upper part, and write an H.264 "
-        "file of high quality: 1,224 frames, 40.8 s (00:00:40;24), about "
+        "file of high quality: 1,224 frames, 40.8 s (00:00:40;24), "
     )
     assert str(brief({}, Decisions())) == "Nothing to make yet: this shot has no stills."
 
@@ -86,11 +87,20 @@ def test_decisions_that_cannot_be_are_refused(wrong, sentence):
 def test_the_estimate_is_within_a_factor_of_two(stills, tmp_path, size):
     taken = stills(60, (1200, 800))
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])), encode=Encode(crf=21))
-    estimate = estimated_bytes(decisions, 60, 60, measured_size_model(taken))
+    weighed = measured_size_model(taken)
+    estimate = estimated_bytes(decisions, 60, 60, weighed)
     recipe = Recipe(stills=taken, decisions=decisions)
     clip = join(
         recipe.decisions.pace.written_rate,
         [rendered(recipe, one, tmp_path) for one in chunks_of(recipe)],
         tmp_path / "clip.mp4",
     )
-    assert 0.5 < estimate / clip.stat().st_size < 2
+    made = clip.stat().st_size
+    assert 0.5 < estimate / made < 2
+    # Only what was measured on this very clip is said as about so much.
+    model, shapes = (weighed, {(1200, 800): 60})
+    assert f"), about {size_text(made)}." in str(brief(shapes, decisions, model, expected=made))
+    assert size_range_text(estimate // 2, 2 * estimate) in str(brief(shapes, decisions, model))
+    assert "about" not in str(brief(shapes, decisions))
+    wanted = decisions.model_copy(update={"encode": Encode(aim=Aim(by="size", megabytes=7))})
+    assert ", about 7.0 MB." in str(brief(shapes, wanted))

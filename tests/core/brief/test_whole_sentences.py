@@ -20,12 +20,12 @@ def said(shapes=USUAL, light=None, every=0, times=(), region=None, expected=None
 
 
 def whole(stills=STILLS, which="", each=EACH, speed="", shown=SHOWN, more="", file=FILE, length=LENGTH):
-    return f"Take {stills}{which}, {each}{speed}, {shown}{more}, {file}: {length}, about "
+    return f"Take {stills}{which}, {each}{speed}, {shown}{more}, {file}: {length}, "
 
 
 def test_of_nothing_but_the_usual():
     found = said()
-    assert str(found) == whole() + "15 MB."
+    assert str(found) == whole() + "1.5 to 30 MB."
     assert found.remarks == (CUT, ROOM)
     assert not any(part.warning for part in found.parts)
     assert (found.stills, found.frames, found.seconds, found.length, found.usual) == (

@@ -14,7 +14,6 @@ from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import FORMATS
-from yarnkite.core.encode.join import SAME_BYTES
 from yarnkite.core.encode.naming import file_ending
 from yarnkite.core.encode.plan import chunks, clip_plan, task_of
 from yarnkite.core.encode.proof import Proof, times_if_proven
@@ -30,7 +29,9 @@ OFTEN = ("h264", "h265", "vp9", "prores", "ffv1", "dnxhr-hq")
 
 def recipe_of(stills, name="h264", container=None, count=60):
     size = Size(width=1280, height=720) if name.startswith("dnx") else Size(width=320, height=180)
-    return Recipe(stills=stills(count), decisions=Decisions(fit=Fit(size=size), encode=Encode(format=name, container=container)))
+    return Recipe(
+        stills=stills(count), decisions=Decisions(fit=Fit(size=size), encode=Encode(format=name, container=container))
+    )
 
 
 def parts_of(recipe):

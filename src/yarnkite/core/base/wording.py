@@ -36,6 +36,14 @@ def size_text(count: int) -> str:
     return f"{megabytes:.0f} MB" if megabytes >= 10 else f"{max(megabytes, 0.1):.1f} MB"
 
 
+def size_range_text(least: int, most: int) -> str:
+    """Say between which counts of bytes one lies: ``9 to 36 MB``, ``900 MB to 3.6 GB``."""
+    first, last = size_text(least), size_text(most)
+    if first == last:
+        return last
+    return f"{first.removesuffix(last[-3:])} to {last}"
+
+
 def printable(name: str) -> str:
     """Return a name as text, with a mark where it is none."""
     return name.encode("utf-8", "replace").decode()

@@ -6,11 +6,11 @@ from fractions import Fraction
 
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text, timecode
-from yarnkite.core.base.wording import counted, frames_text, size_text
+from yarnkite.core.base.wording import counted, frames_text
 from yarnkite.core.brief.sentence import Part, written_text
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, whole_bytes_wanted
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, said_size, whole_bytes_wanted
 from yarnkite.core.image.lettering import missing
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.reel.frame_source import ReelFrames
@@ -62,6 +62,7 @@ def reel_brief(
     length = duration_text(count / reel.rate)
     wanted = whole_bytes_wanted(reel.encode, count / reel.rate)
     size = expected or wanted or reel_bytes(recipe, frames, models, reel.encode)
+    is_sure = bool(expected or wanted)
     tracks = [track for track in reel.sound.tracks if track.sound in recipe.sounds and not track.muted]
     said = (
         Part("Show "),
@@ -77,7 +78,7 @@ def reel_brief(
         *written_text(reel.encode),
         Part(f"{' with sound' if tracks and format_of(reel.encode).has_sound else ''}: {frames_text(count)}, "),
         Part(length),
-        Part(f" ({timecode(count, reel.rate)}), about {size_text(size)}."),
+        Part(f" ({timecode(count, reel.rate)}), {said_size(size, is_sure=is_sure, are_weighed=all(models))}."),
     )
     every = (*remarks, *_about_parts(recipe, frames), *_about_titles(reel, frames), *_about_tracks(recipe, count))
     return ReelBrief(said, every, count, length, timecode(count, reel.rate), size)

@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from yarnkite.core.base.geometry import usual_shape
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import counting, duration_text, timecode
-from yarnkite.core.base.wording import counted, frames_text, ordinal, percent, size_text
+from yarnkite.core.base.wording import counted, frames_text, ordinal, percent
 from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.purposes import quality_of
-from yarnkite.core.encode.size_model import ORDINARY, SizeModel, said_bytes
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, said_bytes, said_size, whole_bytes_wanted
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of, turned_shape
 from yarnkite.core.light.decisions import Light
@@ -100,6 +100,7 @@ def brief(
     warned = warnings(loss, decisions, shapes, schedule, times)
     frames, length = len(schedule), duration_text(schedule.seconds)
     size = said_bytes(decisions, frames, schedule.changes, size_model or ORDINARY, expected)
+    is_sure = bool(expected) or whole_bytes_wanted(decisions.encode, schedule.seconds) is not None
     parts = (
         Part("Take "),
         Part(_stills_text(count, every), "stills"),
@@ -122,7 +123,7 @@ def brief(
         Part(length, "length", warned.length),
         Part(" ("),
         Part(timecode(frames, pace.written_rate), hint=counting(pace.written_rate)),
-        Part(f"), about {size_text(size)}."),
+        Part(f"), {said_size(size, is_sure=is_sure, are_weighed=size_model is not None)}."),
     )
     return Brief(
         parts=parts,

@@ -73,6 +73,11 @@ def render_chunks(
                 _prove(unfinished, task, copies, folder / task.chunk.proof_name, making.threads)
 
 
+def copies_of(task: ChunkTask, read: Read = read_still) -> Copies:
+    """Paint the frames of a task and return their reduced copies alone, to hold a file against that was made of them."""
+    return Copies(np.stack([one.copy for one in rendered_frames([task], read)]))
+
+
 def _prove(path: Path, task: ChunkTask, copies: Sequence[EightBit], target: Path, threads: int) -> None:
     """Keep what decoding a chunk gives beside it, before it has its name; loops and files of frames are proven as a whole."""
     target.unlink(missing_ok=True)

@@ -8,6 +8,7 @@ from fractions import Fraction
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.base.still import Still
+from yarnkite.core.base.wording import size_range_text, size_text
 from yarnkite.core.encode.chunk import packets
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -26,6 +27,8 @@ STILLS_AT_EACH = 4
 _CRF = 18
 # Clips turned out larger than a few neighbouring stills, read from reduced copies, let expect: by so much in the middle.
 _USUALLY = 1.4
+# How much of what is estimated clips take: of stills of which nothing is known (fog, or leaves in wind), and by a few of them.
+_SPREAD_OF_ANY, _SPREAD_OF_ITS_STILLS = (0.1, 2.0), (0.5, 2.0)
 
 
 @dataclass(frozen=True)
@@ -87,6 +90,16 @@ def said_bytes(decisions: Decisions, frames: int, changing: int, size_model: Siz
         return expected
     wanted = whole_bytes_wanted(decisions.encode, frames / decisions.pace.written_rate)
     return estimated_bytes(decisions, frames, changing, size_model) if wanted is None else wanted
+
+
+def said_size(size: int, *, is_sure: bool, are_weighed: bool) -> str:
+    """Say how large a clip will be: ``about`` only what was measured on this very clip, or is wanted; else between what
+    clips take that are alike in all that is known before: of their stills, if those were weighed.
+    """
+    if is_sure:
+        return f"about {size_text(size)}"
+    least, most = _SPREAD_OF_ITS_STILLS if are_weighed else _SPREAD_OF_ANY
+    return size_range_text(round(size * least), round(size * most))
 
 
 def whole_bytes_wanted(encode: Encode, seconds: Fraction) -> int | None:

@@ -55,7 +55,8 @@ class Verdict:
         evidence = self.evidence
         if not evidence.frames:
             return ""
-        anew = f"; {evidence.anew} of them painted anew" if evidence.anew else ""
+        many = "all" if evidence.anew == evidence.frames else f"{evidence.anew:,}"
+        anew = f"; {many} of them painted anew" if evidence.anew else ""
         if evidence.lowest >= 1.0:
             return f"{evidence.frames:,} frames compared, each exactly its picture{anew}"
         start = Labels.of(plan.encode).timecode(format_of(plan.encode).container_of(plan.encode))
