@@ -58,7 +58,7 @@ def test_what_a_broken_off_clip_of_one_folder_left_is_not_used_for_another(tmp_p
     target.unlink()
     making_of_one(tmp_path / "one", left)
     names = {path.name for path in left.iterdir()}
-    assert len(names) == 6
+    assert len(names) == 9
     ended = run("clip", tmp_path / "two", target, *SIZE)
     assert "verified" in ended.stdout
     assert np.abs(np.array(greys(target)) - 180).max() <= 2
