@@ -207,3 +207,25 @@ def test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks(pa
     opened = program.client.get(f"/api/reels/{made['id']}").json()["decisions"]
     assert [title["text"] for title in opened["titles"]] == ["Harbour"]
     assert len(opened["sound"]["tracks"]) == 1
+
+
+def test_a_folder_is_dropped_into_the_short_way_and_needs_no_place(page: Page, program: Program, tmp_path: Path):
+    folder = tmp_path / "quarry-now"
+    for number in range(20):
+        write_jpeg(folder / f"MRW_{number + 1}.jpg", number, (640, 420))
+    # A copy that broke off left a project of the folder's name, with nothing in it.
+    begun = program.client.post("/api/projects", json={"name": "quarry-now"}).json()
+    page.goto("/now")
+    page.get_by_label("A folder of stills").set_input_files(folder)
+    expect(page.get_by_role("heading", name="How long should it be?")).to_be_visible()
+    expect(page.get_by_role("button", name="Where are the stills?")).to_contain_text("quarry-now")
+    for heading in ("Which shape?", "Even the light, steady it?", "Title and music?"):
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name=heading)).to_be_visible()
+    expect(page.get_by_role("button", name="Make the clip")).to_be_enabled()
+    page.keyboard.press("Enter")
+    program.wait_until(page.get_by_text("The clip is done", exact=False).first.is_visible)
+    (shot,) = program.client.get(f"/api/projects/{begun['id']}").json()["shots"]
+    assert shot["name"] == "quarry-now"
+    assert program.client.get(f"/api/shots/{shot['id']}/clips").json()[0]["differences"] == []
+    assert len(list(folder.iterdir())) == 20

@@ -75,6 +75,17 @@ test("a sound that came in meanwhile takes no change away", async () => {
   expect(reel.refusal).toBe("");
 });
 
+test("a change is of the part it was made of, whichever is worked on by the time it is kept", async () => {
+  server.decisions = decided({ titles: [{ id: 1, text: "Ebb" }, { id: 2, text: "Flood" }] });
+  const reel = await opened();
+  void reel.decide(() => ({ chapters: true }));
+  let workedOn = 1;
+  const done = reel.decide((now) => ({ titles: now.titles.map((one) => (one.id === workedOn ? { ...one, text: "Slack" } : one)) }));
+  workedOn = 2;
+  await done;
+  expect(server.decisions.titles.map((one) => one.text)).toEqual(["Slack", "Flood"]);
+});
+
 test("what another window changed is shown, and the change that did not know of it is refused", async () => {
   const reel = await opened();
   server = { revision: 2, decisions: decided({ titles: [{ id: 1, text: "Spring tide" }] }) };

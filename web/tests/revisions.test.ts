@@ -191,6 +191,16 @@ describe("a change made over what another change replaced meanwhile", () => {
     expect(merged([255, 0, 0], [0, 0, 0], [0, 9, 0])).toEqual([0, 9, 0]);
   });
 
+  test("tells things that have numbers by them", () => {
+    const [one, two, three] = [1, 2, 3].map((id) => ({ id, text: `t${id}` })) as [{ id: number; text: string }, { id: number; text: string }, { id: number; text: string }];
+    const changed = { ...one, text: "mine" };
+    expect(merged([one, two, three], [one, two], [changed, two])).toEqual([changed, two, three]);
+    expect(merged([two], [one, two], [changed, two])).toEqual([two]);
+    expect(merged([one, two, three], [one, two], [two])).toEqual([two, three]);
+    expect(merged([one, two, three], [one, two], [two, one])).toEqual([two, one, three]);
+    expect(merged([{ ...two, text: "theirs" }, one], [one, two], [one, two, three])).toEqual([{ ...two, text: "theirs" }, one, three]);
+  });
+
   test("replaces as a whole what has become another kind of thing", () => {
     const before = { kind: "colour", colour: "red" } as object;
     expect(merged({ kind: "blur" } as object, before, { kind: "colour", colour: "blue" } as object)).toEqual({ kind: "colour", colour: "blue" });

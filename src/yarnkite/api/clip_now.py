@@ -47,6 +47,14 @@ class TriedAnswers(BaseModel):
     length: str
 
 
+class FolderName(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class ProjectForClip(BaseModel):
+    project_id: int
+
+
 class MakeClip(BaseModel):
     answers: Answers
     reel: Annotated[int | None, Field(ge=1)] = None
@@ -58,6 +66,12 @@ class MakingView(BaseModel):
     stage: str
     job: JobView
     reel: int | None
+
+
+@router.post("/clip-now/project", status_code=201)
+def project_for_clip(services: ServicesDep, body: FolderName) -> ProjectForClip:
+    """Return the project a folder goes into whose files are sent; a copy that broke off goes on in the one it has."""
+    return ProjectForClip(project_id=clip_now.project_for(services, body.name))
 
 
 @router.post("/clip-now", status_code=202)

@@ -77,6 +77,14 @@ class Step:
     reel_id: int | None
 
 
+def project_for(services: Services, name: str) -> int:
+    """Return the project a folder that is sent goes into: one of its name that has no shot yet, as of a copy that broke off."""
+    for project in projects.every(services):
+        if project["name"] == name and not shots.of_project(services.database, project["id"]):
+            return int(project["id"])
+    return _project_named(services, name)
+
+
 def begin(services: Services, root: str, path: str) -> Begun:
     """Make a project named after a folder, and gather the folder into it; one that has it already is used again."""
     folder = folder_in(services, root, path)

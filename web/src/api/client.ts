@@ -390,6 +390,7 @@ export const api = {
   suiting: (crossing_s: number, rate: string, on_screen_s: number) =>
     ask<Suited>("GET", `/api/plan/suiting?crossing_s=${crossing_s}&rate=${encodeURIComponent(rate)}&on_screen_s=${on_screen_s}`),
   crossing: (first: File, second: File, rate: string, on_screen_s: number, apart_s?: number) => measureCrossing(first, second, rate, on_screen_s, apart_s),
+  projectForClip: (name: string) => ask<{ project_id: number }>("POST", "/api/clip-now/project", { name }),
   beginClip: (root: string, path: string) => ask<ShotStarted>("POST", "/api/clip-now", { root, path }),
   proposeAnswers: (shot: number) => ask<Proposals>("GET", `/api/shots/${shot}/clip-now`),
   tryAnswers: (shot: number, answers: Answers) => ask<TriedAnswers>("POST", `/api/shots/${shot}/clip-now/try`, answers),

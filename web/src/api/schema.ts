@@ -178,6 +178,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clip-now/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Project For Clip
+         * @description Return the project a folder goes into whose files are sent; a copy that broke off goes on in the one it has.
+         */
+        post: operations["project_for_clip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}": {
         parameters: {
             query?: never;
@@ -5048,6 +5068,11 @@ export interface components {
             sentence: string;
             track: components["schemas"]["Track"];
         };
+        /** FolderName */
+        FolderName: {
+            /** Name */
+            name: string;
+        };
         /**
          * FolderView
          * @description A folder in a root: the folders in it, how many files look like stills, the first and last
@@ -6827,6 +6852,11 @@ export interface components {
             name: string;
             /** Shots */
             shots: components["schemas"]["ShotSummary"][];
+        };
+        /** ProjectForClip */
+        ProjectForClip: {
+            /** Project Id */
+            project_id: number;
         };
         /** ProjectName */
         ProjectName: {
@@ -8913,6 +8943,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    project_for_clip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectForClip"];
                 };
             };
             /** @description Client Error */

@@ -14,7 +14,7 @@ function areAlike(...all: unknown[]): boolean {
 
 /**
  * Return what is there by now with what the change changed, value by value. What was put at the end of a list is put at its
- * end by now; any other change of how long a list is replaces it.
+ * end by now; any other change of how long a list is replaces it, where its things have no numbers.
  */
 export function merged<Whole>(now: Whole, before: Whole, wanted: Whole): Whole {
   if (isSame(before, wanted)) return now;
@@ -26,10 +26,31 @@ export function merged<Whole>(now: Whole, before: Whole, wanted: Whole): Whole {
 }
 
 function mergedLists(now: unknown[], before: unknown[], wanted: unknown[]): unknown[] {
+  if ([now, before, wanted].every((list) => list.every(hasId))) return mergedById(now as Named[], before as Named[], wanted as Named[]);
   if (wanted.length > before.length && isSame(wanted.slice(0, before.length), before)) return [...now, ...wanted.slice(before.length)];
   const areThings = [...now, ...wanted].every((one) => typeof one === "object");
   if (!areThings || now.length !== before.length || wanted.length !== before.length) return wanted;
   return wanted.map((one, place) => merged(now[place], before[place], one));
+}
+
+type Named = Data & { id: number };
+
+function hasId(one: unknown): one is Named {
+  return typeof one === "object" && one !== null && typeof (one as Data).id === "number";
+}
+
+/** Things that have numbers are told by them: each is changed, taken out or put in wherever it is by now. */
+function mergedById(now: Named[], before: Named[], wanted: Named[]): Named[] {
+  const [there, was, wish] = [now, before, wanted].map((list) => new Map(list.map((one) => [one.id, one])));
+  const ids = (list: Named[]) => list.map((one) => one.id).filter((id) => was!.has(id) && wish!.has(id));
+  const isMoved = !isSame(ids(before), ids(wanted));
+  const order = isMoved ? [...wanted, ...now.filter((one) => !was!.has(one.id))] : [...now, ...wanted.filter((one) => !was!.has(one.id))];
+  return order.flatMap(({ id }) => {
+    const [mine, its, old] = [wish!.get(id), there!.get(id), was!.get(id)];
+    // Taken out by either it is gone.
+    if (old && !(mine && its)) return [];
+    return [old ? merged(its!, old, mine!) : (mine ?? its!)];
+  });
 }
 
 /**

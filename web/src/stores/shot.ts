@@ -243,12 +243,11 @@ export const useShot = defineStore("shot", () => {
 
   const settle = (): Promise<void> => line.value?.settle() ?? Promise.resolve();
 
-  /** Make a change and keep it as a new revision: values, or what is made of what is decided by then. */
-  function decide(change: Change | ((now: Decisions) => Change)): Promise<void> {
+  /** Make a change and keep it as a new revision. */
+  function decide(change: Change): Promise<void> {
     const now = decisions.value;
     if (!shot.value || !line.value || !now) return Promise.resolve();
     said.value = "";
-    if (typeof change === "function") return line.value.decide((then) => changed(then, change(then)));
     // Only the values that become others are changed: what was refused before does not come back with them.
     const wanted = changed(now, change);
     return line.value.decide((then) => merged(then, now, wanted));

@@ -1,15 +1,19 @@
 <script setup lang="ts">
+import { useRouter } from "vue-router";
+
 import FolderPicker from "./FolderPicker.vue";
 import UploadArea from "./UploadArea.vue";
 
 defineProps<{ projectId: number; first: boolean }>();
+
+const router = useRouter();
 </script>
 
 <template>
   <section class="bring-in" aria-labelledby="bring-in">
     <h2 id="bring-in">{{ first ? "Bring in the stills of a shot" : "Bring in another shot" }}</h2>
     <div class="ways">
-      <UploadArea :project-id="projectId" />
+      <UploadArea :into="projectId" @made="router.push({ name: 'shot', params: { shot: $event.shot_id, step: 'gather' } })" />
       <FolderPicker :project-id="projectId" />
     </div>
     <p class="acts">

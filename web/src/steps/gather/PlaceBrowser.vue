@@ -61,7 +61,7 @@ void attempt(async () => {
       </ul>
     </template>
     <p v-else-if="places">
-      No place is named yet. Start the program with <code>./run start --place FOLDER</code> and it is remembered.
+      Stills on this machine need not be copied, once the program knows their place: <code>./run start --place FOLDER</code>, and it is remembered.
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
   </div>

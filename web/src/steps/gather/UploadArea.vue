@@ -2,37 +2,37 @@
 import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
 import { ref, watch } from "vue";
-import { useRoute, useRouter } from "vue-router";
 
+import type { ShotStarted } from "../../api/client";
 import { bytesText, waitText } from "../../parts/sizes";
 import { useUpload } from "./upload";
 import { droppedFiles, pickedFiles } from "./files";
 
-const props = defineProps<{ projectId: number }>();
+/** Which project stills go into; the short way makes one as it knows the folder's name. */
+const props = defineProps<{ into: number | ((name: string) => Promise<number>) }>();
+const emit = defineEmits<{ made: [started: ShotStarted] }>();
 
 const upload = useUpload();
-const route = useRoute();
-const router = useRouter();
 const picker = ref<HTMLInputElement>();
 const over = ref(false);
 
 async function drop(event: DragEvent): Promise<void> {
   over.value = false;
-  if (event.dataTransfer) await upload.send(props.projectId, await droppedFiles(event.dataTransfer));
+  if (event.dataTransfer) await upload.send(props.into, await droppedFiles(event.dataTransfer));
 }
 
 async function pick(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
-  await upload.send(props.projectId, pickedFiles(input.files));
+  await upload.send(props.into, pickedFiles(input.files));
   input.value = "";
 }
 
 watch(
-  () => upload.madeShot,
-  (shot) => {
-    if (shot === undefined) return;
-    upload.madeShot = undefined;
-    if (route.name === "project") void router.push({ name: "shot", params: { shot, step: "gather" } });
+  () => upload.made,
+  (started) => {
+    if (!started) return;
+    upload.made = undefined;
+    emit("made", started);
   },
 );
 </script>
@@ -63,7 +63,7 @@ watch(
     <template v-else>
       <h3>Drop a folder of stills here</h3>
       <p class="quiet">
-        They are copied into this project and your own files stay as they are. JPEG, PNG, TIFF, WebP, HEIF, AVIF and raw files are read.
+        They are copied, and your own files stay as they are. JPEG, PNG, TIFF, WebP, HEIF, AVIF and raw files are read.
       </p>
       <div><Button label="Choose a folder …" severity="secondary" @click="picker?.click()" /></div>
       <p v-if="upload.trouble" class="warning" role="alert">{{ upload.trouble }}</p>

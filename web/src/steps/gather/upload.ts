@@ -1,7 +1,7 @@
 import { defineStore } from "pinia";
-import { computed, ref } from "vue";
+import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem } from "../../api/client";
+import { api, Problem, type ShotStarted } from "../../api/client";
 import type { Chosen, ChosenFolder } from "./files";
 
 const atATime = 3;
@@ -19,14 +19,16 @@ export const useUpload = defineStore("upload", () => {
   const bytesTotal = ref(0);
   const bytesDone = ref(0);
   const speed = ref(0);
-  const madeShot = ref<number>();
+  /** The shot that was made of what was sent last, until somebody goes on with it. */
+  const made = shallowRef<ShotStarted>();
   const share = computed(() => (bytesTotal.value ? bytesDone.value / bytesTotal.value : 0));
   const secondsToGo = computed(() => (speed.value ? (bytesTotal.value - bytesDone.value) / speed.value : 0));
 
   const requests = new Set<XMLHttpRequest>();
   let cancelled = false;
 
-  async function send(projectId: number, folder: ChosenFolder): Promise<void> {
+  /** Send a folder into a project, which may be asked for by the folder's name once it is known. */
+  async function send(into: number | ((name: string) => Promise<number>), folder: ChosenFolder): Promise<void> {
     trouble.value = "";
     if (!folder.files.length) {
       trouble.value = "This folder has no files in it. Choose the folder the stills lie in.";
@@ -36,8 +38,8 @@ export const useUpload = defineStore("upload", () => {
     cancelled = false;
     name.value = folder.name;
     try {
-      const upload = await sendAll(projectId, folder);
-      if (upload !== undefined) madeShot.value = (await api.completeUpload(upload)).shot_id;
+      const upload = await sendAll(typeof into === "number" ? into : await into(folder.name.slice(0, 120)), folder);
+      if (upload !== undefined) made.value = await api.completeUpload(upload);
     } catch (error) {
       trouble.value = error instanceof Problem ? error.message : "The files could not be sent. Choose the folder again.";
     } finally {
@@ -129,7 +131,7 @@ export const useUpload = defineStore("upload", () => {
   }
 
   return {
-    ...{ running, name, trouble, filesTotal, filesDone, bytesTotal, bytesDone, speed, share, secondsToGo, madeShot },
+    ...{ running, name, trouble, filesTotal, filesDone, bytesTotal, bytesDone, speed, share, secondsToGo, made },
     ...{ send, cancel },
   };
 });

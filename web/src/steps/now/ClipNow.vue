@@ -2,13 +2,15 @@
 import Button from "primevue/button";
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 
-import { addresses, api, type Answers, type Clip, type Folder, type Job, type Proposals, type TriedAnswers } from "../../api/client";
+import { addresses, api, type Answers, type Clip, type Folder, type Job, type Proposals, type ShotStarted, type TriedAnswers } from "../../api/client";
 import { onTold } from "../../api/events";
 import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
 import { useJobs } from "../../queue/jobs";
 import PlaceBrowser from "../gather/PlaceBrowser.vue";
+import UploadArea from "../gather/UploadArea.vue";
+import { useUpload } from "../gather/upload";
 import { useShot } from "../../stores/shot";
 
 /** The short way: five questions fill the page from the left; each answer is one of the full steps. */
@@ -26,9 +28,12 @@ const steps: Record<Question, string> = { where: "gather", length: "pace", shape
 
 const shot = useShot();
 const jobs = useJobs();
+const upload = useUpload();
 const { refusal, attempt } = useAttempt();
 const at = ref(0);
 const folder = ref<Folder>();
+/** The name of a folder that was copied, in place of one where it lies. */
+const sent = ref("");
 const shotId = ref<number>();
 const gathering = ref<number>();
 const proposals = shallowRef<Proposals>();
@@ -48,7 +53,7 @@ const picture = computed(() => {
 });
 
 const said = computed<Record<Question, string>>(() => ({
-  where: folder.value ? folder.value.path.split("/").at(-1) || folder.value.root : "",
+  where: sent.value || (folder.value ? folder.value.path.split("/").at(-1) || folder.value.root : ""),
   length: answers.value.length || (proposals.value ? `as it comes: ${proposals.value.length}` : "as it comes"),
   shape: `${answers.value.size.width} × ${answers.value.size.height}`,
   better: [answers.value.even && "even light", answers.value.steady && "steady"].filter(Boolean).join(", ") || "as it is",
@@ -59,16 +64,25 @@ async function next(): Promise<void> {
   if (making.value || clip.value) return;
   if (questions[at.value] === "where") {
     if (!folder.value || (!folder.value.stills && !folder.value.folders.length)) return;
-    await attempt(async () => {
-      const begun = await api.beginClip(folder.value!.root, folder.value!.path);
-      shotId.value = begun.shot_id;
-      gathering.value = begun.job.id;
-      await shot.open(begun.shot_id);
-      await jobs.load();
-      go(1);
-    });
+    await attempt(async () => begin(await api.beginClip(folder.value!.root, folder.value!.path)));
   } else if (at.value < questions.length - 1) go(at.value + 1);
   else await make();
+}
+
+/** Go on with a shot that is being gathered: of a folder where it lies, or of one that was copied. */
+async function begin({ shot_id, job }: ShotStarted): Promise<void> {
+  shotId.value = shot_id;
+  gathering.value = job.id;
+  await shot.open(shot_id);
+  await jobs.load();
+  go(1);
+}
+
+const projectFor = async (name: string) => (await api.projectForClip(name)).project_id;
+
+function copied(started: ShotStarted): void {
+  sent.value = upload.name;
+  void attempt(() => begin(started));
 }
 
 function go(to: number): void {
@@ -159,7 +173,9 @@ const stages: Record<string, string> = { measuring: "Measuring how the camera mo
         <form v-else class="plain-form" @submit.prevent>
           <h2>{{ titles[question] }}</h2>
           <template v-if="question === 'where'">
-            <PlaceBrowser v-model="folder" />
+            <UploadArea :into="projectFor" @made="copied" />
+            <h3 v-if="!upload.running">or use one where it lies</h3>
+            <PlaceBrowser v-if="!upload.running" v-model="folder" />
             <p v-if="folder">
               <template v-if="folder.stills">{{ folder.stills.toLocaleString("en") }} stills, <span class="number">{{ folder.first }}</span> to <span class="number">{{ folder.last }}</span></template>
               <span v-else class="quiet">Open the folder the stills lie in.</span>

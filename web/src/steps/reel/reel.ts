@@ -4,7 +4,7 @@ import { computed, ref, shallowRef, watch } from "vue";
 
 import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
 import { onTold } from "../../api/events";
-import { isSame } from "../../stores/merge";
+import { isSame, merged } from "../../stores/merge";
 import { useRevisions, type Revisions } from "../../stores/revisions";
 
 /** The reel that is open: what is decided, which frame is looked at, and whether it plays. */
@@ -99,7 +99,10 @@ export const useReel = defineStore("reel", () => {
   function decide(change: (decisions: Reel) => Partial<Reel>): Promise<void> {
     if (!reel.value || !line.value) return Promise.resolve();
     said.value = "";
-    return line.value.decide((now) => ({ ...now, ...change(now) }));
+    const now = decisions.value!;
+    // Made at once: what components say of it may be about another part by the time it is kept.
+    const wanted = { ...now, ...change(now) };
+    return line.value.decide((then) => merged(then, now, wanted));
   }
 
   /** Show a change without keeping it, as while something is dragged; `settle` keeps what is shown. */
