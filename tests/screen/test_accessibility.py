@@ -51,6 +51,8 @@ def settle(page: Page) -> None:
 
 def violations(page: Page, within: str = "body") -> list[str]:
     """What axe-core finds, in the whole page or within what lies over it, which hides parts of the rest."""
+    # An answer that comes after that may enable a button: its colours are then there at once, not on their way.
+    page.add_style_tag(content="* { transition: none !important; animation: none !important; }")
     settle(page)
     page.evaluate(AXE.read_text())
     options = {"runOnly": {"type": "tag", "values": RULES}, "rules": {rule: {"enabled": True} for rule in BESIDES}}

@@ -1,5 +1,7 @@
 """From a plan to a clip of what a camera takes: the plan's page, the capture's page, and the short way, in the real page."""
 
+from pathlib import Path
+
 import pytest
 from playwright.sync_api import Page, expect
 
