@@ -167,7 +167,7 @@ onKey((event) => {
 }
 
 header {
-  align-items: baseline;
+  align-items: center;
   min-height: calc(24px + 0.2rem);
   display: flex;
   flex-wrap: wrap;
@@ -187,7 +187,7 @@ header {
 ul {
   display: grid;
   list-style: none;
-  margin: 0.35rem 0 0;
+  margin: 0.1rem 0 0;
   padding: 0;
 }
 
