@@ -1,5 +1,6 @@
 """Verifying: every frame compared with what it should be; whatever is wrong with a file is named, and where."""
 
+import sys
 from fractions import Fraction
 from pathlib import Path
 
@@ -7,11 +8,13 @@ import av
 import colour
 import numpy as np
 import pytest
+from PIL import Image
 from skimage.metrics import structural_similarity
 
 from tests.clips import finished_clip
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
+from yarnkite.core.base.still import Still
 from yarnkite.core.encode import chunk
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
@@ -256,3 +259,57 @@ def test_copies_that_are_not_whole_are_no_evidence(tmp_path):
     (tmp_path / "a.copies").write_bytes(data[:-9])
     with pytest.raises(ValueError, match=r"incomplete|Error"):
         Copies.read(tmp_path / "a.copies")
+
+
+def moving(folder, picture):
+    """Stills of a picture that moves from left to right."""
+    taken = []
+    for number in range(12):
+        path = folder / f"GRN_{number}.png"
+        Image.fromarray(np.roll(picture, 30 * number, 1)).save(path)
+        taken.append(Still(path=str(path), fingerprint=f"{folder.name}-{number}", width=640, height=420))
+    return tuple(taken)
+
+
+@pytest.fixture(scope="module")
+def grainy(tmp_path_factory):
+    """Coloured grain: the hardest there is for an encoder, and most of all in a small frame."""
+    return moving(tmp_path_factory.mktemp("grainy"), np.random.default_rng(3).integers(0, 256, (420, 640, 3), np.uint8))
+
+
+@pytest.fixture(scope="module")
+def coloured(tmp_path_factory):
+    """Coloured patches, with grain in them."""
+    rng = np.random.default_rng(4)
+    patches = np.kron(rng.integers(30, 220, (7, 8, 3)), np.ones((60, 80, 1)))
+    return moving(
+        tmp_path_factory.mktemp("coloured"), np.uint8(np.clip(patches + rng.normal(0, 6, patches.shape), 0, 255))
+    )
+
+
+@pytest.mark.parametrize("name", ["h264", "h265", "vp9", "prores-lt", "webp", "jpeg"])
+@pytest.mark.parametrize(
+    "size", [Size(width=64, height=36), Size(width=96, height=64), Size(width=320, height=180)], ids=str
+)
+def test_a_small_frame_of_grain_is_no_false_alarm(grainy, tmp_path, name, size):
+    decisions = Decisions(fit=Fit(size=size), encode=Encode(format=name, crf=23))
+    assert finished_clip(Recipe(stills=grainy, decisions=decisions), tmp_path)[0].differences == []
+
+
+@pytest.mark.parametrize("kind", ["swapped", "repeated", "black", "grey", "colours exchanged", "one grey", "nothing"])
+def test_and_a_small_frame_that_is_wrong_is_found(coloured, tmp_path, kind, monkeypatch):
+    monkeypatch.setattr(sys.modules[__name__], "SIZE", Size(width=96, height=64))
+    recipe = Recipe(stills=coloured, decisions=Decisions(fit=Fit(size=SIZE), encode=Encode(crf=18)))
+    frames, encode = ClipFrames(recipe), recipe.decisions.encode
+    _, path = finished_clip(recipe, tmp_path)
+    ready = frames_of(path)
+    if kind == "swapped":
+        ready[4], ready[5] = ready[5], ready[4]
+    elif kind == "repeated":
+        ready[5] = ready[4]
+    else:
+        # What is done to the twelfth of many is done to the last one here.
+        ready = spoiled(kind, ready)
+    other = written((av.VideoFrame.from_ndarray(frame, "yuv420p") for frame in ready), tmp_path / "other.mp4")
+    found = verified(other, clip_plan(frames, encode), chunks(frames, encode), tmp_path).differences
+    assert bool(found) == (kind != "nothing"), found

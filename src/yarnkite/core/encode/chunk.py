@@ -81,7 +81,10 @@ def copies_of(task: ChunkTask, read: Read = read_still) -> Copies:
 def _prove(path: Path, task: ChunkTask, copies: Sequence[EightBit], target: Path, threads: int) -> None:
     """Keep what decoding a chunk gives beside it, before it has its name; loops and files of frames are proven as a whole."""
     target.unlink(missing_ok=True)
-    if format_of(task.encode).way == "joined" and (proof := proof_of(path, task.encode, copies, threads)) is not None:
+    if (
+        format_of(task.encode).way == "joined"
+        and (proof := proof_of(path, task.encode, task.size, copies, threads)) is not None
+    ):
         proof.write(target)
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Format
-from yarnkite.core.encode.likeness import parts_of, similarity_map, tile_means
+from yarnkite.core.encode.likeness import coarser, parts_of, similarity_map, tile_means
 from yarnkite.core.image.pixels import EightBit
 
 # Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
@@ -22,7 +22,7 @@ _DAMAGED = 12
 _PART_BELOW = 0.4
 # The same for colour; and how much of a frame's colour may be off, of its mean square, where there is some.
 _OFF_COLOUR = 10
-_SOME_COLOUR, _MOST_LOST = 4.0, 0.35
+_SOME_COLOUR, _MOST_LOST = 4.0, 0.6
 
 
 @dataclass(frozen=True)
@@ -48,10 +48,12 @@ def is_exact(encode: Encode) -> bool:
 
 
 class Comparison:
-    """Takes decoded frames in order; holds three copies at a time. ``exact`` frames are their pictures to the last step."""
+    """Takes decoded frames ``width`` wide in order; holds three copies at a time. ``exact`` ones are their pictures to the
+    last step.
+    """
 
-    def __init__(self, copies: Iterator[EightBit], format: Format, *, exact: bool) -> None:
-        self._format, self._exact = format, exact
+    def __init__(self, copies: Iterator[EightBit], format: Format, *, exact: bool, width: int) -> None:
+        self._format, self._exact, self._width = format, exact, width
         self._copies = chain(copies, [None])
         self._before: EightBit | None = None
         self._own: EightBit | None = next(self._copies, None)
@@ -69,7 +71,7 @@ class Comparison:
         if own.shape != found.shape:
             self._note("another size", 0.0)
         else:
-            likeness = similarity_map(parts_of(own)[0], parts_of(found)[0])
+            likeness = similarity_map(*(coarser(parts_of(one)[0], self._width) for one in (own, found)))
             mean = 1.0 if np.array_equal(own, found) else min(float(likeness.mean()), 0.9999)
             fault = self._fault(own, found, mean, likeness)
             self._note(fault, mean)
@@ -104,13 +106,15 @@ class Comparison:
         floor = self._format.likeness_floor
         if mean < floor:
             return f"a likeness of {mean:.3f} only"
-        worst = max(tile_means(np.abs(own.astype(np.float32) - found)))
+        worst = max(tile_means(np.abs(coarser(own, self._width).astype(np.float32) - coarser(found, self._width))))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
         lowest = min(tile_means(likeness))
         if lowest < floor - _PART_BELOW:
             return f"a part with a likeness of {lowest:.3f} only"
-        return _colour_fault(own_colours, found_colours)
+        return _colour_fault(
+            *([coarser(one, self._width) for one in colours] for colours in (own_colours, found_colours))
+        )
 
 
 def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:

@@ -22,6 +22,7 @@ from yarnkite.core.image.pixels import EightBit, ImageArray, as_eight
 # Copies are about so wide: small enough to keep of every frame, large enough to tell one from the next.
 _WIDTH = 240
 _WINDOW = 8
+_SEEN_OVER, _LEAST_COLUMNS, _LEAST_ROWS = 8, 8, 4
 _TILES = 4
 _C1, _C2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
 _LUMA = (54, 183, 19)
@@ -101,6 +102,18 @@ def reduced(luma: NDArray[np.unsignedinteger], depth: int) -> EightBit:
     result = np.empty((max(1, luma.shape[0] // step), max(1, luma.shape[1] // step)), np.uint8)
     _average(luma, min(step, luma.shape[0]), depth - 8, result)
     return result
+
+
+def coarser(part: EightBit, width: int) -> EightBit:
+    """Return part of a copy of a frame ``width`` samples wide averaged as far as copies of large frames are: over 8 × 8.
+
+    What an encoder leaves out is in single samples, and averages out; a small frame's copy has them nearly all.
+    """
+    rows, columns = part.shape
+    factor = min(_SEEN_OVER // max(1, width // _WIDTH), columns // _LEAST_COLUMNS, rows // _LEAST_ROWS)
+    if factor <= 1:
+        return part
+    return np.asarray(cv2.resize(part, (columns // factor, rows // factor), interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def tile_means(values: NDArray[np.generic]) -> list[float]:

@@ -16,6 +16,7 @@ import av.error
 import numpy as np
 
 from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.compare import Comparison, Evidence, is_exact
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -55,11 +56,11 @@ class Proof:
             return None
 
 
-def proof_of(path: Path, encode: Encode, copies: Sequence[EightBit], threads: int = 1) -> Proof | None:
+def proof_of(path: Path, encode: Encode, size: Size, copies: Sequence[EightBit], threads: int = 1) -> Proof | None:
     """Decode a chunk of a video, compare each frame with its copy, and return what was found; ``None`` if it cannot be
     read, which is said once the file made of it is.
     """
-    comparison = Comparison(iter(copies), format_of(encode), exact=is_exact(encode))
+    comparison = Comparison(iter(copies), format_of(encode), exact=is_exact(encode), width=size.width)
     mark, frames = _Mark(), 0
     try:
         with av.open(str(path)) as container:

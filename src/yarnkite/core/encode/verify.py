@@ -125,7 +125,7 @@ def _decoded(path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, a
     """Decode all of a file and compare each frame with its copy."""
     others: list[Difference] = []
     copies = _held_against(_copies(parts, folder), anew, others)
-    comparison = Comparison(copies, format_of(plan.encode), exact=is_exact(plan.encode))
+    comparison = Comparison(copies, format_of(plan.encode), exact=is_exact(plan.encode), width=plan.size.width)
     facts = probe(path, plan, comparison.compare)
     return facts, comparison.result(), others
 
