@@ -6,9 +6,11 @@ from pathlib import Path
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.join import Chapter, join
 from yarnkite.core.encode.labels import Labels
+from yarnkite.core.encode.light_level import write_level
 from yarnkite.core.encode.loops import write_loop
 from yarnkite.core.encode.numbered import names, pack
 from yarnkite.core.encode.plan import Chunk, ClipPlan
+from yarnkite.core.encode.proof import Proof, level_of
 
 
 def assemble(
@@ -30,7 +32,10 @@ def assemble(
     format = format_of(plan.encode)
     paths = [folder / part.file_name for part in parts]
     if format.way == "joined":
-        return join(plan.rate, paths, target, sound, chapters, plan.encode, labels)
+        join(plan.rate, paths, target, sound, chapters, plan.encode, labels)
+        if level := level_of([Proof.read(folder / part.proof_name) for part in parts]):
+            write_level(target, level)
+        return target
     if format.way == "streamed":
         return write_loop(plan.rate, plan.size, paths, target, plan.encode)
     return pack(paths, target, names(stem, plan.frames, format.codec))

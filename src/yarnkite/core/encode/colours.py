@@ -19,6 +19,8 @@ LIMITED_RANGE = 1
 _WHITE_CD = 203.0
 _HLG_PEAK_CD = 1000.0
 _HLG_GAMMA = 1.2
+# Table 4 of BT.2100: m1, m2, c1, c2, c3.
+_PQ = 2610 / 16384, 2523 / 4096 * 128, 3424 / 4096, 2413 / 4096 * 32, 2392 / 4096 * 32
 # Light is turned into code by a table over its square root, whose steps are finest where the eye's are.
 _STEPS = 65_536
 _TO_2020 = np.array([[0.6274, 0.3293, 0.0433], [0.0691, 0.9195, 0.0114], [0.0164, 0.0880, 0.8956]])
@@ -98,9 +100,16 @@ def _hlg(light: NDArray[np.float64]) -> NDArray[np.float64]:
 
 def _pq(light: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return PQ's signal for light relative to the white of a picture (BT.2100 table 4)."""
-    m1, m2, c1, c2, c3 = 2610 / 16384, 2523 / 4096 * 128, 3424 / 4096, 2413 / 4096 * 32, 2392 / 4096 * 32
+    m1, m2, c1, c2, c3 = _PQ
     power = (light * _WHITE_CD / 10_000) ** m1
     return np.asarray(((c1 + c2 * power) / (1 + c3 * power)) ** m2)
+
+
+def pq_light(signal: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return the light of PQ's signal, in cd/m² (BT.2100 table 4)."""
+    m1, m2, c1, c2, c3 = _PQ
+    power = np.clip(signal, 0, 1) ** (1 / m2)
+    return np.asarray(10_000 * (np.maximum(power - c1, 0) / (c2 - c3 * power)) ** (1 / m1))
 
 
 def _codes(signal: NDArray[np.float64]) -> SixteenBit:

@@ -20,8 +20,10 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.compare import Comparison, Evidence, is_exact
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.light_level import LightLevel, highest, level_in, light_level, without_level
 from yarnkite.core.encode.plan import Chunk
 from yarnkite.core.encode.probe import copy_of_frame
+from yarnkite.core.encode.video_frame import plane_of
 from yarnkite.core.image.pixels import EightBit
 
 # Their pictures say all that decoding them takes, and not every container has room for what an encoder adds to that.
@@ -33,12 +35,16 @@ _LISTS_AT, _KIND = 22, 0x3F
 
 @dataclass(frozen=True)
 class Proof:
-    """What a chunk holds: ``frames`` decoded, hashes of its packets and of its headers, and what comparing gave."""
+    """What a chunk holds: ``frames`` decoded, hashes of its packets and of its headers, and what comparing gave.
+
+    ``light`` is its light level where that is measured, in PQ.
+    """
 
     frames: int
     packets: str
     headers: str
     evidence: Evidence
+    light: tuple[int, int] | None = None
 
     def write(self, path: Path) -> None:
         """Keep it beside its chunk; raises ``NoRoom``."""
@@ -51,7 +57,8 @@ class Proof:
             said = json.loads(path.read_bytes())
             evidence = said.pop("evidence")
             faults = [(int(frame), str(what)) for frame, what in evidence.pop("faults")]
-            return cls(**said, evidence=Evidence(**evidence, faults=faults))
+            light = tuple(said.pop("light", None) or ()) or None
+            return cls(**said, evidence=Evidence(**evidence, faults=faults), light=light)
         except (OSError, ValueError, KeyError, TypeError):
             return None
 
@@ -61,21 +68,28 @@ def proof_of(path: Path, encode: Encode, size: Size, copies: Sequence[EightBit],
     read, which is said once the file made of it is.
     """
     comparison = Comparison(iter(copies), format_of(encode), exact=is_exact(encode), width=size.width)
-    mark, frames = _Mark(), 0
+    frames, levels = 0, list[LightLevel]()
     try:
         with av.open(str(path)) as container:
             stream = container.streams.video[0]
             stream.thread_type = "AUTO"
             stream.codec_context.thread_count = threads
-            headers = _headers(stream)
+            headers, mark = _headers(stream), _Mark(has_level=stream.codec_context.name == "hevc")
             for packet in container.demux(stream):
                 mark.add(packet)
                 for frame in packet.decode():
                     comparison.compare(copy_of_frame(frame))
                     frames += 1
+                    if encode.range == "pq" and format_of(encode).range_of(encode) == "pq":
+                        levels.append(
+                            light_level((plane_of(frame, 0, 10), plane_of(frame, 1, 10), plane_of(frame, 2, 10)))
+                        )
     except (av.error.FFmpegError, ValueError):
         return None
-    return Proof(frames, mark.digest(), headers, comparison.result())
+    level = highest(levels) if levels else None
+    return Proof(
+        *(frames, mark.digest(), headers, comparison.result()), light=(level.brightest, level.mean) if level else None
+    )
 
 
 def times_if_proven(path: Path, proofs: Sequence[Proof | None]) -> "array[int] | None":
@@ -92,13 +106,25 @@ def times_if_proven(path: Path, proofs: Sequence[Proof | None]) -> "array[int] |
         for proof in proofs:
             if proof is None or proof.headers != headers:
                 return None
-            mark = _Mark()
+            mark = _Mark(has_level=stream.codec_context.name == "hevc")
             while mark.count < proof.frames and (packet := next(packets, None)) is not None:
                 mark.add(packet)
             if mark.digest() != proof.packets:
                 return None
             times.extend(sorted(mark.shown))
         return None if next(packets, None) is not None else times
+
+
+def level_of(proofs: Sequence[Proof | None]) -> LightLevel | None:
+    """Return the light level of a clip of proven chunks; ``None`` where that of a part is not known."""
+    known = [LightLevel(*one.light) for one in proofs if one and one.light]
+    return highest(known) if known and len(known) == len(proofs) else None
+
+
+def level_said_by(path: Path) -> LightLevel | None:
+    """Return the light level a finished file says."""
+    with av.open(str(path)) as container:
+        return level_in(container.streams.video[0].codec_context.extradata or b"")
 
 
 def put_together(parts: Sequence[Chunk], proofs: Sequence[Proof]) -> Evidence:
@@ -118,8 +144,9 @@ def put_together(parts: Sequence[Chunk], proofs: Sequence[Proof]) -> Evidence:
 class _Mark:
     """Names packets by their bytes, their order, and the order they are shown in, wherever on a clock that is."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, has_level: bool = False) -> None:
         self._hash, self.shown = sha256(), array("q")
+        self._has_level = has_level
 
     @property
     def count(self) -> int:
@@ -129,7 +156,7 @@ class _Mark:
         # At the end comes a packet of nothing, that has what is left decoded.
         if packet.size:
             self._hash.update(packet.size.to_bytes(8, "little"))
-            self._hash.update(packet)
+            self._hash.update(without_level(bytes(packet)) if self._has_level else packet)
             self.shown.append(packet.pts if packet.pts is not None else -1)
 
     def digest(self) -> str:
@@ -144,7 +171,7 @@ def _headers(stream: av.VideoStream) -> str:
     said = context.extradata or b""
     if context.name in _WITHOUT_HEADERS:
         said = b""
-    return sha256(_alike(said) if context.name == "hevc" else said).hexdigest()
+    return sha256(without_level(_alike(said)) if context.name == "hevc" else said).hexdigest()
 
 
 def _alike(said: bytes) -> bytes:

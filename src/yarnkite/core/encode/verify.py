@@ -18,7 +18,7 @@ from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
 from yarnkite.core.encode.probe import Facts, SoundFacts, probe
-from yarnkite.core.encode.proof import Proof, put_together, times_if_proven
+from yarnkite.core.encode.proof import Proof, level_of, level_said_by, put_together, times_if_proven
 from yarnkite.core.encode.sample import differing
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.sound.decisions import RATE
@@ -118,6 +118,8 @@ def _proven(
             # What is wrong from the beginning is made anew by the next who wants it.
             for name in (part.file_name, *part.beside):
                 (folder / name).unlink(missing_ok=True)
+    if (level := level_of(proofs)) and (said := level_said_by(path)) != level:
+        others.append(Difference("light level (brightest, mean)", str(level), str(said)))
     return probe(path, plan, times=times), evidence, others
 
 

@@ -1,10 +1,8 @@
 """H.265 (ITU-T H.265, ISO/IEC 23008-2), profile Main 10, written by x265."""
 
 from yarnkite.core.encode.formats.format import Format, Settings, ceiling
+from yarnkite.core.encode.light_level import NOT_KNOWN
 from yarnkite.core.encode.samples import Samples
-
-# Light of the brightest and the mean pixel, in cd/m², for files that say how bright they are (CTA-861.3).
-_PEAK, _MEAN = 1000, 400
 
 
 def _options(settings: Settings) -> dict[str, str]:
@@ -16,7 +14,7 @@ def _options(settings: Settings) -> dict[str, str]:
     ]
     wanted += ceiling(encode)
     if encode.range == "pq":
-        wanted += ["hdr10=1", f"max-cll={_PEAK},{_MEAN}", f"master-display={_SCREEN}"]
+        wanted += ["hdr10=1", f"max-cll={NOT_KNOWN.brightest},{NOT_KNOWN.mean}", f"master-display={_SCREEN}"]
     return {"preset": encode.preset, "crf": f"{_number(encode.crf):g}", "x265-params": ":".join(wanted)}
 
 
