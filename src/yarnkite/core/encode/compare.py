@@ -9,8 +9,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.formats.format import Format
-from yarnkite.core.encode.likeness import coarser, parts_of, similarity_map, tile_means
+from yarnkite.core.encode.likeness import coarser, parts_of, shift, similarity_map, tile_means
 from yarnkite.core.image.pixels import EightBit
 
 # Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
@@ -20,6 +19,9 @@ _BLACK = 20
 # No encoder is off by so much all over a sixteenth of a reduced frame; what is lost on the way is.
 _DAMAGED = 12
 _PART_BELOW = 0.4
+# What is lost on the way to a file is lost both ways: over a sixteenth of a frame none becomes so much brighter, and all of
+# it does not move.
+_BRIGHTER, _MOVED_PX, _FAIR = 2.5, 0.6, 23
 # The same for colour; and how much of a frame's colour may be off, of its mean square, where there is some.
 _OFF_COLOUR = 10
 _SOME_COLOUR, _MOST_LOST = 4.0, 0.6
@@ -48,12 +50,14 @@ def is_exact(encode: Encode) -> bool:
 
 
 class Comparison:
-    """Takes decoded frames ``width`` wide in order; holds three copies at a time. ``exact`` ones are their pictures to the
+    """Takes decoded frames ``width`` wide in order; holds three copies at a time. those of formats without loss are their pictures to the
     last step.
     """
 
-    def __init__(self, copies: Iterator[EightBit], format: Format, *, exact: bool, width: int) -> None:
-        self._format, self._exact, self._width = format, exact, width
+    def __init__(self, copies: Iterator[EightBit], encode: Encode, width: int) -> None:
+        self._format, self._exact, self._width = format_of(encode), is_exact(encode), width
+        # Rough encoders let slow movement lag behind by pixels.
+        self._most_moved = _MOVED_PX * 2 ** max(0.0, (encode.crf - _FAIR) / 6 if self._format.has_quality else 0.0)
         self._copies = chain(copies, [None])
         self._before: EightBit | None = None
         self._own: EightBit | None = next(self._copies, None)
@@ -109,6 +113,12 @@ class Comparison:
         worst = max(tile_means(np.abs(coarser(own, self._width).astype(np.float32) - coarser(found, self._width))))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
+        brighter = max(tile_means(own.astype(np.float32) - found), key=abs)
+        if abs(brighter) > _BRIGHTER:
+            return f"a part that is {'darker' if brighter > 0 else 'brighter'} by {abs(brighter):.1f} steps of 255"
+        moved = max(shift(own, found)) * max(1, self._width // own.shape[1])
+        if moved > self._most_moved:
+            return f"its picture moved by {moved:.1f} pixels"
         lowest = min(tile_means(likeness))
         if lowest < floor - _PART_BELOW:
             return f"a part with a likeness of {lowest:.3f} only"
@@ -123,6 +133,8 @@ def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:
         worst = max(tile_means(np.abs(mine.astype(np.float32) - its)))
         if worst > _OFF_COLOUR:
             return f"a part whose colour is off by {worst:.0f} steps of 255"
+        if (other := max(map(abs, tile_means(mine.astype(np.float32) - its)))) > _BRIGHTER:
+            return f"a part whose colour is another by {other:.1f} steps of 255"
     strength = sum(_off(mine, np.full_like(mine, 128)) for mine in own)
     lost = sum(_off(mine, its) for mine, its in zip(own, found, strict=True))
     return "its colour is another" if strength > _SOME_COLOUR and lost > strength * _MOST_LOST else ""

@@ -24,6 +24,7 @@ _WIDTH = 240
 _WINDOW = 8
 _SEEN_OVER, _LEAST_COLUMNS, _LEAST_ROWS = 8, 8, 4
 _TILES = 4
+_SOME_SLOPE = 0.5
 _C1, _C2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
 _LUMA = (54, 183, 19)
 # Recommendation ITU-R BT.709, 3.3, for full range.
@@ -114,6 +115,20 @@ def coarser(part: EightBit, width: int) -> EightBit:
     if factor <= 1:
         return part
     return np.asarray(cv2.resize(part, (columns // factor, rows // factor), interpolation=cv2.INTER_AREA), np.uint8)
+
+
+def shift(one: EightBit, other: EightBit) -> tuple[float, float]:
+    """Return how far a copy lies from another across and down, in its samples, where that is little; 0 where nothing tells.
+
+    By least squares on slopes: Lucas, Kanade, "An iterative image registration technique", 1981, one step for all.
+    """
+    first, second = one.astype(np.float32), other.astype(np.float32)
+    mean, apart = (first + second) / 2, (first - second)[1:-1, 1:-1]
+    found = []
+    for slope in ((mean[1:-1, 2:] - mean[1:-1, :-2]) / 2, (mean[2:, 1:-1] - mean[:-2, 1:-1]) / 2):
+        weight = float(np.square(slope).mean()) if slope.size else 0.0
+        found.append(abs(float((slope * apart).mean()) / weight) if weight > _SOME_SLOPE else 0.0)
+    return found[0], found[1]
 
 
 def tile_means(values: NDArray[np.generic]) -> list[float]:

@@ -17,7 +17,7 @@ import numpy as np
 
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.encode.compare import Comparison, Evidence, is_exact
+from yarnkite.core.encode.compare import Comparison, Evidence
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.light_level import LightLevel, highest, level_in, light_level, without_level
@@ -67,7 +67,7 @@ def proof_of(path: Path, encode: Encode, size: Size, copies: Sequence[EightBit],
     """Decode a chunk of a video, compare each frame with its copy, and return what was found; ``None`` if it cannot be
     read, which is said once the file made of it is.
     """
-    comparison = Comparison(iter(copies), format_of(encode), exact=is_exact(encode), width=size.width)
+    comparison = Comparison(iter(copies), encode, size.width)
     frames, levels = 0, list[LightLevel]()
     try:
         with av.open(str(path)) as container:

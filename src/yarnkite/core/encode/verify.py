@@ -12,7 +12,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.timecode import timecode, timecode_from
 from yarnkite.core.encode import aim
 from yarnkite.core.encode.colours import BT709, colours_of
-from yarnkite.core.encode.compare import Comparison, Evidence, is_exact
+from yarnkite.core.encode.compare import Comparison, Evidence
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
@@ -127,7 +127,7 @@ def _decoded(path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, a
     """Decode all of a file and compare each frame with its copy."""
     others: list[Difference] = []
     copies = _held_against(_copies(parts, folder), anew, others)
-    comparison = Comparison(copies, format_of(plan.encode), exact=is_exact(plan.encode), width=plan.size.width)
+    comparison = Comparison(copies, plan.encode, plan.size.width)
     facts = probe(path, plan, comparison.compare)
     return facts, comparison.result(), others
 
