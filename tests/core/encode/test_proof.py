@@ -9,7 +9,7 @@ import pytest
 
 from tests.clips import finished_clip
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.encode import chunk
+from yarnkite.core.encode import chunk, proof
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
@@ -129,6 +129,15 @@ def test_what_a_chunk_was_made_wrong_is_named_and_it_is_made_anew_by_the_next(st
     monkeypatch.undo()
     render_chunks(tasks, tmp_path)
     assemble(plan, parts, tmp_path, path)
+    assert verified(path, plan, parts, tmp_path).differences == []
+
+
+def test_what_was_proven_in_another_way_is_decoded_and_compared_again(stills, tmp_path, monkeypatch):
+    recipe = recipe_of(stills)
+    _, path = finished_clip(recipe, tmp_path)
+    monkeypatch.setattr(proof, "COMPARING", proof.COMPARING + 1)
+    assert proofs_in(tmp_path, recipe) == [None, None]
+    plan, parts = clip_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
     assert verified(path, plan, parts, tmp_path).differences == []
 
 
