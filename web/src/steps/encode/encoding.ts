@@ -58,19 +58,22 @@ export function provideEncoding(encoding: Encoding): Choosing {
     await api.measureOffers(encoding.owner.value, every.value).catch(() => undefined);
   }
 
-  void (async () => {
+  async function fetchChoices(): Promise<void> {
     try {
       choices.value ??= await api.encodeChoices();
     } catch (error) {
       refused(error);
     }
-  })();
+  }
+
+  void fetchChoices();
   watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady, every], () => void lookAndMeasure(), { immediate: true });
   watch(pattern, () => void look());
   watch(
     () => encoding.owner.value.id,
     () => also.value.clear(),
   );
+  onTold("connected", () => void fetchChoices().then(lookAndMeasure));
   onTold("sizes", () => void look());
   onTold("job", (job) => job.state === "finished" && (job.kind === "encode" || job.kind === "reel") && void look());
 

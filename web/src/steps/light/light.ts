@@ -114,7 +114,7 @@ export const useLight = defineStore("light", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    const now = () => [light.value, shot.revision, shot.state, shot.shown, area.value, section.value] as const;
+    const now = () => [light.value, shot.revision, shot.state, shot.tailVersion, shot.shown, area.value, section.value] as const;
     watch(
       now,
       () => {
@@ -127,7 +127,7 @@ export const useLight = defineStore("light", () => {
       },
       { immediate: true },
     );
-    watch(() => [light.value, shot.revision, shot.state] as const, () => lookAtCourse(), { immediate: true });
+    watch(() => [light.value, shot.revision, shot.state, shot.tailVersion] as const, () => lookAtCourse(), { immediate: true });
     watch(
       () => [shot.shot?.id, shot.state] as const,
       async ([id]) => {

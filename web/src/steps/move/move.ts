@@ -93,7 +93,7 @@ export const useMove = defineStore("move", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    watch(() => [shot.decisions, shot.revision, shot.state] as const, () => void look(), { immediate: true });
+    watch(() => [shot.decisions, shot.revision, shot.state, shot.tailVersion] as const, () => void look(), { immediate: true });
   }
 
   return { section, travel, chosen, move, view, attempt, set, begin, add, remove, choose, follow };

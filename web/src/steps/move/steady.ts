@@ -118,14 +118,14 @@ export const useSteady = defineStore("steady", () => {
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
     watch(
-      () => [shot.decisions, shot.revision, shot.state] as const,
+      () => [shot.decisions, shot.revision, shot.state, shot.tailVersion] as const,
       () => {
         void look();
         void lookAtCosts();
       },
       { immediate: true },
     );
-    watch(() => [shot.decisions, shot.revision, shot.state, shot.shown] as const, () => void lookAtPoints(), { immediate: true });
+    watch(() => [shot.decisions, shot.revision, shot.state, shot.tailVersion, shot.shown] as const, () => void lookAtPoints(), { immediate: true });
   }
 
   return { found, bargains, sights, job, pointing, steady, isMeasuring, set, attempt, choose, measure, point, put, forget, follow };

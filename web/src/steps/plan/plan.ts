@@ -1,6 +1,7 @@
 import { computed, ref, shallowRef } from "vue";
 
 import { api, Problem, type Planned, type PlannedShot, type Quantity } from "../../api/client";
+import { onTold } from "../../api/events";
 import { useSentences } from "../../parts/sentences";
 
 /** A project's list of planned shots, and the one that is open; changes are kept as they are said. */
@@ -46,6 +47,9 @@ export function usePlans(projectId: () => number) {
   /** Keep a part of the plan as it is worked out from the plan by then: quick changes to one group must not undo each other. */
   const keep = (part: (planned: PlannedShot) => Partial<PlannedShot>) =>
     act((one) => api.keepPlan(one.id, one.number, { ...one.planned, ...part(one.planned) }));
+
+  // In turn with the changes: what was asked for before one of them does not take it back.
+  onTold("connected", () => (under = under.then(load)));
 
   return { list, openId, open, refusal, load, take, change, keep };
 }

@@ -190,6 +190,7 @@ export const useReel = defineStore("reel", () => {
     await api.encode({ kind: "reels", id }, of.revision, wish);
   }
 
+  onTold("connected", () => reel.value && void open(reel.value.id).then(planAnew));
   onTold("reel", (told) => {
     if (told.id !== reel.value?.id) return;
     void open(told.id).then(planAnew);
