@@ -78,9 +78,16 @@ async function begin({ shot_id, job }: ShotStarted): Promise<void> {
   go(1);
 }
 
-const projectFor = async (name: string) => (await api.projectForClip(name)).project_id;
+let isSentHere = false;
 
+async function projectFor(name: string): Promise<number> {
+  isSentHere = true;
+  return (await api.projectForClip(name)).project_id;
+}
+
+/** A folder has been copied; one that was on its way into a project before this page was opened stays where it belongs. */
 function copied(started: ShotStarted): void {
+  if (!isSentHere) return;
   sent.value = upload.name;
   void attempt(() => begin(started));
 }
