@@ -70,6 +70,34 @@ def test_a_database_killed_in_a_rename_leaves_the_folder_whole_and_the_shot_free
     assert len(stills_of(client, shot)) == 8
 
 
+@pytest.mark.parametrize("after", [0, 7, 9, 15])
+def test_a_database_killed_while_a_rename_is_taken_back_leaves_it_whole_and_said(
+    client, services, gathered, monkeypatch, after
+):
+    shot = gathered(8)
+    folder = folder_of(client, shot)
+    old = contents(folder)
+    assert rename(client, shot).status_code == 200
+    new, pid = contents(folder), database_pid(services)
+    count = iter(range(1000))
+    move = moves.move_exclusively
+
+    def move_and_kill(source, target):
+        move(source, target)
+        if next(count) == after:
+            os.kill(pid, signal.SIGKILL)
+
+    monkeypatch.setattr(moves, "move_exclusively", move_and_kill)
+    answer = client.post(f"/api/shots/{shot}/rename/undo")
+    monkeypatch.undo()
+    assert answer.status_code == 200 or answer.json()["code"] == "rename_broken_off", answer.text
+    assert contents(folder) == (old if answer.status_code == 200 else new)
+    assert sorted(contents(folder)) == sorted(one["name"] for one in stills_of(client, shot))
+    # What was taken back is not offered again; what was not, is.
+    last = client.get(f"/api/shots/{shot}/rename").json()
+    assert (last is None) == (answer.status_code == 200), last
+
+
 def test_a_rename_does_not_keep_the_program_from_ending(services):
     """The database is gone because the program ends: what waits for it to come back gives up at once."""
     from yarnkite.core.base.errors import Unavailable

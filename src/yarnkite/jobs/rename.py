@@ -117,7 +117,7 @@ def _recovered(database: Database) -> list[str]:
                 said.append(f"Renaming {len(todo):,} files in {folder} was broken off; it is completed now.")
             else:
                 _put_back(database, batch["id"], folder, todo, placed=batch["state"] == "unplacing")
-                said.append(f"Renaming files in {folder} was broken off; all have their old names again.")
+                said.append(f"Renaming files in {folder} was broken off; all have the names they had before.")
         except Unavailable:
             raise
         except (Refusal, OSError) as error:
@@ -133,9 +133,11 @@ def _run(
 ) -> int:
     """Carry out a batch from its journal to its end, also where the database goes away in the middle."""
     with _one_at_a_time:
-        batch, todo = renames.begin(database, shot_id, folder, lambda number: moves(lines, number))
+        batch, todo = renames.begin(
+            database, shot_id, folder, lambda number: moves(lines, number), takes_back=takes_back
+        )
         try:
-            _move_all(database, batch, folder, todo, takes_back)
+            _move_all(database, batch, folder, todo)
         except Unavailable as away:
             _complete_when_back(database, batch, away)
         return len(todo)
@@ -153,9 +155,10 @@ def _complete_when_back(database: Database, batch: int, away: Unavailable) -> No
             # The program is ending: its next start recovers.
             raise away
     _recovered(database)
-    if renames.state_of(database, batch) != "done":
+    if not renames.is_carried_out(database, batch):
         raise Conflict(
-            "rename_broken_off", "The database went away in the middle, so all files have their old names. Try again."
+            "rename_broken_off",
+            "The database went away in the middle, so all files have the names they had before. Try again.",
         )
 
 
@@ -167,7 +170,7 @@ def _recover_when_back(database: Database) -> None:
         log.warning("%s", sentence)
 
 
-def _move_all(database: Database, batch: int, folder: Path, todo: Sequence[FileMove], takes_back: int | None) -> None:
+def _move_all(database: Database, batch: int, folder: Path, todo: Sequence[FileMove]) -> None:
     placed = False
     try:
         park(folder, todo)
@@ -185,7 +188,7 @@ def _move_all(database: Database, batch: int, folder: Path, todo: Sequence[FileM
         if isinstance(error, OSError):
             raise Refusal("cannot_rename", f"The files in {folder} cannot be renamed: {error.strerror}.") from error
         raise
-    renames.finish(database, batch, folder, todo, takes_back=takes_back)
+    renames.finish(database, batch, folder, todo)
 
 
 def _put_back(database: Database, batch: int, folder: Path, todo: Sequence[FileMove], *, placed: bool = False) -> None:

@@ -21,16 +21,25 @@ State = Literal["parking", "placing", "unplacing", "done", "taken back"]
 
 @retried
 def begin(
-    database: Database, shot_id: int, folder: Path, moves_of: Callable[[int], list[FileMove]]
+    database: Database,
+    shot_id: int,
+    folder: Path,
+    moves_of: Callable[[int], list[FileMove]],
+    *,
+    takes_back: int | None = None,
 ) -> tuple[int, list[FileMove]]:
     """Note a batch, every move of it, and what each file is like now; returns its id and its moves.
 
-    ``moves_of`` makes the moves of a batch by its id, by which parking names are made. Raises ``Conflict`` while one of the
+    ``moves_of`` makes the moves of a batch by its id, by which parking names are made; ``takes_back`` is the batch that this
+    one undoes. Raises ``Conflict`` while one of the
     shots that use files of the folder is worked on, ``Refusal`` for a file that is not there; nothing is noted then.
     """
     with database.transaction() as cursor:
         _hold_folder(cursor, shot_id, folder)
-        cursor.execute("INSERT INTO rename_batch (shot_id, folder) VALUES (%s, %s)", (shot_id, folder_bytes(folder)))
+        cursor.execute(
+            "INSERT INTO rename_batch (shot_id, folder, takes_back) VALUES (%s, %s, %s)",
+            (shot_id, folder_bytes(folder), takes_back),
+        )
         batch = int(cursor.lastrowid)
         todo = moves_of(batch)
         cursor.executemany(
@@ -83,18 +92,18 @@ def set_stuck(database: Database, batch_id: int, stuck: bool) -> None:
 
 
 @retried
-def finish(
-    database: Database, batch_id: int, folder: Path, todo: Sequence[FileMove], *, takes_back: int | None = None
-) -> None:
+def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[FileMove]) -> None:
     """End a batch and give the stills of every shot of the folder their new names, all of it or nothing.
 
-    ``takes_back`` is the batch that this one undoes; neither can be taken back after that. A batch that has ended already
-    stays as it is: names that were exchanged would be exchanged again.
+    One that undoes another ends it too; neither can be taken back after that. A batch that has ended already stays as it is:
+    names that were exchanged would be exchanged again.
     """
     with database.transaction() as cursor:
-        cursor.execute("SELECT state FROM rename_batch WHERE id = %s FOR UPDATE", (batch_id,))
-        if (cursor.fetchone() or {"state": "done"})["state"] in ("done", "taken back"):
+        cursor.execute("SELECT state, takes_back FROM rename_batch WHERE id = %s FOR UPDATE", (batch_id,))
+        row = cursor.fetchone()
+        if row is None or row["state"] in ("done", "taken back"):
             return
+        takes_back = row["takes_back"]
         state = "done" if takes_back is None else "taken back"
         cursor.execute("UPDATE rename_batch SET state = %s, stuck = FALSE WHERE id = %s", (state, batch_id))
         cursor.execute("UPDATE rename_batch SET state = 'taken back' WHERE id = %s", (takes_back,))
@@ -130,17 +139,23 @@ def unfinished(database: Database) -> list[Row]:
     """Return the batches a dead process left half-way."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, shot_id, folder, state FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
+            "SELECT id, shot_id, folder, state, takes_back FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
         )
         return list(cursor.fetchall())
 
 
-def state_of(database: Database, batch_id: int) -> State:
-    """Return how far a batch is."""
+def is_carried_out(database: Database, batch_id: int) -> bool:
+    """Tell whether the files of a batch that has ended have the names it was to give them."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT state FROM rename_batch WHERE id = %s", (batch_id,))
-        state: State = (cursor.fetchone() or {"state": "taken back"})["state"]
-        return state
+        cursor.execute(
+            "SELECT batch.state, batch.takes_back, undone.state AS undone FROM rename_batch AS batch"
+            " LEFT JOIN rename_batch AS undone ON undone.id = batch.takes_back WHERE batch.id = %s",
+            (batch_id,),
+        )
+        row = cursor.fetchone()
+    if row is None:
+        return False
+    return bool(row["undone"] == "taken back" if row["takes_back"] is not None else row["state"] == "done")
 
 
 def latest(database: Database, shot_id: int) -> Row | None:
