@@ -5,11 +5,10 @@ from dataclasses import dataclass, field
 from itertools import chain
 
 import numpy as np
-from numpy.typing import NDArray
 
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.likeness import coarser, parts_of, shift, similarity_map, tile_means
+from yarnkite.core.encode.likeness import coarser, parts_of, shift, similarity, similarity_map, tile_means
 from yarnkite.core.image.pixels import EightBit
 
 # Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
@@ -75,10 +74,8 @@ class Comparison:
         if own.shape != found.shape:
             self._note("another size", 0.0)
         else:
-            likeness = similarity_map(*(coarser(parts_of(one)[0], self._width) for one in (own, found)))
-            mean = 1.0 if np.array_equal(own, found) else min(float(likeness.mean()), 0.9999)
-            fault = self._fault(own, found, mean, likeness)
-            self._note(fault, mean)
+            mean = 1.0 if np.array_equal(own, found) else min(similarity(parts_of(own)[0], parts_of(found)[0]), 0.9999)
+            self._note(self._fault(own, found, mean), mean)
         self._before, self._own = own, self._after
         self._after = next(self._copies, None) if self._after is not None else None
 
@@ -95,7 +92,7 @@ class Comparison:
         self._sum += mean
         self._frames += 1
 
-    def _fault(self, own: EightBit, found: EightBit, mean: float, likeness: NDArray[np.float32]) -> str:
+    def _fault(self, own: EightBit, found: EightBit, mean: float) -> str:
         if self._exact:
             return "" if mean >= 1.0 else "not exactly its picture"
         (own, *own_colours), (found, *found_colours) = parts_of(own), parts_of(found)
@@ -108,8 +105,9 @@ class Comparison:
         if float(found.mean()) < _BLACK <= float(own.mean()):
             return "black"
         floor = self._format.likeness_floor
-        if mean < floor:
-            return f"a likeness of {mean:.3f} only"
+        likeness = similarity_map(*(coarser(one, self._width) for one in (own, found)))
+        if (seen := float(likeness.mean())) < floor:
+            return f"a likeness of {seen:.3f} only"
         worst = max(tile_means(np.abs(coarser(own, self._width).astype(np.float32) - coarser(found, self._width))))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
