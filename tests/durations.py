@@ -22,6 +22,15 @@ MAY_TAKE_LONGER: dict[str, str] = {
     "tests/api/test_capture.py::test_a_camera_shoots_goes_away_rests_and_the_shot_grows_all_the_while": (
         "a camera shoots, is away and is paused by the clock"
     ),
+    "tests/api/test_queue.py::test_encodes_rest_go_on_change_turns_and_are_cancelled": (
+        "four encodes at their real pace, so that there is something to pause"
+    ),
+    "tests/screen/test_reel.py::test_three_shots_in_a_row_two_beside_each_other_and_undo": (
+        "three shots are gathered, put into a reel and played"
+    ),
+    "tests/screen/test_whole_way.py::test_from_an_empty_project_to_a_downloaded_clip": (
+        "the whole job, of which the first step is the first its program does: run alone, workers start in it"
+    ),
     "tests/screen/test_planning_and_capturing.py::test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks": (
         "the whole job at its real size"
     ),
