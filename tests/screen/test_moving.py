@@ -47,6 +47,26 @@ def test_a_push_in_is_begun_dragged_played_and_undone(page: Page, program: Progr
     wait_until(lambda: views(program, shot) == [])
 
 
+def test_a_frame_is_dragged_before_the_page_knows_where_frames_lie(page: Page, program: Program, shot: int):
+    page.goto(f"/shots/{shot}/move")
+    expect(page.get_by_role("status").filter(has_text="stays where the fit has it")).to_be_visible()
+    page.route("**/move/travel?*", lambda route: None)
+    page.get_by_role("button", name="push in", exact=True).click()
+    wait_until(lambda: len(views(program, shot)) == 2)
+    stage = page.get_by_label("The way of the view over the still")
+    expect(stage.locator("img")).to_be_visible()
+    box = stage.bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.56 * box["width"], box["y"] + box["height"] / 2, steps=5)
+    page.mouse.up()
+    wait_until(lambda: views(program, shot)[1]["x"] > 0.54)
+    page.unroute("**/move/travel?*")
+    for _ in range(2):
+        page.keyboard.press("Control+z")
+    wait_until(lambda: views(program, shot) == [])
+
+
 def test_one_more_view_is_put_between_and_taken_away(page: Page, program: Program, shot: int):
     page.goto(f"/shots/{shot}/move")
     page.get_by_role("button", name="drift right", exact=True).click()

@@ -32,6 +32,8 @@ function inside(corners: readonly (readonly [number, number])[], at: { x: number
 /** The frame under the pointer: the one that is worked on if it is there, else the smallest. */
 function under(at: { x: number; y: number }): number | undefined {
   const all = (move.travel?.outlines ?? []) as [number, number][][];
+  // Where they lie is not known yet: it is the one that is worked on.
+  if (all.length !== move.move.views.length) return move.chosen;
   const hit = all.map((corners, place) => ({ place, corners })).filter(({ corners }) => inside(corners, at));
   if (hit.some(({ place }) => place === move.chosen)) return move.chosen;
   const size = (corners: [number, number][]) => Math.hypot(corners[1]![0] - corners[0]![0], corners[1]![1] - corners[0]![1]);
