@@ -11,6 +11,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.base.wording import size_text
+from yarnkite.core.encode.decisions import FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.probe import probe as probed
 
@@ -33,7 +34,7 @@ def probe(
     against: Path | None,
     stills: Path | None,
     sounds: Path | None,
-    format_: str | None,
+    format_: FormatName | None,
     as_json: bool,
     quiet: bool,
 ) -> int:
@@ -65,7 +66,7 @@ def probe(
 
 
 def _proven(
-    file: Path, against: Path, stills: Path | None, sounds: Path | None, format_: str | None, report: Report
+    file: Path, against: Path, stills: Path | None, sounds: Path | None, format_: FormatName | None, report: Report
 ) -> int:
     # What renders is loaded only for who wants it.
     from yarnkite.cli.clip import ended
@@ -79,7 +80,6 @@ def _proven(
     with report.bar("frames") as tell:
         hearers = Hearers(report.say, report.warn, tell)
         made = prove_file(
-            *(file.resolve(), against.resolve(), folder, hearers, format_),  # type: ignore[arg-type]
-            sounds=sounds and sounds.resolve(),
+            *(file.resolve(), against.resolve(), folder, hearers, format_), sounds=sounds and sounds.resolve()
         )
     return ended(made, report)

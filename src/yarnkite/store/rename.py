@@ -139,7 +139,7 @@ def unfinished(database: Database) -> list[Row]:
     """Return the batches a dead process left half-way."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, shot_id, folder, state, takes_back FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
+            "SELECT id, shot_id, folder, state FROM rename_batch WHERE state IN ('parking', 'placing', 'unplacing')"
         )
         return list(cursor.fetchall())
 

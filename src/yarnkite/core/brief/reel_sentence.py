@@ -10,7 +10,7 @@ from yarnkite.core.base.wording import counted, frames_text
 from yarnkite.core.brief.sentence import Part, written_text
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, said_size, whole_bytes_wanted
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, known_bytes, said_size
 from yarnkite.core.image.lettering import missing
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.reel.frame_source import ReelFrames
@@ -60,9 +60,8 @@ def reel_brief(
         why = "no shot is in it yet" if not reel.parts else "none of its shots can be shown"
         return ReelBrief((Part(f"Nothing to make yet: {why}."),), tuple(remarks), 0, "0.0 s", nothing, 0)
     length = duration_text(count / reel.rate)
-    wanted = whole_bytes_wanted(reel.encode, count / reel.rate)
-    size = expected or wanted or reel_bytes(recipe, frames, models, reel.encode)
-    is_sure = bool(expected or wanted)
+    known = known_bytes(reel.encode, count / reel.rate, expected)
+    size = reel_bytes(recipe, frames, models, reel.encode) if known is None else known
     tracks = [track for track in reel.sound.tracks if track.sound in recipe.sounds and not track.muted]
     said = (
         Part("Show "),
@@ -78,7 +77,9 @@ def reel_brief(
         *written_text(reel.encode),
         Part(f"{' with sound' if tracks and format_of(reel.encode).has_sound else ''}: {frames_text(count)}, "),
         Part(length),
-        Part(f" ({timecode(count, reel.rate)}), {said_size(size, is_sure=is_sure, are_weighed=all(models))}."),
+        Part(
+            f" ({timecode(count, reel.rate)}), {said_size(size, is_sure=known is not None, are_weighed=all(models))}."
+        ),
     )
     every = (*remarks, *_about_parts(recipe, frames), *_about_titles(reel, frames), *_about_tracks(recipe, count))
     return ReelBrief(said, every, count, length, timecode(count, reel.rate), size)

@@ -11,7 +11,7 @@ from yarnkite.core.brief.warnings import Remedies, Warnings, warnings
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.purposes import quality_of
-from yarnkite.core.encode.size_model import ORDINARY, SizeModel, said_bytes, said_size, whole_bytes_wanted
+from yarnkite.core.encode.size_model import ORDINARY, SizeModel, estimated_bytes, known_bytes, said_size
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import Cost, Placement, cost, placement_of, turned_shape
 from yarnkite.core.light.decisions import Light
@@ -99,8 +99,8 @@ def brief(
     factor = compression(times, schedule)
     warned = warnings(loss, decisions, shapes, schedule, times)
     frames, length = len(schedule), duration_text(schedule.seconds)
-    size = said_bytes(decisions, frames, schedule.changes, size_model or ORDINARY, expected)
-    is_sure = bool(expected) or whole_bytes_wanted(decisions.encode, schedule.seconds) is not None
+    known = known_bytes(decisions.encode, frames / pace.written_rate, expected)
+    size = estimated_bytes(decisions, frames, schedule.changes, size_model or ORDINARY) if known is None else known
     parts = (
         Part("Take "),
         Part(_stills_text(count, every), "stills"),
@@ -123,7 +123,7 @@ def brief(
         Part(length, "length", warned.length),
         Part(" ("),
         Part(timecode(frames, pace.written_rate), hint=counting(pace.written_rate)),
-        Part(f"), {said_size(size, is_sure=is_sure, are_weighed=size_model is not None)}."),
+        Part(f"), {said_size(size, is_sure=known is not None, are_weighed=size_model is not None)}."),
     )
     return Brief(
         parts=parts,

@@ -33,7 +33,9 @@ def assemble(
     paths = [folder / part.file_name for part in parts]
     if format.way == "joined":
         join(plan.rate, paths, target, sound, chapters, plan.encode, labels)
-        if level := level_of([Proof.read(folder / part.proof_name) for part in parts]):
+        if format.range_of(plan.encode) == "pq" and (
+            level := level_of(Proof.read(folder / part.proof_name) for part in parts)
+        ):
             write_level(target, level)
         return target
     if format.way == "streamed":

@@ -49,8 +49,8 @@ def is_exact(encode: Encode) -> bool:
 
 
 class Comparison:
-    """Takes decoded frames ``width`` wide in order; holds three copies at a time. those of formats without loss are their pictures to the
-    last step.
+    """Takes decoded frames ``width`` wide in order; holds three copies at a time. Formats without loss give their pictures
+    back to the last step.
     """
 
     def __init__(self, copies: Iterator[EightBit], encode: Encode, width: int) -> None:
@@ -105,10 +105,11 @@ class Comparison:
         if float(found.mean()) < _BLACK <= float(own.mean()):
             return "black"
         floor = self._format.likeness_floor
-        likeness = similarity_map(*(coarser(one, self._width) for one in (own, found)))
+        own_coarse, found_coarse = (coarser(one, self._width) for one in (own, found))
+        likeness = similarity_map(own_coarse, found_coarse)
         if (seen := float(likeness.mean())) < floor:
             return f"a likeness of {seen:.3f} only"
-        worst = max(tile_means(np.abs(coarser(own, self._width).astype(np.float32) - coarser(found, self._width))))
+        worst = max(tile_means(np.abs(own_coarse.astype(np.float32) - found_coarse)))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
         brighter = max(tile_means(own.astype(np.float32) - found), key=abs)
@@ -128,10 +129,10 @@ class Comparison:
 def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:
     """Say what is wrong with the colour of a frame: with a part of it, or with how much there is of it, and where it points."""
     for mine, its in zip(own, found, strict=True):
-        worst = max(tile_means(np.abs(mine.astype(np.float32) - its)))
-        if worst > _OFF_COLOUR:
+        apart = mine.astype(np.float32) - its
+        if (worst := max(tile_means(np.abs(apart)))) > _OFF_COLOUR:
             return f"a part whose colour is off by {worst:.0f} steps of 255"
-        if (other := max(map(abs, tile_means(mine.astype(np.float32) - its)))) > _BRIGHTER:
+        if (other := max(map(abs, tile_means(apart)))) > _BRIGHTER:
             return f"a part whose colour is another by {other:.1f} steps of 255"
     strength = sum(_off(mine, np.full_like(mine, 128)) for mine in own)
     lost = sum(_off(mine, its) for mine, its in zip(own, found, strict=True))

@@ -7,7 +7,7 @@ table 4 (from signal to light). Whole numbers of cd/m².
 import mmap
 import os
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -18,7 +18,6 @@ from numpy.typing import NDArray
 
 from yarnkite.core.encode.colours import PQ, pq_light
 
-_DEPTH = 10
 # What says it in a stream: a message of nine bytes, two of them for each number.
 _MESSAGE = b"\x4e\x01\x90\x04%b\x80"
 _LENGTH = b"\x00\x09"
@@ -49,16 +48,17 @@ def highest(levels: Iterable[LightLevel]) -> LightLevel:
     return LightLevel(max(one.brightest for one in every), max(one.mean for one in every))
 
 
-def light_level(planes: tuple[NDArray[np.uint16], NDArray[np.uint16], NDArray[np.uint16]]) -> LightLevel:
+def light_level(planes: Sequence[NDArray[np.unsignedinteger]]) -> LightLevel:
     """Measure a frame in PQ.
 
     Parameters
     ----------
     planes : luma, blue and red difference in limited range, 10 bits, shape (height, width) and half of both
     """
-    brightest, total = _measured(*planes, np.float32(PQ.red), np.float32(PQ.blue), _light())
+    luma, blues, reds = planes
+    brightest, total = _measured(luma, blues, reds, np.float32(PQ.red), np.float32(PQ.blue), _light())
     # Nought would say that nobody knows, and two bytes of it in a row are no message.
-    return LightLevel(max(1, round(brightest)), max(1, round(total / planes[0].size)))
+    return LightLevel(max(1, round(brightest)), max(1, round(total / luma.size)))
 
 
 @lru_cache(maxsize=1)

@@ -6,7 +6,7 @@ and shown in the same order, under the same headers. A file of which that is not
 
 import json
 from array import array
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass
 from hashlib import sha256
 from pathlib import Path
@@ -46,7 +46,7 @@ class Proof:
     packets: str
     headers: str
     evidence: Evidence
-    light: tuple[int, int] | None = None
+    light: LightLevel | None = None
     edition: int = COMPARING
 
     def write(self, path: Path) -> None:
@@ -60,7 +60,7 @@ class Proof:
             said = json.loads(path.read_bytes())
             evidence = said.pop("evidence")
             faults = [(int(frame), str(what)) for frame, what in evidence.pop("faults")]
-            light = tuple(said.pop("light", None) or ()) or None
+            light = LightLevel(**one) if (one := said.pop("light")) else None
             proof = cls(**said, evidence=Evidence(**evidence, faults=faults), light=light)
             return proof if proof.edition == COMPARING else None
         except (OSError, ValueError, KeyError, TypeError):
@@ -72,28 +72,24 @@ def proof_of(path: Path, encode: Encode, size: Size, copies: Sequence[EightBit],
     read, which is said once the file made of it is.
     """
     comparison = Comparison(iter(copies), encode, size.width)
+    is_pq = format_of(encode).range_of(encode) == "pq"
     frames, levels = 0, list[LightLevel]()
     try:
         with av.open(str(path)) as container:
             stream = container.streams.video[0]
             stream.thread_type = "AUTO"
             stream.codec_context.thread_count = threads
-            headers, mark = _headers(stream), _Mark(has_level=stream.codec_context.name == "hevc")
+            headers, mark = _headers(stream), _Mark(stream)
             for packet in container.demux(stream):
                 mark.add(packet)
                 for frame in packet.decode():
                     comparison.compare(copy_of_frame(frame))
                     frames += 1
-                    if encode.range == "pq" and format_of(encode).range_of(encode) == "pq":
-                        levels.append(
-                            light_level((plane_of(frame, 0, 10), plane_of(frame, 1, 10), plane_of(frame, 2, 10)))
-                        )
+                    if is_pq:
+                        levels.append(light_level([plane_of(frame, index, 10) for index in range(3)]))
     except (av.error.FFmpegError, ValueError):
         return None
-    level = highest(levels) if levels else None
-    return Proof(
-        *(frames, mark.digest(), headers, comparison.result()), light=(level.brightest, level.mean) if level else None
-    )
+    return Proof(frames, mark.digest(), headers, comparison.result(), highest(levels) if levels else None)
 
 
 def times_if_proven(path: Path, proofs: Sequence[Proof | None]) -> "array[int] | None":
@@ -110,7 +106,7 @@ def times_if_proven(path: Path, proofs: Sequence[Proof | None]) -> "array[int] |
         for proof in proofs:
             if proof is None or proof.headers != headers:
                 return None
-            mark = _Mark(has_level=stream.codec_context.name == "hevc")
+            mark = _Mark(stream)
             while mark.count < proof.frames and (packet := next(packets, None)) is not None:
                 mark.add(packet)
             if mark.digest() != proof.packets:
@@ -119,10 +115,11 @@ def times_if_proven(path: Path, proofs: Sequence[Proof | None]) -> "array[int] |
         return None if next(packets, None) is not None else times
 
 
-def level_of(proofs: Sequence[Proof | None]) -> LightLevel | None:
+def level_of(proofs: Iterable[Proof | None]) -> LightLevel | None:
     """Return the light level of a clip of proven chunks; ``None`` where that of a part is not known."""
-    known = [LightLevel(*one.light) for one in proofs if one and one.light]
-    return highest(known) if known and len(known) == len(proofs) else None
+    levels = [one.light if one else None for one in proofs]
+    known = [one for one in levels if one]
+    return highest(known) if known and len(known) == len(levels) else None
 
 
 def level_said_by(path: Path) -> LightLevel | None:
@@ -148,9 +145,9 @@ def put_together(parts: Sequence[Chunk], proofs: Sequence[Proof]) -> Evidence:
 class _Mark:
     """Names packets by their bytes, their order, and the order they are shown in, wherever on a clock that is."""
 
-    def __init__(self, *, has_level: bool = False) -> None:
+    def __init__(self, stream: av.VideoStream) -> None:
         self._hash, self.shown = sha256(), array("q")
-        self._has_level = has_level
+        self._may_say_a_level = stream.codec_context.name == "hevc"
 
     @property
     def count(self) -> int:
@@ -160,7 +157,7 @@ class _Mark:
         # At the end comes a packet of nothing, that has what is left decoded.
         if packet.size:
             self._hash.update(packet.size.to_bytes(8, "little"))
-            self._hash.update(without_level(bytes(packet)) if self._has_level else packet)
+            self._hash.update(without_level(bytes(packet)) if self._may_say_a_level else packet)
             self.shown.append(packet.pts if packet.pts is not None else -1)
 
     def digest(self) -> str:

@@ -84,12 +84,12 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
     return round(size.width * size.height * scale * quality * share * per_pixel)
 
 
-def said_bytes(decisions: Decisions, frames: int, changing: int, size_model: SizeModel, expected: int | None) -> int:
-    """Return how large a clip will be said to be: as measured, as wanted where a size or a bit rate is, else estimated."""
-    if expected:
-        return expected
-    wanted = whole_bytes_wanted(decisions.encode, frames / decisions.pace.written_rate)
-    return estimated_bytes(decisions, frames, changing, size_model) if wanted is None else wanted
+def known_bytes(encode: Encode, seconds: Fraction, measured: int | None) -> int | None:
+    """Return how many bytes a clip will take as far as that is known: as measured on it, or as wanted where a size or a bit
+    rate is; ``None`` where only an estimate is left.
+    """
+    wanted = format_of(encode).wanted_total(encode, float(seconds))
+    return measured or (None if wanted is None else round(wanted))
 
 
 def said_size(size: int, *, is_sure: bool, are_weighed: bool) -> str:
@@ -100,12 +100,6 @@ def said_size(size: int, *, is_sure: bool, are_weighed: bool) -> str:
         return f"about {size_text(size)}"
     least, most = _SPREAD_OF_ITS_STILLS if are_weighed else _SPREAD_OF_ANY
     return size_range_text(round(size * least), round(size * most))
-
-
-def whole_bytes_wanted(encode: Encode, seconds: Fraction) -> int | None:
-    """Return how many bytes a file of a length is to take, or ``None`` where a quality decides."""
-    wanted = format_of(encode).wanted_total(encode, float(seconds))
-    return None if wanted is None else round(wanted)
 
 
 def _weighed(stills: Sequence[Still], width: int, read: Read) -> tuple[float, float]:
