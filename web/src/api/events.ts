@@ -10,11 +10,12 @@ interface Told {
   capture: { job_id: number; shot_id?: number };
   queue: null;
   connected: null;
+  back: null;
 }
 
 type Hearers = { [Name in keyof Told]: Set<(data: Told[Name]) => void> };
 
-const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), sizes: new Set(), capture: new Set(), queue: new Set(), connected: new Set() };
+const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), sizes: new Set(), capture: new Set(), queue: new Set(), connected: new Set(), back: new Set() };
 
 /** Whether the program is heard from; false while the connection is broken and being tried again. */
 export const connected = ref(true);
@@ -27,8 +28,10 @@ function open(): void {
   source?.close();
   source = new EventSource("/api/events");
   source.addEventListener("hello", () => {
+    const wasAway = !connected.value;
     connected.value = true;
     hearers.connected.forEach((hear) => hear(null));
+    if (wasAway) hearers.back.forEach((hear) => hear(null));
   });
   source.addEventListener("job", (event) => {
     const job = JSON.parse(event.data) as Job;
@@ -68,10 +71,10 @@ export function answersAgain(): Promise<void> {
   openSoon();
   return new Promise((heard) => {
     const hear = () => {
-      hearers.connected.delete(hear);
+      hearers.back.delete(hear);
       heard();
     };
-    hearers.connected.add(hear);
+    hearers.back.add(hear);
   });
 }
 

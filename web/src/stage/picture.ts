@@ -81,7 +81,7 @@ export function usePicture(address: Ref<string | undefined>) {
     { immediate: true },
   );
   // A picture that could not be fetched is fetched once the program answers again.
-  onTold("connected", () => {
+  onTold("back", () => {
     if (refusal.value) void follow();
   });
   onScopeDispose(() => {

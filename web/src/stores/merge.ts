@@ -17,8 +17,8 @@ function areAlike(...all: unknown[]): boolean {
  * end by now; any other change of how long a list is replaces it, where its things have no numbers.
  */
 export function merged<Whole>(now: Whole, before: Whole, wanted: Whole): Whole {
-  if (isSame(before, wanted)) return now;
   if (now === before) return wanted;
+  if (isSame(before, wanted)) return now;
   if (Array.isArray(now) && Array.isArray(before) && Array.isArray(wanted)) return mergedLists(now, before, wanted) as Whole;
   if (!areAlike(now, before, wanted)) return wanted;
   const names = Object.keys(wanted as Data);

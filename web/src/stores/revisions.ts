@@ -31,61 +31,58 @@ const lost = "The change could not be kept. Try again.";
 /**
  * What is decided about one owner, a shot or a reel: what is kept, what is on its way to be, and what is only tried.
  *
- * A change is a function from decisions to decisions. It shows at once; changes are kept one after another, each made from
- * what is kept by then, so that one that is refused leaves nothing of itself in those that follow. They are always sent to the
- * owner they were made for, whatever is open by then.
+ * A change is a function from decisions to decisions, asked once. It shows at once; changes are kept one after another, each
+ * made from what is kept by then, so that one that is refused leaves nothing of itself in those that follow. They are always
+ * sent to the owner they were made for, whatever is open by then.
  */
 export function useRevisions<Decided extends object, Answer extends Revision<Decided>>(ways: Ways<Decided, Answer>) {
   const answer = shallowRef<Answer>();
-  /** What is kept with every change that is on its way, and what the person sees: with what is being tried over it. */
-  const wanted = shallowRef<Decided>();
-  const shown = shallowRef<Decided>();
-  const isTrying = ref(false);
-  const isKeeping = ref(false);
+  const turns = shallowRef<Turn<Decided, Answer>[]>([]);
+  const trial = shallowRef<(now: Decided) => Decided>();
   const refusal = ref("");
-  let turns: Turn<Decided, Answer>[] = [];
-  let trial: ((now: Decided) => Decided) | undefined;
   let running: Promise<void> = Promise.resolve();
 
   const kept = computed(() => answer.value?.decisions);
   const revision = computed(() => answer.value?.revision ?? 0);
-  /** Work out anew what is shown. Not a computed value: changes read what components have, and would be followed into it. */
-  function refold(): void {
-    wanted.value = turns.reduce((now, turn) => (now && "make" in turn ? turn.make(now) : now), kept.value);
-    shown.value = trial && wanted.value ? trial(wanted.value) : wanted.value;
-    isTrying.value = trial !== undefined;
-    isKeeping.value = turns.length > 0;
-  }
+  const isTrying = computed(() => trial.value !== undefined);
+  const isKeeping = computed(() => turns.value.length > 0);
+  /** What is kept with every change that is on its way, and what the person sees: with what is being tried over it. */
+  const wanted = computed(() => turns.value.reduce((now, turn) => (now && "make" in turn ? turn.make(now) : now), kept.value));
+  const shown = computed(() => (trial.value && wanted.value ? trial.value(wanted.value) : wanted.value));
 
-  function setTurns(now: Turn<Decided, Answer>[]): void {
-    turns = now;
-    refold();
+  /**
+   * Carry a change out on what is shown, and return what it changed, to be made of whatever is kept by then. It is asked once:
+   * what a component says of it may be about another thing later.
+   */
+  function recorded(change: (now: Decided) => Decided): (now: Decided) => Decided {
+    const [base, changed] = [wanted.value!, change(shown.value!)];
+    return (now) => merged(now, base, changed);
   }
 
   /** Take an answer over; a change that it holds, or that is refused, is on its way no more from the same moment. */
   async function accept(found: Answer, done?: Turn<Decided, Answer>): Promise<void> {
     const before = kept.value;
     answer.value = found;
-    setTurns(turns.filter((one) => one !== done));
-    await ways.taken?.(found, before, !turns.length && !trial);
+    turns.value = turns.value.filter((one) => one !== done);
+    await ways.taken?.(found, before, !isKeeping.value && !isTrying.value);
   }
 
   /** Take over what was read, unless something newer is known or wanted by now. */
   function take(found: Answer): boolean {
-    if (turns.length || trial || found.revision < revision.value) return false;
+    if (isKeeping.value || isTrying.value || found.revision < revision.value) return false;
     void accept(found);
     return true;
   }
 
   function queue(turn: Turn<Decided, Answer>): Promise<void> {
-    setTurns([...turns, turn]);
+    turns.value = [...turns.value, turn];
     running = running.then(async () => {
       try {
         await perform(turn);
       } catch (error) {
         refusal.value = error instanceof Problem ? error.message : lost;
       }
-      setTurns(turns.filter((one) => one !== turn));
+      turns.value = turns.value.filter((one) => one !== turn);
     });
     return running;
   }
@@ -138,12 +135,13 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
     if (refusal.value === problem.message) refusal.value = "";
   }
 
-  /** Make a change and keep it as a new revision. Never rejects: `refusal` says why it is not kept. */
-  function decide(make: (now: Decided) => Decided): Promise<void> {
-    const tried = trial;
-    trial = undefined;
+  /** Make a change, with what is tried, and keep it as a new revision. Never rejects: `refusal` says why it is not kept. */
+  function decide(change: (now: Decided) => Decided): Promise<void> {
+    if (!wanted.value) return Promise.resolve();
+    const make = recorded(change);
+    trial.value = undefined;
     refusal.value = "";
-    return queue({ make: tried ? (now) => make(tried(now)) : make });
+    return queue({ make });
   }
 
   /** Let the program make a change that it works out itself, once what was changed before is kept. */
@@ -153,18 +151,12 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
   }
 
   /** Show a change while it is being made, without keeping it; it goes on from what is tried by now. */
-  function tryOut(wished: (now: Decided) => Decided): void {
-    if (!wanted.value) return;
-    const base = wanted.value;
-    const made = wished(shown.value!);
-    trial = (now) => (now === base ? made : merged(now, base, made));
-    refold();
+  function tryOut(change: (now: Decided) => Decided): void {
+    if (wanted.value) trial.value = recorded(change);
   }
 
   /** Keep what is tried, unless that is under way; a key let go of after an undo keeps nothing again. */
-  function settle(): Promise<void> {
-    return trial ? decide((now) => now) : running;
-  }
+  const settle = (): Promise<void> => (isTrying.value ? decide((now) => now) : running);
 
   return reactive({ answer, kept, revision, shown, isTrying, isKeeping, refusal, take, decide, change, tryOut, settle, ended: () => running });
 }
@@ -175,4 +167,18 @@ export const changedElsewhere = "This was changed in another window meanwhile. L
 
 function isStale(error: unknown): boolean {
   return error instanceof Problem && (error.code === "stale_revision" || error.code === "stale");
+}
+
+/** The lines of owners, by their ids: one who comes back to an owner goes on with what is still on its way to be kept. */
+export function useLines<Line extends { isKeeping: boolean; ended: () => Promise<void> }>(make: (id: number) => Line) {
+  const lines = new Map<number, Line>();
+  return {
+    of(id: number): Line {
+      for (const [other, one] of lines) if (other !== id && !one.isKeeping) lines.delete(other);
+      const line = lines.get(id) ?? make(id);
+      lines.set(id, line);
+      return line;
+    },
+    ended: async (id: number): Promise<void> => lines.get(id)?.ended(),
+  };
 }

@@ -5,8 +5,8 @@ import { computed, ref, shallowRef } from "vue";
 import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type EncodeWish, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "../steps/steps";
-import { isSame, merged } from "./merge";
-import { useRevisions, type Revisions } from "./revisions";
+import { isSame } from "./merge";
+import { useLines, useRevisions, type Revisions } from "./revisions";
 
 /** A change to some decisions: whole steps, or single values in them. */
 export type Change = { [Name in keyof Decisions]?: Partial<Decisions[Name]> };
@@ -40,8 +40,7 @@ export const useShot = defineStore("shot", () => {
   const check = shallowRef<Check>();
   const plots = shallowRef<Plot[]>([]);
   const stretch = shallowRef<Stretch>();
-  /** Lines of shots of which something is on its way to be kept: one who comes back goes on with them. */
-  const lines = new Map<number, Line>();
+  const lines = useLines(lineOf);
   const decisions = computed(() => line.value?.shown);
   const kept = computed(() => line.value?.kept);
   const revision = computed(() => line.value?.revision ?? 0);
@@ -110,7 +109,7 @@ export const useShot = defineStore("shot", () => {
 
   /** Open a shot, or look at it anew; what is being decided meanwhile is not lost by that. */
   async function open(id: number): Promise<void> {
-    await lines.get(id)?.ended();
+    await lines.ended(id);
     await load(id);
   }
 
@@ -152,10 +151,7 @@ export const useShot = defineStore("shot", () => {
 
   /** Show what is decided about a shot as it was read. */
   function show(opened: Shot): void {
-    const { id } = opened;
-    const now = lines.get(id) ?? lineOf(id);
-    lines.set(id, now);
-    for (const [other, one] of lines) if (other !== id && !one.isKeeping) lines.delete(other);
+    const now = lines.of(opened.id);
     const isOther = line.value !== now;
     line.value = now;
     // What was kept since it was asked for is newer than what was read.
@@ -245,12 +241,9 @@ export const useShot = defineStore("shot", () => {
 
   /** Make a change and keep it as a new revision. */
   function decide(change: Change): Promise<void> {
-    const now = decisions.value;
-    if (!shot.value || !line.value || !now) return Promise.resolve();
+    if (!shot.value || !line.value) return Promise.resolve();
     said.value = "";
-    // Only the values that become others are changed: what was refused before does not come back with them.
-    const wanted = changed(now, change);
-    return line.value.decide((then) => merged(then, now, wanted));
+    return line.value.decide((now) => changed(now, change));
   }
 
   /** Let the program make a change that it works out itself; what comes of it is shown. */
@@ -271,15 +264,8 @@ export const useShot = defineStore("shot", () => {
     if (line.value?.answer) line.value.answer = { ...line.value.answer, versions };
   }
 
-  function undo(): Promise<void> {
-    const of = line.value;
-    return change(api.undo, () => of!.answer!.can_undo);
-  }
-
-  function redo(): Promise<void> {
-    const of = line.value;
-    return change(api.redo, () => of!.answer!.can_redo);
-  }
+  const undo = (of = line.value) => change(api.undo, () => of!.answer!.can_undo);
+  const redo = (of = line.value) => change(api.redo, () => of!.answer!.can_redo);
 
   /** Leave the chosen stills out of the clip, or bring them back if all of them are out already. */
   function toggleAside(of: readonly Still[] = chosen.value): Promise<void> {

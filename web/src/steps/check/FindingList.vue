@@ -247,5 +247,4 @@ li.now {
   justify-self: start;
   margin: 0.2rem 0 0 4.3rem;
 }
-
 </style>

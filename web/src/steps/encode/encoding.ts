@@ -73,7 +73,7 @@ export function provideEncoding(encoding: Encoding): Choosing {
     () => encoding.owner.value.id,
     () => also.value.clear(),
   );
-  onTold("connected", () => void fetchChoices().then(lookAndMeasure));
+  onTold("back", () => void fetchChoices().then(lookAndMeasure));
   onTold("sizes", () => void look());
   onTold("job", (job) => job.state === "finished" && (job.kind === "encode" || job.kind === "reel") && void look());
 

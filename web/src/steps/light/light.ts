@@ -3,6 +3,7 @@ import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
 import { api, type Circle, type Clipping, type Laid, type LightCourse, type ShotCamera, type Tone } from "../../api/client";
+import { onTold } from "../../api/events";
 import { useShot } from "../../stores/shot";
 import { plain, settingAt, withAt, type Grade, type Light } from "./settings";
 
@@ -112,22 +113,22 @@ export const useLight = defineStore("light", () => {
     },
   );
 
-  /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
+  /** Ask anew whenever what is shown or decided changes, or the program was away, as long as somebody looks. */
   function follow(): void {
-    const now = () => [light.value, shot.revision, shot.state, shot.tailVersion, shot.shown, area.value, section.value] as const;
-    watch(
-      now,
-      () => {
-        if (section.value === "brightness") {
-          lookAtTone();
-          lookAtClipping();
-        }
-        if (section.value === "colour") lookAtCircle();
-        if (section.value === "areas" || section.value === "even") lookAtPlace();
-      },
-      { immediate: true },
-    );
-    watch(() => [light.value, shot.revision, shot.state, shot.tailVersion] as const, () => lookAtCourse(), { immediate: true });
+    const lookHere = () => {
+      if (section.value === "brightness") {
+        lookAtTone();
+        lookAtClipping();
+      }
+      if (section.value === "colour") lookAtCircle();
+      if (section.value === "areas" || section.value === "even") lookAtPlace();
+    };
+    watch(() => [light.value, shot.revision, shot.state, shot.shown, area.value, section.value] as const, lookHere, { immediate: true });
+    watch(() => [light.value, shot.revision, shot.state] as const, () => lookAtCourse(), { immediate: true });
+    onTold("back", () => {
+      lookHere();
+      lookAtCourse();
+    });
     watch(
       () => [shot.shot?.id, shot.state] as const,
       async ([id]) => {

@@ -3,6 +3,7 @@ import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
 import { api, type Decisions, type Travel, type UsualMove } from "../../api/client";
+import { onTold } from "../../api/events";
 import { useClip } from "../../playback/clip";
 import { useShot } from "../../stores/shot";
 
@@ -93,7 +94,8 @@ export const useMove = defineStore("move", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    watch(() => [shot.decisions, shot.revision, shot.state, shot.tailVersion] as const, () => void look(), { immediate: true });
+    watch(() => [shot.decisions, shot.revision, shot.state] as const, () => void look(), { immediate: true });
+    onTold("back", () => void look());
   }
 
   return { section, travel, chosen, move, view, attempt, set, begin, add, remove, choose, follow };

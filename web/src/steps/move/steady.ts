@@ -115,17 +115,18 @@ export const useSteady = defineStore("steady", () => {
     if (told.kind === "move" && told.shot_id === shot.shot?.id) job.value = told;
   });
 
-  /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
+  /** Ask anew whenever what is shown or decided changes, or the program was away, as long as somebody looks. */
   function follow(): void {
-    watch(
-      () => [shot.decisions, shot.revision, shot.state, shot.tailVersion] as const,
-      () => {
-        void look();
-        void lookAtCosts();
-      },
-      { immediate: true },
-    );
-    watch(() => [shot.decisions, shot.revision, shot.state, shot.tailVersion, shot.shown] as const, () => void lookAtPoints(), { immediate: true });
+    const lookAll = () => {
+      void look();
+      void lookAtCosts();
+    };
+    watch(() => [shot.decisions, shot.revision, shot.state] as const, lookAll, { immediate: true });
+    watch(() => [shot.decisions, shot.revision, shot.state, shot.shown] as const, () => void lookAtPoints(), { immediate: true });
+    onTold("back", () => {
+      lookAll();
+      void lookAtPoints();
+    });
   }
 
   return { found, bargains, sights, job, pointing, steady, isMeasuring, set, attempt, choose, measure, point, put, forget, follow };

@@ -49,7 +49,7 @@ export function usePlans(projectId: () => number) {
     act((one) => api.keepPlan(one.id, one.number, { ...one.planned, ...part(one.planned) }));
 
   // In turn with the changes: what was asked for before one of them does not take it back.
-  onTold("connected", () => (under = under.then(load)));
+  onTold("back", () => (under = under.then(load)));
 
   return { list, openId, open, refusal, load, take, change, keep };
 }

@@ -4,15 +4,15 @@ import { computed, ref, shallowRef, watch } from "vue";
 
 import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
 import { onTold } from "../../api/events";
-import { isSame, merged } from "../../stores/merge";
-import { useRevisions, type Revisions } from "../../stores/revisions";
+import { isSame } from "../../stores/merge";
+import { useLines, useRevisions, type Revisions } from "../../stores/revisions";
 
 /** The reel that is open: what is decided, which frame is looked at, and whether it plays. */
 export const useReel = defineStore("reel", () => {
   const reel = shallowRef<ReelDetail>();
   /** What is decided about the reel that is open. */
   const line = shallowRef<Revisions<Reel, RevisedReel>>();
-  const lines = new Map<number, Revisions<Reel, RevisedReel>>();
+  const lines = useLines((id) => useRevisions<Reel, RevisedReel>({ keep: (seen, wanted) => api.decideReel(id, seen, wanted), read: () => api.reel(id), isHarmless: hasMoreSounds }));
   const decisions = computed(() => line.value?.shown);
   const kept = computed(() => line.value?.kept);
   const revision = computed(() => line.value?.revision ?? 0);
@@ -56,12 +56,12 @@ export const useReel = defineStore("reel", () => {
 
   async function open(id: number): Promise<void> {
     if (reel.value?.id !== id) leave();
-    await lines.get(id)?.ended();
+    await lines.ended(id);
     const question = ++opening;
     const opened = await api.reel(id);
     if (question !== opening) return;
     reel.value = opened;
-    line.value = lineOf(id);
+    line.value = lines.of(id);
     line.value.take(opened);
     const [heard, drawn, made] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
     if (question === opening) [sounds.value, logos.value, clips.value] = [heard, drawn, made];
@@ -74,14 +74,6 @@ export const useReel = defineStore("reel", () => {
     part.value = title.value = track.value = undefined;
     frame.value = 0;
     said.value = "";
-  }
-
-  /** What is decided about a reel: one who comes back to it goes on with what is still on its way to be kept. */
-  function lineOf(id: number): Revisions<Reel, RevisedReel> {
-    for (const [other, one] of lines) if (other !== id && !one.isKeeping) lines.delete(other);
-    const made = lines.get(id) ?? useRevisions<Reel, RevisedReel>({ keep: (seen, wanted) => api.decideReel(id, seen, wanted), read: () => api.reel(id), isHarmless: hasMoreSounds });
-    lines.set(id, made);
-    return made;
   }
 
   async function rename(name: string): Promise<void> {
@@ -99,10 +91,7 @@ export const useReel = defineStore("reel", () => {
   function decide(change: (decisions: Reel) => Partial<Reel>): Promise<void> {
     if (!reel.value || !line.value) return Promise.resolve();
     said.value = "";
-    const now = decisions.value!;
-    // Made at once: what components say of it may be about another part by the time it is kept.
-    const wanted = { ...now, ...change(now) };
-    return line.value.decide((then) => merged(then, now, wanted));
+    return line.value.decide((now) => ({ ...now, ...change(now) }));
   }
 
   /** Show a change without keeping it, as while something is dragged; `settle` keeps what is shown. */
@@ -190,7 +179,7 @@ export const useReel = defineStore("reel", () => {
     await api.encode({ kind: "reels", id }, of.revision, wish);
   }
 
-  onTold("connected", () => reel.value && void open(reel.value.id).then(planAnew));
+  onTold("back", () => reel.value && void open(reel.value.id).then(planAnew));
   onTold("reel", (told) => {
     if (told.id !== reel.value?.id) return;
     void open(told.id).then(planAnew);
