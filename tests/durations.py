@@ -1,8 +1,8 @@
-"""How long tests take: the slowest are named, and one that takes over ten seconds fails the whole.
+"""How long tests take: the slowest are named, and those that take over ten seconds.
 
-Beside another test, on a machine that is busy, any test can take long. So what took too long is run again by itself
-(``./run test`` does that at the end), and judged by that, less what other machines of the same host took meanwhile, and what the disk was waited for.
-Tests marked ``long`` have their own run, and no limit.
+Beside another test, on a machine that is busy, any test can take long: no clock fails the whole. What took too long is
+told and kept, and ``./run test slow`` runs that by itself and judges by it, less what other machines of the same host
+took meanwhile, and what the disk was waited for. Tests marked ``long`` have their own run, and no limit.
 """
 
 import os
@@ -35,9 +35,13 @@ MAY_TAKE_LONGER: dict[str, str] = {
         "the whole job at its real size"
     ),
 }
-# Where the names of tests that took too long go, one a line, to be run again; without it they fail the run.
-SLOW = "YARNKITE_SLOW_TESTS"
+# Where the names of tests that took too long go, one a line, to be run by themselves.
+SLOW_TESTS = Path(__file__).parent.parent / "build" / "slow-tests"
+# Set where what takes too long fails the run.
+JUDGED = "YARNKITE_JUDGE_DURATIONS"
 _NAMED = 10
+# As many tests as only a run of the whole suite has: its slow ones are kept.
+_MANY = 1000
 
 
 class Durations:
@@ -67,11 +71,13 @@ class Durations:
     @pytest.hookimpl(trylast=True)
     def pytest_sessionfinish(self, session: pytest.Session) -> None:
         self._slower = max(SLOWNESS, slowness())
-        if SLOW in os.environ:
+        if JUDGED in os.environ:
+            if self._too_long() and session.exitstatus == pytest.ExitCode.OK:
+                session.exitstatus = pytest.ExitCode.TESTS_FAILED
+        elif len(self._calls) > _MANY:
             self._slower /= _share_that_was_ours(self._times, _processor_times())
-            Path(os.environ[SLOW]).write_text("".join(f"{name}\n" for name in self._too_long()))
-        elif self._too_long() and session.exitstatus == pytest.ExitCode.OK:
-            session.exitstatus = pytest.ExitCode.TESTS_FAILED
+            SLOW_TESTS.parent.mkdir(exist_ok=True)
+            SLOW_TESTS.write_text("".join(f"{name}\n" for name in self._too_long()))
 
     def pytest_terminal_summary(self, terminalreporter: pytest.TerminalReporter) -> None:
         say = terminalreporter.write_line

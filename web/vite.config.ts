@@ -1,8 +1,10 @@
 import vue from "@vitejs/plugin-vue";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [vue()],
   build: { target: "es2023", chunkSizeWarningLimit: 900 },
+  // No clock of a busy machine fails a test.
+  test: { testTimeout: 120_000, hookTimeout: 120_000 },
   server: { proxy: { "/api": "http://127.0.0.1:8460" } },
 });

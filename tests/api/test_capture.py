@@ -11,7 +11,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import write_jpeg
-from tests.patience import wait_until
+from tests.patience import STANDSTILL_S, wait_until
 from tests.program import Program
 from yarnkite.camera.simulated import SimulatedProcess
 from yarnkite.store import jobs
@@ -29,7 +29,7 @@ def device(services):
 
 def fault(address, kind, seconds=0):
     urllib.request.urlopen(
-        f"{address}/fault", json.dumps({"kind": kind, "seconds": seconds}).encode(), timeout=10
+        f"{address}/fault", json.dumps({"kind": kind, "seconds": seconds}).encode(), timeout=STANDSTILL_S
     ).read()
 
 

@@ -5,6 +5,7 @@ import urllib.request
 
 import pytest
 
+from tests.patience import STANDSTILL_S
 from yarnkite.camera.simulated import SimulatedCamera, SimulatedProcess
 
 
@@ -26,10 +27,10 @@ def camera(process):
 def fault(process, kind, seconds=0):
     """Have a simulated camera do wrong."""
     body = json.dumps({"kind": kind, "seconds": seconds}).encode()
-    urllib.request.urlopen(f"{process.address()}/fault", body, timeout=10).read()
+    urllib.request.urlopen(f"{process.address()}/fault", body, timeout=STANDSTILL_S).read()
 
 
 def released(process):
     """Return when a camera's shutter opened, in seconds on the steady clock all processes of a machine share."""
-    with urllib.request.urlopen(f"{process.address()}/log", timeout=10) as answer:
+    with urllib.request.urlopen(f"{process.address()}/log", timeout=STANDSTILL_S) as answer:
         return [one / 1e9 for one in json.loads(answer.read())]
