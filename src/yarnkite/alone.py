@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from yarnkite.core.base.errors import Conflict
+from yarnkite.core.base.errors import Conflict, NoRoom
 
 
 class Held:
@@ -24,12 +24,19 @@ class Held:
 
 @contextmanager
 def alone_in(folder: Path) -> Iterator[Held]:
-    """Hold a data folder; raises ``Conflict`` (``runs_already``) that says where the program that holds it answers.
+    """Hold a data folder; raises ``Conflict`` (``runs_already``) that says where the program that holds it answers, or
+    ``NoRoom`` (``cannot_write``) where nothing can be kept.
 
     The lock ends with the process, however it ends.
     """
-    folder.mkdir(parents=True, exist_ok=True)
-    descriptor = os.open(folder / "running.json", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        descriptor = os.open(folder / "running.json", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+    except OSError as error:
+        raise NoRoom(
+            "cannot_write",
+            f"Nothing can be kept in {folder}: {error.strerror}. Make it writable, or name another folder with --data.",
+        ) from error
     try:
         try:
             fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)

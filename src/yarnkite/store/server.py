@@ -30,7 +30,14 @@ _SHORTEST_PASSWORD = 16
 _FIRST_PAUSE_S, _LONGEST_PAUSE_S = 0.3, 30.0
 _MOST_STARTS = 6
 _TAKEN = "Unable to lock"
+# An empty database takes two thirds of it.
+_LEAST_FREE_BYTES = 300_000_000
 _IN_MEMORY, _MEMORY_ENOUGH_BYTES = Path("/dev/shm"), 256_000_000
+
+
+def _errors(said: str) -> str:
+    """Return the lines that say what went wrong, of all that was said."""
+    return "\n".join(line for line in said.splitlines() if "ERROR" in line) or said
 
 
 class DatabaseDidNotStart(Refusal):
@@ -106,6 +113,12 @@ class DatabaseServer:
     def _create(self) -> None:
         unfinished = self.folder / "files.part"
         shutil.rmtree(unfinished, ignore_errors=True)
+        if (free := shutil.disk_usage(self.folder).free) < _LEAST_FREE_BYTES:
+            raise NoRoom(
+                "no_room",
+                f"A new database needs {_LEAST_FREE_BYTES / 1e6:.0f} MB in {self.folder}, and {free / 1e6:.0f} MB are free. "
+                "Free some space there, or name another folder with --data.",
+            )
         result = subprocess.run(
             [
                 _program("mariadb-install-db"),
@@ -122,7 +135,7 @@ class DatabaseServer:
         )
         if result.returncode != 0:
             raise DatabaseDidNotStart(
-                f"The database could not be set up in {unfinished}:\n{result.stdout}{result.stderr}"
+                f"The database could not be set up in {unfinished}:\n{_errors(result.stdout + result.stderr)}"
             )
         shutil.rmtree(self.folder / "files", ignore_errors=True)
         unfinished.rename(self.folder / "files")
