@@ -53,7 +53,8 @@ def encode_wanted(
     planned: float | None = None
     for _ in range(_TRIES):
         found = mastering(mix, wish, check, most_dbtp=most)
-        encode_sound(mastered(mix, found), target, lambda seconds: check(), codec)
+        played = mastered(mix, found)
+        encode_sound(played, target, lambda seconds: check(), codec)
         if planned is None:
             # What is wished is what the file is held against, not what was reached.
             planned = found.reached.lufs if wanted is None or found.reached.lufs is None else wanted
@@ -65,7 +66,7 @@ def encode_wanted(
         wish = None if wish is None else wish + missing
         most -= over + _OVER_DB if over > 0 else 0.0
     planned, remark = _planned(wanted, planned, heard.lufs)
-    return SoundPlan(mix.total, planned, codec.name, remark)
+    return SoundPlan(mix.total, planned, codec.name, remark, played)
 
 
 def _planned(wanted: float | None, planned: float | None, heard: float | None) -> tuple[float | None, str]:

@@ -3,6 +3,7 @@
 import sys
 from fractions import Fraction
 from pathlib import Path
+from types import SimpleNamespace
 
 import av
 import colour
@@ -184,7 +185,7 @@ def test_a_sample_has_the_ends_what_lies_beside_borders_and_what_the_mark_choose
             return self.count
 
         def spec(self, frame):
-            return frame
+            return SimpleNamespace(finish=SimpleNamespace(size=SIZE), moving=False)
 
     def chosen(count, mark="a", borders=(30, 60)):
         frames = Frames(count)
@@ -259,6 +260,9 @@ def test_copies_that_are_not_whole_are_no_evidence(tmp_path):
     (tmp_path / "a.copies").write_bytes(data[:-9])
     with pytest.raises(ValueError, match=r"incomplete|Error"):
         Copies.read(tmp_path / "a.copies")
+    (tmp_path / "b.copies").write_bytes(data)
+    with pytest.raises(ValueError, match="another chunk"):
+        Copies.read(tmp_path / "b.copies")
 
 
 def moving(folder, picture):

@@ -41,6 +41,6 @@ class Labels:
 
 
 def same_labels(planned: Mapping[str, str], found: Mapping[str, str]) -> bool:
-    """Tell whether a file says the title and the comment that were planned."""
+    """Tell whether a file says the title and the comment that were planned, and none where none was."""
     lower = {name.lower(): text for name, text in found.items()}
-    return all(lower.get(name) == planned[name] for name in ("title", "comment") if name in planned)
+    return all(lower.get(name, "") == planned.get(name, "") for name in ("title", "comment"))

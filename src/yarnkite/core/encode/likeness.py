@@ -17,6 +17,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.base.atomic import write_completed
+from yarnkite.core.base.frozen import digest
 from yarnkite.core.image.pixels import EightBit, ImageArray, as_eight
 
 # Copies are about so wide: small enough to keep of every frame, large enough to tell one from the next.
@@ -160,24 +161,30 @@ def similarity_map(one: EightBit, other: EightBit) -> NDArray[np.float32]:
 
 @dataclass(frozen=True)
 class Copies:
-    """The copies of the frames of a chunk, uint8, shape (frames, height, width)."""
+    """The copies of the frames of a chunk, uint8, shape (frames, height, width); a file of them says its own name."""
 
     frames: EightBit
 
     def write(self, path: Path) -> None:
         """Keep them beside their chunk; raises ``NoRoom``."""
         header = np.array(self.frames.shape, "<u4").tobytes()
-        write_completed(path, header + zlib.compress(self.frames.tobytes(), 1))
+        write_completed(path, header + _named(path) + zlib.compress(self.frames.tobytes(), 1))
 
     @classmethod
     def read(cls, path: Path) -> "Copies":
-        """Read what was kept; raises ``ValueError`` or ``OSError`` where it is not whole."""
+        """Read what was kept; raises ``ValueError`` or ``OSError`` where it is not whole, or another chunk's."""
         data = path.read_bytes()
-        shape = np.frombuffer(data[:12], "<u4")
+        shape, name, packed = np.frombuffer(data[:12], "<u4"), data[12:44], data[44:]
+        if name != _named(path):
+            raise ValueError("these are the copies of another chunk")
         try:
-            return cls(np.frombuffer(zlib.decompress(data[12:]), np.uint8).reshape(shape))
+            return cls(np.frombuffer(zlib.decompress(packed), np.uint8).reshape(shape))
         except zlib.error as error:
             raise ValueError(str(error)) from error
+
+
+def _named(path: Path) -> bytes:
+    return digest(path.stem).encode()
 
 
 @njit(nogil=True, cache=True)

@@ -19,8 +19,8 @@ from yarnkite.core.base.frozen import digest
 from yarnkite.core.image import lettering
 from yarnkite.core.image.jpeg_planes import reads_planes
 
-# Raise it when the pixels or packets made from the same recipe change.
-RENDERING = 9
+# Raise it when the pixels or packets made from the same recipe change, or what is kept beside them.
+RENDERING = 10
 _LIBRARIES = (
     *("av", "imagecodecs", "lensfunpy", "numba", "numpy", "opencv-python-headless", "pillow", "pillow-heif"),
     *("pyturbojpeg", "rawpy", "scipy", "simplejpeg", "tifffile"),

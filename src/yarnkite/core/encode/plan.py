@@ -1,7 +1,7 @@
 """What a clip must turn out to be, and the chunks it is cut into."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
@@ -15,6 +15,7 @@ from yarnkite.core.encode.makers import makers
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import mark
+from yarnkite.core.sound.loudness import Readable
 
 CHUNK_SECONDS = 2
 _USUAL = Encode()
@@ -26,13 +27,14 @@ BESIDE_ENDINGS = (COPIES_ENDING, PROOF_ENDING)
 class SoundPlan:
     """What the sound of a finished file must turn out to be: samples of each channel at 48 kHz, its loudness in LUFS.
 
-    ``remark`` says why that is not the loudness that is wished, where it cannot be.
+    ``remark`` says why that is not the loudness that is wished, where it cannot be; ``mix`` is what is to be heard.
     """
 
     samples: int
     lufs: float | None
     codec: str = "aac"
     remark: str = ""
+    mix: Readable | None = field(default=None, compare=False, repr=False)
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,9 @@
 """Probing a clip: open the finished file again, decode all of it, and read back what is really in it."""
 
+import re
 import zipfile
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from pathlib import Path
@@ -26,6 +27,7 @@ from yarnkite.core.sound.loudness import Loudness, loudness_of
 from yarnkite.core.sound.stored import Wave
 
 Compare = Callable[[EightBit], None]
+Listen = Callable[[Wave], None]
 _PIXEL_DEPTHS: dict[str, Depth] = {"p": 8, "p10le": 10, "p12le": 12, "p16le": 16}
 
 
@@ -74,11 +76,12 @@ def probe(
     plan: ClipPlan | None = None,
     compare: Compare | None = None,
     times: Sequence[int] | None = None,
+    listen: Listen | None = None,
 ) -> Facts:
     """Open a clip and decode all of it; raises ``av.error.FFmpegError`` or ``ValueError`` if it cannot be read.
 
     ``plan`` tells how pictures that are files each were written and which rate to look for, ``compare`` gets each frame,
-    reduced. ``times`` are when the frames of a video are shown, in its ticks, where it is proven already which these are: then
+    reduced, and ``listen`` the sound as a player hears it. ``times`` are when the frames of a video are shown, in its ticks, where it is proven already which these are: then
     none is decoded.
     """
     with path.open("rb") as file:
@@ -87,10 +90,12 @@ def probe(
         return _archive(path, plan.encode if plan else Encode(), compare)
     if head[8:12] == b"WEBP":
         return _webp(path, plan, compare)
-    return _video(path, plan, compare, times)
+    return _video(path, plan, compare, times, listen)
 
 
-def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, known: Sequence[int] | None) -> Facts:
+def _video(
+    path: Path, plan: ClipPlan | None, compare: Compare | None, known: Sequence[int] | None, listen: Listen | None
+) -> Facts:
     with av.open(str(path)) as container:
         # A loop of pictures has its first one apart, as a stream of one frame.
         stream = max(container.streams.video, key=lambda one: one.frames)
@@ -108,7 +113,8 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, known: Se
         context = stream.codec_context
         seconds = (stream.duration or 0) * tick
         if stream.duration is None:
-            seconds = Fraction(container.duration or 0, av.time_base)
+            # Sound may go on a few milliseconds beyond the pictures, to the end of its last block.
+            seconds = _said_length(stream.metadata) or Fraction(container.duration or 0, av.time_base)
             # Length and begin of the last frame are rounded each.
             tick = 2 * tick
         labels = dict(container.metadata)
@@ -126,7 +132,7 @@ def _video(path: Path, plan: ClipPlan | None, compare: Compare | None, known: Se
             colour=(context.color_primaries, context.color_trc, context.colorspace, context.color_range),
             fast_start=_index_comes_first(path),
             bytes=path.stat().st_size,
-            sound=_sound_in(path),
+            sound=_sound_in(path, listen),
             container=kind,
             profile=str(context.profile or ""),
             timecode=next((code for code in codes if code), ""),
@@ -183,6 +189,12 @@ def copy_of_frame(frame: av.VideoFrame, *, is_picture: bool = False) -> EightBit
         depth = next(bits for end, bits in _PIXEL_DEPTHS.items() if name.endswith(end))
         return sheet([plane_of(frame, index, depth) for index in range(3)], depth)
     return sheet_of_picture(np.asarray(frame.to_ndarray(format="rgb24"), np.uint8))
+
+
+def _said_length(metadata: Mapping[str, str]) -> Fraction | None:
+    """Return how many seconds a track of Matroska says it lasts (its tag ``DURATION``)."""
+    found = re.fullmatch(r"(\d+):(\d\d):(\d\d(?:\.\d+)?)", metadata.get("DURATION", ""))
+    return int(found[1]) * 3600 + int(found[2]) * 60 + Fraction(found[3]) if found else None
 
 
 def _container(path: Path, name: str) -> str:
@@ -258,7 +270,7 @@ def _archive(path: Path, encode: Encode, compare: Compare | None) -> Facts:
     )
 
 
-def _sound_in(path: Path) -> SoundFacts | None:
+def _sound_in(path: Path, listen: Listen | None) -> SoundFacts | None:
     with av.open(str(path)) as container:
         if not container.streams.audio:
             return None
@@ -282,6 +294,8 @@ def _sound_in(path: Path) -> SoundFacts | None:
         nonlocal heard
         for wave in decoded(path):
             heard += len(wave)
+            if listen is not None:
+                listen(wave)
             yield wave
 
     loudness = loudness_of(counted())

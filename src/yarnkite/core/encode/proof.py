@@ -51,13 +51,15 @@ class Proof:
 
     def write(self, path: Path) -> None:
         """Keep it beside its chunk; raises ``NoRoom``."""
-        write_completed(path, json.dumps(asdict(self)).encode())
+        write_completed(path, json.dumps({**asdict(self), "of": path.stem}).encode())
 
     @classmethod
     def read(cls, path: Path) -> "Proof | None":
-        """Read what was kept, or return ``None`` where there is none that is whole, or of another way to compare."""
+        """Read what was kept, or return ``None`` where none is whole, of this chunk, and of this way to compare."""
         try:
             said = json.loads(path.read_bytes())
+            if said.pop("of") != path.stem:
+                return None
             evidence = said.pop("evidence")
             faults = [(int(frame), str(what)) for frame, what in evidence.pop("faults")]
             light = LightLevel(**one) if (one := said.pop("light")) else None

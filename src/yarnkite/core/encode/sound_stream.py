@@ -38,6 +38,8 @@ AAC = SoundCodec("aac", "aac", "fltp", "mp4", _BIT_RATE)
 _OPUS = SoundCodec("libopus", "opus", "flt", "webm", _BIT_RATE)
 _PCM = SoundCodec("pcm_s24le", "pcm_s24le", "s32", "mov")
 _FLAC = SoundCodec("flac", "flac", "s32", "matroska")
+# Names of those that give every sample back.
+LOSSLESS = frozenset({_PCM.name, _FLAC.name})
 
 
 def sound_codec_of(encode: Encode) -> SoundCodec:

@@ -17,9 +17,11 @@ from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
-from yarnkite.core.encode.probe import Facts, SoundFacts, probe
+from yarnkite.core.encode.probe import Facts, Listen, SoundFacts, probe
 from yarnkite.core.encode.proof import Proof, level_of, level_said_by, put_together, times_if_proven
 from yarnkite.core.encode.sample import differing
+from yarnkite.core.encode.sound_likeness import SoundComparison, SoundEvidence
+from yarnkite.core.encode.sound_stream import LOSSLESS
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.stored import CHANNELS
@@ -44,11 +46,12 @@ class Difference:
 
 @dataclass(frozen=True)
 class Verdict:
-    """What a clip holds, how it differs from its plan, and what comparing its frames gave."""
+    """What a clip holds, how it differs from its plan, and what comparing its frames and its sound gave."""
 
     facts: Facts
     differences: list[Difference]
     evidence: Evidence = field(default_factory=Evidence)
+    heard: SoundEvidence | None = None
 
     def sentence(self, plan: ClipPlan) -> str:
         """Say what was compared, and where the least likeness is: by the file's own timecode, if it has one."""
@@ -57,6 +60,7 @@ class Verdict:
             return ""
         many = "all" if evidence.anew == evidence.frames else f"{evidence.anew:,}"
         anew = f"; {many} of them painted anew" if evidence.anew else ""
+        anew += self._said_of_sound()
         if evidence.lowest >= 1.0:
             return f"{evidence.frames:,} frames compared, each exactly its picture{anew}"
         start = Labels.of(plan.encode).timecode(format_of(plan.encode).container_of(plan.encode))
@@ -67,6 +71,12 @@ class Verdict:
             f"{evidence.mean:.3f}{anew}"
         )
 
+    def _said_of_sound(self) -> str:
+        if self.heard is None:
+            return ""
+        alike = "exactly its mix" if self.heard.lowest >= 1.0 else f"lowest likeness {self.heard.lowest:.3f}"
+        return f"; {self.heard.samples / RATE:.1f} s of sound compared, {alike}"
+
 
 def verified(
     path: Path,
@@ -76,15 +86,23 @@ def verified(
     labels: Labels = Labels(),
     anew: Mapping[int, EightBit] = MappingProxyType({}),
 ) -> Verdict:
-    """Compare each frame of a finished clip with the copy kept while rendering, and all facts with the plan.
+    """Compare each frame of a finished clip with the copy kept while rendering, its sound with the mix, all facts with the plan.
 
     What was decoded and compared as its chunks were made is not decoded again, where the file holds the same packets.
     ``folder`` has the chunks, their copies and proofs; ``anew`` are copies of some frames that were painted anew, by number, which
     the rendered ones are held against. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be read, or
     (``chunks_differ``) for copies that cannot.
     """
+    heard = (
+        SoundComparison(plan.sound.mix, lossless=plan.sound.codec in LOSSLESS)
+        if plan.sound and plan.sound.mix
+        else None
+    )
+    listen = heard.add if heard else None
     try:
-        facts, evidence, others = _proven(path, plan, parts, folder, anew) or _decoded(path, plan, parts, folder, anew)
+        facts, evidence, others = _proven(path, plan, parts, folder, anew, listen) or _decoded(
+            path, plan, parts, folder, anew, listen
+        )
     except (av.error.FFmpegError, ValueError) as error:
         raise Refusal(
             "clip_damaged", f"The finished file cannot be read back: {error}. Encode again; what is rendered is kept."
@@ -92,16 +110,24 @@ def verified(
     named = [Difference(f"frame {frame + 1:,}", "its picture", what) for frame, what in evidence.faults[:_MOST_NAMED]]
     if (more := len(evidence.faults) - _MOST_NAMED) > 0:
         named.append(Difference("more frames that differ", "none", f"{more:,}"))
-    return Verdict(
-        facts, [*verify(facts, plan, labels), *named, *others[:_MOST_NAMED]], replace(evidence, anew=len(anew))
-    )
+    sound = heard.result() if heard and facts.sound else None
+    if sound and sound.fault is not None:
+        at = timecode(int(sound.fault * plan.rate / RATE), plan.rate)
+        named.append(Difference(f"sound from {at} on", "its mix", "something else"))
+    differences = [*verify(facts, plan, labels), *named, *others[:_MOST_NAMED]]
+    return Verdict(facts, differences, replace(evidence, anew=len(anew)), sound)
 
 
 _Found = tuple[Facts, Evidence, list[Difference]]
 
 
 def _proven(
-    path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]
+    path: Path,
+    plan: ClipPlan,
+    parts: Sequence[Chunk],
+    folder: Path,
+    anew: Mapping[int, EightBit],
+    listen: Listen | None,
 ) -> _Found | None:
     """Return what is known of a file that holds exactly the packets of proven chunks; ``None`` for any other."""
     if format_of(plan.encode).way != "joined":
@@ -120,15 +146,22 @@ def _proven(
                 (folder / name).unlink(missing_ok=True)
     if (level := level_of(proofs)) and (said := level_said_by(path)) != level:
         others.append(Difference("light level (brightest, mean)", str(level), str(said)))
-    return probe(path, plan, times=times), evidence, others
+    return probe(path, plan, times=times, listen=listen), evidence, others
 
 
-def _decoded(path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]) -> _Found:
+def _decoded(
+    path: Path,
+    plan: ClipPlan,
+    parts: Sequence[Chunk],
+    folder: Path,
+    anew: Mapping[int, EightBit],
+    listen: Listen | None,
+) -> _Found:
     """Decode all of a file and compare each frame with its copy."""
     others: list[Difference] = []
     copies = _held_against(_copies(parts, folder), anew, others)
     comparison = Comparison(copies, plan.encode, plan.size.width)
-    facts = probe(path, plan, comparison.compare)
+    facts = probe(path, plan, comparison.compare, listen=listen)
     return facts, comparison.result(), others
 
 
