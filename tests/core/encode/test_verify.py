@@ -19,6 +19,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.encode import chunk
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
+from yarnkite.core.encode.compare import Comparison
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.likeness import Copies, parts_of, reduced, sheet, sheet_of_picture, similarity, similarity_map
 from yarnkite.core.encode.naming import file_ending
@@ -317,3 +318,22 @@ def test_and_a_small_frame_that_is_wrong_is_found(coloured, tmp_path, kind, monk
     other = written((av.VideoFrame.from_ndarray(frame, "yuv420p") for frame in ready), tmp_path / "other.mp4")
     found = verified(other, clip_plan(frames, encode), chunks(frames, encode), tmp_path).differences
     assert bool(found) == (kind != "nothing"), found
+
+
+@pytest.mark.parametrize(
+    ("step", "found", "is_fault"),
+    [(5, 100, False), (5, 102.7, False), (5, 97.3, False), (5, 103.4, True), (5, 107, True), (0, 102.7, True)],
+    ids=["its own", "ahead", "behind", "too far ahead", "as its neighbour", "without a fade"],
+)
+def test_in_a_fade_an_encoder_may_run_a_little_ahead_and_nowhere_else(step, found, is_fault):
+    grain = np.random.default_rng(2).normal(0, 6, (135, 240))
+
+    def copy(level):
+        luma = np.clip(grain + level, 0, 255).astype(np.uint8)
+        return sheet([luma, np.full((67, 120), 128, np.uint8), np.full((67, 120), 128, np.uint8)], 8)
+
+    before, own, after = copy(100 - step), copy(100), copy(100 + step)
+    comparison = Comparison(iter([before, own, after]), Encode(format="av1"), 240)
+    for one in (before, copy(found), after):
+        comparison.compare(one)
+    assert [frame for frame, _ in comparison.result().faults] == ([1] if is_fault else [])

@@ -21,6 +21,8 @@ _PART_BELOW = 0.4
 # What is lost on the way to a file is lost both ways: over a sixteenth of a frame none becomes so much brighter, and all of
 # it does not move.
 _BRIGHTER, _MOVED_PX, _FAIR = 2.5, 0.6, 23
+# In a fade an encoder may go before or after it: as far as this towards a neighbour, and by no more than that.
+_TOWARDS, _MOST_TOWARDS = 0.6, 5.0
 # The same for colour; and how much of a frame's colour may be off, of its mean square, where there is some.
 _OFF_COLOUR = 10
 _SOME_COLOUR, _MOST_LOST = 4.0, 0.6
@@ -112,7 +114,8 @@ class Comparison:
         worst = max(tile_means(np.abs(own_coarse.astype(np.float32) - found_coarse)))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
-        brighter = max(tile_means(own.astype(np.float32) - found), key=abs)
+        beside = [parts_of(one)[0] for one in (self._before, self._after) if one is not None]
+        brighter = _unlike_any(own, found, beside)
         if abs(brighter) > _BRIGHTER:
             return f"a part that is {'darker' if brighter > 0 else 'brighter'} by {abs(brighter):.1f} steps of 255"
         moved = max(shift(own, found)) * max(1, self._width // own.shape[1])
@@ -124,6 +127,17 @@ class Comparison:
         return _colour_fault(
             *([coarser(one, self._width) for one in colours] for colours in (own_colours, found_colours))
         )
+
+
+def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit]) -> float:
+    """Return by how much a part is darker (negative: brighter) than its own, the most of all that go towards no neighbour."""
+    wanted = np.array(tile_means(own.astype(np.float32)))
+    off = wanted - np.array(tile_means(found.astype(np.float32)))
+    explained = np.zeros(len(off), bool)
+    for other in beside:
+        way = wanted - np.array(tile_means(other.astype(np.float32)))
+        explained |= (off * way > 0) & (np.abs(off) <= np.minimum(_TOWARDS * np.abs(way), _MOST_TOWARDS))
+    return float(max(off[~explained].tolist(), key=abs, default=0.0))
 
 
 def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:

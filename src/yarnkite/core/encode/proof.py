@@ -27,7 +27,7 @@ from yarnkite.core.encode.video_frame import plane_of
 from yarnkite.core.image.pixels import EightBit
 
 # Raise it when what is compared, or how strictly, changes: what was proven otherwise is decoded and compared again.
-COMPARING = 1
+COMPARING = 2
 # Their pictures say all that decoding them takes, and not every container has room for what an encoder adds to that.
 _WITHOUT_HEADERS = ("dnxhd", "prores")
 # Before the lists of a record of headers (ISO/IEC 14496-15, 8.3.3.1.2), and how a list begins: with one bit that says

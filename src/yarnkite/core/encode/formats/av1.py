@@ -8,7 +8,8 @@ from yarnkite.core.encode.samples import Samples
 
 # Its library writes its settings to the error output unless it is told to say errors only.
 os.environ.setdefault("SVT_LOG", "1")
-_PRESETS = {"ultrafast": 12, "fast": 10, "medium": 8, "slow": 5}
+# Those above 10 darken what lies before and after a frame that is black.
+_PRESETS = {"ultrafast": 10, "fast": 9, "medium": 8, "slow": 5}
 
 
 def options(settings: Settings) -> dict[str, str]:
