@@ -18,14 +18,14 @@ _BLACK = 20
 # No encoder is off by so much all over a sixteenth of a reduced frame; what is lost on the way is.
 _DAMAGED = 12
 _PART_BELOW = 0.4
-# What is lost on the way to a file is lost both ways: over a sixteenth of a frame none becomes so much brighter, and all of
-# it does not move.
-_BRIGHTER, _MOVED_PX, _FAIR = 2.5, 0.6, 23
+# What is lost on the way to a file is lost both ways: no sixteenth of a frame becomes brighter or of another colour by more
+# than its format says, and all of it does not move.
+_MOVED_PX, _FAIR = 0.6, 23
 # In a fade an encoder may go before or after it: as far as this towards a neighbour, and by no more than that.
 _TOWARDS, _MOST_TOWARDS = 0.6, 5.0
-# The same for colour; and how much of a frame's colour may be off, of its mean square, where there is some.
+# How far colour may be off here and there; and how much of a frame's colour may be, of its mean square, where there is some.
 _OFF_COLOUR = 10
-_SOME_COLOUR, _MOST_LOST = 4.0, 0.6
+_SOME_COLOUR, _MOST_LOST, _USUAL = 4.0, 0.6, 2.5
 
 
 @dataclass(frozen=True)
@@ -116,7 +116,7 @@ class Comparison:
             return f"a part that is off by {worst:.0f} steps of 255"
         beside = [parts_of(one)[0] for one in (self._before, self._after) if one is not None]
         brighter = _unlike_any(own, found, beside)
-        if abs(brighter) > _BRIGHTER:
+        if abs(brighter) > self._format.within:
             return f"a part that is {'darker' if brighter > 0 else 'brighter'} by {abs(brighter):.1f} steps of 255"
         moved = max(shift(own, found)) * max(1, self._width // own.shape[1])
         if moved > self._most_moved:
@@ -124,9 +124,10 @@ class Comparison:
         lowest = min(tile_means(likeness))
         if lowest < floor - _PART_BELOW:
             return f"a part with a likeness of {lowest:.3f} only"
-        return _colour_fault(
-            *([coarser(one, self._width) for one in colours] for colours in (own_colours, found_colours))
+        coloured, seen_coloured = (
+            [coarser(one, self._width) for one in colours] for colours in (own_colours, found_colours)
         )
+        return _colour_fault(coloured, seen_coloured, self._format.within)
 
 
 def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit]) -> float:
@@ -140,17 +141,18 @@ def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit]) -> f
     return float(max(off[~explained].tolist(), key=abs, default=0.0))
 
 
-def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit]) -> str:
+def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit], within: float) -> str:
     """Say what is wrong with the colour of a frame: with a part of it, or with how much there is of it, and where it points."""
     for mine, its in zip(own, found, strict=True):
         apart = mine.astype(np.float32) - its
-        if (worst := max(tile_means(np.abs(apart)))) > _OFF_COLOUR:
+        if (worst := max(tile_means(np.abs(apart)))) > _OFF_COLOUR + 2 * (within - _USUAL):
             return f"a part whose colour is off by {worst:.0f} steps of 255"
-        if (other := max(map(abs, tile_means(apart)))) > _BRIGHTER:
+        if (other := max(map(abs, tile_means(apart)))) > within:
             return f"a part whose colour is another by {other:.1f} steps of 255"
     strength = sum(_off(mine, np.full_like(mine, 128)) for mine in own)
     lost = sum(_off(mine, its) for mine, its in zip(own, found, strict=True))
-    return "its colour is another" if strength > _SOME_COLOUR and lost > strength * _MOST_LOST else ""
+    some = _SOME_COLOUR * (within / _USUAL) ** 2
+    return "its colour is another" if strength > some and lost > strength * _MOST_LOST else ""
 
 
 def _off(one: EightBit, other: EightBit) -> float:

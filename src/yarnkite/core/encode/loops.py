@@ -18,6 +18,7 @@ from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.format import Settings
 from yarnkite.core.encode.streams import begun, opened_stream, said
 from yarnkite.core.encode.video_frame import to_video_frame
+from yarnkite.core.encode.webp_loop import write_webp
 
 # A palette leaves one of its 256 places for what is see-through.
 _COLOURS = 256
@@ -25,28 +26,38 @@ _COLOURS = 256
 
 def write_loop(rate: Fraction, size: Size, parts: Sequence[Path], target: Path, encode: Encode) -> Path:
     """Encode rendered chunks as a loop that never ends; raises ``NoRoom``."""
-    name = format_of(encode).name
+    format = format_of(encode)
     settings = Settings(encode, size, rate, len(parts))
-    write = {"gif": _gif, "webp": _webp, "avif": _avif}[name]
-    with (
-        completed(target, durable=True) as unfinished,
-        av.open(str(unfinished), "w", format=name, options={"loop": "0"}) as container,
-    ):
-        write(container, settings, parts)
+    with completed(target, durable=True) as unfinished:
+        if format.name == "webp":
+            pictures = (np.asarray(frame.to_ndarray(format="rgb24"), np.uint8) for frame in _frames(parts))
+            write_webp(unfinished, size, rate, pictures, format.number_of(encode))
+            return target
+        with av.open(str(unfinished), "w", format=format.name, options={"loop": "0"}) as container:
+            {"gif": _gif, "avif": _avif}[format.name](container, settings, parts)
     return target
 
 
 def _gif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> None:
-    palette = _palette(settings, parts)
+    """Encode chunks with 256 colours each: those of all would be far from those of a frame unlike the others."""
     stream = opened_stream(container, "gif", settings, {}, threads=1)
     stream.pix_fmt = "pal8"
+    position = 0
+    for part in parts:
+        for reduced in _with_palette(settings, part):
+            reduced.pts, reduced.time_base = position, 1 / settings.rate
+            container.mux(stream.encode(reduced))
+            position += 1
+    container.mux(stream.encode(None))
+
+
+def _with_palette(settings: Settings, part: Path) -> Iterator[av.VideoFrame]:
+    """Yield the frames of a chunk in the 256 colours that show them best."""
+    palette = _palette(settings, part)
     graph = av.filter.Graph()
-    pictures, colours = (
-        _source(graph, settings),
-        _buffer(
-            graph, Size.model_construct(width=palette.width, height=palette.height), palette.format.name, settings.rate
-        ),
-    )
+    whole = Size.model_construct(width=palette.width, height=palette.height)
+    pictures = _source(graph, settings)
+    colours = _buffer(graph, whole, palette.format.name, settings.rate)
     mapped = graph.add("paletteuse", "dither=bayer:bayer_scale=3:diff_mode=rectangle")
     pictures.link_to(mapped, 0, 0)
     colours.link_to(mapped, 0, 1)
@@ -55,18 +66,16 @@ def _gif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) 
     graph.configure()
     colours.push(palette)
     colours.push(None)
-    for position, frame in enumerate(_frames(parts)):
+    for position, frame in enumerate(_frames([part])):
         frame.pts, frame.time_base = position, 1 / settings.rate
         pictures.push(frame)
         reduced = sink.pull()
         assert isinstance(reduced, av.VideoFrame)
-        reduced.pts, reduced.time_base = position, 1 / settings.rate
-        container.mux(stream.encode(reduced))
-    container.mux(stream.encode(None))
+        yield reduced
 
 
-def _palette(settings: Settings, parts: Sequence[Path]) -> av.VideoFrame:
-    """Return the 256 colours that show all frames best."""
+def _palette(settings: Settings, part: Path) -> av.VideoFrame:
+    """Return the 256 colours that show the frames of a chunk best."""
     graph = av.filter.Graph()
     source, chosen, sink = (
         _source(graph, settings),
@@ -76,7 +85,7 @@ def _palette(settings: Settings, parts: Sequence[Path]) -> av.VideoFrame:
     source.link_to(chosen)
     chosen.link_to(sink)
     graph.configure()
-    for position, frame in enumerate(_frames(parts)):
+    for position, frame in enumerate(_frames([part])):
         frame.pts, frame.time_base = position, 1 / settings.rate
         source.push(frame)
     source.push(None)
@@ -93,20 +102,6 @@ def _buffer(graph: "av.filter.Graph", size: Size, name: str, rate: Fraction) -> 
     """Return where frames of a size and of samples of a name enter a graph."""
     samples = av.VideoFormat(name, size.width, size.height)
     return graph.add_buffer(width=size.width, height=size.height, format=samples, time_base=1 / rate)
-
-
-def _webp(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> None:
-    quality = format_of(settings.encode).number_of(settings.encode)
-    options = {"quality": f"{quality:g}", "compression_level": "4"}
-    stream = opened_stream(container, "libwebp_anim", settings, options, threads=1)
-    stream.pix_fmt = "bgra"
-    # The encoder cuts off what is finer than its thousandths: they are rounded here.
-    stream.codec_context.time_base = stream.time_base = Fraction(1, 1000)
-    for position, frame in enumerate(_frames(parts)):
-        whole = frame.reformat(format="bgra")
-        whole.pts, whole.time_base = round(position / settings.rate * 1000), Fraction(1, 1000)
-        container.mux(stream.encode(whole))
-    container.mux(stream.encode(None))
 
 
 def _avif(container: OutputContainer, settings: Settings, parts: Sequence[Path]) -> None:

@@ -47,12 +47,11 @@ class Format:
 
     ``encoder`` and ``codec`` are FFmpeg's names of what writes it and of what is found in the file. ``number`` turns
     quality on H.264's scale into the encoder's own, ``None`` where each frame has a fixed share of bytes or loses
-    nothing. ``sampled_frames`` in a row say what
-    frames of it take. ``crf_step`` is how far apart
-    on that scale two whole numbers of its own lie, 0 where it takes fractions. ``psnr_floor_db`` is what each decoded frame must reach against its picture at high quality, ``likeness_floor`` what
-    its reduced copy must, at any. ``bits_a_pixel``
-    is what a changing frame of ordinary detail takes at high quality, ``fps`` how many of 1920 × 1080 one core encodes
-    in a second: said until this very clip is measured.
+    nothing. ``sampled_frames`` in a row say what frames of it take. ``crf_step`` is how far apart on that scale two whole
+    numbers of its own lie, 0 where it takes fractions. ``psnr_floor_db`` is what each decoded frame must reach against its
+    picture at high quality, ``likeness_floor`` what its reduced copy must, at any; light and colour of a sixteenth of it
+    may be others by ``within`` steps of 255. ``bits_a_pixel`` is what a changing frame of ordinary detail takes at high
+    quality, ``fps`` how many of 1920 × 1080 one core encodes in a second: said until this very clip is measured.
     """
 
     name: FormatName
@@ -73,6 +72,7 @@ class Format:
     chunk_container: str = "mp4"
     psnr_floor_db: float = 38.0
     likeness_floor: float = 0.9
+    within: float = 2.5
     intra: bool = False
     threads: int = THREADS
     sampled_frames: int = 13

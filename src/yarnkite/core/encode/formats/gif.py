@@ -17,6 +17,8 @@ GIF = Format(
     fps=6.0,
     psnr_floor_db=24.0,
     likeness_floor=0.6,
+    # What is rare in two seconds has nothing near it among 256 colours.
+    within=5.0,
     intra=True,
     most_side=65_535,
 )
