@@ -26,6 +26,26 @@ PACKAGES = [
     "encode",
     "brief",
 ]
+PAGES = SOURCE.parents[1] / "web" / "src"
+# The folders of the pages: each imports only itself and those before it; what lies beside them puts all together.
+OF_PAGES = [
+    "theme",
+    "keys",
+    "api",
+    "stores",
+    "parts",
+    "queue",
+    "files",
+    "playback",
+    "stage",
+    "tail",
+    "steps",
+    "brief",
+    "screens",
+]
+# A reel is finished as a clip is.
+STEP_ON_STEP = {("reel", "encode")}
+PAGE_MODULES = sorted(path for path in PAGES.rglob("*") if path.suffix in (".ts", ".vue"))
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
 # Modules of the store whose types stand in what routers say.
@@ -96,6 +116,28 @@ def test_routers_reach_the_store_and_the_jobs_only_through_services(path):
     """Types they may name; what a person can do stands in the services."""
     reached = {module for module in imports(path) if module.startswith(("yarnkite.store", "yarnkite.jobs"))}
     assert all(module.split(".")[-1][:1].isupper() or module in TYPES_ONLY for module in reached), reached
+
+
+@pytest.mark.parametrize("path", PAGE_MODULES, ids=lambda path: str(path.relative_to(PAGES)))
+def test_a_folder_of_the_pages_imports_only_those_before_it_and_no_step_another(path):
+    own = path.relative_to(PAGES).parts
+    for module in re.findall(r"""(?:from|import)\s*\(?\s*["'](\.[^"']+)["']""", path.read_text()):
+        other = (path.parent / module).resolve().relative_to(PAGES).parts
+        if len(own) == 1 or len(other) == 1:
+            assert len(own) == 1, f"{'/'.join(own)} imports {'/'.join(other)}"
+            continue
+        assert OF_PAGES.index(other[0]) <= OF_PAGES.index(own[0]), f"{'/'.join(own)} imports {'/'.join(other)}"
+        if own[0] == other[0] == "steps" and len(own) > 2 and len(other) > 2 and own[1] != other[1]:
+            assert (own[1], other[1]) in STEP_ON_STEP, f"{'/'.join(own)} imports {'/'.join(other)}"
+
+
+def test_stage_and_tail_know_no_step():
+    words = re.findall(r'"(\w+)"', (PAGES / "stores" / "steps.ts").read_text().split("]")[0])
+    assert len(words) == 8
+    for path in PAGE_MODULES:
+        if path.relative_to(PAGES).parts[0] in ("stage", "tail"):
+            named = set(re.findall(r"""=== ["'](\w+)["']""", path.read_text()))
+            assert not named & set(words), path
 
 
 def is_router(path: Path) -> bool:

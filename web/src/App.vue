@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Toast from "primevue/toast";
 
-import AppHead from "./parts/AppHead.vue";
+import AppHead from "./screens/AppHead.vue";
 import KeyHelp from "./keys/KeyHelp.vue";
 </script>
 

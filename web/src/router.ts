@@ -1,16 +1,16 @@
 import { createRouter, createWebHistory } from "vue-router";
 
 import { isRoom } from "./steps/reel/rooms";
-import { isStep } from "./steps/steps";
+import { isStep } from "./stores/steps";
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: "/", name: "projects", component: () => import("./projects/ProjectsScreen.vue") },
+    { path: "/", name: "projects", component: () => import("./screens/ProjectsScreen.vue") },
     {
       path: "/projects/:project(\\d+)",
       name: "project",
-      component: () => import("./projects/ProjectScreen.vue"),
+      component: () => import("./screens/ProjectScreen.vue"),
       props: (route) => ({ projectId: Number(route.params.project) }),
     },
     {
@@ -32,7 +32,7 @@ export const router = createRouter({
     {
       path: "/shots/:shot(\\d+)/:step?",
       name: "shot",
-      component: () => import("./steps/ShotScreen.vue"),
+      component: () => import("./screens/ShotScreen.vue"),
       props: (route) => ({
         shotId: Number(route.params.shot),
         step: isStep(route.params.step) ? route.params.step : "gather",
@@ -45,8 +45,8 @@ export const router = createRouter({
       props: (route) => ({ reelId: Number(route.params.reel), room: isRoom(route.params.room) ? route.params.room : "order" }),
     },
     { path: "/now", name: "now", component: () => import("./steps/now/ClipNow.vue") },
-    { path: "/queue", name: "queue", component: () => import("./queue/QueueScreen.vue") },
-    { path: "/space", name: "space", component: () => import("./projects/SpaceScreen.vue") },
+    { path: "/queue", name: "queue", component: () => import("./screens/QueueScreen.vue") },
+    { path: "/space", name: "space", component: () => import("./screens/SpaceScreen.vue") },
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });

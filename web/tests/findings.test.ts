@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 
 import type { Finding } from "../src/api/client";
 import { shownOf } from "../src/steps/check/listing";
-import { foundIn } from "../src/tail/found";
+import { foundIn } from "../src/steps/check/found";
 
 describe("a list of many findings", () => {
   test("shows all where they fit", () => {

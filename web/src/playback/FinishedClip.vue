@@ -2,7 +2,7 @@
 import { computed, ref, watch } from "vue";
 
 import { addresses, type Clip } from "../api/client";
-import { perSecond } from "../steps/choices";
+import { perSecond } from "../parts/choices";
 
 const props = defineProps<{ clip: Clip }>();
 

@@ -3,7 +3,7 @@ import Popover from "primevue/popover";
 import { ref } from "vue";
 
 import type { Job } from "../api/client";
-import type { Step } from "../steps/steps";
+import type { Step } from "../stores/steps";
 import { useJobs } from "./jobs";
 import JobLine from "./JobLine.vue";
 

@@ -11,7 +11,6 @@ import FrameBar from "./framed/FrameBar.vue";
 import FramedStage from "./framed/FramedStage.vue";
 import MatChoice from "./MatChoice.vue";
 import { useMat } from "./mat";
-import { showsFrames, type Step } from "../steps/steps";
 import { isStack, useViewModes } from "./viewModes";
 import { useShot } from "../stores/shot";
 import { useTogether } from "./together";
@@ -21,8 +20,9 @@ import PutTogether from "./PutTogether.vue";
 import RealPixels from "./RealPixels.vue";
 import SeveralStills from "./SeveralStills.vue";
 import StagePicture from "./StagePicture.vue";
+import type { StepStage } from "./stepStage";
 
-const props = defineProps<{ step: Step }>();
+const props = defineProps<{ own: StepStage }>();
 
 const shot = useShot();
 const modes = useViewModes();
@@ -34,26 +34,27 @@ const picture = ref<InstanceType<typeof StagePicture>>();
 const { width, height } = useElementSize(area);
 
 const wanted = computed(() => widthFor(width.value));
-const framed = computed(() => showsFrames(props.step));
+const framed = computed(() => props.own.shows === "frames");
+const checked = computed(() => props.own.shows === "shot");
 const still = computed(() => shot.stills.stills[framed.value ? shot.shown : modes.position]);
 const address = computed(() => {
   const one = still.value;
   const id = shot.shot?.id;
   if (!one || !id) return undefined;
-  if (props.step !== "check") return addresses.still(id, one, wanted.value);
+  if (!checked.value) return addresses.still(id, one, wanted.value);
   if (isStack(modes.mode)) return modes.stackAddress(modes.mode);
   if (modes.mode === "difference") return addresses.difference(id, one, wanted.value);
   if (modes.mode === "clipped") return addresses.clipped(id, one, wanted.value);
   return modes.usedAddress(one, wanted.value);
 });
 /** Whether the stage shows what many stills have in common. */
-const together = computed(() => props.step === "check" && isStack(modes.mode));
+const together = computed(() => checked.value && isStack(modes.mode));
 const isAside = computed(() => still.value !== undefined && shot.out.has(still.value.id) && !together.value);
-const treated = computed(() => (props.step === "check" || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
+const treated = computed(() => (checked.value || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
 const note = computed(() => still.value && shot.notes.get(still.value.id));
-const clip = computed(() => (props.step === "encode" ? shot.played : undefined));
-const compared = computed(() => (props.step === "encode" ? shot.compared : undefined));
-const several = computed(() => props.step === "check" && (modes.mode === "beside" || modes.mode === "three"));
+const clip = computed(() => (props.own.clips ? shot.played : undefined));
+const compared = computed(() => (props.own.clips ? shot.compared : undefined));
+const several = computed(() => checked.value && (modes.mode === "beside" || modes.mode === "three"));
 const stretchWords = computed(() => {
   const { first, last } = modes.stretch;
   return `stills ${(first + 1).toLocaleString("en")} to ${(last + 1).toLocaleString("en")} together`;
@@ -87,15 +88,15 @@ onKey((event) => {
 
 <template>
   <section ref="stage" class="stage" :class="mat" aria-label="Stage">
-    <ViewModeBar v-if="step === 'check'" @full="fullScreen" />
-    <FrameBar v-else-if="framed && !clip && !compared && shot.count" :fitting="step === 'fit'" :lighting="step === 'light'" :moving="step === 'move'" @full="fullScreen" />
+    <ViewModeBar v-if="checked" @full="fullScreen" />
+    <FrameBar v-else-if="framed && !clip && !compared && shot.count" :own="own" @full="fullScreen" />
     <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
       <ClipsCompared v-if="compared" :key="`${compared[0].id}-${compared[1].id}`" :clips="compared" @close="shot.compared = shot.played = undefined" />
       <FinishedClip v-else-if="clip" :clip="clip" />
       <RealPixels v-else-if="modes.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
-      <FramedStage v-else-if="framed" :step="step" :width="width" :height="height" />
+      <FramedStage v-else-if="framed" :own="own" :width="width" :height="height" />
       <PutTogether v-else-if="together && !putTogether.isReady" />
       <StagePicture
         v-else

@@ -4,7 +4,7 @@ import { computed, ref, shallowRef } from "vue";
 
 import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type EncodeWish, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
 import { onTold } from "../api/events";
-import type { Step } from "../steps/steps";
+import type { Step } from "./steps";
 import { isSame } from "./merge";
 import { useLines, useRevisions, type Revisions } from "./revisions";
 

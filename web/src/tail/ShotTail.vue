@@ -1,100 +1,30 @@
 <script setup lang="ts">
-import { useElementSize, useLocalStorage } from "@vueuse/core";
+import { useElementSize } from "@vueuse/core";
 import { computed, ref, shallowRef, watch, watchEffect } from "vue";
 
 import { addresses } from "../api/client";
 import { useClip } from "../playback/clip";
-import { useFrames } from "../stage/frames";
 import { useShot } from "../stores/shot";
-import { showsFrames, type Step } from "../steps/steps";
-import { useLight } from "../steps/light/light";
-import { useSteady } from "../steps/move/steady";
-import { changingSettings } from "../steps/light/settings";
-import { foundIn } from "./found";
-import { brightnessPath, intervalPath, measurePath, pathsTogether, secondBands, stretchesOf } from "./plots";
+import { stretchesOf } from "./plots";
+import type { StepTail } from "./stepTail";
 
-const props = defineProps<{ step: Step }>();
+const props = defineProps<{ own: StepTail }>();
 
 const shot = useShot();
 const clip = useClip();
-const frames = useFrames();
-const light = useLight();
-const steady = useSteady();
 const body = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const rows = shallowRef<HTMLImageElement>();
 const { width, height } = useElementSize(body);
 const plotWidth = 46;
-const inCheck = computed(() => props.step === "check");
-/** While pacing, a column beside the brightness shows which stills each second of the clip uses. */
-const inPace = computed(() => props.step === "pace");
-/** While light is made, the light there will be lies over the light there is, and beside it what leads there. */
-const inLight = computed(() => props.step === "light" && Boolean(light.course?.measured.length));
-/** While stills are steadied, how far each lies from the middle, as shot and as steadied; and how sure a held point is. */
-const inMove = computed(() => props.step === "move" && Boolean(steady.found?.as_shot.length) && steady.found!.as_shot.length === shot.count);
-const columns = computed(() => (inCheck.value || inPace.value || inLight.value || inMove.value ? 2 : 1));
-const bands = computed(() => (inPace.value && clip.plan ? secondBands(clip.plan, shot.count, height.value, plotWidth) : []));
-const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * columns.value));
-const beside = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
-
+/** Lines keep off the edges of their column. */
+const lineWidth = plotWidth - 8;
+const columns = computed(() => props.own.columns(shot.stills.stills, lineWidth, height.value));
+const pictureWidth = computed(() => Math.max(40, width.value - plotWidth * columns.value.length));
 const pointerY = computed(() => (shot.count ? ((shot.shown + 0.5) / shot.count) * height.value : 0));
-const paths = computed(() => {
-  if (inCheck.value) return besidePlots.value.map((plot) => measurePath(plot?.values ?? [], plotWidth - 8, height.value));
-  if (inMove.value) return [brightnessPath(shot.stills.stills, plotWidth - 8, height.value), movePaths.value[0]];
-  if (inLight.value) return [lightPaths.value[0], measurePath(light.course!.gains, plotWidth - 8, height.value)];
-  const own = props.step === "order" ? intervalPath : brightnessPath;
-  return [own(shot.stills.stills, plotWidth - 8, height.value)];
-});
-const lightPaths = computed(() => pathsTogether(light.course?.measured ?? [], light.course?.planned ?? [], plotWidth - 8, height.value));
-const movePaths = computed(() => {
-  if (!inMove.value) return ["", ""];
-  const percent = (values: readonly number[]) => values.map((value) => value * 100);
-  return pathsTogether(percent(steady.found!.as_shot), percent(steady.found!.steadied), plotWidth - 8, height.value);
-});
-/** Stretches over which a held point is not seen. */
-const hiddenBands = computed(() => (inMove.value ? stretchesOf((steady.found!.sure[0] ?? []).flatMap((sure, position) => (sure > 0 ? [] : [position]))) : []));
-/** The stills at which a setting of the light says what it is. */
-const keyframes = computed(() => {
-  if (props.step === "move" && shot.decisions?.move.steady.how === "hold") {
-    const places = shot.decisions.move.steady.points.flatMap((point) => point.places.map((one) => shot.positions.get(one.still)));
-    return [...new Set(places)].flatMap((position) => (position === undefined ? [] : [{ position, words: `pointed at in still ${position + 1}` }]));
-  }
-  if (props.step !== "light" || !shot.decisions) return [];
-  const found = new Map<number, string[]>();
-  for (const { path, keyframes } of changingSettings(shot.decisions.light)) {
-    for (const one of keyframes) {
-      const position = shot.positions.get(one.still);
-      if (position !== undefined) found.set(position, [...(found.get(position) ?? []), `${path} ${one.value}`]);
-    }
-  }
-  return [...found].map(([position, said]) => ({ position, words: said.join(", ") }));
-});
-const besidePlots = computed(() => beside.value.map((name) => shot.plots.find((plot) => plot.name === name)));
-/** What was found, drawn over the plot it shows in. */
-const found = computed(() => beside.value.map((name) => (inCheck.value ? foundIn(name, shot.check?.findings ?? []) : [])));
-const values = computed(() =>
-  besidePlots.value.map((plot) => {
-    const value = plot?.values[shot.shown];
-    if (!plot || value === undefined) return "";
-    return value === null ? "not known" : `${Number(value.toPrecision(3)).toLocaleString("en")} ${plot.unit}`;
-  }),
-);
-const marks = computed(() => {
-  if (props.step === "order") return shot.order?.breaks ?? [];
-  if (props.step === "fit") {
-    return (frames.cutoffs?.stretches ?? []).map((one) => ({ kind: "cut", position: one.first, sentence: `Cut off up to still ${one.last + 1}` }));
-  }
-  if (!inCheck.value) return [];
-  return shot.openFindings
-    .map((one) => ({ kind: one.key, position: one.kind === "dirt" ? -1 : one.first, sentence: one.sentence }))
-    .filter((one) => one.position >= 0);
-});
-
-watch(
-  () => [inCheck.value, shot.plots.length, shot.count] as const,
-  ([wanted, there, count]) => void (wanted && !there && count && shot.plot()),
-  { immediate: true },
-);
+const marks = computed(() => props.own.marks?.() ?? []);
+const keyframes = computed(() => props.own.keyframes?.() ?? []);
+const hidden = computed(() => props.own.hidden?.() ?? []);
 
 watch(
   () => [shot.shot?.id, shot.tailVersion, shot.count] as const,
@@ -151,9 +81,6 @@ function move(event: PointerEvent): void {
   }
 }
 
-/** The second of the clip that is looked at. */
-const second = computed(() => (clip.plan?.seconds.findLastIndex((frame) => frame <= clip.frame) ?? -1));
-
 /** Stills that follow each other and are not in the clip, as bands. */
 const asideBands = computed(() => stretchesOf((shot.out.size ? shot.stills.stills : []).flatMap((still) => (shot.out.has(still.id) ? [still.position] : []))));
 
@@ -179,15 +106,9 @@ function wheel(event: WheelEvent): void {
 
 <template>
   <section class="tail" aria-label="Tail: the whole shot, first still at the top">
-    <header v-if="inCheck">
-      <select v-for="(_, index) in beside" :key="index" v-model="beside[index]" :aria-label="index ? 'Second plot' : 'First plot'">
-        <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
-      </select>
-    </header>
+    <component :is="own.head" v-if="own.head" />
     <header v-else aria-hidden="true">
-      <span>top ← → bottom</span><span>{{ step === "order" ? "interval" : "bright" }}</span
-      ><span v-if="inLight" title="What evening adds to each still, in stops">gain</span><span v-if="inMove" title="How far each still lies from the middle, as shot (thin) and as steadied">moves</span
-      ><span v-if="inPace" title="The stills that each second of the clip uses">second</span>
+      <span>top ← → bottom</span><span v-for="one in columns" :key="one.words" :title="one.title">{{ one.words }}</span>
     </header>
     <div
       ref="body"
@@ -206,16 +127,16 @@ function wheel(event: WheelEvent): void {
     >
       <canvas ref="canvas" :style="{ width: `${pictureWidth}px` }"></canvas>
       <svg
-        v-for="(path, index) in paths"
+        v-for="(column, index) in columns"
         :key="index"
         class="plot"
-        :style="{ right: `${(columns - 1 - index) * plotWidth}px` }"
+        :style="{ right: `${(columns.length - 1 - index) * plotWidth}px` }"
         :width="plotWidth"
         :height="height"
         aria-hidden="true"
       >
         <rect
-          v-for="one in found[index]"
+          v-for="one in column.found"
           :key="one.key"
           class="found"
           :class="{ settled: one.settled }"
@@ -226,18 +147,14 @@ function wheel(event: WheelEvent): void {
         >
           <title>{{ one.sentence }}</title>
         </rect>
-        <path :d="path" />
-        <path v-if="inLight && index === 0" class="planned" :d="lightPaths[1]" />
-        <path v-if="inMove && index === 1" class="planned" :d="movePaths[1]" />
-      </svg>
-      <span v-for="one in keyframes" :key="`key${one.position}`" class="keyframe" :title="one.words" :style="{ top: `${((one.position + 0.5) / shot.count) * height}px` }"></span>
-      <svg v-if="inPace" class="plot" :width="plotWidth" :height="height" aria-hidden="true">
-        <g v-for="one in bands" :key="one.second" :class="{ now: one.second === second, odd: one.second % 2 }">
+        <path v-for="(line, number) in column.lines" :key="number" :class="{ planned: line.isPlanned }" :d="line.path" />
+        <g v-for="one in column.seconds?.bands" :key="one.second" :class="{ now: one.second === column.seconds!.now, odd: one.second % 2 }">
           <rect :x="one.left" :y="one.top" :width="one.width" :height="one.height" />
           <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
         </g>
       </svg>
-      <span v-for="one in hiddenBands" :key="`hidden${one.first}`" class="hidden-point" title="The held point is hidden here" :style="band(one.first, one.last)"></span>
+      <span v-for="one in keyframes" :key="`key${one.position}`" class="keyframe" :title="one.words" :style="{ top: `${((one.position + 0.5) / shot.count) * height}px` }"></span>
+      <span v-for="one in hidden" :key="`hidden${one.first}`" class="hidden-point" title="The held point is hidden here" :style="band(one.first, one.last)"></span>
       <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
       <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
       <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
@@ -250,12 +167,10 @@ function wheel(event: WheelEvent): void {
         :style="{ top: `${(mark.position / shot.count) * height}px` }"
       ></span>
       <div v-if="shot.count" class="pointer" :class="{ above: pointerY > height / 2 }" :style="{ top: `${pointerY}px` }">
-        <span class="number">{{ shot.shown + 1 }}<template v-if="showsFrames(step) && clip.timecode"> · {{ clip.timecode }}</template></span>
+        <span class="number">{{ shot.shown + 1 }}<template v-if="own.hasTimecode && clip.timecode"> · {{ clip.timecode }}</template></span>
       </div>
     </div>
-    <footer v-if="inCheck" class="number values">
-      <span v-for="(value, index) in values" :key="index" :title="beside[index]">{{ value }}</span>
-    </footer>
+    <component :is="own.foot" v-if="own.foot" />
     <footer v-else class="number">
       <span>{{ shot.count ? "1" : "" }}</span
       ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
@@ -367,7 +282,7 @@ canvas {
   left: 0;
   pointer-events: none;
   position: absolute;
-  right: v-bind("`${columns * 46}px`");
+  right: v-bind("`${columns.length * 46}px`");
 }
 
 .unused {
@@ -385,20 +300,6 @@ canvas {
   min-height: 5px;
   pointer-events: none;
   position: absolute;
-}
-
-header select {
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--hair);
-  color: var(--line);
-  font: inherit;
-  max-width: 6.6rem;
-}
-
-.values {
-  font-size: 0.78rem;
-  white-space: nowrap;
 }
 
 .stretch {

@@ -1,19 +1,16 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-import { frameLooks, guideNames, undersides, useFrames, type FrameMode, type Guide } from "../frames";
-import { useMove } from "../../steps/move/move";
-import { useLight } from "../../steps/light/light";
+import { frameLooks, guideNames, useFrames, type FrameMode, type Guide } from "../frames";
+import type { StepStage } from "../stepStage";
 import { useShot } from "../../stores/shot";
 
-const props = defineProps<{ fitting: boolean; lighting: boolean; moving: boolean }>();
+const props = defineProps<{ own: StepStage }>();
 const emit = defineEmits<{ full: [] }>();
 
 const shot = useShot();
 const frames = useFrames();
-const light = useLight();
-const move = useMove();
-const views = computed<FrameMode[]>(() => (props.fitting ? ["frame", "around", "three"] : props.moving ? ["around", "frame", "three"] : ["frame", "three"]));
+const looks = computed(() => props.own.looks ?? (["frame", "three"] as const));
 const guides = Object.keys(guideNames) as Guide[];
 const earlier = computed(() => frames.revisions.filter((one) => one.number < shot.revision));
 
@@ -29,17 +26,11 @@ function ago(made: string): string {
 <template>
   <div class="view-modes" role="toolbar" aria-label="How to look at the frame">
     <span class="group">
-      <button v-for="name in views" :key="name" type="button" class="plain-button" :aria-pressed="frames.mode === name" @click="frames.show(name)">
-        {{ name === "around" && moving ? (move.section === "steady" ? "whole still" : "its way") : frameLooks[name] }}
+      <button v-for="name in looks" :key="name" type="button" class="plain-button" :aria-pressed="frames.mode === name" @click="frames.show(name)">
+        {{ (name === "around" && own.around?.().words) || frameLooks[name] }}
       </button>
     </span>
-    <span v-if="fitting && frames.mode === 'around'" class="group">
-      <span class="quiet">under it:</span>
-      <button v-for="name in undersides" :key="name" type="button" class="plain-button" :aria-pressed="frames.under === name" @click="frames.under = name">
-        {{ name === "still" ? "this still" : name }}
-      </button>
-    </span>
-    <span v-else class="group">
+    <span v-if="own.guides?.() ?? true" class="group">
       <span class="quiet">guides:</span>
       <button v-for="name in guides" :key="name" type="button" class="plain-button" :aria-pressed="frames.guides.includes(name)" @click="frames.toggleGuide(name)">
         {{ guideNames[name] }}
@@ -48,9 +39,7 @@ function ago(made: string): string {
     <span class="group">
       <button type="button" class="plain-button" title="Z: at the pointer" :aria-pressed="frames.real !== undefined" @click="frames.real = frames.real ? undefined : { x: 0.5, y: 0.5 }">real pixels</button>
     </span>
-    <span v-if="lighting" class="group">
-      <button type="button" class="plain-button" title="L" :aria-pressed="light.without" @click="light.without = !light.without">without light</button>
-    </span>
+    <component :is="own.bar" v-if="own.bar" />
     <span class="group">
       <span class="quiet">against</span>
       <select

@@ -4,30 +4,20 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 
 import { addresses } from "../../api/client";
 import { onKey } from "../../keys/keys";
-import type { Step } from "../../steps/steps";
 import { useClip } from "../../playback/clip";
 import { useFrames } from "../frames";
-import { useLight } from "../../steps/light/light";
 import { useShot } from "../../stores/shot";
 import { placeIn, widthFor } from "../picture";
-import AroundFrame from "./AroundFrame.vue";
+import type { StepStage } from "../stepStage";
 import FramedPicture from "./FramedPicture.vue";
 import ThreeFrames from "./ThreeFrames.vue";
-import SteadyStage from "../../steps/move/SteadyStage.vue";
-import { useMove } from "../../steps/move/move";
-import TravelStage from "../../steps/move/TravelStage.vue";
 import TwoVersions from "./TwoVersions.vue";
 
-const props = defineProps<{ step: Step; width: number; height: number }>();
+const props = defineProps<{ own: StepStage; width: number; height: number }>();
 
 const shot = useShot();
 const clip = useClip();
 const frames = useFrames();
-const light = useLight();
-const move = useMove();
-const fitting = computed(() => props.step === "fit");
-/** In these steps the whole still can be seen around the frame. */
-const showsAround = computed(() => props.step === "fit" || props.step === "move");
 /** In real pixels the frame is asked for as large as the clip is. */
 const wanted = computed(() => (frames.real ? Math.min(3840, shot.decisions!.fit.size.width) : widthFor(props.width)));
 const box = ref<HTMLElement>();
@@ -38,22 +28,13 @@ const enlarged = computed(() => {
   const scale = wanted.value / window.devicePixelRatio / Math.max(1, Math.min(props.width, props.height * shape.value));
   return { transform: `scale(${Math.max(1, scale)})`, transformOrigin: `${x * 100}% ${y * 100}%` };
 });
-/** What is drawn over the frame by hand. */
-const over = computed(() => {
-  if (frames.flipped) return undefined;
-  if (props.step === "move") return move.section === "model look" && shot.decisions!.move.model.strength > 0 ? "band" : undefined;
-  if (props.step !== "light" || light.without) return undefined;
-  if (light.section === "areas") return "areas";
-  return light.section === "even" && (light.light.even.region || frames.drawing === "region") ? "region" : undefined;
-});
-const veil = computed(() => {
-  const id = shot.shot?.id;
-  if (props.step !== "light" || light.without || frames.flipped || !light.veil || !id || !still.value) return undefined;
-  const kind = light.veil === "area" ? light.area : light.veil;
-  return kind === undefined ? undefined : addresses.veil(id, still.value, String(kind), shot.revision, shot.tried, wanted.value);
-});
+/** What is drawn over the frame by hand, and what is laid over it. */
+const over = computed(() => (frames.flipped ? undefined : props.own.over?.()));
+const veil = computed(() => (frames.flipped ? undefined : props.own.veil?.(wanted.value)));
+const flag = computed(() => props.own.flag?.() ?? (frames.flipped ? `revision ${frames.other}` : undefined));
+const around = computed(() => props.own.around?.().shows);
 const still = computed(() => shot.shownStill);
-const mode = computed(() => (clip.playing || (frames.mode === "around" && !showsAround.value) ? "frame" : frames.mode));
+const mode = computed(() => (clip.playing || (frames.mode === "around" && !around.value) ? "frame" : frames.mode));
 const quick = computed(() => addressOf(true));
 const full = computed(() => addressOf(false));
 const settled = refDebounced(full, 250);
@@ -84,7 +65,8 @@ function addressOf(quickly: boolean): string | undefined {
   const id = shot.shot?.id;
   const width = quickly ? Math.min(wanted.value, passing) : wanted.value;
   if (!id || !still.value) return undefined;
-  if (light.without && props.step === "light") return addresses.framed(id, still.value, shot.revision, { ...shot.tried, light: {} }, width, quickly);
+  const instead = props.own.instead?.(width, quickly);
+  if (instead) return instead;
   if (frames.flipped) return addresses.framed(id, still.value, frames.other, {}, width, quickly);
   const place = clip.at;
   if (place && shot.peeked === undefined && place.plan === clip.plan)
@@ -98,8 +80,8 @@ onBeforeUnmount(() => {
   clip.pause();
 });
 watch(
-  () => props.step,
-  (step) => frames.show(step === "move" && move.section !== "model look" ? "around" : "frame"),
+  () => props.own,
+  (own) => frames.show(own.opensWith?.() ?? "frame"),
 );
 watch(
   () => [frames.flipped, frames.other] as const,
@@ -129,11 +111,6 @@ onKey((event) => {
     case "B":
       frames.flipped = !frames.flipped;
       return true;
-    case "l":
-    case "L":
-      if (props.step !== "light") return false;
-      light.without = !light.without;
-      return true;
     case "z":
     case "Z":
       if (mode.value !== "frame") return false;
@@ -146,7 +123,7 @@ onKey((event) => {
     case "Escape":
       return frames.plain();
     default:
-      return false;
+      return props.own.key?.(event) ?? false;
   }
 });
 </script>
@@ -156,21 +133,19 @@ onKey((event) => {
   <div v-else-if="mode === 'pair'" class="whole"><TwoVersions :width="width / 2" /></div>
   <div v-else ref="box" class="box" :class="{ close: enlarged }" :style="boxSize" @pointermove="under = placeIn(box!, $event)" @pointerleave="under = undefined">
     <TwoVersions v-if="mode === 'split'" :width="width" />
-    <SteadyStage v-else-if="mode === 'around' && step === 'move' && move.section === 'steady'" />
-    <TravelStage v-else-if="mode === 'around' && step === 'move'" />
-    <AroundFrame v-else-if="mode === 'around'" />
+    <component :is="around" v-else-if="mode === 'around'" />
     <FramedPicture
       v-else
       :style="enlarged"
       :address="address"
-      :movable="fitting && !frames.flipped"
+      :own="own"
+      :grip="frames.flipped ? undefined : own.grip"
       :words="words"
       :aside="aside && !clip.playing"
       :veil="veil"
       :over="over"
     />
-    <span v-if="light.without && step === 'light' && mode === 'frame'" class="flag">as it was shot</span>
-    <span v-else-if="frames.flipped && mode === 'frame'" class="flag">revision {{ frames.other }}</span>
+    <span v-if="flag && mode === 'frame'" class="flag">{{ flag }}</span>
   </div>
 </template>
 

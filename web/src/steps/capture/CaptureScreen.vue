@@ -9,6 +9,7 @@ import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
+import { plainTail } from "../../tail/columns";
 import ShotTail from "../../tail/ShotTail.vue";
 import { exposureText } from "./exposure";
 import LiveView from "./LiveView.vue";
@@ -182,7 +183,7 @@ onMounted(() =>
     <h1 class="for-listening">Capture</h1>
     <p class="brief" role="status">{{ captured ? captured.sentence : sentence }}</p>
     <div class="columns">
-      <div v-if="captured" class="tail"><ShotTail v-if="shot.shot && shot.count" step="gather" /></div>
+      <div v-if="captured" class="tail"><ShotTail v-if="shot.shot && shot.count" :own="plainTail" /></div>
       <section class="sheet plain-form" aria-label="The capture">
         <template v-if="!captured">
           <label class="line"><span>Shot</span><input v-model="name" maxlength="120" /></label>

@@ -9,7 +9,7 @@ import { useShot } from "../../stores/shot";
 import ClipCard from "./ClipCard.vue";
 import EncodePanel from "./EncodePanel.vue";
 import { around, provideEncoding } from "./encoding";
-import { perSecond } from "../choices";
+import { perSecond } from "../../parts/choices";
 
 const shot = useShot();
 const clip = useClip();

@@ -3,7 +3,7 @@ import InputText from "primevue/inputtext";
 import { ref, watch } from "vue";
 
 import type { Folder } from "../../api/client";
-import PlaceBrowser from "../gather/PlaceBrowser.vue";
+import PlaceBrowser from "../../files/PlaceBrowser.vue";
 import { useEncoding } from "./encoding";
 
 const { into, pattern, offers, choices } = useEncoding();

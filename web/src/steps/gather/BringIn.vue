@@ -2,7 +2,7 @@
 import { useRouter } from "vue-router";
 
 import FolderPicker from "./FolderPicker.vue";
-import UploadArea from "./UploadArea.vue";
+import UploadArea from "../../files/UploadArea.vue";
 
 defineProps<{ projectId: number; first: boolean }>();
 

@@ -5,7 +5,7 @@ import { ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { api, type Folder } from "../../api/client";
-import PlaceBrowser from "./PlaceBrowser.vue";
+import PlaceBrowser from "../../files/PlaceBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
 import FootageTaker from "./FootageTaker.vue";
 

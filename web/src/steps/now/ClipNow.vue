@@ -8,9 +8,9 @@ import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
 import { useJobs } from "../../queue/jobs";
-import PlaceBrowser from "../gather/PlaceBrowser.vue";
-import UploadArea from "../gather/UploadArea.vue";
-import { useUpload } from "../gather/upload";
+import PlaceBrowser from "../../files/PlaceBrowser.vue";
+import UploadArea from "../../files/UploadArea.vue";
+import { useUpload } from "../../files/upload";
 import { useShot } from "../../stores/shot";
 
 /** The short way: five questions fill the page from the left; each answer is one of the full steps. */

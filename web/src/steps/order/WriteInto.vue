@@ -5,7 +5,7 @@ import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 
 import { api, type ExportPlan, type Folder, type PatternPart, type Writing } from "../../api/client";
-import PlaceBrowser from "../gather/PlaceBrowser.vue";
+import PlaceBrowser from "../../files/PlaceBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
 import { bytesText, countText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";

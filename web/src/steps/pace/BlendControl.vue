@@ -3,7 +3,7 @@ import Select from "primevue/select";
 import { computed } from "vue";
 
 import { useShot } from "../../stores/shot";
-import { blends } from "../choices";
+import { blends } from "../../parts/choices";
 import NumberField from "../../parts/NumberField.vue";
 
 const shot = useShot();

@@ -2,7 +2,7 @@
 import SelectButton from "primevue/selectbutton";
 
 import { useShot } from "../../stores/shot";
-import { directions } from "../choices";
+import { directions } from "../../parts/choices";
 
 const shot = useShot();
 </script>

@@ -3,7 +3,7 @@ import Select from "primevue/select";
 import { computed } from "vue";
 
 import { useShot } from "../../stores/shot";
-import { perSecond, rates } from "../choices";
+import { perSecond, rates } from "../../parts/choices";
 
 const shot = useShot();
 const pace = computed(() => shot.decisions!.pace);

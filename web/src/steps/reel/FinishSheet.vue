@@ -7,7 +7,7 @@ import { useRouter } from "vue-router";
 import { addresses, api, type Clip, type Reel } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useSentences } from "../../parts/sentences";
-import { rates } from "../choices";
+import { rates } from "../../parts/choices";
 import ClipCard from "../encode/ClipCard.vue";
 import EncodePanel from "../encode/EncodePanel.vue";
 import { around, provideEncoding } from "../encode/encoding";

@@ -2,8 +2,8 @@
 import Select from "primevue/select";
 import { computed, ref } from "vue";
 
-import { api, type Folder, type Place } from "../../api/client";
-import { useAttempt } from "../../parts/sentences";
+import { api, type Folder, type Place } from "../api/client";
+import { useAttempt } from "../parts/sentences";
 
 /** The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before. */
 const folder = defineModel<Folder>();

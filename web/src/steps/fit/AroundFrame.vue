@@ -3,14 +3,14 @@ import { refDebounced } from "@vueuse/core";
 import { computed, ref } from "vue";
 
 import { addresses, api } from "../../api/client";
-import { useFrames } from "../frames";
-import { useViewModes } from "../viewModes";
+import { useFrames } from "../../stage/frames";
+import { useViewModes } from "../../stage/viewModes";
 import { useShot } from "../../stores/shot";
-import { useTogether } from "../together";
-import { placeIn } from "../picture";
-import PutTogether from "../PutTogether.vue";
-import { frameMoved } from "./framing";
-import { useTurnedPicture } from "./whole";
+import { useTogether } from "../../stage/together";
+import { placeIn } from "../../stage/picture";
+import PutTogether from "../../stage/PutTogether.vue";
+import { frameMoved } from "../../stage/framed/framing";
+import { useTurnedPicture } from "../../stage/framed/whole";
 
 const shot = useShot();
 const frames = useFrames();

@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import { api, type Folder, type Lost } from "../api/client";
-import PlaceBrowser from "../steps/gather/PlaceBrowser.vue";
+import PlaceBrowser from "../files/PlaceBrowser.vue";
 import { useAttempt } from "../parts/sentences";
 import { countText } from "../parts/sizes";
 import { useJobs } from "../queue/jobs";

@@ -4,7 +4,7 @@ import { useRoute } from "vue-router";
 
 import { connected } from "../api/events";
 import { helpIsOpen } from "../keys/help";
-import { steps, isStep, type Step } from "../steps/steps";
+import { steps, isStep, type Step } from "../stores/steps";
 import { useShot } from "../stores/shot";
 import { useReel } from "../steps/reel/reel";
 import { isRoom, rooms, roomWords } from "../steps/reel/rooms";

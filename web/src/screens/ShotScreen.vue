@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch, type Component } from "vue";
+import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 
 import { Problem } from "../api/client";
@@ -8,33 +8,31 @@ import BriefLine from "../brief/BriefLine.vue";
 import ShotStage from "../stage/ShotStage.vue";
 import ShotTail from "../tail/ShotTail.vue";
 import { useShot } from "../stores/shot";
-import CheckSheet from "./check/CheckSheet.vue";
-import EncodeSheet from "./encode/EncodeSheet.vue";
-import FitSheet from "./fit/FitSheet.vue";
-import GatherSheet from "./gather/GatherSheet.vue";
-import LightSheet from "./light/LightSheet.vue";
-import MoveSheet from "./move/MoveSheet.vue";
-import OrderSheet from "./order/OrderSheet.vue";
-import PaceSheet from "./pace/PaceSheet.vue";
-import { steps, type Step } from "./steps";
+import { check } from "../steps/check/step";
+import { encode } from "../steps/encode/step";
+import { fit } from "../steps/fit/step";
+import { gather } from "../steps/gather/step";
+import { light } from "../steps/light/step";
+import { move } from "../steps/move/step";
+import { order } from "../steps/order/step";
+import { pace } from "../steps/pace/step";
+import type { ShotStep } from "../steps/shotStep";
+import { steps, type Step } from "../stores/steps";
 
 const props = defineProps<{ shotId: number; step: Step }>();
 
-const sheets: Record<Step, { component: Component; width: string }> = {
-  gather: { component: GatherSheet, width: "420px" },
-  order: { component: OrderSheet, width: "540px" },
-  check: { component: CheckSheet, width: "430px" },
-  light: { component: LightSheet, width: "360px" },
-  fit: { component: FitSheet, width: "360px" },
-  move: { component: MoveSheet, width: "360px" },
-  pace: { component: PaceSheet, width: "360px" },
-  encode: { component: EncodeSheet, width: "540px" },
-};
+const every: Record<Step, ShotStep> = { gather, order, check, light, fit, move, pace, encode };
+const stages = mapped((one) => one.stage());
+const tails = mapped((one) => one.tail());
+
+function mapped<Made>(make: (one: ShotStep) => Made): Record<Step, Made> {
+  return Object.fromEntries(steps.map((step) => [step, make(every[step])])) as Record<Step, Made>;
+}
 
 const shot = useShot();
 const router = useRouter();
 const refusal = ref("");
-const sheet = computed(() => sheets[props.step]);
+const own = computed(() => every[props.step]);
 const open = ref<{ mainAction?: () => void }>();
 
 watch(
@@ -105,13 +103,13 @@ onKey((event) => {
   <main v-else-if="shot.shot && shot.decisions" class="shot">
     <h1 class="for-listening">{{ shot.shot.name }}: {{ step }}</h1>
     <BriefLine />
-    <div class="body" :class="{ plots: step === 'check', seconds: step === 'pace' }" :style="{ '--sheet': sheet.width }">
-      <ShotTail :step="step" />
+    <div class="body" :style="{ '--sheet': `${own.width}px`, '--tail': `${own.tailWidth ?? 172}px` }">
+      <ShotTail :own="tails[step]" />
       <section class="sheet" :aria-label="`Sheet: ${step}`">
         <p v-if="shot.shot.notice" class="notice look" role="status">{{ shot.shot.notice }}</p>
-        <component :is="sheet.component" ref="open" />
+        <component :is="own.sheet" ref="open" />
       </section>
-      <ShotStage :step="step" />
+      <ShotStage :own="stages[step]" />
     </div>
   </main>
   <p v-else class="refusal quiet">Opening the shot …</p>
@@ -126,17 +124,9 @@ onKey((event) => {
 
 .body {
   display: grid;
-  grid-template-columns: 172px var(--sheet) minmax(0, 1fr);
+  grid-template-columns: var(--tail) var(--sheet) minmax(0, 1fr);
   grid-template-rows: minmax(0, 1fr);
   min-height: 0;
-}
-
-.body.seconds {
-  grid-template-columns: 196px var(--sheet) minmax(0, 1fr);
-}
-
-.body.plots {
-  grid-template-columns: 230px var(--sheet) minmax(0, 1fr);
 }
 
 .sheet {

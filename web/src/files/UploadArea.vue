@@ -3,8 +3,8 @@ import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
 import { ref, watch } from "vue";
 
-import type { ShotStarted } from "../../api/client";
-import { bytesText, waitText } from "../../parts/sizes";
+import type { ShotStarted } from "../api/client";
+import { bytesText, waitText } from "../parts/sizes";
 import { useUpload } from "./upload";
 import { droppedFiles, pickedFiles } from "./files";
 

@@ -1,7 +1,7 @@
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type ShotStarted } from "../../api/client";
+import { api, Problem, type ShotStarted } from "../api/client";
 import type { Chosen, ChosenFolder } from "./files";
 
 const atATime = 3;

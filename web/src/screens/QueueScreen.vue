@@ -5,8 +5,8 @@ import { api, type Queued } from "../api/client";
 import { onTold } from "../api/events";
 import { useSentences } from "../parts/sentences";
 import { bytesText, waitText } from "../parts/sizes";
-import { useJobs } from "./jobs";
-import JobLine from "./JobLine.vue";
+import { useJobs } from "../queue/jobs";
+import JobLine from "../queue/JobLine.vue";
 
 const jobs = useJobs();
 const { refused } = useSentences();

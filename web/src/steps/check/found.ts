@@ -1,4 +1,4 @@
-import type { Finding } from "../api/client";
+import type { Finding } from "../../api/client";
 
 type Kind = Finding["kind"];
 

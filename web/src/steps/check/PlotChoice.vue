@@ -1,0 +1,35 @@
+<script setup lang="ts">
+import { useShot } from "../../stores/shot";
+import { usePlots } from "./plots";
+
+const shot = useShot();
+const plots = usePlots();
+plots.follow();
+</script>
+
+<template>
+  <header>
+    <select v-for="(_, index) in plots.chosen" :key="index" v-model="plots.chosen[index]" :aria-label="index ? 'Second plot' : 'First plot'">
+      <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
+    </select>
+  </header>
+</template>
+
+<style scoped>
+header {
+  color: var(--soft-ink);
+  display: flex;
+  font-size: 0.78rem;
+  justify-content: space-between;
+  padding: 0.35rem 0.5rem 0.25rem 0.6rem;
+}
+
+select {
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair);
+  color: var(--line);
+  font: inherit;
+  max-width: 6.6rem;
+}
+</style>

@@ -1,0 +1,12 @@
+import { defineAsyncComponent } from "vue";
+
+import type { ShotStep } from "../shotStep";
+import { useCheckTail } from "./tail";
+
+export const check: ShotStep = {
+  sheet: defineAsyncComponent(() => import("./CheckSheet.vue")),
+  width: 430,
+  tailWidth: 230,
+  stage: () => ({ shows: "shot" }),
+  tail: useCheckTail,
+};

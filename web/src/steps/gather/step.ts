@@ -1,0 +1,11 @@
+import { defineAsyncComponent } from "vue";
+
+import { plainTail } from "../../tail/columns";
+import type { ShotStep } from "../shotStep";
+
+export const gather: ShotStep = {
+  sheet: defineAsyncComponent(() => import("./GatherSheet.vue")),
+  width: 420,
+  stage: () => ({ shows: "stills" }),
+  tail: () => plainTail,
+};

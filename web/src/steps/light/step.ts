@@ -1,0 +1,12 @@
+import { defineAsyncComponent } from "vue";
+
+import type { ShotStep } from "../shotStep";
+import { useLightStage } from "./stage";
+import { useLightTail } from "./tail";
+
+export const light: ShotStep = {
+  sheet: defineAsyncComponent(() => import("./LightSheet.vue")),
+  width: 360,
+  stage: useLightStage,
+  tail: useLightTail,
+};

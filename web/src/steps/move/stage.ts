@@ -1,0 +1,19 @@
+import type { StepStage } from "../../stage/stepStage";
+import { useShot } from "../../stores/shot";
+import BandTool from "./BandTool.vue";
+import { useMove } from "./move";
+import SteadyStage from "./SteadyStage.vue";
+import TravelStage from "./TravelStage.vue";
+
+/** The way of the view is drawn over its still, points are shown where they are held, and a band says what stays sharp. */
+export function useMoveStage(): StepStage {
+  const shot = useShot();
+  const move = useMove();
+  return {
+    shows: "frames",
+    looks: ["around", "frame", "three"],
+    opensWith: () => (move.section === "model look" ? "frame" : "around"),
+    around: () => (move.section === "steady" ? { words: "whole still", shows: SteadyStage } : { words: "its way", shows: TravelStage }),
+    over: () => (move.section === "model look" && shot.decisions!.move.model.strength > 0 ? BandTool : undefined),
+  };
+}

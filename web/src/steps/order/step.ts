@@ -1,0 +1,11 @@
+import { defineAsyncComponent } from "vue";
+
+import type { ShotStep } from "../shotStep";
+import { useOrderTail } from "./tail";
+
+export const order: ShotStep = {
+  sheet: defineAsyncComponent(() => import("./OrderSheet.vue")),
+  width: 540,
+  stage: () => ({ shows: "stills" }),
+  tail: useOrderTail,
+};
