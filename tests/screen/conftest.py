@@ -59,6 +59,7 @@ class Browser:
 
     def forget(self, page: Page) -> None:
         """Close the pages, and forget what they kept in the browser."""
+        page.context.set_offline(False)
         if page.url.startswith("http"):
             page.evaluate("() => { localStorage.clear(); sessionStorage.clear(); }")
         for one in page.context.pages[1:]:

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, onMounted, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 
 import { Problem } from "../api/client";
@@ -47,6 +47,9 @@ watch(
   },
   { immediate: true },
 );
+
+// Every step can be opened at once, and while the program does not answer.
+onMounted(() => setTimeout(() => Object.values(every).forEach((one) => void one.load().catch(() => undefined)), 300));
 
 onUndo(
   () => void shot.undo(),

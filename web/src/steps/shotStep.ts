@@ -6,6 +6,8 @@ import type { StepTail } from "../tail/stepTail";
 /** A step of the job on a shot: its sheet, and what it shows on the stage and in the tail. */
 export interface ShotStep {
   sheet: Component;
+  /** Fetch the sheet before it is wanted. */
+  load: () => Promise<unknown>;
   /** How wide the sheet and the tail are, in pixels. */
   width: number;
   tailWidth?: number;

@@ -17,7 +17,8 @@ _UNITS: dict[str, Fraction] = {
     "s": Fraction(1),
     "ms": Fraction(1, 1000),
 }
-_PART = r"(\d+(?:[.,]\d+)?)\s*(days?|d|hours?|hrs?|h|minutes?|min|m|milliseconds?|ms|seconds?|secs?|sec|s)"
+# Longer words first: "250 ms" is no 250 minutes.
+_PART = r"(\d+(?:[.,]\d+)?)\s*(days?|d|hours?|hrs?|h|milliseconds?|ms|minutes?|min|m|seconds?|secs?|sec|s)"
 _LONGEST = 60
 
 
@@ -85,8 +86,10 @@ def rounding_text(quantity: Quantity, asked: Fraction, sums: Sums) -> str:
     if wanted == found:
         digits = f"{float(sums.value(quantity) - asked):+.3g}"
         return f"Stills are whole: {found} comes out {digits} s." if quantity in ("clip", "shooting") else ""
-    reason = f"{sums.stills:,} whole stills" if quantity in ("clip", "stills", "shooting") else "What can be set"
-    return f"{reason} make {found} of the {wanted} asked for."
+    reason = (
+        f"{sums.stills:,} whole stills make" if quantity in ("clip", "stills", "shooting") else "What can be set makes"
+    )
+    return f"{reason} {found} of the {wanted} asked for."
 
 
 def _exactly(value: Fraction) -> str:

@@ -3,8 +3,11 @@ import { defineAsyncComponent } from "vue";
 import type { ShotStep } from "../shotStep";
 import { useCheckTail } from "./tail";
 
+const load = () => import("./CheckSheet.vue");
+
 export const check: ShotStep = {
-  sheet: defineAsyncComponent(() => import("./CheckSheet.vue")),
+  sheet: defineAsyncComponent(load),
+  load,
   width: 430,
   tailWidth: 230,
   stage: () => ({ shows: "shot" }),

@@ -4,8 +4,11 @@ import type { ShotStep } from "../shotStep";
 import { useFitStage } from "./stage";
 import { useFitTail } from "./tail";
 
+const load = () => import("./FitSheet.vue");
+
 export const fit: ShotStep = {
-  sheet: defineAsyncComponent(() => import("./FitSheet.vue")),
+  sheet: defineAsyncComponent(load),
+  load,
   width: 360,
   stage: useFitStage,
   tail: useFitTail,

@@ -4,8 +4,11 @@ import type { ShotStep } from "../shotStep";
 import { useLightStage } from "./stage";
 import { useLightTail } from "./tail";
 
+const load = () => import("./LightSheet.vue");
+
 export const light: ShotStep = {
-  sheet: defineAsyncComponent(() => import("./LightSheet.vue")),
+  sheet: defineAsyncComponent(load),
+  load,
   width: 360,
   stage: useLightStage,
   tail: useLightTail,

@@ -3,8 +3,11 @@ import { defineAsyncComponent } from "vue";
 import type { ShotStep } from "../shotStep";
 import { useOrderTail } from "./tail";
 
+const load = () => import("./OrderSheet.vue");
+
 export const order: ShotStep = {
-  sheet: defineAsyncComponent(() => import("./OrderSheet.vue")),
+  sheet: defineAsyncComponent(load),
+  load,
   width: 540,
   stage: () => ({ shows: "stills" }),
   tail: useOrderTail,
