@@ -78,6 +78,10 @@ def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browser]:
         browser.close()
 
 
+def is_trouble(kind: str, text: str) -> bool:
+    return kind == "error" and "Failed to load resource" not in text
+
+
 @pytest.fixture
 def page(browser: Browser, program: Program) -> Iterator[Page]:
     """A page on which nothing may go wrong unseen."""
@@ -85,6 +89,8 @@ def page(browser: Browser, program: Program) -> Iterator[Page]:
     page.set_default_timeout(1000 * STANDSTILL_S)
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))
+    # What a component throws while it is shown is written down, not thrown on; an answer that refuses is no trouble.
+    page.on("console", lambda said: troubles.append(said.text) if is_trouble(said.type, said.text) else None)
     yield page
     browser.forget(page)
     assert troubles == []

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from "vue";
+import { useRouter } from "vue-router";
+
+import BriefLine from "../brief/BriefLine.vue";
+import { onKey, onUndo } from "../keys/keys";
+import ShotStage from "../stage/ShotStage.vue";
+import { check } from "../steps/check/step";
+import { encode } from "../steps/encode/step";
+import { fit } from "../steps/fit/step";
+import { gather } from "../steps/gather/step";
+import { light } from "../steps/light/step";
+import { move } from "../steps/move/step";
+import { order } from "../steps/order/step";
+import { pace } from "../steps/pace/step";
+import type { ShotStep } from "../steps/shotStep";
+import { useShot } from "../stores/shot";
+import { steps, type Step } from "../stores/steps";
+import ShotTail from "../tail/ShotTail.vue";
+
+const props = defineProps<{ step: Step }>();
+
+const every: Record<Step, ShotStep> = { gather, order, check, light, fit, move, pace, encode };
+const stages = mapped((one) => one.stage());
+const tails = mapped((one) => one.tail());
+
+function mapped<Made>(make: (one: ShotStep) => Made): Record<Step, Made> {
+  return Object.fromEntries(steps.map((step) => [step, make(every[step])])) as Record<Step, Made>;
+}
+
+const shot = useShot();
+const router = useRouter();
+const own = computed(() => every[props.step]);
+const open = ref<{ mainAction?: () => void }>();
+
+// Every step can be opened at once, and while the program does not answer.
+onMounted(() => setTimeout(() => Object.values(every).forEach((one) => void one.load().catch(() => undefined)), 300));
+
+onUndo(
+  () => void shot.undo(),
+  () => void shot.redo(),
+);
+
+onKey((event) => {
+  // Two clips that are compared have frames of their own to step through.
+  if (shot.compared && props.step === "encode") return false;
+  const stride = event.shiftKey ? 10 : 1;
+  switch (event.key) {
+    case "ArrowUp":
+      shot.goTo(shot.current - stride);
+      return true;
+    case "ArrowDown":
+      shot.goTo(shot.current + stride);
+      return true;
+    case "Home":
+      shot.goTo(0);
+      return true;
+    case "End":
+      shot.goTo(shot.count - 1);
+      return true;
+    case "x":
+    case "X":
+      void shot.toggleAside();
+      return true;
+    case "[":
+      shot.choose(shot.current, Math.max(shot.current, shot.stretch?.last ?? shot.count - 1));
+      return true;
+    case "]":
+      shot.choose(Math.min(shot.current, shot.stretch?.first ?? 0), shot.current);
+      return true;
+    case "Escape": {
+      const had = shot.stretch !== undefined;
+      shot.stretch = undefined;
+      return had;
+    }
+    case "Enter":
+      open.value?.mainAction?.();
+      return open.value?.mainAction !== undefined;
+    default: {
+      const step = steps[Number(event.key) - 1];
+      if (!step) return false;
+      void router.push({ name: "shot", params: { shot: shot.shot!.id, step } });
+      return true;
+    }
+  }
+});
+</script>
+
+<template>
+  <main v-if="shot.shot" class="shot">
+    <h1 class="for-listening">{{ shot.shot.name }}: {{ step }}</h1>
+    <BriefLine />
+    <div class="body" :style="{ '--sheet': `${own.width}px`, '--tail': `${own.tailWidth ?? 172}px` }">
+      <ShotTail :own="tails[step]" />
+      <section class="sheet" :aria-label="`Sheet: ${step}`">
+        <p v-if="shot.shot.notice" class="notice look" role="status">{{ shot.shot.notice }}</p>
+        <component :is="own.sheet" ref="open" />
+      </section>
+      <ShotStage :own="stages[step]" />
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.shot {
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+}
+
+.body {
+  display: grid;
+  grid-template-columns: var(--tail) var(--sheet) minmax(0, 1fr);
+  grid-template-rows: minmax(0, 1fr);
+  min-height: 0;
+}
+
+.sheet {
+  border-right: 1px solid var(--hair);
+  min-height: 0;
+  overflow: auto;
+}
+
+.notice {
+  margin: 0.8rem 1rem 0;
+}
+</style>
