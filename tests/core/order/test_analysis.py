@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarnkite.core.base.counter import numbering
+from yarnkite.core.base.timecode import span_text
 from yarnkite.core.order.analysis import analyse
 from yarnkite.core.order.breaks import Taken, breaks
 from yarnkite.core.order.by_hand import by_hand, reordered, reversed_in_place
@@ -260,3 +261,21 @@ def test_stills_without_a_time_are_said_once_and_counted(without, says):
         one for one in breaks(stills, list(range(8)), numbering([one.name for one in stills])) if one.kind == "no time"
     ]
     assert [(one.position, one.sentence) for one in found] == [(2, f"{says} no capture time; the counter places them.")]
+
+
+def test_a_clock_that_goes_back_says_by_how_much_and_after_which_still():
+    stills = shoot(numbered(range(1, 30)))
+    back = timedelta(hours=1)
+    stills[15:] = [Taken(s.name, s.captured - back, s.modified, s.fingerprint) for s in stills[15:]]
+    found = numbering([one.name for one in stills])
+    clock = next(one for one in breaks(stills, range(29), found) if one.kind == "clock")
+    passed = stills[14].captured - stills[15].captured
+    assert f"goes back by {span_text(passed)} after “{stills[14].name}”" in clock.sentence
+    assert passed > timedelta(minutes=59)
+
+
+def test_why_time_is_used_instead_of_the_counter_is_said():
+    counted = numbered([n for pair in zip(range(100, 120), range(5, 25), strict=True) for n in pair])
+    assert "The numbers come from more than one camera or card" in analyse(shoot(counted)).reason
+    some = [*numbered([5, 4, 3, 2, 1, 6, 7, 8]), "holiday.JPG"]
+    assert "Not all names are numbered alike" in analyse(shoot(some)).reason

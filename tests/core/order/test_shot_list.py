@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarnkite.core.base.errors import Refusal
+from yarnkite.core.order import shot_list
 from yarnkite.core.order.shot_list import Listed, by_name, from_csv, from_otio, to_csv, to_otio
 
 RATE = Fraction(24000, 1001)
@@ -120,3 +121,10 @@ def test_a_trimmed_sequence_gives_only_what_is_played():
 def test_what_is_no_document_is_refused(text):
     with pytest.raises(Refusal):
         from_otio(text)
+
+
+def test_a_list_of_just_as_many_lines_as_are_read_is_read(monkeypatch):
+    monkeypatch.setattr(shot_list, "_MOST_LINES", 3)
+    assert len(from_csv("name\na.jpg\nb.jpg\n").stills) == 2
+    with pytest.raises(Refusal, match="has 4 lines; up to 3 are read"):
+        from_csv("name\na.jpg\nb.jpg\nc.jpg\n")

@@ -1,0 +1,57 @@
+"""Warping: a part of a still that was cut out before lies where it lies in the whole; places are known by hand."""
+
+import numpy as np
+import pytest
+
+from yarnkite.core.base.geometry import Rect
+from yarnkite.core.image.lens import Lens
+from yarnkite.core.image.warp import View, points_of, warped
+
+WIDTH, HEIGHT = 240, 160
+
+
+@pytest.fixture(scope="module")
+def still():
+    """A smooth picture, so that where a pixel comes from shows in its value."""
+    across, down = np.meshgrid(np.linspace(0, 6, WIDTH), np.linspace(0, 4, HEIGHT))
+    picture = np.stack([np.sin(across + down), np.cos(across - down), np.sin(across) * np.cos(down)], 2)
+    return ((picture + 1) * 120 + 5).astype(np.uint8)
+
+
+def rect(*numbers):
+    return Rect(*map(int, numbers))
+
+
+@pytest.mark.parametrize("lens", [Lens(k1=-0.12), Lens(keystone_y=0.2), Lens(keystone_x=-0.15, k2=0.1)])
+@pytest.mark.parametrize(("left", "top"), [(0, 30), (40, 0), (40, 30), (-20, -10)])
+def test_a_still_of_which_only_a_part_was_read_is_bent_as_the_whole_is(still, lens, left, top):
+    shown = rect(60, 50, 120, 80)
+    whole = warped(still, View(shown, rect(0, 0, 120, 80), rect(0, 0, WIDTH, HEIGHT), 0.0, lens), range(120), range(80))
+    across, down = max(0, left), max(0, top)
+    part = still[down:, across:]
+    moved = View(
+        rect(60 - across, 50 - down, 120, 80), rect(0, 0, 120, 80), rect(-across, -down, WIDTH, HEIGHT), 0.0, lens
+    )
+    found = warped(part, moved, range(120), range(80))
+    assert np.abs(whole.astype(int) - found).max() <= 2
+
+
+def test_without_lens_and_turn_points_lie_where_the_frame_was_laid():
+    view = View(rect(20, 10, 200, 100), rect(0, 0, 100, 50), rect(0, 0, WIDTH, HEIGHT), 0.0, Lens())
+    x, y = points_of(view, 0, 0, 50, 100)
+    # Each pixel of the frame covers two of the still: its middle lies at the edge between them.
+    assert x[0, 0] == pytest.approx(20.5, abs=1e-3)
+    assert y[0, 0] == pytest.approx(10.5, abs=1e-3)
+    assert x[0, 99] == pytest.approx(218.5, abs=1e-3)
+    assert y[49, 0] == pytest.approx(108.5, abs=1e-3)
+
+
+def test_a_quarter_turn_leads_right_to_down():
+    view = View(rect(70, 30, 100, 100), rect(0, 0, 100, 100), rect(0, 0, WIDTH, HEIGHT), 90.0, Lens())
+    x, y = points_of(view, 0, 0, 100, 100)
+    corners = {
+        (round(float(x[row, column]), 1), round(float(y[row, column]), 1)) for row in (0, 99) for column in (0, 99)
+    }
+    assert corners == {(70.0, 30.0), (169.0, 30.0), (70.0, 129.0), (169.0, 129.0)}
+    assert abs(float(x[0, 99] - x[0, 0])) < 0.01
+    assert abs(abs(float(y[0, 99] - y[0, 0])) - 99) < 0.01
