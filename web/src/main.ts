@@ -19,14 +19,22 @@ import { kitePreset } from "./theme/preset";
 // A dialog that fades in takes the focus a second time once it stands: keys pressed meanwhile went to another button.
 const instantly = { dialog: { transition: { css: false } } };
 
-// What only follows along and got no answer is asked again with the next one; that none comes is told once, in the head.
-window.addEventListener("unhandledrejection", (event) => {
-  if (!(event.reason instanceof Problem) || event.reason.status !== 0) return;
-  event.preventDefault();
+/** What only follows along and got no answer is asked again with the next one; that none comes is told once, in the head. */
+function waits(error: unknown): boolean {
+  if (!(error instanceof Problem) || error.status !== 0) return false;
   openSoon();
+  return true;
+}
+
+window.addEventListener("unhandledrejection", (event) => {
+  if (waits(event.reason)) event.preventDefault();
 });
 
-createApp(App)
+const app = createApp(App);
+app.config.errorHandler = (error) => {
+  if (!waits(error)) console.error(error);
+};
+app
   .use(createPinia())
   .use(router)
   .use(PrimeVue, { theme: { preset: kitePreset, options: { darkModeSelector: ".never-dark" } }, pt: instantly })

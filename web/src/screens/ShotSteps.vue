@@ -34,7 +34,7 @@ const own = computed(() => every[props.step]);
 const open = ref<{ mainAction?: () => void }>();
 
 // Every step can be opened at once, and while the program does not answer.
-onMounted(() => setTimeout(() => Object.values(every).forEach((one) => void one.load().catch(() => undefined)), 300));
+onMounted(() => Object.values(every).forEach((one) => void one.load().catch(() => undefined)));
 
 onUndo(
   () => void shot.undo(),

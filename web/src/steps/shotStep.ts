@@ -1,4 +1,4 @@
-import type { Component } from "vue";
+import { defineAsyncComponent, type Component } from "vue";
 
 import type { StepStage } from "../stage/stepStage";
 import type { StepTail } from "../tail/stepTail";
@@ -14,4 +14,9 @@ export interface ShotStep {
   /** Made once, while the screen is set up. */
   stage: () => StepStage;
   tail: () => StepTail;
+}
+
+/** Return a sheet that is fetched when it is opened, again and again while the program does not answer. */
+export function sheetOf(load: () => Promise<Component>): Component {
+  return defineAsyncComponent({ loader: load, onError: (_error, retry, _fail, attempts) => void setTimeout(retry, Math.min(5000, 300 * attempts)) });
 }

@@ -1,12 +1,10 @@
-import { defineAsyncComponent } from "vue";
-
-import type { ShotStep } from "../shotStep";
+import { sheetOf, type ShotStep } from "../shotStep";
 import { useCheckTail } from "./tail";
 
 const load = () => import("./CheckSheet.vue");
 
 export const check: ShotStep = {
-  sheet: defineAsyncComponent(load),
+  sheet: sheetOf(load),
   load,
   width: 430,
   tailWidth: 230,

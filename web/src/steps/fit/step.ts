@@ -1,13 +1,11 @@
-import { defineAsyncComponent } from "vue";
-
-import type { ShotStep } from "../shotStep";
+import { sheetOf, type ShotStep } from "../shotStep";
 import { useFitStage } from "./stage";
 import { useFitTail } from "./tail";
 
 const load = () => import("./FitSheet.vue");
 
 export const fit: ShotStep = {
-  sheet: defineAsyncComponent(load),
+  sheet: sheetOf(load),
   load,
   width: 360,
   stage: useFitStage,

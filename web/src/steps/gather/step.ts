@@ -1,12 +1,10 @@
-import { defineAsyncComponent } from "vue";
-
 import { plainTail } from "../../tail/columns";
-import type { ShotStep } from "../shotStep";
+import { sheetOf, type ShotStep } from "../shotStep";
 
 const load = () => import("./GatherSheet.vue");
 
 export const gather: ShotStep = {
-  sheet: defineAsyncComponent(load),
+  sheet: sheetOf(load),
   load,
   width: 420,
   stage: () => ({ shows: "stills" }),

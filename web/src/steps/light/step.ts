@@ -1,13 +1,11 @@
-import { defineAsyncComponent } from "vue";
-
-import type { ShotStep } from "../shotStep";
+import { sheetOf, type ShotStep } from "../shotStep";
 import { useLightStage } from "./stage";
 import { useLightTail } from "./tail";
 
 const load = () => import("./LightSheet.vue");
 
 export const light: ShotStep = {
-  sheet: defineAsyncComponent(load),
+  sheet: sheetOf(load),
   load,
   width: 360,
   stage: useLightStage,

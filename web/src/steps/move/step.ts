@@ -1,13 +1,11 @@
-import { defineAsyncComponent } from "vue";
-
-import type { ShotStep } from "../shotStep";
+import { sheetOf, type ShotStep } from "../shotStep";
 import { useMoveStage } from "./stage";
 import { useMoveTail } from "./tail";
 
 const load = () => import("./MoveSheet.vue");
 
 export const move: ShotStep = {
-  sheet: defineAsyncComponent(load),
+  sheet: sheetOf(load),
   load,
   width: 360,
   stage: useMoveStage,

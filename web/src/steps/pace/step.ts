@@ -1,12 +1,10 @@
-import { defineAsyncComponent } from "vue";
-
-import type { ShotStep } from "../shotStep";
+import { sheetOf, type ShotStep } from "../shotStep";
 import { usePaceTail } from "./tail";
 
 const load = () => import("./PaceSheet.vue");
 
 export const pace: ShotStep = {
-  sheet: defineAsyncComponent(load),
+  sheet: sheetOf(load),
   load,
   width: 360,
   tailWidth: 196,
