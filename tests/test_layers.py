@@ -46,6 +46,7 @@ OF_PAGES = [
 # A reel is finished as a clip is.
 STEP_ON_STEP = {("reel", "encode")}
 PAGE_MODULES = sorted(path for path in PAGES.rglob("*") if path.suffix in (".ts", ".vue"))
+STYLES = sorted(path for path in PAGES.rglob("*") if path.suffix in (".css", ".vue"))
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
 # Modules of the store whose types stand in what routers say.
@@ -138,6 +139,24 @@ def test_stage_and_tail_know_no_step():
         if path.relative_to(PAGES).parts[0] in ("stage", "tail"):
             named = set(re.findall(r"""=== ["'](\w+)["']""", path.read_text()))
             assert not named & set(words), path
+
+
+@pytest.mark.parametrize("path", STYLES, ids=lambda path: str(path.relative_to(PAGES)))
+def test_colours_and_sizes_of_type_stand_in_one_place(path):
+    style = path.read_text()
+    if path.suffix == ".vue":
+        style = "".join(re.findall(r"<style[^>]*>(.*?)</style>", style, re.S))
+    assert re.findall(r"#[0-9a-fA-F]{3,8}\b|rgba?\(|hsla?\(|: *(?:white|black|red|gr[ae]y)\b", style) == []
+    # What a page as a whole has is what all others are measured by.
+    sizes = {size for size in re.findall(r"font-size: ([^;]+);", style) if not size.startswith("var(--type-")}
+    assert sizes <= ({"15px"} if path.name == "page.css" else set())
+
+
+def test_every_variable_that_is_used_is_one_there_is():
+    there = set(re.findall(r'"?([a-z-]+)"?: ["\']', (PAGES / "theme" / "tokens.ts").read_text()))
+    own = {name for path in PAGE_MODULES for name in re.findall(r"--([a-z-]+)['\"]?:", path.read_text())}
+    used = {name for path in STYLES for name in re.findall(r"var\(--([a-z-]+)[,)]", path.read_text())}
+    assert used - own - there == set()
 
 
 def is_router(path: Path) -> bool:

@@ -50,13 +50,19 @@ def settle(page: Page) -> None:
 
 
 def violations(page: Page, within: str = "body") -> list[str]:
-    """What axe-core finds, in the whole page or within what lies over it, which hides parts of the rest."""
+    """What axe-core finds by day and in a dark room, in the whole page or within what lies over it."""
     # An answer that comes after that may enable a button: its colours are then there at once, not on their way.
     page.add_style_tag(content="* { transition: none !important; animation: none !important; }")
-    settle(page)
-    page.evaluate(AXE.read_text())
-    options = {"runOnly": {"type": "tag", "values": RULES}, "rules": {rule: {"enabled": True} for rule in BESIDES}}
-    found = page.evaluate("async ([within, options]) => (await axe.run(within, options)).violations", [within, options])
+    found = []
+    for appearance in ("light", "dark"):
+        page.emulate_media(color_scheme=appearance)
+        settle(page)
+        page.evaluate(AXE.read_text())
+        options = {"runOnly": {"type": "tag", "values": RULES}, "rules": {rule: {"enabled": True} for rule in BESIDES}}
+        found += page.evaluate(
+            "async ([where, options]) => (await axe.run(where, options)).violations", [within, options]
+        )
+    page.emulate_media(color_scheme="light")
     return [f"{one['id']}: {node['target']} {node['failureSummary']}" for one in found for node in one["nodes"]]
 
 
@@ -141,3 +147,22 @@ def test_each_way_to_look_has_no_violation(page: Page, shot: tuple[int, int], lo
     page.goto(f"/shots/{shot[1]}/check")
     page.get_by_role("toolbar", name="How to look").get_by_role("button", name=look).click()
     assert not (found := violations(page)), "\n".join(found)
+
+
+def test_dark_is_the_system_s_wish_or_a_choice_that_is_kept(page: Page):
+    page.emulate_media(color_scheme="light")
+    page.goto("/")
+    root, button = page.locator("html"), page.get_by_role("button", name="dark", exact=True)
+    expect(root).to_have_attribute("data-appearance", "light")
+    page.emulate_media(color_scheme="dark")
+    expect(root).to_have_attribute("data-appearance", "dark")
+    expect(button).to_have_attribute("aria-pressed", "true")
+    button.click()
+    expect(root).to_have_attribute("data-appearance", "light")
+    page.reload()
+    expect(root).to_have_attribute("data-appearance", "light")
+    # Back at what the system wishes, it is followed again.
+    button.click()
+    page.emulate_media(color_scheme="light")
+    expect(root).to_have_attribute("data-appearance", "light")
+    assert page.evaluate("getComputedStyle(document.body).backgroundColor") == "rgb(244, 242, 238)"

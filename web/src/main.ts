@@ -14,6 +14,7 @@ import { Problem } from "./api/client";
 import { openSoon } from "./api/events";
 import App from "./App.vue";
 import { router } from "./router";
+import { beginAppearance } from "./theme/appearance";
 import { kitePreset } from "./theme/preset";
 
 // A dialog that fades in takes the focus a second time once it stands: keys pressed meanwhile went to another button.
@@ -30,6 +31,7 @@ window.addEventListener("unhandledrejection", (event) => {
   if (waits(event.reason)) event.preventDefault();
 });
 
+beginAppearance();
 const app = createApp(App);
 app.config.errorHandler = (error) => {
   if (!waits(error)) console.error(error);

@@ -11,7 +11,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import corners, placement_of, turned_shape
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.move.decisions import Move, ViewAt
-from yarnkite.core.move.travel import course_of, fastest, placed, usual_move
+from yarnkite.core.move.travel import confined, course_of, fastest, placed, usual_move
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
@@ -171,3 +171,20 @@ def test_a_still_of_another_size_is_seen_by_the_same_view():
     ) / 2
     assert float(small.width * 2) == pytest.approx(float(between), rel=0.1)
     assert float(small.centre[0] / 480) > float(usual.centre[0] / 960)
+
+
+@given(some.floats(0, 0.4), some.floats(0.6, 1.0), some.floats(0, 0.4), some.floats(0.6, 1.0))
+def test_a_view_that_is_held_inside_a_region_lies_inside_it_and_as_near_as_can_be(left, right, top, bottom):
+    still, fit = (1200, 800), Fit(size=Size(width=320, height=180))
+    base = placement_of(*still, fit)
+    found = confined(base, still, (left, top, right, bottom)).source
+    slack = 0.51
+    assert found.left >= left * 1200 - slack
+    assert found.left + found.width <= right * 1200 + slack
+    assert found.top >= top * 800 - slack
+    assert found.top + found.height <= bottom * 800 + slack
+    assert float(found.width / found.height) == float(base.source.width / base.source.height)
+    # It gave up no more than one of its sides asked for.
+    sides = float(found.width) / ((right - left) * 1200), float(found.height) / ((bottom - top) * 800)
+    assert found.width == base.source.width or max(sides) > 0.99
+    assert confined(base, still, None) is base

@@ -132,7 +132,7 @@ function edit(event: Event, name: string): void {
 .doubtful::after {
   color: var(--saffron-ink);
   content: " ▲";
-  font-size: 0.6em;
+  font-size: var(--type-mark);
   vertical-align: 0.25em;
 }
 

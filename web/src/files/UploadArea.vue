@@ -76,7 +76,7 @@ watch(
 .area {
   align-content: start;
   border: 1.5px dashed var(--line);
-  border-radius: 4px;
+  border-radius: var(--round-wide);
   display: grid;
   gap: 0.7rem;
   min-height: 15rem;

@@ -95,7 +95,7 @@ function drag(event: PointerEvent): void {
 .play {
   background: none;
   border: 1px solid var(--line);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: var(--line);
   cursor: pointer;
   font: inherit;
@@ -129,7 +129,7 @@ function drag(event: PointerEvent): void {
   border-left: 1px solid var(--soft-ink);
   bottom: 0;
   color: var(--soft-ink);
-  font-size: 0.72rem;
+  font-size: var(--type-tiny);
   height: 10px;
   line-height: 8px;
   padding-left: 3px;
@@ -155,7 +155,7 @@ function drag(event: PointerEvent): void {
 
 .facts {
   display: flex;
-  font-size: 0.92rem;
+  font-size: var(--type-near);
   gap: 1.4rem;
   overflow: hidden;
   padding: 0 1rem 0.35rem;

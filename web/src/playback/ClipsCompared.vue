@@ -111,9 +111,9 @@ onKey((event) => {
 }
 
 .edge {
-  background: #fff;
+  background: var(--on-picture);
   bottom: 0;
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.5);
+  box-shadow: 0 0 0 1px var(--under-mark);
   position: absolute;
   top: 0;
   width: 2px;
@@ -122,7 +122,7 @@ onKey((event) => {
 .row {
   align-items: center;
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: var(--ink);
   display: grid;
   gap: 1rem;

@@ -69,7 +69,7 @@ function rest(event: Event): void {
 
 video,
 img {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  box-shadow: 0 0 0 1px var(--picture-edge);
   display: block;
   grid-area: 1 / 1;
   max-height: 100%;
@@ -88,7 +88,7 @@ video {
 .note {
   align-self: start;
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: var(--ink);
   grid-area: 1 / 1;
   margin: 0.6rem;

@@ -97,7 +97,7 @@ const panel = ref<InstanceType<typeof Popover>>();
 }
 
 .job {
-  border-radius: 3px;
+  border-radius: var(--round);
   color: inherit;
   display: block;
   padding: 0.45rem 0.5rem;

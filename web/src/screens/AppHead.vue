@@ -10,6 +10,7 @@ import { useReel } from "../steps/reel/reel";
 import { isRoom, rooms, roomWords } from "../steps/reel/rooms";
 import { useProject } from "../stores/project";
 import JobsButton from "../queue/JobsButton.vue";
+import { isDark, toggleDark } from "../theme/appearance";
 
 const route = useRoute();
 const shot = useShot();
@@ -71,6 +72,7 @@ const trail = computed(() => {
     <div class="right">
       <span v-if="!connected" class="warning" role="status">The program does not answer; trying again …</span>
       <JobsButton />
+      <button class="plain-button" type="button" title="For dark rooms" :aria-pressed="isDark" @click="toggleDark">dark</button>
       <button class="plain-button" type="button" @click="helpIsOpen = true">help</button>
     </div>
   </header>
@@ -133,7 +135,7 @@ header {
   color: var(--soft-ink);
   display: flex;
   font-family: var(--heading);
-  font-size: 1.06rem;
+  font-size: var(--type-body);
   gap: 0.3rem;
   padding: 0 0.7rem;
   text-decoration: none;
@@ -153,6 +155,10 @@ header {
   border-bottom: 8px solid var(--saffron);
   border-left: 5px solid transparent;
   border-right: 5px solid transparent;
+}
+
+.right button[aria-pressed="true"] {
+  box-shadow: inset 0 -2px 0 var(--line);
 }
 
 .right {

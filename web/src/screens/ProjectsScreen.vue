@@ -98,13 +98,13 @@ void load();
   align-items: center;
   display: flex;
   font-family: var(--heading);
-  font-size: 1.2rem;
+  font-size: var(--type-lead);
   gap: 0.7rem;
 }
 
 .new input {
   flex: 1;
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
   max-width: 24rem;
 }
 

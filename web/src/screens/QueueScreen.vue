@@ -175,8 +175,8 @@ onMounted(load);
 }
 
 .what {
-  font-family: var(--display);
-  font-size: 1.05rem;
+  font-family: var(--heading);
+  font-size: var(--type-body);
 }
 
 .what a {

@@ -177,7 +177,7 @@ void load();
 
 .lead {
   font-family: var(--heading);
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
   max-width: 44rem;
 }
 

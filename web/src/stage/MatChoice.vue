@@ -47,15 +47,15 @@ const mat = useMat();
 }
 
 .swatch.white {
-  background-color: #fff;
+  background-color: var(--mat-white);
 }
 
 .swatch.grey {
-  background-color: #777;
+  background-color: var(--mat-grey);
 }
 
 .swatch.black {
-  background-color: #000;
+  background-color: var(--mat-black);
 }
 
 .swatch.chosen {

@@ -24,7 +24,7 @@ const ended = computed(() => together.job !== undefined && !isUnderWay(together.
 <style scoped>
 .together {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   display: grid;
   gap: 0.6rem;
   justify-items: start;

@@ -114,7 +114,7 @@ figcaption {
   background: var(--paper);
   border-radius: 0 0 3px 3px;
   display: flex;
-  font-size: 0.85rem;
+  font-size: var(--type-small);
   gap: 0.5rem;
   margin-top: 1px;
   padding: 0.05rem 0.5rem;
@@ -133,7 +133,7 @@ figcaption button {
 .empty,
 .hint {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: var(--soft-ink);
   padding: 0.5rem 0.8rem;
 }

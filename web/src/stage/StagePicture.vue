@@ -26,7 +26,7 @@ defineExpose({ shown, waiting });
 
 <style scoped>
 img {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  box-shadow: 0 0 0 1px var(--picture-edge);
   display: block;
   max-height: 100%;
   max-width: 100%;
@@ -39,7 +39,7 @@ img.aside {
 
 .sentence {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   max-width: 32rem;
   padding: 0.7rem 1rem;
 }

@@ -189,7 +189,7 @@ function wheel(event: WheelEvent): void {
 header {
   color: var(--soft-ink);
   display: flex;
-  font-size: 0.78rem;
+  font-size: var(--type-tiny);
   justify-content: space-between;
   padding: 0.35rem 0.5rem 0.25rem 0.6rem;
 }
@@ -262,11 +262,11 @@ canvas {
 .plot text {
   fill: var(--soft-ink);
   font-family: var(--mono);
-  font-size: 9.5px;
+  font-size: var(--type-mark);
 }
 
 .plot .now text {
-  fill: #fff;
+  fill: var(--on-line);
 }
 
 .hidden-point {
@@ -278,7 +278,7 @@ canvas {
 }
 
 .aside-band {
-  background: repeating-linear-gradient(45deg, rgb(244 242 238 / 0.85) 0 3px, rgb(93 89 82 / 0.55) 3px 4px);
+  background: repeating-linear-gradient(45deg, color-mix(in srgb, var(--paper) 85%, transparent) 0 3px, color-mix(in srgb, var(--soft-ink) 55%, transparent) 3px 4px);
   left: 0;
   pointer-events: none;
   position: absolute;
@@ -286,7 +286,7 @@ canvas {
 }
 
 .unused {
-  background: rgb(244 242 238 / 0.8);
+  background: color-mix(in srgb, var(--paper) 80%, transparent);
   left: 0;
   pointer-events: none;
   position: absolute;
@@ -303,7 +303,7 @@ canvas {
 }
 
 .stretch {
-  background: rgb(31 95 122 / 0.16);
+  background: color-mix(in srgb, var(--line) 16%, transparent);
   border-bottom: 2px solid var(--line);
   border-top: 2px solid var(--line);
   left: 0;
@@ -333,8 +333,8 @@ canvas {
 .pointer span {
   background: var(--line);
   border-radius: 0 0 0 3px;
-  color: #fff;
-  font-size: 0.78rem;
+  color: var(--on-line);
+  font-size: var(--type-tiny);
   line-height: 1.3;
   padding: 0 0.35rem;
   position: absolute;
@@ -343,7 +343,7 @@ canvas {
 }
 
 .pointer.above span {
-  border-radius: 3px 0 0;
+  border-radius: var(--round) 0 0;
   bottom: 0;
   top: auto;
 }
@@ -353,7 +353,7 @@ footer {
   border-top: 1px solid var(--hair);
   color: var(--soft-ink);
   display: flex;
-  font-size: 0.8rem;
+  font-size: var(--type-tiny);
   justify-content: space-between;
   padding: 0 0.6rem;
 }

@@ -30,12 +30,12 @@ path {
 }
 
 .dark {
-  stroke: rgb(0 0 0 / 0.5);
+  stroke: var(--under-mark);
   stroke-width: 2.5;
 }
 
 .light {
-  stroke: rgb(255 255 255 / 0.85);
+  stroke: var(--on-picture-soft);
   stroke-width: 1;
 }
 </style>

@@ -84,7 +84,7 @@ defineExpose({ waiting });
 
 <style scoped>
 .frame-box {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  box-shadow: 0 0 0 1px var(--picture-edge);
   height: 100%;
   position: relative;
   width: 100%;
@@ -144,18 +144,18 @@ img.aside {
 }
 
 .line .dark {
-  stroke: rgb(0 0 0 / 0.6);
+  stroke: var(--under-mark);
   stroke-width: 4;
 }
 
 .line .light {
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 1.6;
 }
 
 .sentence {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   max-width: 32rem;
   padding: 0.7rem 1rem;
 }

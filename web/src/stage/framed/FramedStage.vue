@@ -165,7 +165,7 @@ onKey((event) => {
 
 .flag {
   background: var(--saffron-pale);
-  border-radius: 3px;
+  border-radius: var(--round);
   left: 0.6rem;
   padding: 0.1rem 0.5rem;
   position: absolute;

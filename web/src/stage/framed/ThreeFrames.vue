@@ -64,7 +64,7 @@ figure {
 
 figcaption {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   padding: 0.2rem 0.5rem;
   white-space: nowrap;
 }

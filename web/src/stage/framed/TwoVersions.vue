@@ -78,7 +78,7 @@ function nudge(event: KeyboardEvent): void {
 }
 
 .line {
-  background: #fff;
+  background: var(--on-picture);
   bottom: 0;
   box-shadow: 0 0 0 1px var(--line);
   margin-left: -1px;
@@ -90,7 +90,7 @@ function nudge(event: KeyboardEvent): void {
 .name,
 figcaption {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   padding: 0.1rem 0.5rem;
 }
 

@@ -264,7 +264,7 @@ onMounted(() =>
 .brief {
   border-bottom: 1px solid var(--hair);
   font-family: var(--heading);
-  font-size: 1.28rem;
+  font-size: var(--type-lead);
   font-variant-numeric: tabular-nums;
   line-height: 1.38;
   min-height: 3.2rem;
@@ -359,6 +359,6 @@ legend {
 }
 
 .mat-only {
-  background: #8b8b89;
+  background: var(--mat-plain);
 }
 </style>

@@ -135,7 +135,7 @@ onBeforeUnmount(() => {
 
 .mat {
   align-items: center;
-  background: #8b8b89;
+  background: var(--mat-plain);
   display: grid;
   justify-items: center;
   min-height: 0;
@@ -160,12 +160,12 @@ onBeforeUnmount(() => {
 }
 
 .outside {
-  fill: rgb(35 38 43 / 55%);
+  fill: var(--outside-picture);
 }
 
 .guide line,
 .level {
-  stroke: rgb(251 250 248 / 75%);
+  stroke: var(--on-picture-soft);
   stroke-width: 2;
   vector-effect: non-scaling-stroke;
 }

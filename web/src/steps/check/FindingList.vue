@@ -177,7 +177,7 @@ header {
 .all,
 .done {
   color: var(--soft-ink);
-  font-size: 0.92rem;
+  font-size: var(--type-near);
 }
 
 .done {
@@ -240,7 +240,7 @@ li.now {
 .how-many,
 .more {
   color: var(--line);
-  font-size: 0.92rem;
+  font-size: var(--type-near);
 }
 
 .more {

@@ -19,7 +19,7 @@ plots.follow();
 header {
   color: var(--soft-ink);
   display: flex;
-  font-size: 0.78rem;
+  font-size: var(--type-tiny);
   justify-content: space-between;
   padding: 0.35rem 0.5rem 0.25rem 0.6rem;
 }

@@ -16,7 +16,7 @@ footer {
   border-top: 1px solid var(--hair);
   color: var(--soft-ink);
   display: flex;
-  font-size: 0.78rem;
+  font-size: var(--type-tiny);
   justify-content: space-between;
   padding: 0 0.6rem;
   white-space: nowrap;

@@ -40,7 +40,7 @@ label {
 input {
   background: var(--bright-paper);
   border: 1px solid var(--hair);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: inherit;
   font: inherit;
   padding: 0.35rem 0.5rem;

@@ -86,7 +86,7 @@ function copySnippet(): Promise<void> {
 
 .verified {
   background: var(--moss-pale);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: var(--moss-ink);
   font-weight: 700;
   justify-self: start;

@@ -88,7 +88,7 @@ async function release(): Promise<void> {
 
 <style scoped>
 .around {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  box-shadow: 0 0 0 1px var(--picture-edge);
   cursor: move;
   height: 100%;
   position: relative;
@@ -116,13 +116,13 @@ svg {
 }
 
 .outside {
-  fill: rgb(20 22 25 / 0.5);
+  fill: var(--outside-picture);
   fill-rule: evenodd;
 }
 
 .edge {
   fill: none;
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 1.5;
   vector-effect: non-scaling-stroke;
 }
@@ -141,7 +141,7 @@ svg {
 
 .sentence {
   background: var(--paper);
-  border-radius: 3px;
+  border-radius: var(--round);
   padding: 0.7rem 1rem;
 }
 </style>

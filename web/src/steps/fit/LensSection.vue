@@ -55,7 +55,7 @@ function tryOut(part: Partial<Fit["lens"]>): void {
 summary {
   cursor: pointer;
   font-family: var(--heading);
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   font-weight: 620;
 }
 

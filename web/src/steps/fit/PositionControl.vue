@@ -139,13 +139,13 @@ function isHere(place: { x: number; y: number }): boolean {
 }
 
 .outside {
-  fill: rgb(20 22 25 / 0.55);
+  fill: var(--outside-picture);
   fill-rule: evenodd;
 }
 
 .edge {
   fill: none;
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 2;
   vector-effect: non-scaling-stroke;
 }
@@ -163,7 +163,7 @@ function isHere(place: { x: number; y: number }): boolean {
 }
 
 .places button:hover {
-  background: rgb(255 255 255 / 0.22);
+  background: var(--on-picture-faint);
 }
 
 .exact {

@@ -133,7 +133,7 @@ function use(newWidth: number, newHeight: number): void {
   align-items: center;
   background: none;
   border: 1px solid var(--hair);
-  border-radius: 3px;
+  border-radius: var(--round);
   color: inherit;
   cursor: pointer;
   display: flex;
@@ -146,7 +146,7 @@ function use(newWidth: number, newHeight: number): void {
 
 .choice.number {
   font-family: var(--mono);
-  font-size: 0.86rem;
+  font-size: var(--type-small);
 }
 
 .choice:hover {
@@ -173,7 +173,7 @@ function use(newWidth: number, newHeight: number): void {
 
 .own label {
   display: grid;
-  font-size: 0.9rem;
+  font-size: var(--type-near);
   gap: 0.15rem;
 }
 

@@ -60,7 +60,7 @@ label {
 input[type="color"] {
   background: none;
   border: 1px solid var(--soft-ink);
-  border-radius: 3px;
+  border-radius: var(--round);
   height: 1.6rem;
   padding: 1px;
   width: 2.4rem;

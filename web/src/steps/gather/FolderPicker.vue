@@ -70,7 +70,7 @@ function gather(): Promise<void> {
 .picker {
   align-content: start;
   border: 1px solid var(--hair);
-  border-radius: 4px;
+  border-radius: var(--round-wide);
   display: grid;
   gap: 0.6rem;
   padding: 1.3rem;
@@ -83,7 +83,7 @@ function gather(): Promise<void> {
 }
 
 .copy small {
-  font-size: 0.9em;
+  font-size: var(--type-near);
 }
 
 .use {

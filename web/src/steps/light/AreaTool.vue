@@ -225,18 +225,18 @@ path {
 }
 
 .dark path {
-  stroke: rgb(0 0 0 / 0.55);
+  stroke: var(--under-mark);
   stroke-width: 3.5;
 }
 
 .light path {
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 1.4;
 }
 
 .handle {
   cursor: grab;
-  fill: #fff;
+  fill: var(--on-picture);
   pointer-events: auto;
   stroke: var(--kite);
   stroke-width: 2;
@@ -257,14 +257,14 @@ path {
 
 .stroke {
   fill: none;
-  stroke: rgb(200 67 47 / 0.5);
+  stroke: var(--faint-mark);
   stroke-linecap: round;
   stroke-linejoin: round;
 }
 
 .brush {
   fill: none;
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 1.5;
   vector-effect: non-scaling-stroke;
 }

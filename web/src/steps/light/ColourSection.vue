@@ -76,7 +76,7 @@ function pick(): void {
 <style scoped>
 .light {
   background:
-    linear-gradient(to bottom, rgb(120 190 120 / 0.75), rgb(150 150 150 / 0.1) 50%, rgb(205 105 150 / 0.75)),
-    linear-gradient(to right, rgb(110 150 215), rgb(190 190 190) 50%, rgb(230 165 90));
+    linear-gradient(to bottom, var(--lean-green), var(--lean-none) 50%, var(--lean-magenta)),
+    linear-gradient(to right, var(--lean-blue), var(--lean-grey) 50%, var(--lean-amber));
 }
 </style>

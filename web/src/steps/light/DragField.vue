@@ -90,8 +90,8 @@ function key(event: KeyboardEvent): void {
 }
 
 .word {
-  color: #1d2327;
-  font-size: 0.85rem;
+  color: var(--dial-ink);
+  font-size: var(--type-small);
   pointer-events: none;
   position: absolute;
 }
@@ -119,8 +119,8 @@ function key(event: KeyboardEvent): void {
 }
 
 .knob {
-  background: #fff;
-  border: 2px solid #1d2327;
+  background: var(--on-picture);
+  border: 2px solid var(--dial-ink);
   border-radius: 50%;
   height: 14px;
   pointer-events: none;

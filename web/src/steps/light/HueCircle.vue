@@ -174,22 +174,22 @@ svg:focus-visible {
 }
 
 .ground {
-  fill: #8a8a8a;
+  fill: var(--dial-grey);
 }
 
 .sector {
-  fill: rgb(255 255 255 / 0.16);
+  fill: var(--on-picture-faint);
   pointer-events: none;
 }
 
 .way {
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 2;
 }
 
 .handle {
-  fill: #fff;
-  stroke: #1d2327;
+  fill: var(--on-picture);
+  stroke: var(--dial-ink);
   stroke-width: 2;
 }
 

@@ -65,8 +65,8 @@ function release(): void {
 }
 
 .region {
-  border: 1.5px dashed #fff;
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.5);
+  border: 1.5px dashed var(--on-picture);
+  box-shadow: 0 0 0 1px var(--under-mark);
   position: absolute;
 }
 </style>

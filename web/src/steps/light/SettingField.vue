@@ -51,7 +51,7 @@ const keyframes = computed(() =>
   align-items: center;
   color: var(--soft-ink);
   display: flex;
-  font-size: 0.85rem;
+  font-size: var(--type-small);
   gap: 0.3rem;
 }
 

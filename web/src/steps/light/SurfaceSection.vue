@@ -54,8 +54,8 @@ const lens = computed(() => {
 <style scoped>
 .grain {
   background:
-    repeating-linear-gradient(0deg, rgb(60 60 60 / 0.10) 0 1px, transparent 1px 4px),
-    linear-gradient(to right, #d9d6cf, #bdb9b0 50%, #98938a),
-    #ccc8bf;
+    repeating-linear-gradient(0deg, var(--grain-line) 0 1px, transparent 1px 4px),
+    linear-gradient(to right, var(--grain-light), var(--grain-middle) 50%, var(--grain-dark)),
+    var(--grain-ground);
 }
 </style>

@@ -213,7 +213,7 @@ circle.chosen {
 
 .ends {
   display: flex;
-  font-size: 0.85rem;
+  font-size: var(--type-small);
   justify-content: space-between;
 }
 

@@ -139,13 +139,13 @@ path {
 }
 
 .dark {
-  stroke: rgb(0 0 0 / 0.45);
+  stroke: var(--under-mark);
   stroke-width: 3.5;
 }
 
 .edge,
 .arm {
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 1.5;
 }
 
@@ -154,8 +154,8 @@ path {
 }
 
 circle {
-  fill: #ffb9ab;
-  stroke: rgb(0 0 0 / 0.6);
+  fill: var(--chosen-mark);
+  stroke: var(--under-mark);
   stroke-width: 1.5;
   vector-effect: non-scaling-stroke;
 }

@@ -165,7 +165,7 @@ ol .plain-button {
 }
 
 ol .number {
-  font-size: 0.78rem;
+  font-size: var(--type-tiny);
   text-align: right;
   white-space: nowrap;
 }
@@ -197,18 +197,18 @@ ol .number {
 .check {
   align-items: center;
   display: flex;
-  font-size: 0.92rem;
+  font-size: var(--type-near);
   gap: 0.5rem;
 }
 
 h3 {
-  font-size: 0.95rem;
+  font-size: var(--type-near);
   margin: 0;
 }
 
 .note {
   background: var(--saffron-pale);
-  border-radius: 3px;
+  border-radius: var(--round);
   padding: 0.3rem 0.6rem;
 }
 

@@ -87,7 +87,7 @@ function key(event: KeyboardEvent): void {
 <style scoped src="./stage.css"></style>
 <style scoped>
 .steady {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  box-shadow: 0 0 0 1px var(--picture-edge);
   height: 100%;
   overflow: hidden;
   position: relative;
@@ -109,16 +109,16 @@ svg {
 }
 
 path {
-  fill: rgb(20 22 25 / 0.55);
+  fill: var(--outside-picture);
   fill-rule: evenodd;
 }
 
 .point {
-  border: 2px solid #fff;
+  border: 2px solid var(--on-picture);
   border-radius: 50%;
   box-shadow:
-    0 0 0 1.5px rgb(0 0 0 / 0.6),
-    inset 0 0 0 1.5px rgb(0 0 0 / 0.6);
+    0 0 0 1.5px var(--under-mark),
+    inset 0 0 0 1.5px var(--under-mark);
   height: 26px;
   margin: -13px 0 0 -13px;
   pointer-events: none;
@@ -132,8 +132,8 @@ path {
 
 .point b {
   background: var(--paper);
-  border-radius: 3px;
-  font-size: 0.78rem;
+  border-radius: var(--round);
+  font-size: var(--type-tiny);
   font-weight: 400;
   left: 24px;
   padding: 0 0.3rem;
@@ -144,8 +144,8 @@ path {
 
 .cross,
 .cross::after {
-  background: #fff;
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.6);
+  background: var(--on-picture);
+  box-shadow: 0 0 0 1px var(--under-mark);
   height: 1px;
   margin-left: -16px;
   pointer-events: none;

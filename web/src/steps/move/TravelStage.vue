@@ -118,7 +118,7 @@ function share(value: number): number {
 <style scoped src="./stage.css"></style>
 <style scoped>
 .travel {
-  box-shadow: 0 0 0 1px rgb(0 0 0 / 0.25);
+  box-shadow: 0 0 0 1px var(--picture-edge);
   cursor: move;
   height: 100%;
   overflow: hidden;
@@ -138,12 +138,12 @@ path {
 }
 
 .dark {
-  stroke: rgb(0 0 0 / 0.5);
+  stroke: var(--under-mark);
   stroke-width: 4;
 }
 
 .edge {
-  stroke: #fff;
+  stroke: var(--on-picture);
   stroke-width: 1.6;
 }
 
@@ -152,26 +152,26 @@ path {
 }
 
 .worked .edge {
-  stroke: #ffb9ab;
+  stroke: var(--chosen-mark);
   stroke-width: 2.6;
 }
 
 .way {
-  stroke: #ffb9ab;
+  stroke: var(--chosen-mark);
   stroke-width: 2;
 }
 
 .label {
   background: var(--paper);
   border-radius: 0 0 3px;
-  font-size: 0.8rem;
+  font-size: var(--type-tiny);
   padding: 0 0.35rem;
   pointer-events: none;
   position: absolute;
 }
 
 .label.worked {
-  background: #ffb9ab;
+  background: var(--chosen-mark);
   color: var(--ink);
 }
 </style>

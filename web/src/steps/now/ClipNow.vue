@@ -316,12 +316,12 @@ form {
 }
 
 h2 {
-  font-size: 1.5rem;
+  font-size: var(--type-large);
 }
 
 .big input {
   font-family: var(--mono);
-  font-size: 1.6rem;
+  font-size: var(--type-large);
   width: 100%;
 }
 
@@ -373,7 +373,7 @@ h2 {
   background: var(--bright-paper);
   display: grid;
   font-family: var(--heading);
-  font-size: 1.1rem;
+  font-size: var(--type-lead);
   gap: 0.3rem;
   margin: 0;
   padding: 1rem 1.6rem 1rem 2.4rem;
@@ -394,7 +394,7 @@ h2 {
 
 .sentence {
   font-family: var(--heading);
-  font-size: 1.2rem;
+  font-size: var(--type-lead);
   line-height: 1.38;
   min-height: 4.6rem;
   padding: 0.8rem 1.1rem;
@@ -402,7 +402,7 @@ h2 {
 
 .mat {
   align-items: center;
-  background: #8b8b89;
+  background: var(--mat-plain);
   display: grid;
   justify-items: center;
   min-height: 0;
@@ -417,7 +417,7 @@ video {
 }
 
 video {
-  background: #8b8b89;
+  background: var(--mat-plain);
   height: 100%;
   width: 100%;
 }

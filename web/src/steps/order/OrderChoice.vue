@@ -51,7 +51,7 @@ legend {
 
 label {
   border: 1px solid var(--hair);
-  border-radius: 3px;
+  border-radius: var(--round);
   cursor: pointer;
   display: flex;
   gap: 0.5rem;
@@ -69,13 +69,13 @@ input {
 
 em {
   color: var(--moss-ink);
-  font-size: 0.88rem;
+  font-size: var(--type-small);
 }
 
 small {
   color: var(--soft-ink);
   display: block;
-  font-size: 0.85rem;
+  font-size: var(--type-small);
   line-height: 1.3;
 }
 </style>

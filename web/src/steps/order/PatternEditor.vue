@@ -73,7 +73,7 @@ ol {
 li {
   align-items: center;
   background: var(--line-pale);
-  border-radius: 3px;
+  border-radius: var(--round);
   display: flex;
   gap: 0.25rem;
   min-height: 2.1rem;
@@ -82,7 +82,7 @@ li {
 
 label {
   color: var(--soft-ink);
-  font-size: 0.88rem;
+  font-size: var(--type-small);
   margin-left: 0.35rem;
 }
 

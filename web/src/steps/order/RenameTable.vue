@@ -187,7 +187,7 @@ void look();
   cursor: pointer;
   display: grid;
   font-family: var(--text);
-  font-size: 0.85rem;
+  font-size: var(--type-small);
   gap: 0.6rem;
   grid-template-columns: minmax(0, 9.5rem) auto minmax(0, 11rem) minmax(0, 1fr);
   height: 30px;

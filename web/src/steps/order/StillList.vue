@@ -122,7 +122,7 @@ function end(done = true): void {
   cursor: pointer;
   display: grid;
   font-family: var(--mono);
-  font-size: 0.82rem;
+  font-size: var(--type-small);
   font-variant-numeric: tabular-nums;
   gap: 0.7rem;
   grid-template-columns: 2.6rem minmax(0, 1fr) 5rem 4rem 9.6rem;

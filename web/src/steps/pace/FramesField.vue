@@ -56,7 +56,7 @@ label {
 }
 
 p {
-  font-size: 0.92rem;
+  font-size: var(--type-near);
   padding-top: 0.2rem;
 }
 </style>

@@ -167,7 +167,7 @@ line.here {
 text {
   fill: var(--soft-ink);
   font-family: var(--mono);
-  font-size: 10px;
+  font-size: var(--type-mark);
 }
 
 path {
@@ -188,12 +188,12 @@ rect.chosen {
 
 .ends {
   display: flex;
-  font-size: 0.85rem;
+  font-size: var(--type-small);
   justify-content: space-between;
 }
 
 .words {
-  font-size: 0.92rem;
+  font-size: var(--type-near);
 }
 
 .check {

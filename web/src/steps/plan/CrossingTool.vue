@@ -63,7 +63,7 @@ function measure(files: FileList | null | undefined): Promise<void> {
 <style scoped>
 .crossing {
   border: 1px dashed var(--hair);
-  border-radius: 4px;
+  border-radius: var(--round-wide);
   display: grid;
   gap: 0.3rem;
   padding: 0.5rem 0.7rem;

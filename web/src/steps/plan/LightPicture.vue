@@ -69,12 +69,12 @@ const clocks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((at) => props.course[M
 .said {
   fill: var(--soft-ink);
   font-family: var(--mono);
-  font-size: 11px;
+  font-size: var(--type-tiny);
 }
 
 .ground {
   font-family: var(--text);
-  font-size: 11px;
+  font-size: var(--type-tiny);
   fill: var(--soft-ink);
 }
 
@@ -87,11 +87,11 @@ rect.day {
 }
 
 rect.twilight {
-  fill: #d9dde3;
+  fill: var(--day);
 }
 
 rect.night {
-  fill: #5b6470;
+  fill: var(--night);
 }
 
 .rung {

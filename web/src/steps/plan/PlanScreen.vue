@@ -215,7 +215,7 @@ const print = () => window.print();
 
 .list small {
   display: block;
-  font-size: 0.9em;
+  font-size: var(--type-near);
 }
 
 .out {
@@ -240,7 +240,7 @@ const print = () => window.print();
   border-bottom: 1px solid transparent;
   color: inherit;
   font-family: var(--heading);
-  font-size: 1.15rem;
+  font-size: var(--type-lead);
   font-weight: 620;
   padding: 0;
   width: 100%;

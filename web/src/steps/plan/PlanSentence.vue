@@ -78,7 +78,7 @@ watch(
 
 .sentence {
   font-family: var(--heading);
-  font-size: 1.75rem;
+  font-size: var(--type-large);
   line-height: 2.35;
   text-wrap: pretty;
 }
@@ -95,7 +95,7 @@ watch(
   border-radius: 0;
   color: var(--ink);
   font-family: var(--mono);
-  font-size: 0.86em;
+  font-size: var(--type-small);
   font-variant-numeric: tabular-nums;
   line-height: 1.25;
   padding: 0 0.1ch;
@@ -110,11 +110,11 @@ watch(
 .hold {
   background: none;
   border: 0;
-  border-radius: 3px;
+  border-radius: var(--round);
   color: var(--soft-ink);
   cursor: pointer;
   font-family: var(--text);
-  font-size: 0.8rem;
+  font-size: var(--type-tiny);
   left: 50%;
   line-height: 1.4;
   min-height: 24px;

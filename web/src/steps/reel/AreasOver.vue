@@ -88,7 +88,7 @@ const styleOf = (area: Area) => ({ left: `${100 * area.left}%`, top: `${100 * ar
 
 .area {
   cursor: move;
-  outline: 2px dashed rgb(255 255 255 / 0.8);
+  outline: 2px dashed var(--on-picture-soft);
   outline-offset: -2px;
   position: absolute;
   touch-action: none;
@@ -99,8 +99,8 @@ const styleOf = (area: Area) => ({ left: `${100 * area.left}%`, top: `${100 * ar
 }
 
 .corner {
-  border-bottom: 4px solid #fff;
-  border-right: 4px solid #fff;
+  border-bottom: 4px solid var(--on-picture);
+  border-right: 4px solid var(--on-picture);
   bottom: 0;
   cursor: nwse-resize;
   height: 24px;

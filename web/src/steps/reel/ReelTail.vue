@@ -163,9 +163,9 @@ img {
 }
 
 .name {
-  background: rgb(35 38 43 / 0.62);
-  color: #fff;
-  font-size: 0.8rem;
+  background: var(--picture-label);
+  color: var(--on-picture);
+  font-size: var(--type-tiny);
   left: 4px;
   max-width: 126px;
   overflow: hidden;
@@ -184,7 +184,7 @@ img {
 }
 
 .rope path {
-  fill: #8a857b;
+  fill: var(--bar-grey);
 }
 
 .rope.worked path {

@@ -190,7 +190,7 @@ const lengthText = (value: number) => (value < 60 ? `${value.toFixed(1)} s` : `$
 .drop {
   align-items: center;
   border: 1px dashed var(--hair);
-  border-radius: 4px;
+  border-radius: var(--round-wide);
   display: grid;
   gap: 0.6rem;
   grid-template-columns: auto 1fr;

@@ -139,23 +139,23 @@ function written(): void {
 
 .title {
   cursor: move;
-  outline: 1px dashed rgb(255 255 255 / 0.55);
+  outline: 1px dashed var(--on-picture-soft);
   outline-offset: 4px;
   position: absolute;
   touch-action: none;
 }
 
 .title.worked {
-  box-shadow: 0 0 0 6px rgb(31 95 122 / 0.28);
-  outline: 2px solid #fff;
+  box-shadow: 0 0 0 6px var(--held-mark);
+  outline: 2px solid var(--on-picture);
 }
 
 textarea {
-  background: rgb(35 38 43 / 0.72);
+  background: var(--picture-label);
   border: 0;
-  color: #fff;
+  color: var(--on-picture);
   font: inherit;
-  font-size: 1.05rem;
+  font-size: var(--type-body);
   left: 0;
   min-height: 3.6rem;
   min-width: 14rem;
