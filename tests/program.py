@@ -84,6 +84,15 @@ class Program:
         assert self.wait_for_job(started["job"]["id"])["state"] == "finished"
         return number, int(started["shot_id"])
 
+    def decide(self, shot: int, **steps: object) -> int:
+        """Decide on whole steps of a shot, whatever a page that was left still sends; returns the revision."""
+        while True:
+            shown = self.client.get(f"/api/shots/{shot}").json()
+            body = {"seen": shown["revision"], "decisions": shown["decisions"] | steps}
+            answer = self.client.put(f"/api/shots/{shot}/decisions", json=body)
+            if answer.status_code != 409:
+                return int(answer.raise_for_status().json()["revision"])
+
     def job(self, job_id: int) -> dict:
         return next(job for job in self.client.get("/api/jobs").json() if job["id"] == job_id)
 

@@ -23,9 +23,7 @@ def shot(program: Program) -> int:
 @pytest.fixture
 def checking(page: Page, program: Program, shot: int) -> Page:
     """The check step of the shot, decided as it was at first."""
-    seen = program.client.get(f"/api/shots/{shot}").json()["revision"]
-    plain = {"seen": seen, "decisions": Decisions().model_dump(mode="json")}
-    program.client.put(f"/api/shots/{shot}/decisions", json=plain).raise_for_status()
+    program.decide(shot, **Decisions().model_dump(mode="json"))
     page.goto(f"/shots/{shot}/check")
     program.wait_until(page.get_by_text("3 things to look at").first.is_visible)
     return page

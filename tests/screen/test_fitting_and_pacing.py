@@ -22,9 +22,7 @@ def shot(program: Program) -> int:
 @pytest.fixture
 def fitting(page: Page, program: Program, shot: int) -> Page:
     """The fit step of the shot, decided as it was at first."""
-    seen = program.client.get(f"/api/shots/{shot}").json()["revision"]
-    plain = {"seen": seen, "decisions": Decisions().model_dump(mode="json")}
-    program.client.put(f"/api/shots/{shot}/decisions", json=plain).raise_for_status()
+    program.decide(shot, **Decisions().model_dump(mode="json"))
     page.goto(f"/shots/{shot}/fit")
     expect(page.get_by_role("img", name="Still 1 as the clip shows it")).to_be_visible()
     return page

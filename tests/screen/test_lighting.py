@@ -19,9 +19,7 @@ def shot(program: Program) -> int:
 
 @pytest.fixture
 def lighting(page: Page, program: Program, shot: int) -> Page:
-    shown = program.client.get(f"/api/shots/{shot}").json()
-    plain = {"seen": shown["revision"], "decisions": shown["decisions"] | {"light": {}}}
-    program.client.put(f"/api/shots/{shot}/decisions", json=plain).raise_for_status()
+    program.decide(shot, light={})
     page.goto(f"/shots/{shot}/light")
     expect(page.get_by_role("heading", name="Even light")).to_be_visible()
     expect(page.locator(".frame-box img")).to_be_visible()
