@@ -55,17 +55,22 @@ PORTS_TRIED = 20
 
 @contextmanager
 def running(
-    workspace: Workspace, *, workers: int | None = None, cluster: str | None = None, camera: str = ""
+    workspace: Workspace,
+    *,
+    workers: int | None = None,
+    cluster: str | None = None,
+    camera: str = "",
+    server: DatabaseServer | None = None,
 ) -> Iterator[Services]:
     """Start database and workers, give the services, and end all of it cleanly.
 
     ``cluster`` is the address of a Dask scheduler whose workers compute too, ``camera`` that of a simulated camera that runs
-    already.
+    already, ``server`` a database that was begun before all else was loaded.
 
     The data folder must be held by this program alone (``alone_in``): what another one left half-written is cleared.
     """
     workspace.create()
-    server = DatabaseServer(workspace.database)
+    server = server or DatabaseServer(workspace.database)
     database = Database(server.start(), server.trouble)
     stopping = threading.Event()
     try:

@@ -1,15 +1,14 @@
 """Starting the program, with or without the demo shots, and workers that help it from other machines."""
 
 import os
+from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
 
 import click
 
-from yarnkite import roots
 from yarnkite.alone import alone_in
 from yarnkite.core.base.errors import Refusal
-from yarnkite.workspace import Workspace
 
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("YARNKITE_DATA", ROOT / "data"))
@@ -50,19 +49,28 @@ def demo(**given: Any) -> None:
 def _start(
     *, demo_shots: bool, place: tuple[Path, ...], port: int | None, data: Path, cluster: str | None, camera: str
 ) -> None:
-    workspace = Workspace(data.expanduser().resolve())
-    with alone_in(workspace.folder) as held:
-        # Loaded once the folder is held: a second start is told at once that it is the second.
-        from yarnkite.serve import running, serve
+    folder = data.expanduser().resolve()
+    with alone_in(folder) as held, ExitStack() as begun:
+        # Loaded once the folder is held, a second start is told at once that it is the second; the database comes up while
+        # all else is loaded.
+        from yarnkite.store.server import DatabaseServer
 
+        print("Starting the database …", flush=True)
+        server = DatabaseServer(folder / "database")
+        begun.callback(server.stop)
+        server.begin()
+        from yarnkite import roots
+        from yarnkite.serve import running, serve
+        from yarnkite.workspace import Workspace
+
+        workspace = Workspace(folder)
         roots.add(workspace, place)
         if demo_shots:
             from yarnkite.demo.paint import paint_missing
 
             paint_missing(workspace.demo, lambda text: print(text, flush=True))
             roots.add(workspace, [workspace.demo])
-        print("Starting the database …", flush=True)
-        with running(workspace, cluster=cluster, camera=camera) as services:
+        with running(workspace, cluster=cluster, camera=camera, server=server) as services:
             if demo_shots:
                 from yarnkite.demo.project import open_demo
 

@@ -71,8 +71,13 @@ class DatabaseServer:
         """Return a sentence on why the database does not come back, or nothing as long as it may."""
         return self._trouble
 
-    def start(self) -> Address:
-        """Start the server and wait until it answers; raises ``DatabaseDidNotStart``."""
+    def begin(self) -> None:
+        """Launch the server, once, and wait for nothing; raises ``DatabaseDidNotStart`` or ``NoRoom``.
+
+        It ends with the thread that calls this.
+        """
+        if self._process is not None:
+            return
         self.folder.mkdir(parents=True, exist_ok=True)
         self.folder.chmod(0o700)
         self._stopping.clear()
@@ -81,6 +86,10 @@ class DatabaseServer:
             self._create()
         self.address = Address("127.0.0.1", _free_port(), self._password())
         self._launch()
+
+    def start(self) -> Address:
+        """Start the server, if it was not begun already, and wait until it answers; raises ``DatabaseDidNotStart``."""
+        self.begin()
         self._wait_until_it_answers()
         threading.Thread(target=self._watch, name="database-watch", daemon=True).start()
         return self.address
@@ -95,6 +104,7 @@ class DatabaseServer:
             except subprocess.TimeoutExpired:
                 self._process.kill()
                 self._process.wait()
+        self._process = None
         if self._socket is not None:
             shutil.rmtree(self._socket, ignore_errors=True)
         if (temporary := self._temporary()).is_relative_to(_IN_MEMORY):

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.sound.decisions import RATE
@@ -92,6 +91,9 @@ def _apart(around: Wave, found: Wave) -> tuple[Floats, Floats]:
 
     ``around`` is what is planned, from a part before what was found to one behind it.
     """
+    # Takes a quarter of a second to load; clips without sound do not wait for it.
+    from scipy.ndimage import maximum_filter1d
+
     wanted = _averaged(around)
     heard = _averaged(np.concatenate([around[:_PART], found, around[_PART + len(found) :]]))
     low = _power(wanted, _PART // _AVERAGED)
@@ -109,6 +111,8 @@ def _power(wave: "Wave | Floats", part: int) -> Floats:
 
 
 def _averaged(wave: Wave) -> Floats:
+    from scipy.ndimage import uniform_filter1d
+
     missing = -len(wave) % _AVERAGED
     low = np.pad(wave.astype(np.float64), ((0, missing), (0, 0))).reshape(-1, _AVERAGED, CHANNELS).mean(axis=1)
     return np.asarray(low - uniform_filter1d(low, _SLOW, axis=0, mode="nearest"), np.float64)

@@ -6,7 +6,6 @@ alternating direction method of multipliers (Boyd et al. 2011), each step of whi
 """
 
 import numpy as np
-from scipy.linalg import cho_solve_banded, cholesky_banded
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.homography import mapped
@@ -85,6 +84,9 @@ def _limits(half: Floats) -> Floats:
 
 def _held(course: Floats, lengths: tuple[float, ...], limits: Floats, room: Floats, scale: Floats) -> Floats:
     """Return by what the smoothest course that stays within differs from the camera's, shape (stills, 4)."""
+    # Loaded by who steadies: it takes as long as many a command.
+    from scipy.linalg import cho_solve_banded, cholesky_banded
+
     count = len(course)
     # The corners lie evenly about the middle, so that the four numbers stay apart in each system.
     apart = (limits**2).sum(axis=0) * scale**2

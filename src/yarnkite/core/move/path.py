@@ -5,9 +5,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.sparse.linalg import splu
 
 from yarnkite.core.base.arrays import Flags, Floats, Positions
 from yarnkite.core.base.homography import PERSPECTIVE, SIMILARITY, exponential, inverse, logarithm, slopes
@@ -139,6 +136,11 @@ def _chained(count: int, pairs: Positions, moves: Floats) -> Floats:
 
 def _relaxed(count: int, pairs: Positions, weights: Floats, left: Floats) -> Floats:
     """Return by what each still's map is to be changed so that what is left of pairs becomes least."""
+    # Loaded by who measures a path: it takes as long as many a command.
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+    from scipy.sparse.linalg import splu
+
     one, two = pairs[:, 0], pairs[:, 1]
     _, parts = connected_components(coo_matrix((np.ones(len(pairs)), (one, two)), (count, count)), directed=False)
     # Stretches that nothing ties together stay as they lie; one still of each is held.

@@ -12,7 +12,6 @@ from typing import Protocol
 import av
 import av.filter
 import numpy as np
-from scipy.ndimage import convolve1d, maximum_filter1d, minimum_filter1d
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.sound.decisions import RATE
@@ -150,6 +149,8 @@ def _holding(wave: Wave, ceiling: float) -> Wave:
     if peaks.max(initial=0) <= ceiling:
         return np.ones(len(wave), np.float32)
     needed = np.minimum(1.0, ceiling / np.maximum(peaks, 1e-9))
+    from scipy.ndimage import convolve1d, minimum_filter1d
+
     least = minimum_filter1d(needed, 2 * _AHEAD + 1, mode="nearest")
     window = np.hanning(2 * _AHEAD + 3)[1:-1]
     return np.asarray(convolve1d(least, window / window.sum(), mode="nearest"), np.float32)
@@ -157,7 +158,7 @@ def _holding(wave: Wave, ceiling: float) -> Wave:
 
 @cache
 def _low_pass() -> Floats:
-    # scipy.signal takes as long to load as all else of a start; only who listens waits for it.
+    # scipy.signal, and scipy.ndimage, take as long to load as all else of a start; only who listens waits for them.
     from scipy.signal import firwin
 
     taps = firwin(2 * _TAPS * _OVERSAMPLING + 1, 1 / _OVERSAMPLING, window=("kaiser", 7.0))
@@ -169,6 +170,7 @@ def oversampled_peaks(wave: Wave) -> Floats:
 
     Source: ITU-R BS.1770-4 annex 2 (four times oversampled).
     """
+    from scipy.ndimage import maximum_filter1d
     from scipy.signal import upfirdn
 
     fine = upfirdn(_low_pass(), wave.astype(np.float64), up=_OVERSAMPLING, axis=0)

@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.sound.decisions import RATE, Track
@@ -150,6 +149,9 @@ class Mix:
         loud = (level > 10 ** (_HEARD_DB / 10)).astype(np.float64)
         before, after = round(_BEFORE_S * 100), round(_AFTER_S * 100)
         wide = before + after + 1
+        # Takes a quarter of a second to load; only who mixes waits for it.
+        from scipy.ndimage import maximum_filter1d, uniform_filter1d
+
         held = maximum_filter1d(loud, wide, origin=(wide // 2) - before, mode="constant")
         smooth: Floats = uniform_filter1d(held, round(_OVER_S * 100), mode="nearest")
         return smooth
