@@ -188,3 +188,13 @@ def test_a_view_that_is_held_inside_a_region_lies_inside_it_and_as_near_as_can_b
     sides = float(found.width) / ((right - left) * 1200), float(found.height) / ((bottom - top) * 800)
     assert found.width == base.source.width or max(sides) > 0.99
     assert confined(base, still, None) is base
+
+
+@pytest.mark.parametrize(("x", "y"), [(0.3, 0.7), (0.8, 0.2)])
+def test_a_view_that_lies_inside_a_region_already_stays_where_it_is(x, y):
+    base = placement_of(1200, 800, Fit(size=Size(width=320, height=180), zoom=3.0, x=x, y=y))
+    found = confined(base, (1200, 800), (0.01, 0.01, 0.99, 0.99))
+    assert float(found.source.centre[0]) == pytest.approx(float(base.source.centre[0]), abs=0.01)
+    assert float(found.source.centre[1]) == pytest.approx(float(base.source.centre[1]), abs=0.01)
+    assert found.source.width == base.source.width
+    assert abs(float(base.source.centre[0]) - 600) > 50
