@@ -157,6 +157,10 @@ def test_dark_is_the_system_s_wish_or_a_choice_that_is_kept(page: Page):
     page.emulate_media(color_scheme="dark")
     expect(root).to_have_attribute("data-appearance", "dark")
     expect(button).to_have_attribute("aria-pressed", "true")
+    page.emulate_media(color_scheme="dark", media="print")
+    assert page.evaluate("getComputedStyle(document.body).color") == "rgb(35, 38, 43)"
+    page.emulate_media(color_scheme="dark", media="screen")
+    assert page.evaluate("getComputedStyle(document.body).color") == "rgb(201, 196, 186)"
     button.click()
     expect(root).to_have_attribute("data-appearance", "light")
     page.reload()

@@ -116,6 +116,6 @@ function variables(values: Record<string, string>): string {
     .join(" ");
 }
 
-/** The variables as a style sheet; the dark ones hold where the root says so. */
+/** The variables as a style sheet; the dark ones hold where the root says so, and never on paper. */
 export const sheet = `:root { color-scheme: light; ${variables({ ...light, ...always })} }
-:root[data-appearance="dark"] { color-scheme: dark; ${variables(dark)} }`;
+@media not print { :root[data-appearance="dark"] { color-scheme: dark; ${variables(dark)} } }`;
