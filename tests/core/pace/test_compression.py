@@ -38,3 +38,21 @@ def test_stills_from_footage_that_play_nearly_as_filmed_are_pointed_out():
     assert "0.83 ×" in said
     assert disagreement(times, compression(times, Schedule(120, Pace(rate="30")))) == ""
     assert filmed_rate(tuple(range(0, 50_000, 5000))) is None
+
+
+def test_what_was_not_filmed_or_plays_far_from_life_disagrees_with_nothing():
+    slow, filmed = tuple(range(0, 500_000, 5000)), tuple(frame * 40 for frame in range(120))
+    assert disagreement(slow, Fraction(2)) == ""
+    assert disagreement(filmed, None) == ""
+    assert disagreement(filmed, Fraction(3)) == ""
+    assert disagreement(filmed, Fraction(1, 3)) == ""
+    assert "taken 25 a second" in disagreement(filmed, Fraction(29, 10))
+    # A hundredth is nothing anybody sees.
+    assert disagreement(filmed, Fraction(1005, 1000)) == ""
+
+
+def test_a_camera_films_from_four_stills_a_second_on():
+    assert filmed_rate(tuple(range(0, 5000, 250))) == 4
+    assert filmed_rate(tuple(range(0, 5000, 251))) is None
+    assert filmed_rate((0, 40)) is None
+    assert filmed_rate((0, 0, 0)) is None

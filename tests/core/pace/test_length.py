@@ -124,3 +124,41 @@ def test_a_hold_that_cannot_be_is_refused():
 def test_a_length_is_said_with_its_frames():
     way = ways(1200, Pace(rate="25"), Fraction(24))[0]
     assert length_text(way) == "24.0 s, 1,200 frames"
+
+
+def test_a_choice_that_is_not_even_says_that_it_may_tremble():
+    by_count = {
+        wanted: next(way for way in ways(600, Pace(rate="25"), Fraction(wanted)) if way.pace.thin.way == "even")
+        for wanted in (8, 10)
+    }
+    # 200 of 600 is every third, 250 of 600 is not every so many.
+    assert by_count[8].sentence.endswith("things move 3 × as fast.")
+    assert by_count[10].sentence.endswith(
+        "2.4 × as fast; where a step is one still longer, movement may tremble a little."
+    )
+
+
+@pytest.mark.parametrize(
+    ("hold", "said"), [(1, "each still once: smooth"), (2, "it steps"), (4, "it steps"), (5, "it is a show")]
+)
+def test_how_a_hold_looks_follows_how_often_the_still_changes(hold, said):
+    begun = Pace(rate="24", hold=3)
+    way = next(one for one in ways(48, begun, Fraction(2 * hold)) if one.name == "another hold")
+    assert way.pace.hold == hold
+    assert said in way.sentence
+
+
+def test_what_was_bent_by_hand_is_tried_only_where_nothing_else_reaches_a_length():
+    bent = Pace(rate="25", curve=(Knot(at=0.5, speed=0.5),))
+    found = ways(300, bent, Fraction(6))
+    assert found
+    assert all(way.pace.curve == () or way.name == "slower throughout" for way in found)
+
+
+def test_rounding_says_in_which_unit_it_was_asked():
+    assert frames_of("0.5 s", Fraction(25)) == (13, "0.5 s would be 12.50 frames; 13 frames last 0.52 s.")
+    assert frames_of("2.5 frames", Fraction(25)) == (3, "2.5 frames would be 2.50 frames; 3 frames last 0.12 s.")
+    assert frames_of("1 second", Fraction(25)) == (25, "")
+    assert frames_of("100000", Fraction(25)) == (100_000, "")
+    with pytest.raises(Refusal, match="less than 100,000"):
+        frames_of("100001", Fraction(25))

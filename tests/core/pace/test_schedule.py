@@ -215,3 +215,15 @@ def test_in_betweens_name_the_two_stills_and_the_share():
     shown = Schedule(5, Pace(hold=3, blend="motion")).shown(4)
     assert shown.moving
     assert shown.parts == ((1, Fraction(2, 3)), (2, Fraction(1, 3)))
+
+
+@pytest.mark.parametrize("every", [48, 49, 200])
+def test_many_stills_in_one_frame_are_averaged_by_a_bounded_number_spread_over_them(every):
+    pace = Pace(thin=Thin(way="every", every=every), blend="shutter", shutter=360)
+    parts = Schedule(10 * every, pace).shown(2).parts
+    places = [place for place, _ in parts]
+    assert len(parts) == min(48, every)
+    assert sum(weight for _, weight in parts) == 1
+    assert (places[0], places[-1] < 3 * every) == (2 * every, True)
+    assert places[-1] >= 3 * every - every // 40 - 1
+    assert places == sorted(set(places))
