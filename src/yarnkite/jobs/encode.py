@@ -212,7 +212,8 @@ def complete(completion: Completion) -> Verdict:
         labels=completion.labels,
         stem=completion.stem,
     )
-    return verified(clip, plan, parts, folder, completion.labels, painted_anew(completion.sample, plan.encode))
+    anew = painted_anew(completion.sample, plan.encode)
+    return verified(clip, plan, parts, folder, completion.labels, anew, completion.chapters)
 
 
 def _said_of_lost(count: int) -> str:

@@ -237,7 +237,7 @@ def make_frames(
     if sound:
         sound.unlink(missing_ok=True)
     anew = painted_anew(sample_of(frames, "".join(part.key for part in parts)), plan.encode)
-    verdict = verified(target, plan, parts, pieces, labels, anew)
+    verdict = verified(target, plan, parts, pieces, labels, anew, chapters)
     _clear(pieces, parts if verdict.differences else [])
     return MadeClip(target, plan, verdict)
 
@@ -261,7 +261,7 @@ def prove_frames(
         for part, future in work:
             future.result()
             hearers.tell(painted := painted + part.frames, plan.frames)
-        verdict = verified(clip, plan, parts, folder, Labels.of(encode, captured))
+        verdict = verified(clip, plan, parts, folder, Labels.of(encode, captured), chapters=making.chapters)
     return MadeClip(clip, plan, replace(verdict, evidence=replace(verdict.evidence, anew=verdict.evidence.frames)))
 
 

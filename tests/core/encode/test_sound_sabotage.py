@@ -15,6 +15,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import WITH_TIMECODE, Labels
 from yarnkite.core.encode.naming import file_ending
 from yarnkite.core.encode.plan import SoundPlan, chunks, clip_plan, task_of
@@ -126,6 +127,7 @@ FIELDS = {
     "sound": lambda plan: replace(plan, sound=SoundPlan(RATE, None)),
     "title and comment": lambda plan: plan,
     "timecode of the first frame": lambda plan: plan,
+    "chapters": lambda plan: plan,
     "colour tags": lambda plan: plan,
 }
 
@@ -141,6 +143,15 @@ def test_a_wrong_field_of_the_container_is_named(made, tmp_path, name, field):
         labels = replace(labels, title="")
     elif field == "timecode of the first frame":
         labels = replace(labels, start="01:00:00:00")
+    elif field == "chapters":
+        assemble(plan, parts, folder, path, labels=labels, chapters=[Chapter("Ebb", 0, 20), Chapter("Flood", 20, 50)])
+        fine = (Chapter("Ebb", 0, 20), Chapter("Flood", 20, 50))
+        assert verified(path, plan, parts, folder, labels, chapters=fine).differences == []
+        chapters = (Chapter("Ebb", 0, 21), Chapter("Flood", 21, 50))
+        (one,) = verified(path, plan, parts, folder, labels, chapters=chapters).differences
+        assert str(one) == (
+            "chapters: planned “Ebb” at 0.000 s, “Flood” at 0.840 s, found “Ebb” at 0.000 s, “Flood” at 0.800 s"
+        )
     elif field == "colour tags":
         path = retagged(path, tmp_path / f"other.{FORMATS[name]}")
     differences = verified(path, FIELDS[field](plan), parts, folder, labels).differences

@@ -24,6 +24,10 @@ SAME_BYTES = {"fflags": "+bitexact"}
 MUXERS: dict[Container, str] = {"mp4": "mp4", "mov": "mov", "mkv": "matroska", "webm": "webm", "mxf": "mxf"}
 
 
+# It has no place for them.
+WITHOUT_CHAPTERS: frozenset[Container] = frozenset({"mxf"})
+
+
 @dataclass(frozen=True)
 class Chapter:
     """A named stretch of a video: frames ``first … end - 1``."""
@@ -67,7 +71,7 @@ def join(
                 if timecode := labels.timecode(container_name):
                     stream.metadata["timecode"] = timecode
                 beside.begin(container)
-                if chapters:
+                if chapters and container_name not in WITHOUT_CHAPTERS:
                     container.set_chapters([_chapter(one, rate, number) for number, one in enumerate(chapters)])
                 _begin(container, format.title, container_name)
             packet.stream = stream

@@ -35,7 +35,7 @@ _PIXEL_DEPTHS: dict[str, Depth] = {"p": 8, "p10le": 10, "p12le": 12, "p16le": 16
 class Facts:
     """What a clip holds: every frame decoded and counted, sizes in pixels, length in exact seconds.
 
-    ``tick`` is the length, in seconds, of the steps times are written in; ``rate`` is 0 where frames are not evenly
+    ``chapters`` are their names and the seconds they begin at, ``tick`` is the length, in seconds, of the steps times are written in; ``rate`` is 0 where frames are not evenly
     apart, to half a tick.
     """
 
@@ -56,6 +56,7 @@ class Facts:
     pixel_shape: Fraction = Fraction(1)
     tick: Fraction = Fraction(0)
     labels: dict[str, str] = field(default_factory=dict, hash=False)
+    chapters: tuple[tuple[str, Fraction], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -139,6 +140,10 @@ def _video(
             pixel_shape=stream.sample_aspect_ratio or Fraction(1),
             tick=tick,
             labels=labels,
+            chapters=tuple(
+                (str(one["metadata"].get("title", "")), one["start"] * (one["time_base"] or Fraction(1)))
+                for one in container.chapters()
+            ),
         )
 
 

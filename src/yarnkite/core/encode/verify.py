@@ -1,6 +1,6 @@
 """Verifying: open the finished file again, read back what is really in it, and compare every frame with its picture."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path
@@ -14,6 +14,7 @@ from yarnkite.core.encode import aim
 from yarnkite.core.encode.colours import BT709, colours_of
 from yarnkite.core.encode.compare import Comparison, Evidence
 from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.join import WITHOUT_CHAPTERS, Chapter
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
@@ -85,6 +86,7 @@ def verified(
     folder: Path,
     labels: Labels = Labels(),
     anew: Mapping[int, EightBit] = MappingProxyType({}),
+    chapters: Sequence[Chapter] = (),
 ) -> Verdict:
     """Compare each frame of a finished clip with the copy kept while rendering, its sound with the mix, all facts with the plan.
 
@@ -114,7 +116,7 @@ def verified(
     if sound and sound.fault is not None:
         at = timecode(int(sound.fault * plan.rate / RATE), plan.rate)
         named.append(Difference(f"sound from {at} on", "its mix", "something else"))
-    differences = [*verify(facts, plan, labels), *named, *others[:_MOST_NAMED]]
+    differences = [*verify(facts, plan, labels, chapters), *named, *others[:_MOST_NAMED]]
     return Verdict(facts, differences, replace(evidence, anew=len(anew)), sound)
 
 
@@ -188,7 +190,9 @@ def _copies(parts: Sequence[Chunk], folder: Path) -> Iterator[EightBit]:
         yield from copies.frames
 
 
-def verify(facts: Facts, plan: ClipPlan, labels: Labels = Labels()) -> list[Difference]:
+def verify(
+    facts: Facts, plan: ClipPlan, labels: Labels = Labels(), chapters: Sequence[Chapter] = ()
+) -> list[Difference]:
     """Compare what a clip holds with what was planned; an empty list means that all is as it should be."""
     format = format_of(plan.encode)
     container = format.container_of(plan.encode)
@@ -216,12 +220,19 @@ def verify(facts: Facts, plan: ClipPlan, labels: Labels = Labels()) -> list[Diff
             ("timecode of the first frame", labels.timecode(container), facts.timecode),
             ("title and comment", True, same_labels(said, facts.labels)),
         ]
+        planned = [] if container in WITHOUT_CHAPTERS else [(one.name, one.first / plan.rate) for one in chapters]
+        expected.append(("chapters", _chapters_text(planned), _chapters_text(facts.chapters)))
         if format.profile:
             expected.append(("profile", format.profile, facts.profile))
     if format.name == "avif":
         expected.append((f"colour tags ({BT709.name}, limited range)", BT709.tags, facts.colour))
     differences = [Difference(what, str(planned), str(found)) for what, planned, found in expected if planned != found]
     return [*differences, *_size_differences(facts, plan), *_sound_differences(facts.sound, plan)]
+
+
+def _chapters_text(chapters: Iterable[tuple[str, Fraction]]) -> str:
+    """Say chapters, to a thousandth of a second: no container needs to write them finer."""
+    return ", ".join(f"“{name}” at {float(begins):.3f} s" for name, begins in chapters) or "none"
 
 
 def _size_differences(facts: Facts, plan: ClipPlan) -> list[Difference]:
