@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 
 from tests.api.shots import again, contents, encoded, folder_of, rename, small, stills_of
 from tests.conftest import write_jpeg
+from tests.disks import fill, small_disk
 from tests.patience import wait_for_job, wait_until
 from tests.program import Program
 from yarnkite.core.base.errors import Conflict, NoRoom
@@ -435,28 +436,16 @@ def test_a_clip_of_kept_frames_says_that_the_originals_were_not_there(client, ga
 
 
 @pytest.fixture
-def small_disk(tmp_path):
-    """A disk of 400 MB; only who administers this machine can have one."""
-    disk = tmp_path / "disk"
-    disk.mkdir()
-    made = subprocess.run(["mount", "-t", "tmpfs", "-o", "size=400m", "tmpfs", str(disk)], capture_output=True)
-    if made.returncode:
-        pytest.skip("no disk can be made here")
-    yield disk
-    subprocess.run(["umount", "-l", str(disk)], check=True)
-
-
-def fill(disk, left):
-    with (disk / "filled").open("ab", buffering=0) as file, suppress(OSError):
-        while (free := shutil.disk_usage(disk).free) > left:
-            file.write(bytes(min(1 << 20, free - left)))
+def disk(tmp_path):
+    with small_disk(tmp_path / "disk", 400) as disk:
+        yield disk
 
 
 @pytest.mark.long
-def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(small_disk, tmp_path):
+def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(disk, tmp_path):
     for number in range(60):
         write_jpeg(tmp_path / "Card" / "reach" / f"MRW_{number}.jpg", number, (240, 160))
-    program = Program(small_disk / "data", tmp_path / "Card")
+    program = Program(disk / "data", tmp_path / "Card")
     program.start()
     try:
         project, shot = program.gather("Reach", "reach")
@@ -464,7 +453,7 @@ def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(s
         pages = ("", "/stills", "/order", "/check", "/sorting", "/tail.png", "/clips", "/revisions")
         seen = {page: ask(f"/api/shots/{shot}{page}").status_code for page in pages}
         for left in (2_000_000, 0):
-            fill(small_disk, left)
+            fill(disk, left)
             assert (
                 {page: ask(f"/api/shots/{shot}{page}").status_code for page in pages}
                 == seen
@@ -478,7 +467,7 @@ def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(s
             assert {answer.status_code for answer in answers} <= {201, 202, 409, 507}
             said = [answer.json()["detail"] for answer in answers if answer.status_code == 507]
             assert all("full" in one or "free" in one for one in said)
-        (small_disk / "filled").unlink()
+        (disk / "filled").unlink()
         # What could not be kept then is kept now: nothing waits for ever.
         wait_until(lambda: all(job["state"] in ("finished", "failed") for job in ask("/api/jobs").json()))
         messages = [job["message"] for job in ask("/api/jobs").json() if job["state"] == "failed"]
@@ -487,7 +476,7 @@ def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(s
         ended = program.client.post(f"/api/shots/{shot}/encode", json={"seen": revision}).json()
         assert program.wait_for_job(ended["id"])["state"] == "finished"
     finally:
-        (small_disk / "filled").unlink(missing_ok=True)
+        (disk / "filled").unlink(missing_ok=True)
         program.stop()
 
 

@@ -4,6 +4,10 @@ import time
 
 from tests.conftest import write_jpeg
 
+ACTIVITIES = (
+    *("gathering", "copying", "encoding", "renaming", "uploading", "deciding", "exporting", "capturing", "reeling"),
+)
+
 
 def encode(journal, *, wait=False):
     revision = journal.ask("GET", f"/api/shots/{journal.shot}")

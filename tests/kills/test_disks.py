@@ -4,24 +4,21 @@ The stills lie on one disk, what the program keeps on another; each is small, an
 """
 
 import random
-import shutil
 import subprocess
 import threading
 import time
-from contextlib import suppress
 
 import pytest
 
+from tests.disks import fill, small_disk
 from tests.kills import activities
+from tests.kills.activities import ACTIVITIES
 from tests.kills.journal import held_against
 from tests.patience import progress, wait_until
 from tests.program import Program
 
 pytestmark = pytest.mark.long
 SEED = 20311105
-ACTIVITIES = (
-    *("gathering", "copying", "encoding", "renaming", "uploading", "deciding", "exporting", "capturing", "reeling"),
-)
 # Which disk, and what becomes of it.
 TROUBLES = (("kept", 2_000_000), ("kept", 0), ("stills", 0), ("stills", "ro"))
 # What is said of a disk.
@@ -31,16 +28,10 @@ READ = ("", "/stills", "/order", "/check", "/sorting", "/tail.png", "/clips", "/
 
 @pytest.fixture(scope="module")
 def disks(tmp_path_factory):
-    """Two disks, of 700 and 100 MB; only who administers this machine can have them."""
-    made = {}
-    for name, size in (("kept", "700m"), ("stills", "100m")):
-        made[name] = tmp_path_factory.mktemp(name)
-        command = ["mount", "-t", "tmpfs", "-o", f"size={size}", "tmpfs", str(made[name])]
-        if subprocess.run(command, capture_output=True).returncode:
-            pytest.skip("no disk can be made here")
-    yield made
-    for disk in made.values():
-        subprocess.run(["umount", "-l", str(disk)], check=True)
+    """Two disks, of 700 and 100 MB."""
+    places = {name: tmp_path_factory.mktemp(name) for name in ("kept", "stills")}
+    with small_disk(places["kept"], 700), small_disk(places["stills"], 100):
+        yield places
 
 
 @pytest.fixture(scope="module")
@@ -58,10 +49,8 @@ def go_wrong(disk, trouble):
     if trouble == "ro":
         # Not while a file is being written.
         wait_until(lambda: not subprocess.run(["mount", "-o", "remount,ro", str(disk)], capture_output=True).returncode)
-        return
-    with (disk / "filled").open("ab", buffering=0) as file, suppress(OSError):
-        while (free := shutil.disk_usage(disk).free) > trouble:
-            file.write(bytes(min(1 << 20, free - trouble)))
+    else:
+        fill(disk, trouble)
 
 
 def mend(disk, trouble):
@@ -113,16 +102,10 @@ def failed_jobs(journal):
 
 
 def test_a_start_on_a_disk_that_takes_nothing_says_so_in_a_sentence(tmp_path):
-    disk = tmp_path / "disk"
-    disk.mkdir()
-    if subprocess.run(["mount", "-t", "tmpfs", "-o", "size=100m", "tmpfs", str(disk)], capture_output=True).returncode:
-        pytest.skip("no disk can be made here")
-    try:
+    with small_disk(tmp_path / "disk", 100) as disk:
         with pytest.raises(AssertionError, match=r"A new database needs 300 MB in .*, and \d+ MB are free"):
             Program(disk / "data", tmp_path).start()
         go_wrong(disk, "ro")
         for name in ("data", "another"):
             with pytest.raises(AssertionError, match=r"Nothing can be kept in .*: Read-only file system\. Make it"):
                 Program(disk / name, tmp_path).start()
-    finally:
-        subprocess.run(["umount", "-l", str(disk)], check=True)

@@ -16,7 +16,7 @@ from pathlib import Path
 import pytest
 
 from tests.kills import activities
-from tests.kills.activities import encode
+from tests.kills.activities import ACTIVITIES, encode
 from tests.kills.journal import held_against
 from tests.patience import wait_until
 from tests.program import Program
@@ -27,9 +27,6 @@ ROUNDS = int(os.environ.get("YARNKITE_KILLS", "200"))
 SEED = int(os.environ.get("YARNKITE_KILLS_SEED", "20311104"))
 FIRST_STARTS = int(os.environ.get("YARNKITE_FIRST_STARTS", "8"))
 VICTIMS = ("server", "server asked to end", "database", "worker", "all of it")
-ACTIVITIES = (
-    *("gathering", "copying", "encoding", "renaming", "uploading", "deciding", "exporting", "capturing", "reeling"),
-)
 
 
 @pytest.fixture(scope="module")

@@ -5,29 +5,15 @@ import { useRouter } from "vue-router";
 import BriefLine from "../brief/BriefLine.vue";
 import { onKey, onUndo } from "../keys/keys";
 import ShotStage from "../stage/ShotStage.vue";
-import { check } from "../steps/check/step";
-import { encode } from "../steps/encode/step";
-import { fit } from "../steps/fit/step";
-import { gather } from "../steps/gather/step";
-import { light } from "../steps/light/step";
-import { move } from "../steps/move/step";
-import { order } from "../steps/order/step";
-import { pace } from "../steps/pace/step";
-import type { ShotStep } from "../steps/shotStep";
 import { useShot } from "../stores/shot";
 import { steps, type Step } from "../stores/steps";
 import ShotTail from "../tail/ShotTail.vue";
+import { every, ofEach, sheets } from "./everyStep";
 
 const props = defineProps<{ step: Step }>();
 
-const every: Record<Step, ShotStep> = { gather, order, check, light, fit, move, pace, encode };
-const stages = mapped((one) => one.stage());
-const tails = mapped((one) => one.tail());
-
-function mapped<Made>(make: (one: ShotStep) => Made): Record<Step, Made> {
-  return Object.fromEntries(steps.map((step) => [step, make(every[step])])) as Record<Step, Made>;
-}
-
+const stages = ofEach((one) => one.stage());
+const tails = ofEach((one) => one.tail());
 const shot = useShot();
 const router = useRouter();
 const own = computed(() => every[props.step]);
@@ -94,7 +80,7 @@ onKey((event) => {
       <ShotTail :own="tails[step]" />
       <section class="sheet" :aria-label="`Sheet: ${step}`">
         <p v-if="shot.shot.notice" class="notice look" role="status">{{ shot.shot.notice }}</p>
-        <component :is="own.sheet" ref="open" />
+        <component :is="sheets[step]" ref="open" />
       </section>
       <ShotStage :own="stages[step]" />
     </div>

@@ -106,9 +106,11 @@ function wheel(event: WheelEvent): void {
 
 <template>
   <section class="tail" aria-label="Tail: the whole shot, first still at the top">
-    <component :is="own.head" v-if="own.head" />
-    <header v-else aria-hidden="true">
-      <span>top ← → bottom</span><span v-for="one in columns" :key="one.words" :title="one.title">{{ one.words }}</span>
+    <header :aria-hidden="own.head ? undefined : true">
+      <component :is="own.head" v-if="own.head" />
+      <template v-else>
+        <span>top ← → bottom</span><span v-for="one in columns" :key="one.words" :title="one.title">{{ one.words }}</span>
+      </template>
     </header>
     <div
       ref="body"
@@ -148,7 +150,7 @@ function wheel(event: WheelEvent): void {
           <title>{{ one.sentence }}</title>
         </rect>
         <path v-for="(line, number) in column.lines" :key="number" :class="{ planned: line.isPlanned }" :d="line.path" />
-        <g v-for="one in column.seconds?.bands" :key="one.second" :class="{ now: one.second === column.seconds!.now, odd: one.second % 2 }">
+        <g v-for="one in column.seconds?.bands" :key="one.second" :class="{ now: one.second === column.seconds!.now(), odd: one.second % 2 }">
           <rect :x="one.left" :y="one.top" :width="one.width" :height="one.height" />
           <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
         </g>
@@ -170,10 +172,12 @@ function wheel(event: WheelEvent): void {
         <span class="number">{{ shot.shown + 1 }}<template v-if="own.hasTimecode && clip.timecode"> · {{ clip.timecode }}</template></span>
       </div>
     </div>
-    <component :is="own.foot" v-if="own.foot" />
-    <footer v-else class="number">
-      <span>{{ shot.count ? "1" : "" }}</span
-      ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
+    <footer class="number">
+      <component :is="own.foot" v-if="own.foot" />
+      <template v-else>
+        <span>{{ shot.count ? "1" : "" }}</span
+        ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
+      </template>
     </footer>
   </section>
 </template>

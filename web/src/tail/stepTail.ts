@@ -15,7 +15,8 @@ export interface Column {
   title?: string;
   lines: Line[];
   found?: Finding[];
-  seconds?: { bands: SecondBand[]; now: number };
+  /** `now` says which is looked at: it changes with every frame that is played, and the rest does not. */
+  seconds?: { bands: SecondBand[]; now(): number };
 }
 
 export interface TailMark {

@@ -5,10 +5,11 @@ from dataclasses import dataclass, field
 from itertools import chain
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.likeness import coarser, parts_of, shift, similarity, similarity_map, tile_means
+from yarnkite.core.encode.likeness import coarser, parts_of, shift, similarity_map, tile_means
 from yarnkite.core.image.pixels import EightBit
 
 # Copies whose differences have a mean square above this, in steps of 8 bits, can be told from each other.
@@ -76,8 +77,9 @@ class Comparison:
         if own.shape != found.shape:
             self._note("another size", 0.0)
         else:
-            mean = 1.0 if np.array_equal(own, found) else min(similarity(parts_of(own)[0], parts_of(found)[0]), 0.9999)
-            self._note(self._fault(own, found, mean), mean)
+            likeness = similarity_map(parts_of(own)[0], parts_of(found)[0])
+            mean = 1.0 if np.array_equal(own, found) else min(float(likeness.mean()), 0.9999)
+            self._note(self._fault(own, found, mean, likeness), mean)
         self._before, self._own = own, self._after
         self._after = next(self._copies, None) if self._after is not None else None
 
@@ -94,7 +96,7 @@ class Comparison:
         self._sum += mean
         self._frames += 1
 
-    def _fault(self, own: EightBit, found: EightBit, mean: float) -> str:
+    def _fault(self, own: EightBit, found: EightBit, mean: float, likeness: NDArray[np.float32]) -> str:
         if self._exact:
             return "" if mean >= 1.0 else "not exactly its picture"
         (own, *own_colours), (found, *found_colours) = parts_of(own), parts_of(found)
@@ -108,15 +110,15 @@ class Comparison:
             return "black"
         floor = self._format.likeness_floor
         own_coarse, found_coarse = (coarser(one, self._width) for one in (own, found))
-        likeness = similarity_map(own_coarse, found_coarse)
+        if own_coarse is not own:
+            likeness = similarity_map(own_coarse, found_coarse)
         if (seen := float(likeness.mean())) < floor:
             return f"a likeness of {seen:.3f} only"
         worst = max(tile_means(np.abs(own_coarse.astype(np.float32) - found_coarse)))
         if worst > _DAMAGED:
             return f"a part that is off by {worst:.0f} steps of 255"
         beside = [parts_of(one)[0] for one in (self._before, self._after) if one is not None]
-        brighter = _unlike_any(own, found, beside)
-        if abs(brighter) > self._format.within:
+        if brighter := _unlike_any(own, found, beside, self._format.within):
             return f"a part that is {'darker' if brighter > 0 else 'brighter'} by {abs(brighter):.1f} steps of 255"
         moved = max(shift(own, found)) * max(1, self._width // own.shape[1])
         if moved > self._most_moved:
@@ -130,15 +132,19 @@ class Comparison:
         return _colour_fault(coloured, seen_coloured, self._format.within)
 
 
-def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit]) -> float:
-    """Return by how much a part is darker (negative: brighter) than its own, the most of all that go towards no neighbour."""
-    wanted = np.array(tile_means(own.astype(np.float32)))
-    off = wanted - np.array(tile_means(found.astype(np.float32)))
-    explained = np.zeros(len(off), bool)
+def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit], within: float) -> float:
+    """Return by how much a part is darker (negative: brighter) than its own, the most of all that go towards no neighbour;
+    0 where no such part is off by more than ``within``.
+    """
+    mine = own.astype(np.float32)
+    off = np.array(tile_means(mine - found))
+    wrong = np.abs(off) > within
+    if not wrong.any():
+        return 0.0
     for other in beside:
-        way = wanted - np.array(tile_means(other.astype(np.float32)))
-        explained |= (off * way > 0) & (np.abs(off) <= np.minimum(_TOWARDS * np.abs(way), _MOST_TOWARDS))
-    return float(max(off[~explained].tolist(), key=abs, default=0.0))
+        way = np.array(tile_means(mine - other))
+        wrong &= ~((off * way > 0) & (np.abs(off) <= np.minimum(_TOWARDS * np.abs(way), _MOST_TOWARDS)))
+    return float(max(off[wrong].tolist(), key=abs, default=0.0))
 
 
 def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit], within: float) -> str:

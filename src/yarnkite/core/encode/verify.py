@@ -18,7 +18,7 @@ from yarnkite.core.encode.join import WITHOUT_CHAPTERS, Chapter
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
 from yarnkite.core.encode.plan import Chunk, ClipPlan
-from yarnkite.core.encode.probe import Facts, Listen, SoundFacts, probe
+from yarnkite.core.encode.probe import Facts, SoundFacts, probe
 from yarnkite.core.encode.proof import Proof, level_of, level_said_by, put_together, times_if_proven
 from yarnkite.core.encode.sample import differing
 from yarnkite.core.encode.sound_likeness import SoundComparison, SoundEvidence
@@ -102,9 +102,14 @@ def verified(
     )
     listen = heard.add if heard else None
     try:
-        facts, evidence, others = _proven(path, plan, parts, folder, anew, listen) or _decoded(
-            path, plan, parts, folder, anew, listen
-        )
+        if proven := _proven(path, plan, parts, folder, anew):
+            evidence, others, times = proven
+            facts = probe(path, plan, times=times, listen=listen)
+        else:
+            others = list[Difference]()
+            comparison = Comparison(_held_against(_copies(parts, folder), anew, others), plan.encode, plan.size.width)
+            facts = probe(path, plan, comparison.compare, listen=listen)
+            evidence = comparison.result()
     except (av.error.FFmpegError, ValueError) as error:
         raise Refusal(
             "clip_damaged", f"The finished file cannot be read back: {error}. Encode again; what is rendered is kept."
@@ -120,18 +125,12 @@ def verified(
     return Verdict(facts, differences, replace(evidence, anew=len(anew)), sound)
 
 
-_Found = tuple[Facts, Evidence, list[Difference]]
-
-
 def _proven(
-    path: Path,
-    plan: ClipPlan,
-    parts: Sequence[Chunk],
-    folder: Path,
-    anew: Mapping[int, EightBit],
-    listen: Listen | None,
-) -> _Found | None:
-    """Return what is known of a file that holds exactly the packets of proven chunks; ``None`` for any other."""
+    path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]
+) -> tuple[Evidence, list[Difference], Sequence[int]] | None:
+    """Return what is known of a file that holds exactly the packets of proven chunks, and when its frames are shown, in its
+    ticks; ``None`` for any other file.
+    """
     if format_of(plan.encode).way != "joined":
         return None
     proofs = [one for part in parts if (one := Proof.read(folder / part.proof_name)) and one.frames == part.frames]
@@ -148,23 +147,7 @@ def _proven(
                 (folder / name).unlink(missing_ok=True)
     if (level := level_of(proofs)) and (said := level_said_by(path)) != level:
         others.append(Difference("light level (brightest, mean)", str(level), str(said)))
-    return probe(path, plan, times=times, listen=listen), evidence, others
-
-
-def _decoded(
-    path: Path,
-    plan: ClipPlan,
-    parts: Sequence[Chunk],
-    folder: Path,
-    anew: Mapping[int, EightBit],
-    listen: Listen | None,
-) -> _Found:
-    """Decode all of a file and compare each frame with its copy."""
-    others: list[Difference] = []
-    copies = _held_against(_copies(parts, folder), anew, others)
-    comparison = Comparison(copies, plan.encode, plan.size.width)
-    facts = probe(path, plan, comparison.compare, listen=listen)
-    return facts, comparison.result(), others
+    return evidence, others, times
 
 
 def _held_against(

@@ -8,22 +8,12 @@ plots.follow();
 </script>
 
 <template>
-  <header>
-    <select v-for="(_, index) in plots.chosen" :key="index" v-model="plots.chosen[index]" :aria-label="index ? 'Second plot' : 'First plot'">
-      <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
-    </select>
-  </header>
+  <select v-for="(_, index) in plots.chosen" :key="index" v-model="plots.chosen[index]" :aria-label="index ? 'Second plot' : 'First plot'">
+    <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
+  </select>
 </template>
 
 <style scoped>
-header {
-  color: var(--soft-ink);
-  display: flex;
-  font-size: var(--type-tiny);
-  justify-content: space-between;
-  padding: 0.35rem 0.5rem 0.25rem 0.6rem;
-}
-
 select {
   background: none;
   border: 0;

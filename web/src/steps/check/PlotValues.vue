@@ -5,20 +5,11 @@ const plots = usePlots();
 </script>
 
 <template>
-  <footer class="number">
-    <span v-for="(value, index) in plots.values" :key="index" :title="plots.chosen[index]">{{ value }}</span>
-  </footer>
+  <span v-for="(value, index) in plots.values" :key="index" :title="plots.chosen[index]">{{ value }}</span>
 </template>
 
 <style scoped>
-footer {
-  align-items: center;
-  border-top: 1px solid var(--hair);
-  color: var(--soft-ink);
-  display: flex;
-  font-size: var(--type-tiny);
-  justify-content: space-between;
-  padding: 0 0.6rem;
+span {
   white-space: nowrap;
 }
 </style>

@@ -1,11 +1,8 @@
-import { sheetOf, type ShotStep } from "../shotStep";
+import type { ShotStep } from "../shotStep";
 import { useCheckTail } from "./tail";
 
-const load = () => import("./CheckSheet.vue");
-
 export const check: ShotStep = {
-  sheet: sheetOf(load),
-  load,
+  load: () => import("./CheckSheet.vue"),
   width: 430,
   tailWidth: 230,
   stage: () => ({ shows: "shot" }),

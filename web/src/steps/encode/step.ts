@@ -1,11 +1,8 @@
 import { plainTail } from "../../tail/columns";
-import { sheetOf, type ShotStep } from "../shotStep";
-
-const load = () => import("./EncodeSheet.vue");
+import type { ShotStep } from "../shotStep";
 
 export const encode: ShotStep = {
-  sheet: sheetOf(load),
-  load,
+  load: () => import("./EncodeSheet.vue"),
   width: 540,
   stage: () => ({ shows: "frames", clips: true }),
   tail: () => ({ ...plainTail, hasTimecode: true }),

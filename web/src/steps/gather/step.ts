@@ -1,11 +1,8 @@
 import { plainTail } from "../../tail/columns";
-import { sheetOf, type ShotStep } from "../shotStep";
-
-const load = () => import("./GatherSheet.vue");
+import type { ShotStep } from "../shotStep";
 
 export const gather: ShotStep = {
-  sheet: sheetOf(load),
-  load,
+  load: () => import("./GatherSheet.vue"),
   width: 420,
   stage: () => ({ shows: "stills" }),
   tail: () => plainTail,

@@ -1,12 +1,9 @@
-import { sheetOf, type ShotStep } from "../shotStep";
+import type { ShotStep } from "../shotStep";
 import { useMoveStage } from "./stage";
 import { useMoveTail } from "./tail";
 
-const load = () => import("./MoveSheet.vue");
-
 export const move: ShotStep = {
-  sheet: sheetOf(load),
-  load,
+  load: () => import("./MoveSheet.vue"),
   width: 360,
   stage: useMoveStage,
   tail: useMoveTail,

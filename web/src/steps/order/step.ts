@@ -1,11 +1,8 @@
-import { sheetOf, type ShotStep } from "../shotStep";
+import type { ShotStep } from "../shotStep";
 import { useOrderTail } from "./tail";
 
-const load = () => import("./OrderSheet.vue");
-
 export const order: ShotStep = {
-  sheet: sheetOf(load),
-  load,
+  load: () => import("./OrderSheet.vue"),
   width: 540,
   stage: () => ({ shows: "stills" }),
   tail: useOrderTail,

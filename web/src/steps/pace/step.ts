@@ -1,11 +1,8 @@
-import { sheetOf, type ShotStep } from "../shotStep";
+import type { ShotStep } from "../shotStep";
 import { usePaceTail } from "./tail";
 
-const load = () => import("./PaceSheet.vue");
-
 export const pace: ShotStep = {
-  sheet: sheetOf(load),
-  load,
+  load: () => import("./PaceSheet.vue"),
   width: 360,
   tailWidth: 196,
   stage: () => ({ shows: "frames" }),

@@ -10,7 +10,8 @@ export function usePaceTail(): StepTail {
     columns(stills, width, height) {
       const shown = [brightness(stills, width, height)];
       if (!clip.plan) return shown;
-      const now = clip.plan.seconds.findLastIndex((frame) => frame <= clip.frame);
+      const { seconds } = clip.plan;
+      const now = () => seconds.findLastIndex((frame) => frame <= clip.frame);
       const title = "The stills that each second of the clip uses";
       return [...shown, { words: "second", title, lines: [], seconds: { bands: secondBands(clip.plan, stills.length, height, width + 8), now } }];
     },
