@@ -16,9 +16,10 @@ from yarnkite.core.base.counter import numbering
 from yarnkite.core.check.shift import Shift
 from yarnkite.core.gather.measures import GRID
 from yarnkite.core.order.rename import DEFAULT, Named, plan
+from yarnkite.resolve.check import looked_for_dirt
 from yarnkite.serve import running
 from yarnkite.store import check as checks
-from yarnkite.store import projects, shots, slots
+from yarnkite.store import projects, shots, snapshots
 from yarnkite.workspace import Workspace
 
 STILLS = 10_000
@@ -68,10 +69,11 @@ def _shot_of_many(workspace: Workspace) -> int:
                 [_row(shot, number) for number in range(STILLS)],
             )
         shots.set_gathered(services.database, shot, None)
-        every = [still for _, still in slots.of_shot_whole(services.database, shots.one(services.database, shot))]
+        gathered = snapshots.of_shot(services.database, shots.one(services.database, shot)).stills
+        every = [still for _, still in gathered]
         still = [Shift(0.0, 0.0, 0.0, 0.8)] * (STILLS - 1)
         checks.add_pairs(services.database, list(pairwise(every)), still)
-        looked_at, _ = checks.for_dirt(services.database, shots.one(services.database, shot))
+        looked_at, _ = looked_for_dirt(gathered)
         checks.keep_dirt(services.database, shot, looked_at, [])
     return shot
 

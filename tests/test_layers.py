@@ -7,7 +7,21 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parents[1] / "src" / "yarnkite"
-LAYERS = ["core", "camera", "workspace", "store", "roots", "alone", "jobs", "services", "api", "serve", "demo", "cli"]
+LAYERS = [
+    "core",
+    "camera",
+    "workspace",
+    "store",
+    "resolve",
+    "roots",
+    "alone",
+    "jobs",
+    "services",
+    "api",
+    "serve",
+    "demo",
+    "cli",
+]
 # The packages of the core in the order of work: each imports only itself and those before it.
 PACKAGES = [
     "base",
@@ -50,6 +64,14 @@ STYLES = sorted(path for path in PAGES.rglob("*") if path.suffix in (".css", ".v
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
 # Modules of the store whose types stand in what routers say.
+# What is made of decisions: recipes, findings, evening, steadying, sentences. `resolve` makes it, of what the store gives.
+MADE_OF_DECISIONS = (
+    *("yarnkite.core.render.recipe", "yarnkite.core.render.slots", "yarnkite.core.render.lighting"),
+    *("yarnkite.core.render.laying", "yarnkite.core.reel.recipe", "yarnkite.core.brief.sentence"),
+    *("yarnkite.core.brief.reel_sentence", "yarnkite.core.light.evening", "yarnkite.core.light.lens_profile"),
+    *("yarnkite.core.move.path", "yarnkite.core.move.steadying", "yarnkite.core.move.region"),
+    *("yarnkite.core.check.finding", "yarnkite.core.check.findings", "yarnkite.core.pace.schedule"),
+)
 TYPES_ONLY = {"yarnkite.store.database", "yarnkite.store.jobs", "yarnkite.store.uploads"}
 FORBIDDEN_IN_CORE = {"fastapi", "starlette", "pymysql", "threading", "concurrent", "multiprocessing", "uvicorn"}
 
@@ -157,6 +179,12 @@ def test_every_variable_that_is_used_is_one_there_is():
     own = {name for path in PAGE_MODULES for name in re.findall(r"--([a-z-]+)['\"]?:", path.read_text())}
     used = {name for path in STYLES for name in re.findall(r"var\(--([a-z-]+)[,)]", path.read_text())}
     assert used - own - there == set()
+
+
+@pytest.mark.parametrize("path", sorted((SOURCE / "store").rglob("*.py")), ids=lambda path: path.name)
+def test_the_store_knows_what_was_decided_and_measured_and_nothing_that_is_made_of_it(path):
+    made = [module for module in imports(path) if module.startswith(MADE_OF_DECISIONS)]
+    assert made == []
 
 
 def is_router(path: Path) -> bool:

@@ -97,11 +97,11 @@ def test_a_still_that_changes_while_its_clip_is_rendered_is_not_in_it(
 ):
     from yarnkite.core.base.errors import UnreadableStill
     from yarnkite.core.image.decode import read_still
-    from yarnkite.store import shots, slots
+    from yarnkite.store import shots, snapshots
 
     shot = gathered(3)
     brighten(folder_of(client, shot) / "MRW_2.jpg")
-    stills = dict(slots.of_shot_whole(services.database, shots.one(services.database, shot)))
+    stills = dict(snapshots.of_shot(services.database, shots.one(services.database, shot)).stills)
     changed = next(still for still in stills.values() if still.path.endswith("MRW_2.jpg"))
     with pytest.raises(UnreadableStill, match="was changed since it was gathered"):
         read_still(changed)

@@ -89,7 +89,7 @@ def test_an_earlier_change_can_still_be_undone(earlier: Database):
 
 
 def test_an_encode_that_was_under_way_goes_on_with_its_recipe(earlier: Database):
-    recipe = jobs.recipe_of(earlier, 1)
+    recipe = Recipe.model_validate_json(jobs.recipe_text(earlier, 1))
     assert isinstance(recipe, Recipe)
     assert recipe.decisions.fit.lens == Lens(k1=0.03, k2=-0.01, keystone_x=-0.1, keystone_y=0.2)
     assert recipe.decisions.pace.direction == "there and back"

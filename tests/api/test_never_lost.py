@@ -24,7 +24,7 @@ from yarnkite.core.base.errors import Conflict, NoRoom
 from yarnkite.core.order import rename as moves
 from yarnkite.jobs.runner import SET_ASIDE, Runner
 from yarnkite.jobs.workers import Workers, in_turn
-from yarnkite.store import jobs, removal, shots, slots
+from yarnkite.store import jobs, removal, shots, snapshots
 from yarnkite.store.database import retried
 
 
@@ -312,13 +312,56 @@ def test_values_exchanged_between_stills_are_another_state(services, client, sho
             cursor.execute(f"UPDATE still SET {column} = %s WHERE id = %s", (value, still))
         return now[ids[one]] != now[ids[other]]
 
-    before = slots.state(services.database, shot_of_six)
+    before = snapshots.state(services.database, shot_of_six)
     with services.database.transaction() as cursor:
         differ = exchange(cursor)
-    assert (slots.state(services.database, shot_of_six) != before) == differ
+    assert (snapshots.state(services.database, shot_of_six) != before) == differ
     with services.database.transaction() as cursor:
         exchange(cursor)
-    assert slots.state(services.database, shot_of_six) == before
+    # A state that is like an earlier one may have another name; one name never stands for two states.
+    assert (snapshots.state(services.database, shot_of_six) != before) == differ
+
+
+# What a changed value of each kind of column is, other than any that tests write.
+_ANOTHER = {"int": "31", "varchar": "'another'", "char": "'another'", "datetime": "'2041-01-01 00:00:00'"}
+_ANOTHER |= {"double": "0.125", "varbinary": "X'01'", "longtext": "'{}'"}
+
+
+def test_whatever_changes_of_a_still_is_another_state_but_its_number_in_the_folder(services, client, gathered):
+    shot = gathered(4)
+    still = stills_of(client, shot)[2]["id"]
+    with services.database.transaction() as cursor:
+        cursor.execute("SHOW COLUMNS FROM still")
+        columns = {row["Field"]: row["Type"] for row in cursor.fetchall() if row["Field"] not in ("id", "shot_id")}
+    assert len(columns) > 25
+    states = [snapshots.state(services.database, shot)]
+    for name, kind in columns.items():
+        value = next(value for start, value in _ANOTHER.items() if start in kind)
+        with services.database.transaction() as cursor:
+            assert cursor.execute(f"UPDATE still SET {name} = {value} WHERE id = %s", (still,)), name
+        states.append(snapshots.state(services.database, shot))
+        assert (states[-1] == states[-2]) == (name == "number"), name
+        with services.database.transaction() as cursor:
+            assert not cursor.execute(f"UPDATE still SET {name} = {value} WHERE id = %s", (still,))
+        assert snapshots.state(services.database, shot) == states[-1]
+
+
+def test_stills_that_come_go_or_change_shots_are_other_states_of_all_shots_concerned(services, client, gathered):
+    one, other = gathered(4), gathered(4)
+
+    def states():
+        return [snapshots.state(services.database, shot) for shot in (one, other)]
+
+    before = states()
+    still = stills_of(client, one)[3]["id"]
+    with services.database.transaction() as cursor:
+        cursor.execute("UPDATE still SET shot_id = %s, number = number + 100 WHERE id = %s", (other, still))
+    moved = states()
+    with services.database.transaction() as cursor:
+        cursor.execute("DELETE FROM still WHERE id = %s", (still,))
+    gone = states()
+    assert [a != b for a, b in zip(before, moved, strict=True)] == [True, True]
+    assert [a != b for a, b in zip(moved, gone, strict=True)] == [False, True]
 
 
 @pytest.fixture(scope="module")

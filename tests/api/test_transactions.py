@@ -16,7 +16,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.store import projects, revisions, shots, slots
+from yarnkite.store import projects, revisions, shots, snapshots
 from yarnkite.store.database import Database, retried
 from yarnkite.store.server import DatabaseServer
 
@@ -122,10 +122,10 @@ def test_a_cached_result_is_never_kept_under_a_state_it_was_not_made_of(
 ):
     shot = gathered(4)
     row = shots.one(database, shot)
-    truth = [still.path for _, still in slots.of_shot_whole(database, row)]
+    truth = [still.path for _, still in snapshots.of_shot(database, row).stills]
     with database.transaction() as cursor:
         cursor.execute("UPDATE still SET name = CONCAT('moved-', name) WHERE shot_id = %s", (shot,))
-    real = slots.rows
+    real = snapshots.rows
 
     def changed_meanwhile(cursor, *arguments):
         # Between reading the stamp and reading the stills, another request gives the old names back.
@@ -133,13 +133,13 @@ def test_a_cached_result_is_never_kept_under_a_state_it_was_not_made_of(
             other.execute("UPDATE still SET name = SUBSTRING(name, 7) WHERE shot_id = %s", (shot,))
         return real(cursor, *arguments)
 
-    monkeypatch.setattr(slots, "rows", changed_meanwhile)
-    assert all("moved-" in still.path for _, still in slots.of_shot_whole(database, row))
+    monkeypatch.setattr(snapshots, "rows", changed_meanwhile)
+    assert all("moved-" in still.path for _, still in snapshots.of_shot(database, row).stills)
     monkeypatch.undo()
-    assert [still.path for _, still in slots.of_shot_whole(database, row)] == truth
+    assert [still.path for _, still in snapshots.of_shot(database, row).stills] == truth
     with database.transaction() as cursor:
         cursor.execute("UPDATE still SET name = CONCAT('moved-', name) WHERE shot_id = %s", (shot,))
-    assert all("moved-" in still.path for _, still in slots.of_shot_whole(database, row))
+    assert all("moved-" in still.path for _, still in snapshots.of_shot(database, row).stills)
 
 
 def test_two_who_begin_to_gather_at_once_begin_once(services, client, gathered):

@@ -15,8 +15,9 @@ from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text, timecode
 from yarnkite.core.encode.preview import playing_size
 from yarnkite.core.reel.decisions import Reel
+from yarnkite.resolve.reel import ResolvedReel
 from yarnkite.services import reel as reels
-from yarnkite.services.reel import DecidedReel, ResolvedReel
+from yarnkite.services.reel import DecidedReel
 
 router = APIRouter(prefix="/api", tags=["reel"])
 

@@ -14,8 +14,9 @@ from yarnkite.core.image.pixels import as_eight
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
+from yarnkite.resolve.check import looked_for_dirt
 from yarnkite.store import check as checks
-from yarnkite.store import jobs, shots, slots
+from yarnkite.store import jobs, shots, snapshots
 
 AT_ONCE = 60
 DIRT_WIDTH = 640
@@ -39,7 +40,7 @@ def measure(context: Context) -> None:
 def measure_pairs(context: Context) -> None:
     """Measure the pairs of neighbours of a shot that were never neighbours before, within a job."""
     shot = shots.one(context.database, context.job["shot_id"])
-    stills = [still for _, still in slots.of_shot_whole(context.database, shot)]
+    stills = [still for _, still in snapshots.of_shot(context.database, shot).stills]
     known = checks.pairs(context.database, [still.fingerprint for still in stills])
     todo = [
         (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in known
@@ -57,7 +58,7 @@ def measure_pairs(context: Context) -> None:
 
 def _find_dirt(context: Context) -> None:
     shot = shots.one(context.database, context.job["shot_id"])
-    sample, stills = checks.for_dirt(context.database, shot)
+    sample, stills = looked_for_dirt(snapshots.of_shot(context.database, shot).stills)
     if checks.dirt(context.database, shot["id"])[0] == sample:
         return
     for _, future in in_turn(

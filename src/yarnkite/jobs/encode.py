@@ -36,6 +36,7 @@ from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.decode import check_same, is_as_gathered
+from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
 from yarnkite.jobs.deliver import Destination, deliver
@@ -51,10 +52,20 @@ _MOST_TRIES = 4
 
 def run(context: Context) -> None:
     """Encode the recipe a job was started with; chunks that exist are used as they are."""
-    recipe = jobs.recipe_of(context.database, context.job["id"])
+    recipe = recipe_of(context)
     wanted = jobs.wanted_of(context.database, context.job["id"])
     encode = recipe.decisions.encode
     finish(context, Finishing(stretch_of(ClipFrames(recipe), wanted), encode, (recipe,), recipe.digest(), wanted))
+
+
+def recipe_of(context: Context) -> Recipe:
+    """Return the recipe a shot's job was started with."""
+    return Recipe.model_validate_json(jobs.recipe_text(context.database, context.job["id"]))
+
+
+def reel_recipe_of(context: Context) -> ReelRecipe:
+    """Return the recipe a reel's job was started with."""
+    return ReelRecipe.model_validate_json(jobs.recipe_text(context.database, context.job["id"]))
 
 
 def stretch_of(frames: FrameSource, wanted: dict[str, Any]) -> FrameSource:

@@ -19,8 +19,9 @@ from yarnkite.core.render.recipe import Correction
 from yarnkite.jobs.rename import plan_of
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, shots, slots, stills
+from yarnkite.store import jobs, shots, stills
 from yarnkite.store.database import Database
+from yarnkite.store.snapshots import still_of
 
 ROOM_TO_SPARE = 200_000_000
 
@@ -80,7 +81,7 @@ def run(context: Context) -> None:
     def corrections_of(old: str) -> ExportCorrection:
         place, reach = places[old], shared.over_time
         around = [*every[max(0, place - reach) : place], *every[place + 1 : place + 1 + reach]]
-        beside = tuple((slots.still_of(rows[one], folder, is_copy=is_copy), correction_of(one)) for one in around)
+        beside = tuple((still_of(rows[one], folder, is_copy=is_copy), correction_of(one)) for one in around)
         return ExportCorrection(correction_of(old), shared, beside, tuple(region) if region else None)
 
     todo = [(old, new) for old, new in names if not (target / new).exists()]
@@ -92,7 +93,7 @@ def run(context: Context) -> None:
             return None, None, None, folder / old, target / new, AS_SHOT
         row = rows[old]
         return (
-            slots.still_of(row, folder, is_copy=is_copy),
+            still_of(row, folder, is_copy=is_copy),
             writing,
             with_offset(row["captured_at"], row["utc_offset_min"]),
             folder / old,

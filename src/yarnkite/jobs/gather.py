@@ -26,7 +26,7 @@ from yarnkite.core.order.natural import natural_order
 from yarnkite.jobs import check
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, shots, slots, sorting, stills, uploads
+from yarnkite.store import jobs, shots, snapshots, sorting, stills, uploads
 from yarnkite.store.database import Database, Row
 
 log = logging.getLogger(__name__)
@@ -239,7 +239,7 @@ def _beside(name: str, stems: Mapping[str, str]) -> str:
 
 def _weight(context: Context, shot: Row) -> SizeModel | None:
     """Measure what the shot's frames weigh; a still that is lost meanwhile only costs the estimate."""
-    gathered = [still for _, still in slots.of_shot_whole(context.database, shot)]
+    gathered = [still for _, still in snapshots.of_shot(context.database, shot).stills]
     try:
         return context.workers.submit(measure_size, gathered, context.workspace.proxies).result() if gathered else None
     except Exception:

@@ -17,7 +17,8 @@ from yarnkite.core.move.horizon import horizon
 from yarnkite.core.move.pairs import LONG_SIDE, Followed, PairMotion, motion_between
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, revisions, shots, slots
+from yarnkite.resolve.move import ShotPath, path_of_shot
+from yarnkite.store import jobs, revisions, shots, snapshots
 from yarnkite.store import move as moves
 
 # x, y and sure, and x and y where the camera led it.
@@ -41,9 +42,8 @@ def measure(context: Context) -> bool:
     """Measure within a job what steadying a shot needs and is not known yet; returns whether anything came to be known."""
     shot = shots.one(context.database, context.job["shot_id"])
     decisions = revisions.latest(context.database, shot["id"])[1]
-    version = slots.state(context.database, shot["id"])
-    known = moves.path(context.database, shot["id"], version, decisions.check)
-    stills = [still for _, still in slots.of_shot_whole(context.database, shot)]
+    known = path_of_shot(context.database, shot["id"], decisions.check)
+    stills = [still for _, still in snapshots.of_shot(context.database, shot).stills]
     if tuple(still.fingerprint for still in stills) != known.stills.fingerprints:
         # The shot was changed between the two readings: look again.
         return True
@@ -114,7 +114,7 @@ def _find_horizons(context: Context, stills: list[Still]) -> None:
 
 
 def _follow(
-    context: Context, stills: list[Still], known: moves.ShotPath, point: HeldPoint, so_far: tuple[int, int]
+    context: Context, stills: list[Still], known: ShotPath, point: HeldPoint, so_far: tuple[int, int]
 ) -> Floats:
     """Follow a point from each place it was pointed at to the next one, and from the first one back to the beginning."""
     count = len(stills)
@@ -136,7 +136,7 @@ def _follow(
 
 
 def _followed_along(
-    context: Context, stills: list[Still], known: moves.ShotPath, start: tuple[int, Floats], way: Sequence[int]
+    context: Context, stills: list[Still], known: ShotPath, start: tuple[int, Floats], way: Sequence[int]
 ) -> Iterator[tuple[list[int], list[Row]]]:
     """Yield some stills along a way at a time, and where a point that was pointed at in another one is in each."""
     matrices = known.path.matrices

@@ -11,7 +11,7 @@ from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.mixing import mastered, mix_of
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.sound.loudness import CEILING_DBTP, Readable, loudness_of, mastering
-from yarnkite.jobs.encode import Finishing, finish, stretch_of
+from yarnkite.jobs.encode import Finishing, finish, reel_recipe_of, stretch_of
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs
 
@@ -21,7 +21,7 @@ _TRIES, _NEAR_LU, _OVER_DB = 6, 0.1, 0.1
 
 def run(context: Context) -> None:
     """Encode the reel a job was started with; whole chunks of its shots that exist are used as they are."""
-    recipe = jobs.reel_recipe_of(context.database, context.job["id"])
+    recipe = reel_recipe_of(context)
     wanted = jobs.wanted_of(context.database, context.job["id"])
     frames, reel = ReelFrames(recipe), recipe.reel
     shown = stretch_of(frames, wanted)

@@ -112,7 +112,7 @@ class Runner:
         wanted: dict[str, Any] | None = None,
     ) -> int:
         """Note a job in the database, with what is wanted of it, and begin it; returns its id."""
-        job_id = jobs.add(self._database, kind, shot_id, total, recipe, wanted)
+        job_id = jobs.add(self._database, kind, shot_id, total, _text_of(recipe), wanted)
         self._begin(jobs.one(self._database, job_id))
         return job_id
 
@@ -125,7 +125,7 @@ class Runner:
         wanted: dict[str, Any] | None = None,
     ) -> int:
         """Note a job for a reel, and begin it; returns its id."""
-        job_id = jobs.add_for_reel(self._database, kind, reel_id, total, recipe, wanted)
+        job_id = jobs.add_for_reel(self._database, kind, reel_id, total, _text_of(recipe), wanted)
         self._begin(jobs.one(self._database, job_id))
         return job_id
 
@@ -314,3 +314,7 @@ class _UnderWay:
     def __init__(self) -> None:
         self.cancelled, self.paused = threading.Event(), threading.Event()
         self.thread: threading.Thread | None = None
+
+
+def _text_of(recipe: Recipe | ReelRecipe | None) -> str | None:
+    return recipe.model_dump_json() if recipe else None

@@ -12,7 +12,7 @@ from yarnkite.core.encode.sizes import Sample, Window, expected, measure, offere
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
-from yarnkite.jobs.encode import rendering_of
+from yarnkite.jobs.encode import recipe_of, reel_recipe_of, rendering_of
 from yarnkite.jobs.rendering import weigh
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -46,8 +46,8 @@ def run(context: Context) -> None:
 
 def _frames_of(context: Context) -> FrameSource:
     if context.job["reel_id"] is not None:
-        return ReelFrames(jobs.reel_recipe_of(context.database, context.job["id"]))
-    return ClipFrames(jobs.recipe_of(context.database, context.job["id"]))
+        return ReelFrames(reel_recipe_of(context))
+    return ClipFrames(recipe_of(context))
 
 
 def _measured(

@@ -19,7 +19,8 @@ from yarnkite.core.render.slots import alike
 from yarnkite.jobs.encode import forget_oldest
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, revisions, shots, slots
+from yarnkite.resolve.slots import not_in_clip
+from yarnkite.store import jobs, revisions, shots, snapshots
 from yarnkite.store.database import Database
 
 AT_ONCE = 12
@@ -33,8 +34,8 @@ def stretch(database: Database, shot_id: int, first: int, last: int | None) -> l
     """Return the stills of a stretch that are in the clip and have the size most have; raises ``NotFound`` for none."""
     shot = shots.one(database, shot_id)
     _, decisions = revisions.latest(database, shot_id)
-    every = slots.of_shot_whole(database, shot)
-    out = slots.not_in_clip(database, shot_id, decisions.check)
+    every = snapshots.of_shot(database, shot).stills
+    out = not_in_clip(database, shot, decisions.check)
     chosen = [still for number, still in every[first : len(every) if last is None else last + 1] if number not in out]
     if not chosen:
         raise NotFound("no_stills", "There are no stills in this stretch.")

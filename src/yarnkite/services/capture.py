@@ -24,7 +24,7 @@ from yarnkite.jobs.capture import stem_of
 from yarnkite.services.running import Services
 from yarnkite.store import capture as captures
 from yarnkite.store import check as checks
-from yarnkite.store import jobs, projects, revisions, shots, slots, stills
+from yarnkite.store import jobs, projects, revisions, shots, snapshots, stills
 from yarnkite.store.capture import Course, Gap
 from yarnkite.store.database import Row
 
@@ -214,7 +214,7 @@ def _so_far(services: Services, shot: Row, wanted: Capture, course: Course, came
 
 def _shifts(services: Services, shot: Row) -> list[float]:
     """Return how far each still lies from the one before, as a share of the width, as far as that is measured."""
-    order = [still.fingerprint for _, still in slots.of_shot_whole(services.database, shot)]
+    order = [still.fingerprint for _, still in snapshots.of_shot(services.database, shot).stills]
     known = checks.pairs(services.database, order)
     found = [0.0]
     for pair in pairwise(order):

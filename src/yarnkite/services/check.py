@@ -21,11 +21,12 @@ from yarnkite.core.light.remedy import evened, is_evened
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import together
+from yarnkite.resolve.check import findings_of_shot
+from yarnkite.resolve.slots import slots_of_shot
 from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.pictures import as_shot, jpeg, original, read_from, read_original
 from yarnkite.services.running import Services
-from yarnkite.store import check as checks
-from yarnkite.store import jobs, revisions, shots, slots
+from yarnkite.store import jobs, revisions, shots, snapshots
 from yarnkite.store.database import Row
 
 StackKind = Literal["mean", "brightest", "darkest", "activity"]
@@ -71,7 +72,7 @@ def found(services: Services, shot_id: int) -> CheckResult:
     """Return what the check found, worst first; what is not measured yet begins to be."""
     shot = shots.one(services.database, shot_id)
     decisions = latest(services, shot_id)
-    measurements, found, is_complete = checks.of_shot(services.database, shot_id, decisions.order)
+    measurements, found, is_complete = findings_of_shot(services.database, shot, decisions.order)
     if not is_complete and shot["gathered"] and not jobs.checking(services.database, shot_id):
         services.runner.start("check", shot_id, 0)
     return CheckResult([_located(finding, measurements, decisions) for finding in found], not is_complete)
@@ -79,7 +80,8 @@ def found(services: Services, shot_id: int) -> CheckResult:
 
 def of_shot_measured(services: Services, shot_id: int) -> ShotMeasurements:
     """Return what was measured of a shot's stills, in order; raises ``NotFound``."""
-    return checks.of_shot(services.database, shot_id, latest(services, shot_id).order)[0]
+    shot = shots.one(services.database, shot_id)
+    return findings_of_shot(services.database, shot, latest(services, shot_id).order)[0]
 
 
 def plots(services: Services, shot_id: int) -> list[Plot]:
@@ -101,7 +103,7 @@ def plots(services: Services, shot_id: int) -> list[Plot]:
 def remedy(services: Services, shot_id: int, seen: int, keys: list[str], wanted: Remedy | Literal["none"]) -> Decided:
     """Apply a remedy to findings, or take it away again; raises ``Conflict`` if they are not found any more."""
     decisions = latest(services, shot_id)
-    _, found, _ = checks.of_shot(services.database, shot_id, decisions.order)
+    _, found, _ = findings_of_shot(services.database, shots.one(services.database, shot_id), decisions.order)
     chosen = [finding for finding in found if finding.key in set(keys)]
     if len(chosen) < len(set(keys)):
         raise Conflict("finding_gone", "The shot was changed since this list was made. Look at it again.")
@@ -181,7 +183,7 @@ def tried_picture(
     width: int,
 ) -> bytes:
     """Return what a remedy would show for a still, or after it, if it were applied to a stretch (first, last)."""
-    every = slots.of_shot_whole(services.database, shots.one(services.database, shot_id))
+    every = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).stills
     spoiled = tuple(number for number, _ in every[stretch[0] : stretch[1] + 1])
     if not spoiled:
         raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
@@ -233,8 +235,8 @@ def _mended(
 ) -> bytes:
     """Return the picture in a still's place; ``after`` is for the first one put in behind it."""
     shot = shots.one(services.database, shot_id)
-    number, still = slots.original(services.database, shot, position)
-    pictures = [one.picture for one in slots.of_shot(services.database, shot, decided) if one.still == number]
+    number, still = snapshots.of_shot(services.database, shot).at(position)
+    pictures = [one.picture for one in slots_of_shot(services.database, shot, decided) if one.still == number]
     shown = pictures[min(int(after), len(pictures) - 1)] if pictures else still
     fit = as_shot(still, width)
     return jpeg(shown, fit, fit.size, services.workspace.proxies)

@@ -12,11 +12,11 @@ from yarnkite.core.move.decisions import Move
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.pace.schedule import schedule
 from yarnkite.core.render.decisions import Decisions
+from yarnkite.resolve.shot import ResolvedShot, resolved
 from yarnkite.services import sizes
 from yarnkite.services.running import Services
-from yarnkite.store import projects, revisions, shots, slots, stills, versions
+from yarnkite.store import projects, revisions, shots, stills, versions
 from yarnkite.store.database import Row
-from yarnkite.store.slots import ResolvedShot
 
 _LISTED = 60
 
@@ -117,7 +117,7 @@ def brief_of(services: Services, shot_id: int, decisions: Decisions) -> Brief:
     """Say what decisions would make, without saving them."""
     shot = shots.one(services.database, shot_id)
     every = stills.count(services.database, shot_id)
-    return said(services, shot, slots.resolved(services.database, shot, decisions), every)
+    return said(services, shot, resolved(services.database, shot, decisions), every)
 
 
 def said(services: Services, shot: Row, made: ResolvedShot, every: int) -> Brief:
@@ -149,7 +149,7 @@ def with_change(services: Services, shot_id: int, revision: int, change: Change)
 def resolved_with(services: Services, shot_id: int, revision: int, change: Change) -> ResolvedShot:
     """Return what a revision, with a change on top, makes of a shot."""
     shot = shots.one(services.database, shot_id)
-    return slots.resolved(services.database, shot, with_change(services, shot_id, revision, change))
+    return resolved(services.database, shot, with_change(services, shot_id, revision, change))
 
 
 def add_version(services: Services, shot_id: int, seen: int, name: str) -> Decided:

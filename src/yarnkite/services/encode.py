@@ -26,12 +26,13 @@ from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, schedule_of
 from yarnkite.jobs.workers import free_memory_bytes
+from yarnkite.resolve.shot import resolved
 from yarnkite.services import sizes
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import clips as stored
-from yarnkite.store import jobs, presets, projects, reels, removal, revisions, shots, slots, stills, versions
+from yarnkite.store import jobs, presets, projects, reels, removal, revisions, shots, stills, versions
 from yarnkite.store.database import Row
 from yarnkite.store.sizes import MeasuredSizes
 
@@ -108,7 +109,7 @@ def encodable(services: Services, shot_id: int, seen: int | None = None) -> Enco
     shot = shots.one(services.database, shot_id)
     number, decisions = revisions.latest(services.database, shot_id)
     check_seen(number, seen)
-    made = slots.resolved(services.database, shot, decisions)
+    made = resolved(services.database, shot, decisions)
     frames = ClipFrames(made.recipe)
 
     def guess(encode: Encode) -> int:

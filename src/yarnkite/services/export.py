@@ -8,11 +8,14 @@ from yarnkite.core.encode.export import Format, Writing
 from yarnkite.core.gather.roots import safe_relative
 from yarnkite.core.order.rename import Line, Pattern
 from yarnkite.jobs import export
+from yarnkite.resolve.light import adjustments_of_shot
+from yarnkite.resolve.move import steadying_of_shot
+from yarnkite.resolve.shot import resolved
 from yarnkite.services.decisions import latest
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
-from yarnkite.store import jobs, shots, slots, stills
+from yarnkite.store import jobs, shots, stills
 from yarnkite.store.database import Row
 
 
@@ -73,11 +76,11 @@ def _of_all(services: Services, shot_id: int) -> dict[str, Any]:
     """
     shot, decisions = shots.one(services.database, shot_id), latest(services, shot_id)
     check_measured(services, shot, decisions)
-    recipe = slots.resolved(services.database, shot, decisions).recipe
+    recipe = resolved(services.database, shot, decisions).recipe
     laid = {}
     if decisions.move.steady.is_wished:
         names = {row["id"]: row["name"] for row in stills.of_shot(services.database, shot_id)}
-        maps = slots.steadied(services.database, shot, decisions).maps
+        maps = steadying_of_shot(services.database, shot, decisions).maps
         laid = {names[number]: one for number, one in maps.items()}
     return {"shared": recipe.light.model_dump(mode="json"), "laid": laid, "region": recipe.region}
 
@@ -86,7 +89,7 @@ def _lights(services: Services, shot_id: int) -> dict[str, dict[str, float]]:
     """Return what the light of each still gets, by its file's name, as it is decided now."""
     shot = shots.one(services.database, shot_id)
     names = {row["id"]: row["name"] for row in stills.of_shot(services.database, shot_id)}
-    adjusted = slots.adjustments(services.database, shot, latest(services, shot_id))
+    adjusted = adjustments_of_shot(services.database, shot, latest(services, shot_id))
     return {names[number]: light.model_dump(exclude_defaults=True) for number, light in adjusted.items()}
 
 

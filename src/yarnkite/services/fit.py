@@ -12,12 +12,14 @@ from yarnkite.core.fit.placement import level_along
 from yarnkite.core.fit.sizes import SHAPES, Advice, AspectRatio, advice, as_shot
 from yarnkite.core.image.pixels import ImageArray, as_eight
 from yarnkite.core.render.picture import fitted, straightened
+from yarnkite.resolve.check import findings_of_shot
+from yarnkite.resolve.shot import resolved
+from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services import check, pictures
 from yarnkite.services.check import StackKind
 from yarnkite.services.decisions import Change, latest, with_change
 from yarnkite.services.running import Services
-from yarnkite.store import check as checks
-from yarnkite.store import revisions, shots, slots
+from yarnkite.store import revisions, shots
 
 _SPOT = 9
 _PICKED_FROM = 640
@@ -51,11 +53,11 @@ def level(services: Services, shot_id: int, line: tuple[float, float, float, flo
 def cutoff(services: Services, shot_id: int, revision: int, change: Change) -> CutoffResult:
     """Name the stretches of the used stills in which much of what moves lies outside the frame."""
     decided = with_change(services, shot_id, revision, change)
-    usual = _usual(services, shot_id)
-    measurements, _, _ = checks.of_shot(services.database, shot_id, decided.order)
+    usual, shot = _usual(services, shot_id), shots.one(services.database, shot_id)
+    measurements, _, _ = findings_of_shot(services.database, shot, decided.order)
     if usual is None or not measurements.ids:
         return CutoffResult("", [])
-    aside = slots.not_in_clip(services.database, shot_id, decided.check)
+    aside = not_in_clip(services.database, shot, decided.check)
     first, last = (measurements.positions.get(one or 0) for one in (decided.check.begin, decided.check.end))
     begin, end = first or 0, len(measurements.ids) - 1 if last is None else last
     used = [position for position in range(begin, end + 1) if measurements.ids[position] not in aside]
@@ -98,5 +100,5 @@ def _around(services: Services, shot_id: int, position: int, fit: Fit, width: in
 def _usual(services: Services, shot_id: int) -> Shape | None:
     """Return the upright size that most stills of a shot have."""
     shot = shots.one(services.database, shot_id)
-    made = slots.resolved(services.database, shot, latest(services, shot_id))
+    made = resolved(services.database, shot, latest(services, shot_id))
     return made.recipe.usual if made.slots else None

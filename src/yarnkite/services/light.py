@@ -25,11 +25,13 @@ from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.lighting import courses_of
 from yarnkite.core.render.picture import picture, still_map_of
+from yarnkite.resolve.light import adjustments_of_shot, camera_of_shot, evening_of_shot
+from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services.check import of_shot_measured
 from yarnkite.services.decisions import Change, resolved_with, with_change
 from yarnkite.services.pictures import on_screen, read_from, spec_of_still
 from yarnkite.services.running import Services
-from yarnkite.store import shots, slots
+from yarnkite.store import shots, snapshots
 
 _SPOT = 4
 _PICKED_FROM = 960
@@ -134,8 +136,8 @@ def course(services: Services, shot_id: int, revision: int, change: Change) -> L
     """Return how decisions make the light of a shot even; without any wish, what evening would find."""
     decisions = with_change(services, shot_id, revision, change)
     light, shot = decisions.light, shots.one(services.database, shot_id)
-    found = slots.evening(services.database, shot, decisions).evening
-    ids = [number for number, _ in slots.of_shot_whole(services.database, shot)]
+    found = evening_of_shot(services.database, shot, decisions)
+    ids = snapshots.of_shot(services.database, shot).ids
     settings = light.settings
     changing = {path: course for path, course in courses_of(light, ids).items() if settings[path].keyframes}
     return LightCourse(
@@ -162,7 +164,7 @@ def tone(services: Services, shot_id: int, position: int, revision: int, change:
 
 
 def _ids(services: Services, shot_id: int, position: int) -> list[int]:
-    ids = [number for number, _ in slots.of_shot_whole(services.database, shots.one(services.database, shot_id))]
+    ids = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).ids
     if not 0 <= position < len(ids):
         raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
     return ids
@@ -175,7 +177,7 @@ def _area(light: Light, number: int) -> Area:
 
 
 def _spread(services: Services, shot_id: int) -> list[float]:
-    version = slots.state(services.database, shot_id)
+    version = snapshots.state(services.database, shot_id)
     return services.database.cached(("spread", version), lambda: _spread_now(services, shot_id), lambda _: 3_000)
 
 
@@ -193,7 +195,7 @@ def neutral_at(
 ) -> Neutral:
     """Return what makes a spot (x, y in shares of the frame) of a still grey, by the median of a few pixels."""
     spot = _spot(services, shot_id, position, at, revision, change.model_copy(update={"light": Light()}))
-    mired = slots.camera(services.database, shots.one(services.database, shot_id)).mired
+    mired = camera_of_shot(services.database, shots.one(services.database, shot_id)).mired
     warmth, tint = neutral_for(np.maximum(to_light(spot), 1e-5), mired)
     return Neutral(warmth, tint, reached=abs(warmth) < 250 and abs(tint) < 60)
 
@@ -238,9 +240,9 @@ def _worst(services: Services, shot_id: int, revision: int, change: Change, posi
         return position, position
     made = resolved_with(services, shot_id, revision, change)
     shot = shots.one(services.database, shot_id)
-    adjustments = slots.adjustments(services.database, shot, made.decisions)
-    ids = [number for number, _ in slots.of_shot_whole(services.database, shot)]
-    out = slots.not_in_clip(services.database, shot_id, made.decisions.check)
+    adjustments = adjustments_of_shot(services.database, shot, made.decisions)
+    ids = snapshots.of_shot(services.database, shot).ids
+    out = not_in_clip(services.database, shot, made.decisions.check)
     curves: dict[Adjustment, Floats] = {}
     codes = to_codes(np.exp2(np.asarray(measured.blocks, float).reshape(len(measured.blocks), -1)))
     dark, bright = np.full(len(codes), -1.0), np.full(len(codes), -1.0)
@@ -268,7 +270,7 @@ def circle(services: Services, shot_id: int, position: int, revision: int, chang
 
 def camera(services: Services, shot_id: int) -> Camera:
     """Return what a shot's stills say of the light they were taken in, and of their lens."""
-    found = slots.camera(services.database, shots.one(services.database, shot_id))
+    found = camera_of_shot(services.database, shots.one(services.database, shot_id))
     kelvin = 1e6 / found.mired if found.is_measured else None
     return Camera(found.mired, kelvin, found.lens, found.profile.name if found.profile else None)
 

@@ -12,10 +12,11 @@ from yarnkite.core.light.colour_table import SIDE, identity
 from yarnkite.core.light.cube import MOST_BYTES, ColourTable, cube_text, read_cube
 from yarnkite.core.light.decisions import AppliedTable, Light
 from yarnkite.core.light.looks import OWN_LOOKS, Look, LookPart
+from yarnkite.resolve.light import adjustments_of_shot
 from yarnkite.services.decisions import Change, Decided, decide, latest, resolved_with, with_change
 from yarnkite.services.pictures import FramePicture, still_as_frame
 from yarnkite.services.running import Services
-from yarnkite.store import looks, revisions, shots, slots
+from yarnkite.store import looks, revisions, shots, snapshots
 
 
 @dataclass(frozen=True)
@@ -94,7 +95,7 @@ def _applied(services: Services, shot_id: int, seen: int, look: Look) -> Decided
 
 def _ids(services: Services, shot_id: int) -> list[int]:
     shot = shots.one(services.database, shot_id)
-    return [number for number, _ in slots.of_shot_whole(services.database, shot)]
+    return snapshots.of_shot(services.database, shot).ids
 
 
 def add_table(services: Services, shot_id: int, seen: int, name: str, text: str) -> Decided:
@@ -118,8 +119,8 @@ def as_cube(services: Services, shot_id: int, position: int, revision: int, chan
     """
     made = resolved_with(services, shot_id, revision, change)
     shot = shots.one(services.database, shot_id)
-    number, _ = slots.original(services.database, shot, position)
-    adjustment = slots.adjustments(services.database, shot, made.decisions).get(number, Adjustment())
+    number, _ = snapshots.of_shot(services.database, shot).at(position)
+    adjustment = adjustments_of_shot(services.database, shot, made.decisions).get(number, Adjustment())
     colours = np.rint(identity(SIDE).reshape(1, -1, 3) * 65535).astype(np.uint16)
     shown = colours_of(colours, adjustment, made.recipe.light) / 65535
     stem = re.sub(r"[^\w.-]+", "-", shot["name"]).strip("-.") or "light"

@@ -14,9 +14,10 @@ from yarnkite.core.order.analysis import Candidate
 from yarnkite.core.order.breaks import Break
 from yarnkite.core.order.by_hand import reordered, reversed_in_place
 from yarnkite.core.order.decisions import OrderBy
+from yarnkite.resolve.order import analysis_of_shot
 from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.running import Services
-from yarnkite.store import order, shots, stills
+from yarnkite.store import shots, stills
 from yarnkite.store.database import Row
 
 
@@ -63,7 +64,7 @@ def order_of_shot(services: Services, shot_id: int) -> OrderOfShot:
     """Return the orders a shot's stills could have; raises ``NotFound``."""
     shots.one(services.database, shot_id)
     decided = latest(services, shot_id).order
-    analysis, breaks = order.analysis_of(services.database, shot_id, decided)
+    analysis, breaks = analysis_of_shot(services.database, shot_id, decided)
     candidates = list(analysis.candidates)
     if decided.by == "hand" or decided.hand:
         candidates.append(Candidate("hand", tuple(decided.hand), "By hand: as you put them."))

@@ -14,10 +14,10 @@ from yarnkite.core.pace.length import Way, frames_of, length_text, parse_length,
 from yarnkite.core.pace.schedule import Schedule
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import schedule_of
+from yarnkite.resolve.shot import ResolvedShot
 from yarnkite.services.decisions import Change, resolved_with
 from yarnkite.services.running import Services
-from yarnkite.store import shots, slots
-from yarnkite.store.slots import ResolvedShot
+from yarnkite.store import shots, snapshots
 
 _MOST_PLAYED = 300_000
 
@@ -116,6 +116,6 @@ def _length_way(way: Way, made: ResolvedShot) -> LengthWay:
 
 def _positions(services: Services, shot_id: int, made: ResolvedShot) -> list[int]:
     """Return for each slot of a clip the position of its still in the shot."""
-    every = slots.of_shot_whole(services.database, shots.one(services.database, shot_id))
+    every = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).stills
     positions = {number: position for position, (number, _) in enumerate(every)}
     return [positions[slot.still] for slot in made.slots]

@@ -23,10 +23,12 @@ from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec, mark
 from yarnkite.core.render.picture import fitted, picture
 from yarnkite.core.render.recipe import Correction, Picture
+from yarnkite.resolve.light import adjustments_of_shot
+from yarnkite.resolve.move import steadying_of_shot
+from yarnkite.resolve.shot import ResolvedShot
 from yarnkite.services.decisions import Change, resolved_with
 from yarnkite.services.running import Services
-from yarnkite.store import shots, slots, stills
-from yarnkite.store.slots import ResolvedShot
+from yarnkite.store import shots, snapshots, stills
 
 WIDEST = 3840
 QUALITY = 90
@@ -180,9 +182,9 @@ def spec_of_still(
     if slot is not None:
         return frames.spec_of_slot(slot), frames.frame_of(slot)
     shot = shots.one(services.database, shot_id)
-    light = slots.adjustments(services.database, shot, made.decisions).get(number, UNADJUSTED)
+    light = adjustments_of_shot(services.database, shot, made.decisions).get(number, UNADJUSTED)
     wished = made.decisions.move.steady.is_wished
-    maps = slots.steadied(services.database, shot, made.decisions).maps if wished else {}
+    maps = steadying_of_shot(services.database, shot, made.decisions).maps if wished else {}
     return frames.spec_of_other(still, Correction(light=light, laid=maps.get(number))), None
 
 
@@ -197,7 +199,7 @@ def _framed(
 
 def original(services: Services, shot_id: int, position: int) -> tuple[int, Still]:
     """Return the id of the still at a position (from 0), and the still as it was shot; raises ``NotFound``."""
-    return slots.original(services.database, shots.one(services.database, shot_id), position)
+    return snapshots.of_shot(services.database, shots.one(services.database, shot_id)).at(position)
 
 
 def as_it_was_shot(services: Services, shot_id: int, position: int, width: int) -> bytes:
@@ -214,4 +216,4 @@ def middle(services: Services, shot_id: int, width: int) -> bytes:
 
 def content_version(services: Services, shot_id: int) -> str:
     """Return a text that changes whenever a shot's stills, their files, names or order change."""
-    return slots.state(services.database, shot_id)
+    return snapshots.state(services.database, shot_id)

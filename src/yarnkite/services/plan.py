@@ -21,9 +21,10 @@ from yarnkite.core.plan.interval import SUBJECTS, Subject, suiting, suiting_rang
 from yarnkite.core.plan.reading import parse_quantity, quantity_text, rounding_text
 from yarnkite.core.plan.sums import QUANTITIES, Quantity, change
 from yarnkite.core.plan.sun import Day
+from yarnkite.resolve.shot import resolved
 from yarnkite.services.running import Services
 from yarnkite.store import plan as plans
-from yarnkite.store import revisions, shots, slots, stills
+from yarnkite.store import revisions, shots, stills
 from yarnkite.store.plan import Listed
 
 
@@ -57,7 +58,7 @@ def add_as_shot(services: Services, shot_id: int) -> tuple[Planned, str]:
     shot = shots.one(services.database, shot_id)
     _, decisions = revisions.latest(services.database, shot_id)
     rows = stills.of_shot(services.database, shot_id)
-    times = slots.resolved(services.database, shot, decisions).times
+    times = resolved(services.database, shot, decisions).times
     exposures = [row["exposure_s"] for row in rows if row["exposure_s"]]
     found = as_shot(
         shot["name"],

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs.find import lost
+from yarnkite.resolve.shot import resolved
 from yarnkite.services.decisions import latest, said
 from yarnkite.services.roots import root_named
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, projects, removal, shots, slots
+from yarnkite.store import jobs, projects, removal, shots
 from yarnkite.store.database import Row
 
 log = logging.getLogger(__name__)
@@ -100,7 +101,7 @@ def take_shot_back(services: Services, shot_id: int) -> None:
 def _summary(services: Services, shot: Row) -> str:
     try:
         all_of_it = shots.one(services.database, shot["id"])
-        made = slots.resolved(services.database, all_of_it, latest(services, shot["id"]))
+        made = resolved(services.database, all_of_it, latest(services, shot["id"]))
         return str(said(services, all_of_it, made, shot["stills"]))
     except Refusal as refusal:
         return refusal.sentence

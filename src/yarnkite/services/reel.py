@@ -2,26 +2,19 @@
 
 import logging
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
-from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.timecode import counting, second_starts, timecode, timecodes
-from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief, reel_bytes
+from yarnkite.core.brief.reel_sentence import reel_bytes
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.preview import CODEC, Segment, segments
-from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.reel.decisions import Part, Picture, Reel
 from yarnkite.core.reel.exchange import from_otio, to_edl, to_otio, to_vtt
-from yarnkite.core.reel.frame_source import ReelFrames
-from yarnkite.core.reel.places import places
-from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFile
-from yarnkite.core.reel.regroup import stretch_of
 from yarnkite.core.render.overlay import box_of
-from yarnkite.core.render.recipe import schedule_of
 from yarnkite.core.sound.loudness import Mastering
+from yarnkite.resolve.reel import ResolvedReel, resolved_reel, shot_of_project
 from yarnkite.services import sizes
 from yarnkite.services.decisions import notice_of
 from yarnkite.services.encode import Encodable, Wish, begin, check_seen
@@ -29,42 +22,13 @@ from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import clips as stored_clips
-from yarnkite.store import jobs, projects, reels, removal, revisions, shots, slots, sounds, versions
+from yarnkite.store import jobs, projects, reels, removal, revisions, shots, snapshots, sounds, versions
 from yarnkite.store.database import Row
 
 log = logging.getLogger(__name__)
 
 _MOST_PLAYED = 300_000
 _TAIL_ROWS = 1_200
-_LIVE = ("clock", "date", "days", "compression")
-
-
-@dataclass(frozen=True)
-class ShotInReel:
-    """A picture of a part as it is now: ``frames`` of its clip are used; the sentence says what is wrong with it."""
-
-    name: str
-    version: str
-    shot: int
-    frames: int
-    sentence: str
-
-
-@dataclass(frozen=True)
-class ResolvedReel:
-    """A reel with all it is about: its recipe, its frames, and each part's shots."""
-
-    recipe: ReelRecipe
-    frames: ReelFrames
-    shots: tuple[tuple[ShotInReel, ...], ...]
-    models: tuple[SizeModel | None, ...]
-    remarks: tuple[Remark, ...]
-    expected: Callable[["ResolvedReel"], int | None] = lambda made: None
-
-    @cached_property
-    def said(self) -> ReelBrief:
-        """The brief; pictures and plans do without it."""
-        return reel_brief(self.recipe, self.frames, self.models, self.remarks, self.expected(self))
 
 
 @dataclass(frozen=True)
@@ -97,9 +61,9 @@ def every(services: Services, project_id: int) -> list[tuple[Row, str]]:
 
 def add(services: Services, project_id: int, name: str, shot_ids: Sequence[int] = ()) -> int:
     """Make a reel of shots of a project, in this order; the first one's size and rate are the reel's. Returns its id."""
-    first = _own_shot(services, project_id, shot_ids[0]) if shot_ids else None
+    first = shot_of_project(services.database, project_id, shot_ids[0]) if shot_ids else None
     for shot_id in shot_ids:
-        _own_shot(services, project_id, shot_id)
+        shot_of_project(services.database, project_id, shot_id)
     decisions = Reel(
         parts=tuple(Part(id=number, pictures=(Picture(shot=shot),)) for number, shot in enumerate(shot_ids, 1))
     )
@@ -168,109 +132,12 @@ def take_back(services: Services, reel_id: int) -> None:
 
 def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
     """Return what decisions make of a reel: each shot as it stands now, or a sentence why it is not shown."""
-    live = any(title.kind in _LIVE for title in decisions.titles)
-    parts = [
-        [
-            _picture(services, reel["project_id"], picture, place.size, live=live)
-            for picture, place in zip(part.pictures, places(part, decisions.size), strict=True)
-        ]
-        for part in decisions.parts
-    ]
-    files = {row["id"]: row for row in sounds.of_project(services.database, reel["project_id"])}
-    wanted = {track.sound for track in decisions.sound.tracks}
-    logos = {row["id"]: row for row in sounds.logos(services.database, reel["project_id"])}
-    recipe = ReelRecipe(
-        reel=decisions,
-        clips=tuple(tuple(clip for clip, _, _ in row) for row in parts),
-        logos={
-            number: LogoFile(path=str(services.workspace.logo(row["fingerprint"])), fingerprint=row["fingerprint"])
-            for number, row in logos.items()
-            if any(title.picture == number for title in decisions.titles)
-        },
-        sounds={
-            number: SoundFile(
-                path=str(services.workspace.sound(row["fingerprint"])),
-                fingerprint=row["fingerprint"],
-                samples=row["samples"],
-            )
-            for number, row in files.items()
-            if number in wanted and services.workspace.sound(row["fingerprint"]).exists()
-        },
-        names=tuple(_name(row) for row in parts),
-    )
-    models = tuple(next((model for _, _, model in row), None) for row in parts)
-    seen = tuple(tuple(shot for _, shot, _ in row) for row in parts)
-    remarks = [
-        Remark("part", part.id, shot.sentence)
-        for part, row in zip(decisions.parts, seen, strict=True)
-        for shot in row
-        if shot.sentence
-    ]
-    remarks += [
-        Remark("track", track.id, said)
-        for track in decisions.sound.tracks
-        for said in files.get(track.sound, {"remarks": []})["remarks"]
-    ]
 
     def expected(made: ResolvedReel) -> int | None:
         seconds = float(len(made.frames) / decisions.rate)
         return sizes.expected_bytes(services, made.recipe, decisions.encode, seconds) if made.frames.spans else None
 
-    return ResolvedReel(recipe, ReelFrames(recipe), seen, models, tuple(remarks), expected)
-
-
-def _name(row: Sequence[tuple[ClipStretch | None, ShotInReel, SizeModel | None]]) -> str:
-    return " beside ".join(dict.fromkeys(shot.name for _, shot, _ in row))
-
-
-def _picture(
-    services: Services, project_id: int, picture: Picture, size: Size, *, live: bool
-) -> tuple[ClipStretch | None, ShotInReel, SizeModel | None]:
-    """Return a picture's clip as its shot stands now, what is to be said of it, and what its frames weigh."""
-    try:
-        shot = _own_shot(services, project_id, picture.shot)
-    except NotFound:
-        gone = "This shot was deleted. Take it back under Space, or take this part out."
-        return None, ShotInReel("a deleted shot", "", picture.shot, 0, gone), None
-    name, sentence = shot["name"], ""
-    _, decisions = revisions.latest(services.database, shot["id"])
-    version = ""
-    if picture.version is not None:
-        found = versions.decided(services.database, shot["id"], picture.version)
-        if found is None:
-            sentence = f"The version of “{name}” that was here was deleted; the one that is open is shown instead."
-        else:
-            version, decisions = found
-    # What steadied stills cover depends on the shape they are shown in.
-    fit = decisions.fit.model_copy(update={"size": size})
-    try:
-        made = slots.resolved(services.database, shot, decisions.model_copy(update={"fit": fit}))
-        schedule = schedule_of(made.recipe)
-    except Refusal as refusal:
-        return None, ShotInReel(name, version, shot["id"], 0, refusal.sentence), None
-    if not len(schedule):
-        return None, ShotInReel(name, version, shot["id"], 0, f"“{name}” has no stills to show."), None
-    first, count = 0, len(schedule)
-    if picture.begin is not None or picture.end is not None:
-        order = {number: at for at, (number, _) in enumerate(slots.of_shot_whole(services.database, shot))}
-        for still in (picture.begin, picture.end):
-            if still is not None and still not in order:
-                sentence = f"The stretch of “{name}” that was chosen begins or ends with a still that is gone; its own end counts."
-        low, high = stretch_of([slot.still for slot in made.slots], order, picture.begin, picture.end)
-        shown = [frame for frame, slot in enumerate(schedule.mains()) if low <= slot <= high]
-        if shown:
-            first, count = shown[0], shown[-1] - shown[0] + 1
-    moments = slots.clock(services.database, shot, made.slots, made.times) if live else ()
-    clip = ClipStretch(recipe=made.recipe, decided_size=decisions.fit.size, first=first, frames=count, moments=moments)
-    return clip, ShotInReel(name, version, shot["id"], count, sentence), shots.size_model_of(shot)
-
-
-def _own_shot(services: Services, project_id: int, shot_id: int) -> Row:
-    """Return a shot of a project; raises ``NotFound`` also for one of another."""
-    shot = shots.one(services.database, shot_id)
-    if shot["project_id"] != project_id:
-        raise NotFound("no_such_shot", "This shot does not exist in this project.")
-    return shot
+    return replace(resolved_reel(services.database, services.workspace, reel, decisions), expected=expected)
 
 
 def _summary(services: Services, reel: Row) -> str:
@@ -402,7 +269,7 @@ def _rows_of(services: Services, made: ResolvedReel, part: int, at: int) -> list
     shown = made.shots[part][at]
     clip = made.recipe.clips[part][at]
     assert clip is not None
-    by_path = slots.tail_rows_by_path(services.database, shots.one(services.database, shown.shot))
+    by_path = snapshots.tail_rows_by_path(services.database, shots.one(services.database, shown.shot))
     pictures = clip.recipe.stills
     return [by_path[getattr(one, "path", None) or one.before.path] for one in pictures]  # type: ignore[union-attr]
 
@@ -439,7 +306,7 @@ def ready(services: Services, reel_id: int, seen: int | None = None) -> Encodabl
 def _check_ready(services: Services, reel: Row, picture: Picture) -> None:
     """Raise ``Conflict`` where a shot is not known well enough yet to be encoded."""
     try:
-        shot = _own_shot(services, reel["project_id"], picture.shot)
+        shot = shot_of_project(services.database, reel["project_id"], picture.shot)
     except NotFound:
         return
     if not shot["gathered"]:

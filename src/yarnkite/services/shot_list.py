@@ -6,9 +6,10 @@ from typing import Literal
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.rate import HIGHEST
 from yarnkite.core.order.shot_list import Listed, MissingFrames, by_name, from_csv, from_otio, to_csv, to_otio
+from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.running import Services
-from yarnkite.store import shots, slots, stills
+from yarnkite.store import shots, stills
 
 _UNKNOWN_NAMED = 20
 
@@ -64,7 +65,7 @@ def open_list(services: Services, shot_id: int, seen: int, kind: Literal["csv", 
 
 
 def _listed(services: Services, shot_id: int) -> list[Listed]:
-    aside = slots.not_in_clip(services.database, shot_id, latest(services, shot_id).check)
+    aside = not_in_clip(services.database, shots.one(services.database, shot_id), latest(services, shot_id).check)
     return [
         Listed(row["name"], row["captured_at"], row["id"] in aside)
         for row in stills.of_shot(services.database, shot_id)

@@ -9,10 +9,11 @@ from pathlib import Path
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.gather.proposals import Action, Proposal, propose
+from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services.decisions import latest
 from yarnkite.services.gather import Begun, begin
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, shots, slots, sorting, stills
+from yarnkite.store import jobs, shots, sorting, stills
 from yarnkite.store.database import Row
 
 
@@ -141,7 +142,7 @@ def _proposals(services: Services, shot: Row) -> list[Proposal]:
     if not shot["gathered"]:
         return []
     decisions = latest(services, shot["id"])
-    out = slots.not_in_clip(services.database, shot["id"], decisions.check)
+    out = not_in_clip(services.database, shot, decisions.check)
     seen = sorting.seen(services.database, shot["id"], out)
     return propose(seen, numbering([still.name for still in seen], decisions.order.group), shots.dismissed(shot))
 

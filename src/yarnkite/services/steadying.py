@@ -21,12 +21,12 @@ from yarnkite.core.move.travel import WHOLE, Sides, confined
 from yarnkite.core.pace.decisions import Thin
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.laying import region_within
+from yarnkite.resolve.move import ShotPath, ShotSteadying, path_of_shot, steadying_of_shot
+from yarnkite.resolve.shot import maps_of_shot
 from yarnkite.services.decisions import Change, Decided, decide, latest, resolved_with, with_change
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, shots, slots
-from yarnkite.store import move as moves
+from yarnkite.store import jobs, shots, snapshots
 from yarnkite.store.database import Row
-from yarnkite.store.move import ShotPath, ShotSteadying
 
 _LENGTHS = (6, 12, 24, 48, 96, 192)
 _SHARES = (0.2, 0.4, 0.6, 0.8, 1.0)
@@ -78,7 +78,7 @@ def steadied(services: Services, shot_id: int, revision: int, change: Change) ->
     """Return how decisions lay a shot's stills; what is not measured yet is not begun."""
     made = resolved_with(services, shot_id, revision, change)
     shot = shots.one(services.database, shot_id)
-    found = slots.steadied(services.database, shot, made.decisions)
+    found = steadying_of_shot(services.database, shot, made.decisions)
     job = jobs.measuring_movement(services.database, shot_id)
     recipe, of = made.recipe, found.of
     region = recipe.region or WHOLE
@@ -109,8 +109,8 @@ def sights(services: Services, shot_id: int, position: int, revision: int, chang
     """Return where the held points are in a still; raises ``NotFound``."""
     made = resolved_with(services, shot_id, revision, change)
     shot = shots.one(services.database, shot_id)
-    _, still = slots.original(services.database, shot, position)
-    found = slots.steadied(services.database, shot, made.decisions)
+    _, still = snapshots.of_shot(services.database, shot).at(position)
+    found = steadying_of_shot(services.database, shot, made.decisions)
     whole = _whole(still, made.decisions.fit)
     height, width = whole.shape
     result = []
@@ -129,7 +129,7 @@ def pointed(
 ) -> PlaceAt:
     """Return what a person points at in a still that is shown whole as the fit turns it, ``x`` and ``y`` in shares of it."""
     fit = with_change(services, shot_id, revision, change).fit
-    number, still = slots.original(services.database, shots.one(services.database, shot_id), position)
+    number, still = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).at(position)
     whole = _whole(still, fit)
     height, width = whole.shape
     right, below = whole.of_points(np.array([x * width]), np.array([y * height]))
@@ -158,7 +158,7 @@ def measure(services: Services, shot_id: int) -> Row | None:
         update={"how": decisions.move.steady.how if decisions.move.steady.is_wished else "still"}
     )
     tried = decisions.model_copy(update={"move": decisions.move.model_copy(update={"steady": wanted})})
-    if slots.steadied(services.database, shot, tried).is_complete:
+    if steadying_of_shot(services.database, shot, tried).is_complete:
         return None
     job_id = services.runner.start("move", shot_id, 0)
     return jobs.one(services.database, job_id)
@@ -166,7 +166,7 @@ def measure(services: Services, shot_id: int) -> Row | None:
 
 def check_measured(services: Services, shot: Row, decisions: Decisions) -> None:
     """Raise ``Conflict`` (``not_measured``) where stills are to be steadied and their movement is not known; it begins to be."""
-    if not decisions.move.steady.is_wished or slots.steadied(services.database, shot, decisions).is_complete:
+    if not decisions.move.steady.is_wished or steadying_of_shot(services.database, shot, decisions).is_complete:
         return
     measure(services, shot["id"])
     raise Conflict(
@@ -180,8 +180,7 @@ def pick(services: Services, shot_id: int, seen: int, every: int) -> Decided:
     Raises ``Conflict`` (``not_measured``) where the path is not known yet; it begins to be.
     """
     shot, decisions = shots.one(services.database, shot_id), latest(services, shot_id)
-    version = slots.state(services.database, shot_id)
-    path = moves.path(services.database, shot_id, version, decisions.check)
+    path = path_of_shot(services.database, shot_id, decisions.check)
     if path.missing:
         measure(services, shot["id"])
         raise Conflict("not_measured", "How this shot moves is still being measured. Choose stills when that is done.")
@@ -198,7 +197,7 @@ def bargains(services: Services, shot_id: int, revision: int, change: Change) ->
     decisions = made.decisions
     steady = decisions.move.steady
     shot = shots.one(services.database, shot_id)
-    if not made.slots or not steady.is_wished or not slots.steadied(services.database, shot, decisions).is_complete:
+    if not made.slots or not steady.is_wished or not steadying_of_shot(services.database, shot, decisions).is_complete:
         return []
     if steady.how == "glide":
         # Over more stills than there are nothing becomes smoother.
@@ -209,8 +208,8 @@ def bargains(services: Services, shot_id: int, revision: int, change: Change) ->
     found = []
     for strength, one in tries:
         tried = decisions.model_copy(update={"move": decisions.move.model_copy(update={"steady": one})})
-        laid = slots.steadied(services.database, shot, tried)
-        maps = slots.laid(services.database, shot, tried)
+        laid = steadying_of_shot(services.database, shot, tried)
+        maps = maps_of_shot(services.database, shot, tried)
         region = region_within(made.slots, decisions.fit, made.recipe.light, maps, "crop")
         found.append(Bargain(strength, region.closer if region else 1.0, _stays(laid)))
     return found

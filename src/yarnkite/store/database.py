@@ -129,6 +129,15 @@ class Database:
 
         return cast(Made, self._cached.get(key, entry)[0])
 
+    def peek(self, key: Hashable) -> Any:
+        """Return what was made for a key before, or ``None``."""
+        found = self._cached.peek(key)
+        return None if found is None else found[0]
+
+    def keep(self, key: Hashable, value: object, size: int) -> None:
+        """Keep a value of about so many bytes for a key."""
+        self._cached.put(key, (value, size))
+
     def close(self) -> None:
         """Let go of the database; who waits for it to come back need not any more."""
         self.closed.set()

@@ -6,8 +6,6 @@ from typing import Any, Literal
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import Conflict, NotFound
-from yarnkite.core.reel.recipe import ReelRecipe
-from yarnkite.core.render.recipe import Recipe
 from yarnkite.store import shots
 from yarnkite.store.database import Database, Row, retried
 
@@ -58,10 +56,10 @@ def add(
     kind: Kind,
     shot_id: int,
     total: int,
-    recipe: Recipe | None = None,
+    recipe: str | None = None,
     wanted: dict[str, Any] | None = None,
 ) -> int:
-    """Note a job to be done and what is wanted of it; returns its id.
+    """Note a job to be done and what is wanted of it, ``recipe`` as JSON; returns its id.
 
     Raises ``Conflict`` (``shot_busy``) where the shot's files are being worked on, for what needs them to itself.
     """
@@ -75,7 +73,7 @@ def add(
             _check_not_renaming(cursor, shot_id)
         cursor.execute(
             "INSERT INTO job (kind, shot_id, total, recipe, wanted) VALUES (%s, %s, %s, %s, %s)",
-            (kind, shot_id, total, recipe.model_dump_json() if recipe else None, json.dumps(wanted)),
+            (kind, shot_id, total, recipe, json.dumps(wanted)),
         )
         return int(cursor.lastrowid)
 
@@ -86,7 +84,7 @@ def add_for_reel(
     kind: Kind,
     reel_id: int,
     total: int,
-    recipe: ReelRecipe | None = None,
+    recipe: str | None = None,
     wanted: dict[str, Any] | None = None,
 ) -> int:
     """Note a job for a reel; returns its id."""
@@ -98,7 +96,7 @@ def add_for_reel(
             _check_no_shot_is_renamed(cursor, reel_id)
         cursor.execute(
             "INSERT INTO job (kind, reel_id, total, recipe, wanted) VALUES (%s, %s, %s, %s, %s)",
-            (kind, reel_id, total, recipe.model_dump_json() if recipe else None, json.dumps(wanted)),
+            (kind, reel_id, total, recipe, json.dumps(wanted)),
         )
         return int(cursor.lastrowid)
 
@@ -134,17 +132,8 @@ def one(database: Database, job_id: int) -> Row:
     return row
 
 
-def recipe_of(database: Database, job_id: int) -> Recipe:
-    """Return the recipe an encode was started with; raises ``NotFound``."""
-    return Recipe.model_validate_json(_recipe(database, job_id))
-
-
-def reel_recipe_of(database: Database, job_id: int) -> ReelRecipe:
-    """Return the recipe a reel's encode was started with; raises ``NotFound``."""
-    return ReelRecipe.model_validate_json(_recipe(database, job_id))
-
-
-def _recipe(database: Database, job_id: int) -> str:
+def recipe_text(database: Database, job_id: int) -> str:
+    """Return the recipe an encode was started with, as JSON; raises ``NotFound``."""
     with database.transaction() as cursor:
         cursor.execute("SELECT recipe FROM job WHERE id = %s AND recipe IS NOT NULL", (job_id,))
         row = cursor.fetchone()

@@ -1,105 +1,74 @@
-"""How a shot's light is made even, from what was measured when it was gathered."""
+"""What was measured of the light of a shot's stills, and what they say of the camera they were taken with."""
 
 import json
-from collections import Counter
 from dataclasses import dataclass
-from functools import cached_property
-from statistics import median
 from typing import Any
 
-import numpy as np
 from pymysql.cursors import DictCursor
 
-from yarnkite.core.check.decisions import Check
-from yarnkite.core.image.lens import Profile
-from yarnkite.core.light.colour import DAYLIGHT_MIRED
-from yarnkite.core.light.course import values_of
-from yarnkite.core.light.decisions import Even
-from yarnkite.core.light.evening import Evening, Gain, evening
-from yarnkite.core.light.exposure import exposure_value
-from yarnkite.core.light.lens_profile import profile_of
-from yarnkite.core.render.lighting import not_as_they_are
+from yarnkite.core.base.arrays import Floats
 from yarnkite.store.database import Database
 from yarnkite.store.rows import blocks_of, rows
 
 _COLUMNS = ("id", "aperture", "exposure_s", "sensitivity", "away", "measures")
+NOTED = ("camera", "lens", "focal_length_mm", "aperture", "white_mired")
 
 
 @dataclass(frozen=True)
-class ShotEvening:
-    """The evening of a shot, one value a still in the order of ``ids``; nothing for one that was never measured."""
+class LightMeasures:
+    """The light of a shot's stills in order, in the state ``version`` names; without blocks if one was never measured.
 
-    ids: tuple[int, ...]
-    evening: Evening
-
-    @cached_property
-    def gains(self) -> dict[int, Gain]:
-        """What each still gets, by id."""
-        return {number: self.evening.gain_of(place) for place, number in enumerate(self.ids)}
-
-
-@dataclass(frozen=True)
-class ShotCamera:
-    """What a shot's stills say: the mired of the light they are balanced for, and what their lens is known to do.
-
-    ``is_measured`` tells whether the stills say the light themselves; ``lens`` is the name most of them give.
+    ``settings`` are aperture, exposure (s) and sensitivity, ``balance`` red and blue against green in stops, ``blocks`` the
+    light in stops, shape (stills, 16, 24).
     """
 
-    mired: float
-    is_measured: bool
-    lens: str
-    profile: Profile | None
+    version: str
+    ids: tuple[int, ...]
+    settings: tuple[tuple[float | None, float | None, float | None], ...]
+    balance: tuple[tuple[float, float], ...]
+    away: frozenset[int]
+    blocks: Floats
 
 
-def camera_of(database: Database, cursor: DictCursor, shot_id: int, version: str) -> ShotCamera:
-    """Return what the stills of a shot say; ``version`` is the content version read with the same cursor."""
+def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> LightMeasures:
+    """Return what was measured of a shot; ``version`` is the content version read with the same cursor."""
 
-    def make() -> ShotCamera:
-        cursor.execute(
-            "SELECT camera, lens, focal_length_mm, aperture, white_mired FROM still WHERE shot_id = %s", (shot_id,)
-        )
-        found = cursor.fetchall()
-        mired = [row["white_mired"] for row in found if row["white_mired"]]
-        measured = len(mired) * 2 > len(found)
-        named = Counter((row["camera"], row["lens"]) for row in found).most_common(1)
-        camera, lens = named[0][0] if named else ("", "")
-        focal, aperture = (
-            [float(row[name]) for row in found if row["lens"] == lens and row[name]]
-            for name in ("focal_length_mm", "aperture")
-        )
-        profile = profile_of(camera, lens, median(focal), median(aperture or [5.6])) if lens and focal else None
-        return ShotCamera(round(median(mired), 2) if measured else DAYLIGHT_MIRED, measured, lens, profile)
-
-    return database.cached(("camera", version), make, lambda made: 2_000)
-
-
-def evening_of(
-    database: Database, cursor: DictCursor, shot_id: int, version: str, check: Check, even: Even
-) -> ShotEvening:
-    """Return how a shot's light is made even; ``version`` is the content version read with the same cursor."""
-
-    def make() -> ShotEvening:
+    def make() -> LightMeasures:
         found = rows(cursor, shot_id, _COLUMNS)
-        blocks = blocks_of(cursor, shot_id)
-        if not len(blocks):
-            nothing = np.zeros(0)
-            return ShotEvening((), Evening(nothing, nothing, nothing))
-        ids = [int(row["id"]) for row in found]
-        exposure = [exposure_value(row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found]
-        away = {int(row["id"]) for row in found if row["away"]}
-        spoiled = np.array(not_as_they_are(ids, check, away), bool)
-        colours = np.array([_colours(row["measures"]) for row in found]) if even.colour else None
-        drawn = values_of(
-            even.drawn, {still: place for place, still in enumerate(ids)}, np.arange(len(ids), dtype=float)
+        return LightMeasures(
+            version,
+            tuple(int(row["id"]) for row in found),
+            tuple((row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found),
+            tuple(_balance(row["measures"]) for row in found),
+            frozenset(int(row["id"]) for row in found if row["away"]),
+            blocks_of(cursor, shot_id),
         )
-        made = evening(blocks, np.array(exposure, float), spoiled, even, colours=colours, drawn=drawn)
-        return ShotEvening(tuple(ids), made)
 
-    matters = (check.aside, check.bridged, check.held, check.begin, check.end)
-    return database.cached(("evening", version, matters, even), make, lambda made: 400 * (1 + len(made.ids)))
+    return database.cached(("light", version), make, lambda made: made.blocks.nbytes + 300 * (1 + len(made.ids)))
 
 
-def _colours(measures: Any) -> tuple[float, float]:
-    """Return red and blue of a still against its green, in stops."""
+@dataclass(frozen=True)
+class CameraNotes:
+    """What the stills of a shot say of the camera, in the state ``version`` names; each row as ``NOTED`` lists it."""
+
+    version: str
+    rows: tuple[tuple[Any, ...], ...]
+
+    def column(self, name: str) -> list[Any]:
+        """Return what each still says of one thing."""
+        place = NOTED.index(name)
+        return [row[place] for row in self.rows]
+
+
+def camera_notes(database: Database, cursor: DictCursor, shot_id: int, version: str) -> CameraNotes:
+    """Return what a shot's stills say; ``version`` is the content version read with the same cursor."""
+
+    def make() -> CameraNotes:
+        return CameraNotes(version, tuple(tuple(row[name] for name in NOTED) for row in rows(cursor, shot_id, NOTED)))
+
+    return database.cached(("camera notes", version), make, lambda made: 250 * (1 + len(made.rows)))
+
+
+def _balance(measures: Any) -> tuple[float, float]:
     found = measures if isinstance(measures, dict) else json.loads(measures or "{}")
     return float(found.get("red", 0.0)), float(found.get("blue", 0.0))

@@ -1,10 +1,12 @@
 """The order of a shot's stills, as the newest revision decides it."""
 
+from dataclasses import dataclass
+
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.capture_time import universal_time
-from yarnkite.core.order.analysis import Analysis, analyse
-from yarnkite.core.order.breaks import Break, Taken, breaks
+from yarnkite.core.order.analysis import analyse
+from yarnkite.core.order.breaks import Taken
 from yarnkite.core.order.by_hand import by_hand
 from yarnkite.core.order.decisions import Order
 from yarnkite.store.database import Database, Row
@@ -13,19 +15,23 @@ from yarnkite.store.rows import rows
 _COLUMNS = ("id", "number", "position", "name", "captured_at", "utc_offset_min", "modified_at", "fingerprint")
 
 
-def analysis_of(database: Database, shot_id: int, decided: Order) -> tuple[Analysis, list[Break]]:
-    """Return the candidate orders of a shot, and what breaks the order it is in."""
-    with database.transaction() as cursor:
-        return analysed(cursor, shot_id, decided)
+@dataclass(frozen=True)
+class InFolder:
+    """The stills of a shot in the order of the folder: what an order goes by, and their indices in the order they have."""
+
+    taken: tuple[Taken, ...]
+    in_order: tuple[int, ...]
 
 
-def analysed(cursor: DictCursor, shot_id: int, decided: Order) -> tuple[Analysis, list[Break]]:
-    """Return what ``analysis_of`` does, within a transaction."""
-    found = _rows(cursor, shot_id)
-    taken = [_taken(row) for row in found]
-    analysis = analyse(taken, decided.group)
-    in_order = sorted(range(len(found)), key=lambda index: int(found[index]["position"]))
-    return analysis, breaks(taken, in_order, analysis.numbering)
+def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> InFolder:
+    """Return what orders of a shot's stills go by; ``version`` is the content version read with the same cursor."""
+
+    def make() -> InFolder:
+        found = _rows(cursor, shot_id)
+        in_order = sorted(range(len(found)), key=lambda index: int(found[index]["position"]))
+        return InFolder(tuple(_taken(row) for row in found), tuple(in_order))
+
+    return database.cached(("in folder", version), make, lambda made: 400 * (1 + len(made.taken)))
 
 
 def arrange(cursor: DictCursor, shot_id: int, decided: Order) -> None:

@@ -316,7 +316,7 @@ def _accounts(password: str) -> str:
     ]
     rights = {
         USER: "SELECT, INSERT, UPDATE, DELETE, CREATE TEMPORARY TABLES",
-        KEEPER: "SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES",
+        KEEPER: "SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, TRIGGER",
     }
     for name, granted in rights.items():
         account = f"'{name}'@'127.0.0.1'"

@@ -21,7 +21,7 @@ from yarnkite.core.order.natural import natural_order
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_bytes
-from yarnkite.store.slots import content_version
+from yarnkite.store.snapshots import content_version
 
 _COLUMNS = (
     *(

@@ -1,6 +1,7 @@
 """The horizon: by how much long, nearly level edges of a still lean, if they agree."""
 
 from collections.abc import Sequence
+from typing import TypeVar
 
 import cv2
 import numpy as np
@@ -15,6 +16,14 @@ _STEP_DEG = 0.1
 _LEAST_TRUST = 0.25
 _LEAST_STILLS = 3
 _MOST_SPREAD_DEG = 0.6
+_LOOKED_IN = 24
+
+T = TypeVar("T")
+
+
+def looked_in(stills: Sequence[T]) -> list[T]:
+    """Return those of a shot's stills, spread over it, in which the horizon is looked for."""
+    return list(stills[:: max(1, len(stills) // _LOOKED_IN)])
 
 
 def horizon(grey: EightBit) -> tuple[float, float]:

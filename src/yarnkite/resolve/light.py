@@ -1,0 +1,158 @@
+"""How a shot's light is made even, what each still gets of it, and what the camera says of its light and its lens."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from statistics import median
+
+import numpy as np
+from pymysql.cursors import DictCursor
+
+from yarnkite.core.base.still import Still
+from yarnkite.core.check.decisions import Check
+from yarnkite.core.image.lens import NO_PROFILE, Profile
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, Adjustment, SharedLight
+from yarnkite.core.light.colour import DAYLIGHT_MIRED
+from yarnkite.core.light.course import values_of
+from yarnkite.core.light.cube import ColourTable
+from yarnkite.core.light.decisions import Even, Light
+from yarnkite.core.light.evening import Evening, Gain, evening
+from yarnkite.core.light.exposure import exposure_value
+from yarnkite.core.light.lens_profile import profile_of
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.lighting import adjustments_of, not_as_they_are, shared_light
+from yarnkite.store import light as measured
+from yarnkite.store import looks, snapshots
+from yarnkite.store.database import Database, Row
+from yarnkite.store.light import CameraNotes, LightMeasures
+from yarnkite.store.snapshots import content_version
+
+_USUAL_APERTURE = 5.6
+
+
+@dataclass(frozen=True)
+class ShotEvening:
+    """The evening of a shot, one value a still in the order of ``ids``; nothing for one that was never measured."""
+
+    ids: tuple[int, ...]
+    evening: Evening
+
+    @cached_property
+    def gains(self) -> dict[int, Gain]:
+        """What each still gets, by id."""
+        return {number: self.evening.gain_of(place) for place, number in enumerate(self.ids)}
+
+
+@dataclass(frozen=True)
+class ShotCamera:
+    """What a shot's stills say: the mired of the light they are balanced for, and what their lens is known to do.
+
+    ``is_measured`` tells whether the stills say the light themselves; ``lens`` is the name most of them give.
+    """
+
+    mired: float
+    is_measured: bool
+    lens: str
+    profile: Profile | None
+
+
+@dataclass(frozen=True)
+class LightRead:
+    """What was read of a shot that its light is made of; nothing of what is not wished."""
+
+    measures: LightMeasures | None = None
+    table: ColourTable | None = None
+    camera: CameraNotes | None = None
+
+
+def read(database: Database, cursor: DictCursor, shot_id: int, version: str, light: Light) -> LightRead:
+    """Read, within a transaction, what decisions about light need of a shot in the state ``version`` names."""
+    if light.is_neutral:
+        return LightRead()
+    return LightRead(
+        measured.read(database, cursor, shot_id, version) if light.even.is_wished else None,
+        looks.table(database, cursor, light.table.digest) if light.table else None,
+        measured.camera_notes(database, cursor, shot_id, version),
+    )
+
+
+def evening_of_shot(database: Database, shot: Row, decisions: Decisions) -> Evening:
+    """Return how decisions make a shot's light even."""
+    with database.transaction() as cursor:
+        measures = measured.read(database, cursor, shot["id"], content_version(cursor, shot["id"]))
+    return evening_from(database, measures, decisions.check, decisions.light.even).evening
+
+
+def adjustments_of_shot(database: Database, shot: Row, decisions: Decisions) -> dict[int, Adjustment]:
+    """Return what decisions do to the light of each still of a shot, by id; nothing at all where light is left as it is."""
+    with database.transaction() as cursor:
+        stills = snapshots.read(database, cursor, shot)
+        found = read(database, cursor, shot["id"], stills.version, decisions.light)
+    return adjustments_from(database, found, stills.stills, decisions)
+
+
+def camera_of_shot(database: Database, shot: Row) -> ShotCamera:
+    """Return what a shot's stills say of the light they were taken in and of their lens."""
+    with database.transaction() as cursor:
+        notes = measured.camera_notes(database, cursor, shot["id"], content_version(cursor, shot["id"]))
+    return camera_from(database, notes)
+
+
+def evening_from(database: Database, measures: LightMeasures, check: Check, even: Even) -> ShotEvening:
+    """Return how a shot's light is made even, from what was measured of it."""
+
+    def make() -> ShotEvening:
+        if not len(measures.blocks):
+            nothing = np.zeros(0)
+            return ShotEvening((), Evening(nothing, nothing, nothing))
+        ids = list(measures.ids)
+        exposure = [exposure_value(*settings) for settings in measures.settings]
+        spoiled = np.array(not_as_they_are(ids, check, set(measures.away)), bool)
+        colours = np.array(measures.balance) if even.colour else None
+        drawn = values_of(
+            even.drawn, {still: place for place, still in enumerate(ids)}, np.arange(len(ids), dtype=float)
+        )
+        made = evening(measures.blocks, np.array(exposure, float), spoiled, even, colours=colours, drawn=drawn)
+        return ShotEvening(measures.ids, made)
+
+    matters = (check.aside, check.bridged, check.held, check.begin, check.end)
+    return database.cached(("evening", measures.version, matters, even), make, lambda made: 400 * (1 + len(made.ids)))
+
+
+def adjustments_from(
+    database: Database, found: LightRead, stills: Sequence[tuple[int, Still]], decisions: Decisions
+) -> dict[int, Adjustment]:
+    """Return what each of a shot's stills gets, by id, from what was read of its light."""
+    gains: Mapping[int, Gain] = {}
+    if found.measures is not None:
+        gains = evening_from(database, found.measures, decisions.check, decisions.light.even).gains
+    return adjustments_of(decisions.light, stills, gains)
+
+
+def shared_light_from(database: Database, found: LightRead, light: Light) -> SharedLight:
+    """Return what all stills of a shot share of their light."""
+    if found.camera is None:
+        return NO_SHARED_LIGHT
+    camera = camera_from(database, found.camera)
+    return shared_light(light, found.table, camera.mired, camera.profile or NO_PROFILE)
+
+
+def camera_from(database: Database, notes: CameraNotes) -> ShotCamera:
+    """Return what the stills of a shot say, put together."""
+
+    def make() -> ShotCamera:
+        mired = [one for one in notes.column("white_mired") if one]
+        is_measured = len(mired) * 2 > len(notes.rows)
+        lenses = notes.column("lens")
+        named = Counter(zip(notes.column("camera"), lenses, strict=True)).most_common(1)
+        camera, lens = named[0][0] if named else ("", "")
+        focal, aperture = (
+            [float(value) for value, own in zip(notes.column(name), lenses, strict=True) if own == lens and value]
+            for name in ("focal_length_mm", "aperture")
+        )
+        usual = median(aperture or [_USUAL_APERTURE])
+        profile = profile_of(camera, lens, median(focal), usual) if lens and focal else None
+        return ShotCamera(round(median(mired), 2) if is_measured else DAYLIGHT_MIRED, is_measured, lens, profile)
+
+    return database.cached(("camera", notes.version), make, lambda made: 2_000)

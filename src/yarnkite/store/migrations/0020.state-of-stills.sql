@@ -1,0 +1,33 @@
+-- A number that is another whenever anything of a shot's stills changes that its clip depends on: what is made of them is
+-- cached by it. The database itself sees to that, so that no statement, of today or later, can forget to. (Which number a still
+-- has in its folder decides nothing.)
+CREATE TABLE still_state (
+  shot_id INT UNSIGNED NOT NULL PRIMARY KEY,
+  version BIGINT UNSIGNED NOT NULL,
+  FOREIGN KEY (shot_id) REFERENCES shot (id) ON DELETE CASCADE
+) ENGINE=InnoDB;
+
+CREATE OR REPLACE TRIGGER shot_added AFTER INSERT ON shot FOR EACH ROW
+  INSERT INTO still_state (shot_id, version) VALUES (NEW.id, UUID_SHORT());
+
+INSERT IGNORE INTO still_state (shot_id, version) SELECT id, UUID_SHORT() FROM shot;
+
+CREATE OR REPLACE TRIGGER still_added AFTER INSERT ON still FOR EACH ROW
+  UPDATE still_state SET version = UUID_SHORT() WHERE shot_id = NEW.shot_id;
+
+CREATE OR REPLACE TRIGGER still_removed AFTER DELETE ON still FOR EACH ROW
+  UPDATE still_state SET version = UUID_SHORT() WHERE shot_id = OLD.shot_id;
+
+CREATE OR REPLACE TRIGGER still_changed AFTER UPDATE ON still FOR EACH ROW
+  UPDATE still_state SET version = UUID_SHORT() WHERE shot_id IN (OLD.shot_id, NEW.shot_id) AND NOT (
+    NEW.shot_id <=> OLD.shot_id AND NEW.position <=> OLD.position AND NEW.away <=> OLD.away AND NEW.name <=> OLD.name
+    AND NEW.source_name <=> OLD.source_name AND NEW.kind <=> OLD.kind AND NEW.bytes <=> OLD.bytes
+    AND NEW.modified_at <=> OLD.modified_at AND NEW.modified_ns <=> OLD.modified_ns
+    AND NEW.changed_ns <=> OLD.changed_ns AND NEW.width <=> OLD.width AND NEW.height <=> OLD.height
+    AND NEW.captured_at <=> OLD.captured_at AND NEW.utc_offset_min <=> OLD.utc_offset_min
+    AND NEW.camera <=> OLD.camera AND NEW.lens <=> OLD.lens AND NEW.software <=> OLD.software
+    AND NEW.exposure_s <=> OLD.exposure_s AND NEW.aperture <=> OLD.aperture AND NEW.sensitivity <=> OLD.sensitivity
+    AND NEW.focal_length_mm <=> OLD.focal_length_mm AND NEW.white_mired <=> OLD.white_mired
+    AND NEW.fingerprint <=> OLD.fingerprint AND NEW.luminance <=> OLD.luminance AND NEW.tail_row <=> OLD.tail_row
+    AND NEW.measures <=> OLD.measures AND NEW.blocks <=> OLD.blocks AND NEW.colours <=> OLD.colours
+  );
