@@ -2,9 +2,8 @@
 
 import os
 import shutil
-import time
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -14,33 +13,25 @@ from yarnkite.core.base.opened import opened
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
-from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.colours import colours_of
-from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.join import Chapter
-from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
 from yarnkite.core.encode.plan import (
     BESIDE_ENDINGS,
     CHUNK_ENDING,
-    Chunk,
     ClipPlan,
-    SoundPlan,
-    clip_plan,
 )
 from yarnkite.core.encode.probe import Facts
 from yarnkite.core.encode.runs import share_of
-from yarnkite.core.encode.sample import Sampled, painted_anew, sample_of
 from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.encode.stretch import Stretch
-from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.decode import check_same, is_as_gathered
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, stills_in
 from yarnkite.jobs.deliver import Destination, deliver
-from yarnkite.jobs.rendering import Rendering, rendered
+from yarnkite.jobs.finishing import Making, finished
+from yarnkite.jobs.rendering import Rendering
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import free_memory_bytes, in_turn
 from yarnkite.store import clips, jobs
@@ -54,8 +45,9 @@ def run(context: Context) -> None:
     """Encode the recipe a job was started with; chunks that exist are used as they are."""
     recipe = recipe_of(context)
     wanted = jobs.wanted_of(context.database, context.job["id"])
-    encode = recipe.decisions.encode
-    finish(context, Finishing(stretch_of(ClipFrames(recipe), wanted), encode, (recipe,), recipe.digest(), wanted))
+    frames = stretch_of(ClipFrames(recipe), wanted)
+    making = Making(frames, recipe.decisions.encode, captured=captured_of(wanted))
+    finish(context, Finishing(making, (recipe,), recipe.digest(), wanted))
 
 
 def recipe_of(context: Context) -> Recipe:
@@ -76,49 +68,29 @@ def stretch_of(frames: FrameSource, wanted: dict[str, Any]) -> FrameSource:
 
 @dataclass(frozen=True)
 class Finishing:
-    """All that makes a finished file: its frames, the recipes whose stills they need, and what is wanted of it.
+    """A file that a job makes, the recipes whose stills it needs, and what is wanted of it."""
 
-    ``sound`` encodes the sound into a file and says what it must turn out to be.
-    """
-
-    frames: FrameSource
-    encode: Encode
+    making: Making
     recipes: tuple[Recipe, ...]
     digest: str
     wanted: dict[str, Any]
-    sound: Callable[[Path], SoundPlan] | None = None
-    chapters: tuple[Chapter, ...] = ()
 
 
 def finish(context: Context, made: Finishing) -> None:
-    """Render what is not rendered yet, join it, compare it with the plan, keep it as a clip and put it where it is to be."""
-    frames, encode = made.frames, made.encode
-    plan = clip_plan(frames, encode)
-    folder = context.workspace.chunks
-    _check_room(folder)
+    """Make a file, keep it as a clip and put it where it is to be."""
+    frames, encode = made.making.frames, made.making.encode
+    _check_room(context.workspace.chunks)
     lost = _check_stills(context, made.recipes)
-    begun = time.monotonic()
     beside = max((2 * recipe.light.over_time for recipe in made.recipes), default=0)
-    done = rendered(rendering_of(context, frames, beside), frames, plan, has_sound=made.sound is not None)
-    parts = done.parts
-    took_s = time.monotonic() - begun
     target = context.workspace.new_clip(context.job["id"], file_ending(encode))
-    stem = name_of(context, made, plan)
-    labels = _labels(encode, made.wanted)
-    sample = tuple(sample_of(frames, "".join(part.key for part in parts)))
-    sound = target.with_suffix(".sound.part") if made.sound and format_of(encode).has_sound else None
+    stem = name_of(context, made)
+    sound_file = target.with_suffix(".sound.part")
     try:
-        if made.sound and sound:
-            plan = replace(plan, sound=made.sound(sound))
-        verdict = _completed(
-            context, Completion(plan, parts, folder, target, sound, made.chapters, labels, stem, sample)
-        )
+        done = finished(rendering_of(context, frames, beside), made.making, target, stem=stem, sound_file=sound_file)
     except BaseException:
         target.unlink(missing_ok=True)
         raise
-    finally:
-        if sound:
-            sound.unlink(missing_ok=True)
+    plan, verdict = done.plan, done.verdict
     differences = verdict.differences
     destination = Destination.of(made.wanted)
     path, message = deliver(target, stem, destination, plan) if destination and not differences else (None, "")
@@ -140,13 +112,13 @@ def finish(context: Context, made: Finishing) -> None:
             rate=plan.rate,
             path=path,
             expected=_expected(made.wanted) if done.fresh else None,
-            took_s=took_s * context.workers.count / max(1, plan.frames) if done.fresh else None,
+            took_s=done.took_s * context.workers.count / max(1, plan.frames) if done.fresh else None,
         ),
         message,
     )
     if path is not None:
         target.unlink(missing_ok=True)
-    forget_oldest(folder, f"*{CHUNK_ENDING}", KEPT_CHUNK_BYTES, BESIDE_ENDINGS)
+    forget_oldest(context.workspace.chunks, f"*{CHUNK_ENDING}", KEPT_CHUNK_BYTES, BESIDE_ENDINGS)
 
 
 def rendering_of(context: Context, frames: FrameSource, beside: int = 0) -> Rendering:
@@ -167,64 +139,22 @@ def _expected(wanted: dict[str, Any]) -> Expected | None:
     return Expected(int(expected[0]), float(expected[1])) if expected else None
 
 
-def name_of(context: Context, made: Finishing, plan: ClipPlan) -> str:
+def name_of(context: Context, made: Finishing) -> str:
     """Return the name of the finished file without its ending: that of a stretch says which."""
-    wanted, stretch = made.wanted, made.wanted.get("stretch")
+    wanted, stretch, frames = made.wanted, made.wanted.get("stretch"), made.making.frames
     said = f"frames-{stretch[0] + 1}-{stretch[1]}" if stretch else ""
     known = words(
-        context.job["shot_name"],
-        plan.size,
-        plan.rate,
-        made.encode,
-        wanted.get("version", ""),
-        wanted.get("project", ""),
-        said,
+        *(context.job["shot_name"], frames.size, frames.rate, made.making.encode),
+        *(wanted.get("version", ""), wanted.get("project", ""), said),
     )
     pattern = wanted.get("pattern") or DEFAULT
     return named(pattern if "{stretch}" in pattern or not said else f"{pattern}_{{stretch}}", known)
 
 
-def _labels(encode: Encode, wanted: dict[str, Any]) -> Labels:
+def captured_of(wanted: dict[str, Any]) -> datetime | None:
+    """Return when the first still of what is wanted was taken, if that is known."""
     captured = wanted.get("captured")
-    return Labels.of(encode, datetime.fromisoformat(captured) if captured else None)
-
-
-@dataclass(frozen=True)
-class Completion:
-    """What is to be made of finished chunks, and where."""
-
-    plan: ClipPlan
-    parts: list[Chunk]
-    folder: Path
-    target: Path
-    sound: Path | None
-    chapters: tuple[Chapter, ...]
-    labels: Labels
-    stem: str
-    sample: tuple[Sampled, ...] = ()
-
-
-def _completed(context: Context, completion: Completion) -> Verdict:
-    """Have chunks joined and the file compared with its plan by a worker, so that the server goes on answering."""
-    ((_, future),) = in_turn(
-        context.workers, complete, [completion], lambda one: (one,), while_waiting=context.check, here=True
-    )
-    verdict: Verdict = future.result()
-    return verdict
-
-
-def complete(completion: Completion) -> Verdict:
-    """Join finished chunks into a file and compare it with its plan, in a worker."""
-    plan, parts, folder = completion.plan, completion.parts, completion.folder
-    clip = assemble(
-        *(plan, parts, folder, completion.target),
-        sound=completion.sound,
-        chapters=completion.chapters,
-        labels=completion.labels,
-        stem=completion.stem,
-    )
-    anew = painted_anew(completion.sample, plan.encode)
-    return verified(clip, plan, parts, folder, completion.labels, anew, completion.chapters)
+    return datetime.fromisoformat(captured) if captured else None
 
 
 def _said_of_lost(count: int) -> str:

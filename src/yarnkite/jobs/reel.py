@@ -1,6 +1,7 @@
 """The encoding of a reel: its frames as those of a clip, with the sound that is mixed and encoded for them."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from yarnkite.core.encode.join import Chapter
@@ -11,7 +12,8 @@ from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.mixing import mastered, mix_of
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.sound.loudness import CEILING_DBTP, Readable, loudness_of, mastering
-from yarnkite.jobs.encode import Finishing, finish, reel_recipe_of, stretch_of
+from yarnkite.jobs.encode import Finishing, captured_of, finish, reel_recipe_of, stretch_of
+from yarnkite.jobs.finishing import Making
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs
 
@@ -26,15 +28,12 @@ def run(context: Context) -> None:
     frames, reel = ReelFrames(recipe), recipe.reel
     shown = stretch_of(frames, wanted)
     recipes = tuple(clip.recipe for part in recipe.clips for clip in part if clip is not None)
-    finish(
-        context,
-        Finishing(
-            *(shown, reel.encode, recipes, recipe.digest(), wanted),
-            # A stretch for a trial is looked at, not listened to.
-            sound=None if shown is not frames else sound_of(recipe, frames, context.check),
-            chapters=chapters_of(recipe, frames) if shown is frames else (),
-        ),
-    )
+    making = Making(shown, reel.encode, captured=captured_of(wanted))
+    if shown is frames:
+        # A stretch for a trial is looked at, not listened to.
+        sound, chapters = sound_of(recipe, frames, context.check), chapters_of(recipe, frames)
+        making = replace(making, sound=sound, chapters=chapters)
+    finish(context, Finishing(making, recipes, recipe.digest(), wanted))
 
 
 def sound_of(recipe: ReelRecipe, frames: ReelFrames, check: Callable[[], None]) -> Callable[[Path], SoundPlan] | None:

@@ -17,15 +17,9 @@ from yarnkite.core.base.geometry import count_shapes
 from yarnkite.core.base.opened import opened
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
-from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import copies_of
-from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.join import Chapter
-from yarnkite.core.encode.labels import Labels
-from yarnkite.core.encode.plan import Chunk, ChunkTask, ClipPlan, SoundPlan, chunks, clip_plan, task_of
+from yarnkite.core.encode.plan import Chunk, ChunkTask, ClipPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.runs import share_of
-from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.encode.warnings import check_possible, disagreements
@@ -36,9 +30,10 @@ from yarnkite.core.order.analysis import Analysis, analyse
 from yarnkite.core.order.breaks import Taken
 from yarnkite.core.pace.decisions import Thin
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.frame_source import ClipFrames, FrameSource
+from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
-from yarnkite.jobs.rendering import Rendering, rendered
+from yarnkite.jobs.finishing import Making, finished
+from yarnkite.jobs.rendering import Rendering
 from yarnkite.jobs.workers import Workers, free_memory_bytes, in_turn
 
 Say = Callable[[str], None]
@@ -187,35 +182,19 @@ def make_recipe(
     expected: int = 0,
 ) -> MadeClip:
     """Make a clip of a recipe, or of a stretch of it, and compare it with its plan; raises ``Refusal``."""
-    making = Making(ClipFrames(recipe), recipe.decisions.encode, expected=expected)
-    return make_frames(making, target, hearers, workers, captured=captured, stretch=stretch)
-
-
-@dataclass(frozen=True)
-class Making:
-    """Frames to be made into a file, with what else is in it; ``expected`` is about how many bytes that takes."""
-
-    frames: FrameSource
-    encode: Encode
-    sound: Callable[[Path], SoundPlan] | None = None
-    chapters: Sequence[Chapter] = ()
-    expected: int = 0
+    making = Making(ClipFrames(recipe), recipe.decisions.encode, captured=captured, expected=expected)
+    return make_frames(making, target, hearers, workers, stretch=stretch)
 
 
 def make_frames(
-    making: Making,
-    target: Path,
-    hearers: Hearers,
-    workers: Workers[Any],
-    *,
-    captured: datetime | None = None,
-    stretch: tuple[int, int] | None = None,
+    making: Making, target: Path, hearers: Hearers, workers: Workers[Any], *, stretch: tuple[int, int] | None = None
 ) -> MadeClip:
     """Make a file of frames, or of a stretch of them, and compare it with its plan; raises ``Refusal``."""
+    if stretch:
+        # A stretch for a trial is looked at, not listened to.
+        making = replace(making, frames=Stretch(making.frames, *stretch), sound=None, chapters=())
     encode = making.encode
-    clip_plan(making.frames, encode)
-    frames: FrameSource = Stretch(making.frames, *stretch) if stretch else making.frames
-    plan = clip_plan(frames, encode)
+    plan = clip_plan(making.frames, encode)
     check_possible(encode, plan.size, plan.rate)
     for sentence in disagreements(encode, plan.size, plan.rate, plan.frames, making.expected):
         hearers.warn(sentence)
@@ -223,28 +202,14 @@ def make_frames(
     pieces.mkdir(parents=True, exist_ok=True)
     share = share_of(workers.count, free_memory_bytes(), plan.size)
     rendering = Rendering(workers, pieces, share, "clip", lambda: None, hearers.tell)
-    parts = rendered(rendering, frames, plan).parts
-    labels = Labels.of(encode, captured)
-    # A stretch for a trial is looked at, not listened to.
-    wanted = making.sound if stretch is None and format_of(encode).has_sound else None
-    sound = pieces / "sound.part" if wanted else None
-    if wanted and sound:
-        plan = replace(plan, sound=wanted(sound))
-        if plan.sound and plan.sound.remark:
-            hearers.warn(plan.sound.remark)
-    chapters = making.chapters if stretch is None else ()
-    assemble(plan, parts, pieces, target, sound=sound, chapters=chapters, labels=labels, stem=target.stem)
-    if sound:
-        sound.unlink(missing_ok=True)
-    anew = painted_anew(sample_of(frames, "".join(part.key for part in parts)), plan.encode)
-    verdict = verified(target, plan, parts, pieces, labels, anew, chapters)
-    _clear(pieces, parts if verdict.differences else [])
-    return MadeClip(target, plan, verdict)
+    done = finished(rendering, making, target, stem=target.stem, sound_file=pieces / "sound.part")
+    if done.plan.sound and done.plan.sound.remark:
+        hearers.warn(done.plan.sound.remark)
+    _clear(pieces, done.parts if done.verdict.differences else [])
+    return MadeClip(target, done.plan, done.verdict)
 
 
-def prove_frames(
-    making: Making, clip: Path, hearers: Hearers, workers: Workers[Any], *, captured: datetime | None = None
-) -> MadeClip:
+def prove_frames(making: Making, clip: Path, hearers: Hearers, workers: Workers[Any]) -> MadeClip:
     """Paint all frames anew and compare a finished clip with them, and with all else that is planned of it.
 
     Raises ``Refusal``.
@@ -253,7 +218,7 @@ def prove_frames(
     plan, parts = clip_plan(frames, encode), chunks(frames, encode)
     with tempfile.TemporaryDirectory(prefix="yarn-kite-") as name:
         folder, painted = Path(name), 0
-        if making.sound and format_of(encode).has_sound:
+        if making.sound is not None and making.has_sound:
             plan = replace(plan, sound=making.sound(folder / "sound.part"))
         work = in_turn(
             workers, _paint_in_worker, parts, lambda part: (task_of(frames, encode, part), folder), here=True
@@ -261,7 +226,7 @@ def prove_frames(
         for part, future in work:
             future.result()
             hearers.tell(painted := painted + part.frames, plan.frames)
-        verdict = verified(clip, plan, parts, folder, Labels.of(encode, captured), chapters=making.chapters)
+        verdict = verified(clip, plan, parts, folder, making.labels, chapters=making.chapters)
     return MadeClip(clip, plan, replace(verdict, evidence=replace(verdict.evidence, anew=verdict.evidence.frames)))
 
 

@@ -2,7 +2,6 @@
 
 import re
 from dataclasses import replace
-from datetime import datetime
 from pathlib import Path
 
 from yarnkite.core.base.errors import NotFound, Refusal
@@ -16,9 +15,10 @@ from yarnkite.core.reel.reel_file import SOUNDS, ReelFile
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import stills_in
 from yarnkite.core.render.shot_file import ShotFile, read_saved
+from yarnkite.jobs.finishing import Making
 from yarnkite.jobs.reel import chapters_of, sound_of
 from yarnkite.services import reel
-from yarnkite.services.clip import Hearers, MadeClip, Making, computing, make_frames, prove_frames
+from yarnkite.services.clip import Hearers, MadeClip, computing, make_frames, prove_frames
 from yarnkite.services.encode import encodable
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
@@ -57,9 +57,9 @@ def render_file(
     stretch: tuple[int, int] | None = None,
 ) -> MadeClip:
     """Make a clip of a saved shot, or of a saved reel, whose files lie in a folder; raises ``Refusal`` before the work."""
-    making, captured = _read(file, stills, sounds, encode)
+    making = _read(file, stills, sounds, encode)
     with computing() as workers:
-        return make_frames(making, target, hearers, workers, captured=captured, stretch=stretch)
+        return make_frames(making, target, hearers, workers, stretch=stretch)
 
 
 def prove_file(
@@ -75,16 +75,16 @@ def prove_file(
 
     ``format`` is the clip's where that is not the one saved with the shot; the container is what its name ends with.
     """
-    making, captured = _read(file, stills, sounds, None)
+    making = _read(file, stills, sounds, None)
     encode = making.encode if format is None else making.encode.model_copy(update={"format": format, "container": None})
     ending = clip.suffix.lower().lstrip(".")
     if ending in format_of(encode).containers:
         encode = encode.model_copy(update={"container": ending})
     with computing() as workers:
-        return prove_frames(replace(making, encode=encode), clip, hearers, workers, captured=captured)
+        return prove_frames(replace(making, encode=encode), clip, hearers, workers)
 
 
-def _read(file: Path, stills: Path, sounds: Path | None, encode: Encode | None) -> tuple[Making, datetime | None]:
+def _read(file: Path, stills: Path, sounds: Path | None, encode: Encode | None) -> Making:
     """Read what was saved, with its files where they are now."""
     if file.stat().st_size > _MOST_BYTES:
         raise Refusal("not_a_shot", f"“{file.name}” is too large to be a shot that was saved.")
@@ -97,13 +97,13 @@ def _read(file: Path, stills: Path, sounds: Path | None, encode: Encode | None) 
     return _shot(read_saved(ShotFile, text), stills, encode)
 
 
-def _shot(saved: ShotFile, folder: Path, encode: Encode | None) -> tuple[Making, datetime | None]:
+def _shot(saved: ShotFile, folder: Path, encode: Encode | None) -> Making:
     recipe = saved.recipe_in(folder)
     _check_stills(stills_in(recipe), folder)
-    return Making(ClipFrames(recipe), encode or recipe.decisions.encode), saved.captured
+    return Making(ClipFrames(recipe), encode or recipe.decisions.encode, captured=saved.captured)
 
 
-def _reel(saved: ReelFile, folder: Path, sounds: Path, encode: Encode | None) -> tuple[Making, datetime | None]:
+def _reel(saved: ReelFile, folder: Path, sounds: Path, encode: Encode | None) -> Making:
     recipe = saved.recipe_in(folder, sounds)
     if encode is not None:
         recipe = recipe.model_copy(update={"reel": recipe.reel.model_copy(update={"encode": encode})})
@@ -117,8 +117,8 @@ def _reel(saved: ReelFile, folder: Path, sounds: Path, encode: Encode | None) ->
             "lost", f"“{Path(lost[0]).name}” is not in {sounds}. Give the program's own folder of sounds with --sounds."
         )
     frames = ReelFrames(recipe)
-    making = Making(frames, recipe.reel.encode, sound_of(recipe, frames, lambda: None), chapters_of(recipe, frames))
-    return making, saved.captured
+    sound, chapters = sound_of(recipe, frames, lambda: None), chapters_of(recipe, frames)
+    return Making(frames, recipe.reel.encode, sound, chapters, saved.captured)
 
 
 def _check_stills(wanted: list[Still], folder: Path) -> None:
