@@ -14,7 +14,7 @@ from bench.encode import HD
 from bench.stills import make_stills
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.plan import clip_plan
+from yarnkite.core.encode.render_plan import render_plan
 from yarnkite.core.encode.runs import Share
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.roots import Root
@@ -63,7 +63,7 @@ def _render(workers: ClusterWorkers, stills: list[Still], folder: Path) -> None:
     decisions = Decisions(fit=Fit(size=HD), pace=Pace(rate=RATE), encode=encode)
     frames = ClipFrames(Recipe(stills=tuple(stills), decisions=decisions))
     rendering = Rendering(workers, folder, Share(1, 1), folder.name, lambda: None, lambda done, total: None)
-    rendered(rendering, frames, clip_plan(frames, encode))
+    rendered(rendering, frames, render_plan(frames, encode))
 
 
 def _wait_for(workers: ClusterWorkers, count: int) -> None:

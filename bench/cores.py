@@ -21,8 +21,8 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import encode_frames
 from yarnkite.core.encode.formats.format import THREADS
-from yarnkite.core.encode.plan import Chunk, ChunkTask
 from yarnkite.core.encode.planes import frame_by_planes
+from yarnkite.core.encode.render_plan import Chunk, ChunkTask
 from yarnkite.core.encode.runs import runs, share_of
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe

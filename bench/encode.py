@@ -17,8 +17,8 @@ from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import encode_frames, render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.plan import Chunk, ChunkTask, chunks, clip_plan, task_of
 from yarnkite.core.encode.planes import frame_by_planes
+from yarnkite.core.encode.render_plan import Chunk, ChunkTask, chunks, render_plan, task_of
 from yarnkite.core.encode.runs import runs, share_of
 from yarnkite.core.encode.verify import verified
 from yarnkite.core.encode.video_frame import to_video_frame
@@ -77,7 +77,7 @@ def ours(stills: list[Still], folder: Path, size: Size = HD, encode: Encode = _U
         list(pool.map(_made_ready, [work[0][0].specs[0]] * 4 * share.at_once))
         begin_again()
         list(pool.map(_render, work, [folder] * len(work), [share.threads] * len(work)))
-    plan = clip_plan(frames, encode)
+    plan = render_plan(frames, encode)
     clip = assemble(plan, parts, folder, folder / f"clip.{file_ending(encode)}")
     differences = verified(clip, plan, parts, folder).differences
     if differences:

@@ -12,7 +12,7 @@ from bench.stills import USUAL, make_stills
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.plan import chunks, clip_plan
+from yarnkite.core.encode.render_plan import chunks, render_plan
 from yarnkite.core.encode.verify import verified
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
@@ -56,7 +56,7 @@ def _one(name: FormatName, plainly: tuple[str, ...], stills: list[Still], work: 
     clip = work / "ours" / f"clip.{file_ending(encode)}"
     frames = ClipFrames(Recipe(stills=tuple(stills), decisions=Decisions(fit=Fit(size=HD), encode=encode)))
     begun = time.monotonic()
-    verified(clip, clip_plan(frames, encode), chunks(frames, encode), work / "ours")
+    verified(clip, render_plan(frames, encode), chunks(frames, encode), work / "ours")
     compared = time.monotonic() - begun
     samples, *options = plainly
     other = work / ("plain.mov" if name.startswith(("prores", "dnxhr")) else "plain.mkv")

@@ -21,7 +21,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import chunks, task_of
+from yarnkite.core.encode.render_plan import chunks, task_of
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.gathering import gather_still
 from yarnkite.core.gather.proxies import Proxies

@@ -18,7 +18,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import Chunk, chunks, task_of
+from yarnkite.core.encode.render_plan import Chunk, chunks, task_of
 from yarnkite.core.encode.sound_stream import decoded, encode_sound, sound_segment
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.srgb import dissolved, to_codes, to_light

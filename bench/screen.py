@@ -15,7 +15,7 @@ from tests.screen.conftest import ARGUMENTS
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.check.shift import Shift
 from yarnkite.core.gather.measures import GRID
-from yarnkite.core.order.rename import DEFAULT, Named, plan
+from yarnkite.core.order.renaming import DEFAULT, Named, renaming
 from yarnkite.resolve.check import looked_for_dirt
 from yarnkite.serve import running
 from yarnkite.store import check as checks
@@ -50,7 +50,7 @@ def _plan_names() -> None:
     named = [Named(f"MRW_{number + 1:05}.JPG", BEGINS + timedelta(seconds=4 * number)) for number in range(STILLS)]
     there = [one.name for one in named] + [one.name.replace("JPG", "XMP") for one in named]
     began = time.perf_counter()
-    lines = plan(named, DEFAULT, "Many", numbering([one.name for one in named]), there)
+    lines = renaming(named, DEFAULT, "Many", numbering([one.name for one in named]), there)
     print(
         f"plan of new names, with sidecars    {time.perf_counter() - began:5.2f} s   (bar: 0.30), {len(lines):,} files"
     )

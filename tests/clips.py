@@ -9,8 +9,8 @@ from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.plan import Chunk, ClipPlan, chunks, clip_plan, task_of
 from yarnkite.core.encode.preview import Segment, segments
+from yarnkite.core.encode.render_plan import Chunk, RenderPlan, chunks, render_plan, task_of
 from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.pixels import ImageArray
@@ -19,8 +19,8 @@ from yarnkite.core.render.picture import picture
 from yarnkite.core.render.recipe import Recipe
 
 
-def plan_of(recipe: Recipe) -> ClipPlan:
-    return clip_plan(ClipFrames(recipe), recipe.decisions.encode)
+def plan_of(recipe: Recipe) -> RenderPlan:
+    return render_plan(ClipFrames(recipe), recipe.decisions.encode)
 
 
 def chunks_of(recipe: Recipe) -> list[Chunk]:
@@ -45,7 +45,7 @@ def finished_clip(
     """Render all of a recipe, make a file of it as its format wants and verify it; ``apart`` renders chunk by chunk."""
     folder.mkdir(parents=True, exist_ok=True)
     frames, encode = ClipFrames(recipe), recipe.decisions.encode
-    parts, plan = chunks(frames, encode), clip_plan(frames, encode)
+    parts, plan = chunks(frames, encode), render_plan(frames, encode)
     tasks = [task_of(frames, encode, part) for part in parts]
     for run in [[task] for task in reversed(tasks)] if apart else [tasks]:
         render_chunks(run, folder)

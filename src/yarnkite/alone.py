@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from yarnkite.core.base.errors import Conflict, NoRoom
+from yarnkite.core.base.errors import Conflict, DiskFull
 
 
 class Held:
@@ -25,7 +25,7 @@ class Held:
 @contextmanager
 def alone_in(folder: Path) -> Iterator[Held]:
     """Hold a data folder; raises ``Conflict`` (``runs_already``) that says where the program that holds it answers, or
-    ``NoRoom`` (``cannot_write``) where nothing can be kept.
+    ``DiskFull`` (``cannot_write``) where nothing can be kept.
 
     The lock ends with the process, however it ends.
     """
@@ -33,7 +33,7 @@ def alone_in(folder: Path) -> Iterator[Held]:
         folder.mkdir(parents=True, exist_ok=True)
         descriptor = os.open(folder / "running.json", os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
     except OSError as error:
-        raise NoRoom(
+        raise DiskFull(
             "cannot_write",
             f"Nothing can be kept in {folder}: {error.strerror}. Make it writable, or name another folder with --data.",
         ) from error

@@ -49,5 +49,5 @@ def encoded(client: TestClient, finished: Callable[[int], dict], shot: int) -> d
 
 def rename(client: TestClient, shot: int, pattern: list[dict] = PATTERN) -> Response:
     """Rename a shot's files by a pattern, once its table was seen."""
-    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": pattern}).json()
-    return client.post(f"/api/shots/{shot}/rename", json={"parts": pattern, "plan": planned["plan"]})
+    planned = client.post(f"/api/shots/{shot}/rename/table", json={"parts": pattern}).json()
+    return client.post(f"/api/shots/{shot}/rename", json={"parts": pattern, "table": planned["table"]})

@@ -79,12 +79,12 @@ def test_what_does_not_exist_yet_is_placed_by_what_does(tmp_path, outside):
 def test_an_export_never_writes_over_a_file_that_came_meanwhile(
     services, client, gathered, card, project, finished, tmp_path
 ):
-    from yarnkite.core.base.errors import NoRoom
+    from yarnkite.core.base.errors import DiskFull
     from yarnkite.jobs.export import write_one
 
     write_jpeg(tmp_path / "a.jpg")
     (tmp_path / "b.jpg").write_bytes(b"somebody else's")
-    with pytest.raises(NoRoom, match="File exists"):
+    with pytest.raises(DiskFull, match="File exists"):
         write_one(None, None, None, tmp_path / "a.jpg", tmp_path / "b.jpg")
     assert (tmp_path / "b.jpg").read_bytes() == b"somebody else's"
     assert sorted(path.name for path in tmp_path.iterdir() if path.is_file()) == ["a.jpg", "b.jpg"]

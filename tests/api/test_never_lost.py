@@ -20,7 +20,7 @@ from tests.conftest import write_jpeg
 from tests.disks import fill, small_disk
 from tests.patience import wait_for_job, wait_until
 from tests.program import Program
-from yarnkite.core.base.errors import Conflict, NoRoom
+from yarnkite.core.base.errors import Conflict, DiskFull
 from yarnkite.core.order import rename as moves
 from yarnkite.jobs.runner import SET_ASIDE, Runner
 from yarnkite.jobs.workers import Workers, in_turn
@@ -52,14 +52,14 @@ def test_a_database_killed_in_a_rename_leaves_the_folder_whole_and_the_shot_free
     folder = folder_of(client, shot)
     before, pid = contents(folder), database_pid(services)
     count = iter(range(1000))
-    move = moves.move_exclusively
+    move = moves.rename_exclusively
 
     def move_and_kill(source, target):
         if next(count) == after:
             os.kill(pid, signal.SIGKILL)
         move(source, target)
 
-    monkeypatch.setattr(moves, "move_exclusively", move_and_kill)
+    monkeypatch.setattr(moves, "rename_exclusively", move_and_kill)
     answer = rename(client, shot)
     monkeypatch.undo()
     assert answer.status_code == 200 or answer.json()["code"] == "rename_broken_off", answer.text
@@ -81,14 +81,14 @@ def test_a_database_killed_while_a_rename_is_taken_back_leaves_it_whole_and_said
     assert rename(client, shot).status_code == 200
     new, pid = contents(folder), database_pid(services)
     count = iter(range(1000))
-    move = moves.move_exclusively
+    move = moves.rename_exclusively
 
     def move_and_kill(source, target):
         move(source, target)
         if next(count) == after:
             os.kill(pid, signal.SIGKILL)
 
-    monkeypatch.setattr(moves, "move_exclusively", move_and_kill)
+    monkeypatch.setattr(moves, "rename_exclusively", move_and_kill)
     answer = client.post(f"/api/shots/{shot}/rename/undo")
     monkeypatch.undo()
     assert answer.status_code == 200 or answer.json()["code"] == "rename_broken_off", answer.text
@@ -147,13 +147,13 @@ def test_whatever_goes_wrong_in_a_rename_everything_is_as_before_and_the_shot_is
     for error in (OSError(5, "Input/output error"), ValueError("what nobody thought of")):
         count = iter(range(1000))
 
-        def fail(source, target, count=count, error=error, move=moves.move_exclusively):
+        def fail(source, target, count=count, error=error, move=moves.rename_exclusively):
             if next(count) == 7:
                 raise error
             move(source, target)
 
         with monkeypatch.context() as patched:
-            patched.setattr(moves, "move_exclusively", fail)
+            patched.setattr(moves, "rename_exclusively", fail)
             if isinstance(error, OSError):
                 assert rename(client, shot).status_code in (400, 507)
             else:
@@ -291,7 +291,7 @@ def test_deleting_and_a_real_deadlock_take_effect_whole(services, client, gather
 
 def test_a_full_disk_is_said_to_be_full(services):
     for number in (1114, 1021):
-        with pytest.raises(NoRoom, match="is full"), services.database.transaction():
+        with pytest.raises(DiskFull, match="is full"), services.database.transaction():
             raise pymysql.err.OperationalError(number, "The table is full")
 
 
@@ -536,7 +536,7 @@ def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, 
 
     def gather_or_not(*arguments, **named):
         if full.is_set():
-            raise NoRoom("disk_full", "Only 3 MB are free.")
+            raise DiskFull("disk_full", "Only 3 MB are free.")
         return gather(*arguments, **named)
 
     monkeypatch.setattr(growing.gather, "gather", gather_or_not)

@@ -175,18 +175,18 @@ def test_stopping_does_not_wait_for_what_does_not_answer(tmp_path):
 
 
 def test_what_goes_wrong_where_a_file_is_copied_to_is_not_told_of_the_file(tmp_path):
-    from yarnkite.core.base.errors import NoRoom
+    from yarnkite.core.base.errors import DiskFull
     from yarnkite.jobs.export import write_one
 
     source = write_jpeg(tmp_path / "a.jpg", size=(1200, 800))
-    with pytest.raises(NoRoom, match="cannot be written") as refusal:
+    with pytest.raises(DiskFull, match="cannot be written") as refusal:
         write_one(None, None, None, source, Path("/dev/full"))
     assert "a.jpg" not in refusal.value.sentence
 
 
 def test_only_regular_files_are_opened(tmp_path):
     from yarnkite.core.base.errors import UnreadableStill
-    from yarnkite.core.base.opened import opened, read_bytes
+    from yarnkite.core.base.safe_open import read_bytes, safe_open
 
     os.mkfifo(tmp_path / "pipe.jpg")
     for path in (tmp_path / "pipe.jpg", tmp_path):
@@ -194,6 +194,6 @@ def test_only_regular_files_are_opened(tmp_path):
             read_bytes(path)
         assert refusal.value.code == "not_a_file"
     regular = write_jpeg(tmp_path / "a.jpg")
-    with opened(regular) as file:
+    with safe_open(regular) as file:
         assert stat.S_ISREG(os.fstat(file.handle.fileno()).st_mode)
         assert file.size == regular.stat().st_size

@@ -22,7 +22,7 @@ def test_files_get_the_names_that_were_shown_and_their_old_ones_back(client, gat
     folder = folder_of(client, shot)
     (folder / "MRW_3.xmp").write_text("<settings/>")
     before = contents(folder)
-    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": PATTERN}).json()
+    planned = client.post(f"/api/shots/{shot}/rename/table", json={"parts": PATTERN}).json()
     assert (planned["problems"], planned["changes"], len(planned["lines"])) == (0, 7, 7)
     assert contents(folder) == before
     assert rename(client, shot).json() == {"files": 7}
@@ -41,10 +41,10 @@ def test_files_get_the_names_that_were_shown_and_their_old_ones_back(client, gat
 def test_a_table_that_is_no_longer_true_is_not_carried_out(client, gathered):
     shot = gathered(3)
     folder = folder_of(client, shot)
-    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": PATTERN}).json()
+    planned = client.post(f"/api/shots/{shot}/rename/table", json={"parts": PATTERN}).json()
     (folder / "MRW_2.xmp").write_text("new")
     before = contents(folder)
-    refused = client.post(f"/api/shots/{shot}/rename", json={"parts": PATTERN, "plan": planned["plan"]})
+    refused = client.post(f"/api/shots/{shot}/rename", json={"parts": PATTERN, "table": planned["table"]})
     assert (refused.status_code, refused.json()["code"]) == (409, "plan_changed")
     assert contents(folder) == before
 
@@ -72,7 +72,7 @@ def test_a_file_that_changed_since_is_named_and_nothing_is_taken_back(client, ga
 
 def test_the_plan_can_be_had_as_csv(client, gathered):
     shot = gathered(2)
-    said = client.post(f"/api/shots/{shot}/rename/plan.csv", json={"parts": PATTERN}).text.splitlines()
+    said = client.post(f"/api/shots/{shot}/rename/table.csv", json={"parts": PATTERN}).text.splitlines()
     assert said[0] == "old name,new name"
     assert said[1].startswith("MRW_1.jpg,")
 
@@ -80,14 +80,14 @@ def test_the_plan_can_be_had_as_csv(client, gathered):
 KILLED = """
 import json, os, sys
 from yarnkite.core.order import rename as moves
-from yarnkite.core.order.rename import PatternPart
+from yarnkite.core.order.renaming import PatternPart
 from yarnkite.jobs import rename
 from yarnkite.store.database import Database
 from yarnkite.store.server import Address
 
 asked = json.loads(sys.argv[1])
 steps = 0
-original = moves.move_exclusively
+original = moves.rename_exclusively
 
 def rename_or_die(path, target):
     global steps
@@ -96,9 +96,9 @@ def rename_or_die(path, target):
     steps += 1
     return original(path, target)
 
-moves.move_exclusively = rename_or_die
+moves.rename_exclusively = rename_or_die
 database = Database(Address(**asked["address"]))
-lines = rename.plan_of(database, asked["shot"], tuple(PatternPart(**part) for part in asked["pattern"]))
+lines = rename.renaming_of(database, asked["shot"], tuple(PatternPart(**part) for part in asked["pattern"]))
 rename.carry_out(database, asked["shot"], lines)
 """
 
@@ -108,7 +108,7 @@ def test_a_rename_killed_at_any_step_leaves_the_folder_whole(client, services, g
     shot = gathered(5)
     folder = folder_of(client, shot)
     before = contents(folder)
-    planned = client.post(f"/api/shots/{shot}/rename/plan", json={"parts": PATTERN}).json()
+    planned = client.post(f"/api/shots/{shot}/rename/table", json={"parts": PATTERN}).json()
     address = services.database._address
     asked = {"after": after, "address": vars(address), "shot": shot, "pattern": PATTERN}
     ended = subprocess.run([sys.executable, "-c", KILLED, json.dumps(asked)], check=False)
@@ -151,14 +151,14 @@ def test_a_file_that_appears_under_the_new_name_meanwhile_is_not_replaced(client
     shot = gathered(5)
     folder = folder_of(client, shot)
     before = contents(folder)
-    real = moves.move_exclusively
+    real = moves.rename_exclusively
 
     def another_came_first(source, target):
         if target.name.endswith("_0003.jpg") and not target.exists():
             target.write_bytes(b"somebody else's")
         real(source, target)
 
-    monkeypatch.setattr(moves, "move_exclusively", another_came_first)
+    monkeypatch.setattr(moves, "rename_exclusively", another_came_first)
     refused = rename(client, shot)
     assert (refused.status_code, refused.json()["code"]) == (400, "name_taken")
     now = contents(folder)
@@ -178,9 +178,9 @@ def test_no_file_is_ever_replaced_by_moving_another(tmp_path, monkeypatch, broke
     one.write_text("one")
     other.write_text("other")
     with pytest.raises(FileExistsError):
-        moving.move_exclusively(one, other)
+        moving.rename_exclusively(one, other)
     assert (one.read_text(), other.read_text()) == ("one", "other")
-    moving.move_exclusively(one, tmp_path / "third")
+    moving.rename_exclusively(one, tmp_path / "third")
     assert sorted(path.name for path in tmp_path.iterdir()) == ["other", "third"]
     with pytest.raises(FileNotFoundError):
-        moving.move_exclusively(one, tmp_path / "fourth")
+        moving.rename_exclusively(one, tmp_path / "fourth")

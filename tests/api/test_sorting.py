@@ -245,7 +245,7 @@ def test_stills_are_written_under_new_names_into_a_new_folder(client, use, mess,
     client.post(f"/api/shots/{shot}/aside", json={"seen": 1, "stills": ids[:2], "aside": True})
     before, used = files_in(mess), names(client, shot)[2:]
     body = {"parts": [{"kind": "text", "text": "reach_"}, {"kind": "counter"}], "what": what, "format": "PNG"}
-    planned = client.post(f"/api/shots/{shot}/export/plan", json=body).json()
+    planned = client.post(f"/api/shots/{shot}/export/list", json=body).json()
     stills = [line for line in planned["lines"] if line["still"] is not None]
     assert [line["old"] for line in stills] == used
     assert planned["problems"] == 0

@@ -115,7 +115,7 @@ def test_strengths_play_without_measuring_again_and_each_says_its_price(client, 
     put(client, shot, steady={"how": "glide", "place_over": 12, "level_over": 12, "size_over": 12})
     measured(client, finished, shot)
     asked = {"revision": opened(client, shot)["revision"]}
-    prices = client.get(f"/api/shots/{shot}/move/bargains", params=asked).json()
+    prices = client.get(f"/api/shots/{shot}/move/trade_offs", params=asked).json()
     assert [one["strength"] for one in prices] == sorted(one["strength"] for one in prices)
     assert [one["stays"] for one in prices] == sorted((one["stays"] for one in prices), reverse=True)
     assert prices[-1]["stays"] < 0.05
@@ -160,7 +160,7 @@ def test_a_point_is_held_through_the_clip_also_where_it_is_hidden(client, servic
     found = measured(client, finished, shot)
     assert [number for number, sure in enumerate(found["sure"][0]) if sure == 0] == [6, 7, 8]
     sight = client.get(
-        f"/api/shots/{shot}/move/stills/7/sights", params={"revision": opened(client, shot)["revision"]}
+        f"/api/shots/{shot}/move/stills/7/observations", params={"revision": opened(client, shot)["revision"]}
     ).json()[0]
     assert (sight["x"] * WIDTH, sight["y"] * HEIGHT) == pytest.approx(
         shares(place_of_mark(cameras))[7] * [WIDTH, HEIGHT], abs=0.5
@@ -187,7 +187,7 @@ def test_a_correction_at_a_later_still_counts_from_there_on(client, finished, mo
 
     def sight(position):
         asked = {"revision": opened(client, shot)["revision"]}
-        one = client.get(f"/api/shots/{shot}/move/stills/{position}/sights", params=asked).json()[0]
+        one = client.get(f"/api/shots/{shot}/move/stills/{position}/observations", params=asked).json()[0]
         return np.array([one["x"], one["y"]])
 
     truth = shares(place_of_mark(cameras))

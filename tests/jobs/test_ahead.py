@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from yarnkite.core.base.making import OneByOne
+from yarnkite.core.base.result_source import OneByOne
 from yarnkite.jobs.ahead import Ahead
 
 

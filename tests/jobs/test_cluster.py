@@ -12,7 +12,7 @@ from tests.patience import STANDSTILL_S, wait_until
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.plan import chunks, clip_plan, task_of
+from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.runs import Share
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.roots import Root
@@ -87,7 +87,7 @@ def chunks_by(workers, card, folder, while_waiting=lambda: None):
     recipe = recipe_of(card)
     frames = ClipFrames(recipe)
     rendering = Rendering(workers, folder, Share(1, 1), "job-1", while_waiting, lambda done, total: None)
-    parts = rendered(rendering, frames, clip_plan(frames, recipe.decisions.encode)).parts
+    parts = rendered(rendering, frames, render_plan(frames, recipe.decisions.encode)).parts
     names = [name for part in parts for name in (part.file_name, *part.beside)]
     return {name: (folder / name).read_bytes() for name in names}
 

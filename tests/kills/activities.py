@@ -98,10 +98,10 @@ def renaming(journal, number, ended):
     text = f"k{number}"
     while not ended.is_set():
         parts = [{"kind": "text", "text": f"{text}_"}, {"kind": "counter"}]
-        planned = journal.ask("POST", f"/api/shots/{journal.shot}/rename/plan", json={"parts": parts})
+        planned = journal.ask("POST", f"/api/shots/{journal.shot}/rename/table", json={"parts": parts})
         if planned is None or planned.status_code != 200:
             return
-        body = {"parts": parts, "plan": planned.json()["plan"]}
+        body = {"parts": parts, "table": planned.json()["table"]}
         done = journal.ask("POST", f"/api/shots/{journal.shot}/rename", json=body)
         if done is None or done.status_code != 200:
             return

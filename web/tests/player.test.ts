@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 
-import type { ClipPlan } from "../src/api/client";
+import type { Playback } from "../src/api/client";
 import { Player, type Listener } from "../src/playback/player";
 
 /** The browser's media parts, as far as the player uses them, under the test's control. */
@@ -54,19 +54,19 @@ class Video extends EventTarget {
   removeAttribute(): void {}
 }
 
-function plan(name: string, segments = 30, frames = 10): ClipPlan {
+function playback(name: string, segments = 30, frames = 10): Playback {
   const cut = Array.from({ length: segments }, (_, number) => ({ key: `${name}-${number}`, first: number * frames, frames }));
-  return { frames: segments * frames, frames_per_second: 30, codec: "avc1", segments: cut } as unknown as ClipPlan;
+  return { frames: segments * frames, frames_per_second: 30, codec: "avc1", segments: cut } as unknown as Playback;
 }
 
 let fetched: string[];
 let answer: (key: string) => Promise<Response>;
 let video: Video;
 let heard: { shown: [number, string][]; waiting: boolean[]; failed: string[]; outdated: number; began: number };
-let player: Player<ClipPlan>;
+let player: Player<Playback>;
 
 const settle = () => new Promise((resolve) => setTimeout(resolve, 5));
-const listener: Listener<ClipPlan> = {
+const listener: Listener<Playback> = {
   shown: (frame, of) => heard.shown.push([frame, of.segments[0]!.key]),
   began: () => (heard.began += 1),
   waiting: (waits) => heard.waiting.push(waits),
@@ -98,7 +98,7 @@ afterEach(() => {
 
 describe("the player", () => {
   test("begins in the middle of the wanted frame and asks only a few seconds ahead", async () => {
-    player.play(plan("a"), 25);
+    player.play(playback("a"), 25);
     await settle();
     const { appended } = Source.newest.buffer;
     expect(appended[0]!.key).toBe("a-2");
@@ -111,7 +111,7 @@ describe("the player", () => {
   });
 
   test("lays segments end to end and begins again after the last", async () => {
-    player.play(plan("a", 4), 0);
+    player.play(playback("a", 4), 0);
     await settle();
     const { appended } = Source.newest.buffer;
     expect(appended.slice(0, 6).map((one) => one.key)).toEqual(["a-0", "a-1", "a-2", "a-3", "a-0", "a-1"]);
@@ -120,8 +120,8 @@ describe("the player", () => {
     }
   });
 
-  test("tells the frame that is on the screen, of the plan it belongs to", async () => {
-    player.play(plan("a"), 0);
+  test("tells the frame that is on the screen, of the playback it belongs to", async () => {
+    player.play(playback("a"), 0);
     await settle();
     const { at } = Source.newest.buffer.appended[1]!;
     video.onFrame!(0, { mediaTime: at + 3 / 30 + 0.0001, presentedFrames: 1 });
@@ -129,10 +129,10 @@ describe("the player", () => {
   });
 
   test("after an edit puts the new segments apart from the old and goes there", async () => {
-    player.play(plan("a"), 0);
+    player.play(playback("a"), 0);
     await settle();
     const before = Source.newest.buffer.appended.at(-1)!;
-    player.play(plan("b"), 100);
+    player.play(playback("b"), 100);
     await settle();
     const first = Source.newest.buffer.appended.find((one) => one.key.startsWith("b"))!;
     expect(first.key).toBe("b-10");
@@ -140,31 +140,31 @@ describe("the player", () => {
     expect(video.currentTime).toBeCloseTo(first.at + 0.5 / 30, 6);
   });
 
-  test("does not show a segment of an older plan that arrives late", async () => {
+  test("does not show a segment of an older playback that arrives late", async () => {
     let late: (response: Response) => void = () => undefined;
     answer = (key) => (key.startsWith("a") ? new Promise((resolve) => (late = resolve)) : Promise.resolve(new Response(key)));
-    player.play(plan("a"), 0);
+    player.play(playback("a"), 0);
     await settle();
-    player.play(plan("b"), 0);
+    player.play(playback("b"), 0);
     await settle();
     late(new Response("a-0"));
     await settle();
     expect(Source.newest.buffer.appended.every((one) => one.key.startsWith("b"))).toBe(true);
   });
 
-  test("asks for a new plan where a segment is not known any more, and says what else went wrong", async () => {
+  test("asks for a new playback where a segment is not known any more, and says what else went wrong", async () => {
     answer = async () => new Response(JSON.stringify({ code: "no_such_piece", detail: "gone" }), { status: 404 });
-    player.play(plan("a"), 0);
+    player.play(playback("a"), 0);
     await settle();
     expect([heard.outdated, heard.failed]).toEqual([1, []]);
     answer = async () => new Response(JSON.stringify({ code: "lost", detail: "“a.jpg” is no longer there." }), { status: 422 });
-    player.play(plan("b"), 0);
+    player.play(playback("b"), 0);
     await settle();
     expect(heard.failed).toEqual(["“a.jpg” is no longer there."]);
   });
 
   test("counts frames that were due and did not get to the screen", async () => {
-    player.play(plan("a"), 0);
+    player.play(playback("a"), 0);
     await settle();
     const { at } = Source.newest.buffer.appended[0]!;
     for (const [frame, presented] of [[0, 1], [1, 2], [4, 3], [5, 4]] as const) {

@@ -23,7 +23,7 @@ beforeEach(() => {
     return shown();
   });
   for (const name of ["sounds", "logos", "reelClips"] as const) vi.spyOn(api, name).mockResolvedValue([] as never);
-  vi.spyOn(api, "reelPlan").mockResolvedValue({ frames: 0, segments: [], timecodes: [] } as never);
+  vi.spyOn(api, "reelPlayback").mockResolvedValue({ frames: 0, segments: [], timecodes: [] } as never);
 });
 
 async function opened() {

@@ -6,7 +6,7 @@ from fastapi import Query
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, Field, ValidationError
 
-from yarnkite.core.order.rename import PatternPart
+from yarnkite.core.order.renaming import PatternPart
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.services.decisions import Change
 

@@ -64,7 +64,7 @@ class Remedied(Seen):
     remedy: Remedy | Literal["none"]
 
 
-class Stretch(Seen):
+class UsedRange(Seen):
     """First and last still of the stretch that is used, by id; nothing for the shot's own."""
 
     begin: int | None
@@ -123,7 +123,7 @@ def set_aside(services: ServicesDep, shot_id: int, body: Aside) -> RevisedView:
 
 
 @router.post("/stretch")
-def use_stretch(services: ServicesDep, shot_id: int, body: Stretch) -> RevisedView:
+def use_stretch(services: ServicesDep, shot_id: int, body: UsedRange) -> RevisedView:
     """Use only the stills from one to another."""
     return revised_view(check.use_stretch(services, shot_id, body.seen, body.begin, body.end))
 

@@ -35,7 +35,7 @@ class Into(WantedBody):
     folder: Annotated[str, Field(min_length=1, max_length=200)]
 
 
-class ExportPlanView(View):
+class ExportListView(View):
     """What would be written, and whether there is room; ``needed`` is exact for copies and about right else."""
 
     lines: list[LineView]
@@ -44,9 +44,9 @@ class ExportPlanView(View):
     free: int
 
 
-@router.post("/plan")
-def plan_export(services: ServicesDep, shot_id: int, body: WantedBody) -> ExportPlanView:
-    return ExportPlanView.model_validate(export.plan(services, shot_id, body.wanted))
+@router.post("/list")
+def export_list(services: ServicesDep, shot_id: int, body: WantedBody) -> ExportListView:
+    return ExportListView.model_validate(export.listed(services, shot_id, body.wanted))
 
 
 @router.post("", status_code=202)

@@ -24,7 +24,7 @@ class Pick(Seen):
     every: Annotated[int, Field(ge=2, le=20)]
 
 
-class SightView(View):
+class ObservationView(View):
     """Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden."""
 
     x: float
@@ -48,7 +48,7 @@ class SteadiedView(View):
     sentence: str
 
 
-class BargainView(View):
+class TradeOffView(View):
     """What a strength costs: how many times closer, and what share of the unrest stays."""
 
     strength: float
@@ -94,13 +94,13 @@ def steady(services: ServicesDep, shot_id: int, revision: int, change: ChangeTex
     return view.model_copy(update={"job": job_view(found.job) if found.job else None})
 
 
-@router.get("/stills/{position}/sights")
-def sights(
+@router.get("/stills/{position}/observations")
+def observations(
     services: ServicesDep, shot_id: int, position: Position, revision: int, change: ChangeText = "{}"
-) -> list[SightView]:
+) -> list[ObservationView]:
     """Return where the held points are in a still."""
-    found = steadying.sights(services, shot_id, position, revision, read_change(change))
-    return [SightView.model_validate(one) for one in found]
+    found = steadying.observations(services, shot_id, position, revision, read_change(change))
+    return [ObservationView.model_validate(one) for one in found]
 
 
 @router.get("/stills/{position}/pointed")
@@ -117,11 +117,12 @@ def pointed(
     return steadying.pointed(services, shot_id, position, revision, read_change(change), x, y)
 
 
-@router.get("/bargains")
-def bargains(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[BargainView]:
+@router.get("/trade-offs")
+def trade_offs(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[TradeOffView]:
     """Return what more or less steadying would cost."""
     return [
-        BargainView.model_validate(one) for one in steadying.bargains(services, shot_id, revision, read_change(change))
+        TradeOffView.model_validate(one)
+        for one in steadying.trade_offs(services, shot_id, revision, read_change(change))
     ]
 
 

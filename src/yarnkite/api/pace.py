@@ -75,7 +75,7 @@ def typed_frames(shot_id: int, text: Typed, rate: Typed) -> HoldView:
 @router.get("/play")
 def play(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> PlayView:
     """Return how the clip of a revision, with a change (as JSON) on top, is played."""
-    plan = pace.play_plan(services, shot_id, revision, read_change(change))
+    plan = pace.playback(services, shot_id, revision, read_change(change))
     return PlayView(
         **{name: getattr(plan, name) for name in ("frames", "codec", "counting", "stills", "timecodes", "seconds")},
         rate=str(plan.rate),

@@ -11,7 +11,7 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from yarnkite.core.base.errors import Conflict, NoRoom, NotFound, Refusal, Unavailable, UnreadableStill
+from yarnkite.core.base.errors import Conflict, DiskFull, NotFound, Refusal, Unavailable, UnreadableStill
 from yarnkite.core.base.frozen import Frozen
 
 log = logging.getLogger(__name__)
@@ -19,7 +19,7 @@ log = logging.getLogger(__name__)
 _STATUS: tuple[tuple[type[Refusal], int], ...] = (
     (NotFound, 404),
     (Conflict, 409),
-    (NoRoom, 507),
+    (DiskFull, 507),
     (Unavailable, 503),
     (UnreadableStill, 422),
     (Refusal, 400),

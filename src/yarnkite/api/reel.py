@@ -214,7 +214,7 @@ def redo_reel(services: ServicesDep, reel_id: int, body: Seen) -> RevisedReelVie
 @router.get("/reels/{reel_id}/play")
 def play_reel(services: ServicesDep, reel_id: int, revision: int, tried: TriedText = "") -> ReelPlayView:
     """Return how a reel is played; its segments are got by their keys, its sound by its own."""
-    plan = reels.play_plan(services, reel_id, revision, read_tried(tried))
+    plan = reels.playback(services, reel_id, revision, read_tried(tried))
     frames = plan.made.frames
     size = playing_size(frames.size)
     return ReelPlayView(

@@ -1,4 +1,4 @@
-"""Renaming a shot's files: the plan, carrying it out, taking it back."""
+"""Renaming a shot's files: the table, carrying it out, taking it back."""
 
 from datetime import datetime
 from typing import Annotated
@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from yarnkite.api.bodies import PatternBody
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import LineView, View
-from yarnkite.core.order.rename import PatternPart
+from yarnkite.core.order.renaming import PatternPart
 from yarnkite.services import rename
 
 router = APIRouter(prefix="/api", tags=["order"])
@@ -22,13 +22,13 @@ class NamedPattern(BaseModel):
 
 
 class Confirmed(PatternBody):
-    """The pattern again, and the ``plan`` digest of the table the person saw and confirmed."""
+    """The pattern again, and the digest of the ``table`` the person saw and confirmed."""
 
-    plan: str
+    table: str
 
 
-class PlanView(BaseModel):
-    plan: str
+class RenameTableView(BaseModel):
+    table: str
     lines: list[LineView]
     problems: int
     changes: int
@@ -43,25 +43,25 @@ class Renamed(BaseModel):
     files: int
 
 
-@router.post(f"{_RENAME}/plan")
-def plan_names(services: ServicesDep, shot_id: int, body: PatternBody) -> PlanView:
+@router.post(f"{_RENAME}/table")
+def rename_table(services: ServicesDep, shot_id: int, body: PatternBody) -> RenameTableView:
     """Return old and new names of all files, with everything that could go wrong; nothing is changed."""
-    plan = rename.plan(services, shot_id, tuple(body.parts), aside=body.aside)
-    lines = [LineView.model_validate(line) for line in plan.lines]
-    return PlanView(plan=plan.digest, lines=lines, problems=plan.problems, changes=plan.changes)
+    found = rename.shown(services, shot_id, tuple(body.parts), aside=body.aside)
+    lines = [LineView.model_validate(line) for line in found.lines]
+    return RenameTableView(table=found.digest, lines=lines, problems=found.problems, changes=found.changes)
 
 
-@router.post(f"{_RENAME}/plan.csv", response_class=Response)
-def plan_as_csv(services: ServicesDep, shot_id: int, body: PatternBody) -> Response:
-    """Return the plan as CSV (RFC 4180): old name, new name."""
-    plan = rename.plan(services, shot_id, tuple(body.parts), aside=body.aside)
-    return Response(plan.as_csv(), media_type="text/csv; charset=utf-8")
+@router.post(f"{_RENAME}/table.csv", response_class=Response)
+def rename_table_as_csv(services: ServicesDep, shot_id: int, body: PatternBody) -> Response:
+    """Return the table as CSV (RFC 4180): old name, new name."""
+    found = rename.shown(services, shot_id, tuple(body.parts), aside=body.aside)
+    return Response(found.as_csv(), media_type="text/csv; charset=utf-8")
 
 
 @router.post(_RENAME)
 def rename_files(services: ServicesDep, shot_id: int, body: Confirmed) -> Renamed:
-    """Rename the files in their folder, if the plan is still the one that was confirmed."""
-    return Renamed(files=rename.carry_out(services, shot_id, tuple(body.parts), body.plan, aside=body.aside))
+    """Rename the files in their folder, if the table is still the one that was confirmed."""
+    return Renamed(files=rename.carry_out(services, shot_id, tuple(body.parts), body.table, aside=body.aside))
 
 
 @router.get(_RENAME)

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from yarnkite.api.bodies import TriedText, read_tried
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, View, job_view
-from yarnkite.core.base.errors import NoRoom, Refusal
+from yarnkite.core.base.errors import DiskFull, Refusal
 from yarnkite.core.sound.decisions import RATE, Track
 from yarnkite.core.sound.made import BEDS, NOISES, Made
 from yarnkite.services import sound
@@ -98,7 +98,7 @@ async def send_sound(services: ServicesDep, request: Request, reel_id: int, name
         return job_view(await run_in_threadpool(sound.take_in, services, reel_id, path, name))
     except OSError as error:
         path.unlink(missing_ok=True)
-        raise NoRoom(
+        raise DiskFull(
             "cannot_write", f"“{name}” cannot be kept: {error.strerror}. Free some space, then try again."
         ) from None
     except BaseException:

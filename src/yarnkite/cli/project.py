@@ -15,7 +15,7 @@ from yarnkite.cli.reporting import DIFFERS, DONE, Report, options
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.order.analysis import analyse
 from yarnkite.core.order.breaks import breaks
-from yarnkite.core.order.rename import DEFAULT, Pattern, PatternPart
+from yarnkite.core.order.renaming import DEFAULT, Pattern, PatternPart
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.services import check as checks
 from yarnkite.services import gather as gathering
@@ -151,7 +151,7 @@ def rename(folder: Path, data: Path, project: str, as_json: bool, quiet: bool, *
             report.result({"taken_back": count})
             return DONE
         pattern = _pattern(given["prefix"], given["start"], given["digits"])
-        planned = renames.plan(services, shot_id, pattern, aside=True)
+        planned = renames.shown(services, shot_id, pattern, aside=True)
         for line in planned.lines:
             report.say(
                 f"{line.old} → {line.new}{f'   ({line.problem or line.warning})' if line.problem or line.warning else ''}"

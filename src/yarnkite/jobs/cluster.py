@@ -17,7 +17,7 @@ from distributed import Client, KilledWorker
 from distributed.comm.core import CommClosedError
 
 from yarnkite.core.base.atomic import write_completed
-from yarnkite.core.encode.plan import ChunkTask
+from yarnkite.core.encode.render_plan import ChunkTask
 from yarnkite.core.encode.runs import Share
 from yarnkite.core.gather.roots import Root
 from yarnkite.jobs.cluster_worker import Bundle, packed, render_bundle, sees

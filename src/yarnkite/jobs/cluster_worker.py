@@ -15,7 +15,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.makers import makers
-from yarnkite.core.encode.plan import ChunkTask
+from yarnkite.core.encode.render_plan import ChunkTask
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
 from yarnkite.core.render.frame_spec import FrameSpec, Layer

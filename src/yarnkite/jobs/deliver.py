@@ -8,9 +8,9 @@ from pathlib import Path
 from typing import Any
 
 from yarnkite.core.base.atomic import completed, write_completed
-from yarnkite.core.base.errors import NoRoom, NotFound, Refusal
+from yarnkite.core.base.errors import DiskFull, NotFound, Refusal
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.render_plan import RenderPlan
 from yarnkite.core.gather.roots import Root
 
 _KEPT = "It is kept here: download it, or encode again into another folder; nothing is rendered twice."
@@ -33,7 +33,7 @@ class Destination:
         return cls(Root(into["name"], Path(into["root"])), Path(into["folder"]), bool(into.get("replace")))
 
 
-def deliver(clip: Path, stem: str, destination: Destination, plan: ClipPlan) -> tuple[Path | None, str]:
+def deliver(clip: Path, stem: str, destination: Destination, plan: RenderPlan) -> tuple[Path | None, str]:
     """Put a finished file into a folder; returns where it is and what to say.
 
     Where that cannot be, it stays where it was made, and the sentence says why: nothing that is finished is lost.
@@ -50,7 +50,7 @@ def deliver(clip: Path, stem: str, destination: Destination, plan: ClipPlan) -> 
         return target, ""
     except FileExistsError:
         return None, f"There is a file of this name in {destination.folder} already. {_KEPT}"
-    except (NoRoom, Refusal, NotFound) as refusal:
+    except (DiskFull, Refusal, NotFound) as refusal:
         return None, f"{refusal.sentence.rstrip()} {_KEPT}"
     except OSError as error:
         return None, f"The clip cannot be put into {destination.folder}: {error.strerror}. {_KEPT}"
@@ -62,7 +62,7 @@ def _copy(clip: Path, target: Path, *, replace: bool) -> None:
     try:
         with completed(target, exclusive=not replace, durable=True) as unfinished:
             shutil.copyfile(clip, unfinished)
-    except NoRoom as error:
+    except DiskFull as error:
         if isinstance(error.__cause__, OSError) and error.__cause__.errno == errno.EEXIST:
             raise FileExistsError(target) from error
         raise

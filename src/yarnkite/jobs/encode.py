@@ -8,23 +8,23 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
-from yarnkite.core.base.opened import opened
+from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
 from yarnkite.core.base.rate import rate_label
+from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.encode.colours import colours_of
 from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.frame_range import FrameRange
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
-from yarnkite.core.encode.plan import (
+from yarnkite.core.encode.probe import Facts
+from yarnkite.core.encode.render_plan import (
     BESIDE_ENDINGS,
     CHUNK_ENDING,
-    ClipPlan,
+    RenderPlan,
 )
-from yarnkite.core.encode.probe import Facts
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.sizes import Expected
-from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.image.decode import check_same, is_as_gathered
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
@@ -63,7 +63,7 @@ def reel_recipe_of(context: Context) -> ReelRecipe:
 def stretch_of(frames: FrameSource, wanted: dict[str, Any]) -> FrameSource:
     """Return the frames that are wanted of a clip: all of them, or a stretch."""
     stretch = wanted.get("stretch")
-    return Stretch(frames, *stretch) if stretch else frames
+    return FrameRange(frames, *stretch) if stretch else frames
 
 
 @dataclass(frozen=True)
@@ -205,7 +205,7 @@ def _status(path: str) -> os.stat_result | None:
 def has_changed(still: Still) -> bool:
     """Tell, in a worker, whether a still's file holds other bytes than were gathered."""
     try:
-        with opened(Path(still.path)) as file:
+        with safe_open(Path(still.path)) as file:
             check_same(still, file)
     except UnreadableStill as refusal:
         return refusal.code != "lost"
@@ -229,14 +229,14 @@ def forget_oldest(folder: Path, pattern: str, most_bytes: int, beside: Sequence[
 def _check_room(folder: Path) -> None:
     free = shutil.disk_usage(folder).free
     if free < LEAST_FREE_BYTES:
-        raise NoRoom(
+        raise DiskFull(
             "disk_full",
             f"Only {free / 1e6:.0f} MB are free in {folder.parent}. Free at least {LEAST_FREE_BYTES / 1e6:.0f} MB, "
             "then start the encode again.",
         )
 
 
-def _summary(facts: Facts, plan: ClipPlan) -> str:
+def _summary(facts: Facts, plan: RenderPlan) -> str:
     format = format_of(plan.encode)
     if format.way == "numbered":
         return f"{facts.frames:,} files, {facts.width} × {facts.height}, {format.title}, {plan.encode.profile}"

@@ -8,15 +8,15 @@ from typing import Any
 
 from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.capture_time import with_offset
-from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
-from yarnkite.core.base.opened import opened
+from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
+from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportCorrection, Writing, export_still
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment, SharedLight
-from yarnkite.core.order.rename import Line, Pattern, check
+from yarnkite.core.order.renaming import Line, Pattern, check
 from yarnkite.core.render.recipe import Correction
-from yarnkite.jobs.rename import plan_of
+from yarnkite.jobs.rename import renaming_of
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, stills
@@ -28,7 +28,7 @@ ROOM_TO_SPARE = 200_000_000
 
 def lines_for(database: Database, shot_id: int, pattern: Pattern, writing: Writing | None) -> list[Line]:
     """Return old and new names of what would be written; ``writing`` is ``None`` for copies of the files."""
-    lines = plan_of(database, shot_id, pattern, aside=False, elsewhere=True)
+    lines = renaming_of(database, shot_id, pattern, aside=False, elsewhere=True)
     if writing is None:
         return lines
     ending = ENDINGS[writing.format]
@@ -106,7 +106,7 @@ def run(context: Context) -> None:
     for count, (_, future) in enumerate(work, len(names) - len(todo) + 1):
         try:
             future.result()
-        except NoRoom:
+        except DiskFull:
             raise
         except Refusal as refusal:
             refused.append(refusal.sentence)
@@ -129,7 +129,7 @@ def write_one(
         export_still(still, writing, captured, new, correction)
         return
     with completed(new, exclusive=True, durable=True) as unfinished:
-        with opened(old, least=0) as file, unfinished.open("wb") as copy:
+        with safe_open(old, least=0) as file, unfinished.open("wb") as copy:
             shutil.copyfileobj(file.handle, copy, 8_000_000)
             file.check_unchanged()
         shutil.copystat(old, unfinished)
@@ -149,7 +149,7 @@ def _existing(folder: Path) -> Path:
 def prepare(database: Database, shot_id: int, lines: Sequence[Line], writing: Writing | None, target: Path) -> int:
     """Check that an export can be done; returns the bytes it will take.
 
-    Raises ``Refusal`` for a name that cannot be, ``Conflict`` for a folder with files in it, ``NoRoom``.
+    Raises ``Refusal`` for a name that cannot be, ``Conflict`` for a folder with files in it, ``DiskFull``.
     """
     check(lines)
     if not lines:
@@ -158,7 +158,7 @@ def prepare(database: Database, shot_id: int, lines: Sequence[Line], writing: Wr
         raise Conflict("folder_not_empty", f"There are files in {target} already. Choose a new folder.")
     needed, free = needed_bytes(database, shot_id, lines, writing), shutil.disk_usage(_existing(target)).free
     if needed + ROOM_TO_SPARE > free:
-        raise NoRoom(
+        raise DiskFull(
             "disk_full",
             f"{len(lines):,} files need about {needed / 1e9:.1f} GB and {free / 1e9:.1f} GB are free. Free some space.",
         )

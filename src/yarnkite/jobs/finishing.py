@@ -14,7 +14,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import Labels
-from yarnkite.core.encode.plan import Chunk, ClipPlan, SoundPlan, clip_plan
+from yarnkite.core.encode.render_plan import Chunk, RenderPlan, SoundPlan, render_plan
 from yarnkite.core.encode.sample import Sampled, painted_anew, sample_of
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.render.frame_source import FrameSource
@@ -55,7 +55,7 @@ class Finished:
     ``fresh`` says that none of it was rendered before, ``took_s`` how long rendering took.
     """
 
-    plan: ClipPlan
+    plan: RenderPlan
     parts: list[Chunk]
     verdict: Verdict
     fresh: bool
@@ -66,7 +66,7 @@ class Finished:
 class Completion:
     """What is to be made of finished chunks, and where; ``stem`` is what names of frames that are files begin with."""
 
-    plan: ClipPlan
+    plan: RenderPlan
     parts: list[Chunk]
     folder: Path
     target: Path
@@ -83,7 +83,7 @@ def finished(rendering: Rendering, making: Making, target: Path, *, stem: str, s
     ``sound_file`` is where the sound lies meanwhile. Raises ``Refusal``, and what workers raise.
     """
     frames, encode = making.frames, making.encode
-    plan = clip_plan(frames, encode)
+    plan = render_plan(frames, encode)
     began = time.monotonic()
     done = rendered(rendering, frames, plan, has_sound=making.sound is not None)
     took_s = time.monotonic() - began

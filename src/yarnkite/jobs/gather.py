@@ -11,9 +11,9 @@ from pathlib import Path
 
 from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.counter import parts
-from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
 from yarnkite.core.base.fingerprint import kinds_of
-from yarnkite.core.base.opened import has_fingerprint, opened
+from yarnkite.core.base.safe_open import has_fingerprint, safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.wording import printable, size_text
 from yarnkite.core.encode.size_model import SizeModel, measured_size_model
@@ -194,7 +194,7 @@ def _check_room(folder: Path, files: list[FoundFile]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     needed, free = sum(file.bytes for file in files), shutil.disk_usage(folder).free
     if needed + ROOM_TO_SPARE > free:
-        raise NoRoom(
+        raise DiskFull(
             "disk_full",
             f"Copying {len(files):,} files needs {size_text(needed + ROOM_TO_SPARE)} and {size_text(free)} are free. Free "
             "some space, or use the folder where it lies.",
@@ -216,7 +216,7 @@ def _copy_beside(origin: Path, target: Path, names: Mapping[str, str]) -> None:
         # What vanished meanwhile, or may not be read, is not copied; it is no still.
         with (
             suppress(UnreadableStill),
-            opened(origin / name, least=0) as source,
+            safe_open(origin / name, least=0) as source,
             completed(target / own, durable=True, modified_ns=source.modified_ns) as unfinished,
             unfinished.open("wb") as copy,
         ):
@@ -288,7 +288,7 @@ class _Gathering:
             (self._again if reading.still in self._prints else self._results).append((reading, future.result()))
         except UnreadableStill as refusal:
             self._refuse(reading, refusal.sentence, usable=refusal.code == OTHER_PICTURE)
-        except NoRoom:
+        except DiskFull:
             raise
         except Exception as error:
             # Whatever a file does to a decoder, it costs that file and no other.

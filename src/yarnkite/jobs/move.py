@@ -57,8 +57,8 @@ def measure(context: Context) -> bool:
     if known.missing:
         return _measure_pairs(context, shot["id"], stills, known.missing, total)
     for number, one in enumerate(todo):
-        sights = _follow(context, stills, known, one, (number * len(stills), total))
-        moves.add_track(context.database, known.stills.track_name(one), sights)
+        observations = _follow(context, stills, known, one, (number * len(stills), total))
+        moves.add_track(context.database, known.stills.track_name(one), observations)
     moves.note_measured(context.database, shot["id"])
     return True
 
@@ -118,21 +118,21 @@ def _follow(
 ) -> Floats:
     """Follow a point from each place it was pointed at to the next one, and from the first one back to the beginning."""
     count = len(stills)
-    sights = np.zeros((count, 5))
+    observations = np.zeros((count, 5))
     found = known.stills.anchors(point)
     starts = [place for place, _ in found]
     runs = [(place, at, range(place + 1, end)) for (place, at), end in zip(found, [*starts[1:], count], strict=True)]
     runs.append((*found[0], range(starts[0] - 1, -1, -1)))
     done, total = so_far
     for place, at, way in runs:
-        sights[place] = (at[0], at[1], 1.0, at[0], at[1])
+        observations[place] = (at[0], at[1], 1.0, at[0], at[1])
         for chunk, rows in _followed_along(context, stills, known, (place, at), way):
-            sights[chunk] = rows
+            observations[chunk] = rows
             done += len(chunk)
             context.progress(done, total)
         along = [place, *way]
-        sights[along, :2] = points.bridged(sights[along])
-    return sights[:, :3]
+        observations[along, :2] = points.bridged(observations[along])
+    return observations[:, :3]
 
 
 def _followed_along(

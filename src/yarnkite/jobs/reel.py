@@ -5,7 +5,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from yarnkite.core.encode.join import Chapter
-from yarnkite.core.encode.plan import SoundPlan
+from yarnkite.core.encode.render_plan import SoundPlan
 from yarnkite.core.encode.sound_stream import AAC, SoundCodec, decoded, encode_sound, sound_codec_of
 from yarnkite.core.encode.verify import LOUDNESS_WITHIN_LU
 from yarnkite.core.reel.frame_source import ReelFrames

@@ -10,7 +10,7 @@ from pathlib import Path
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal, Unavailable
 from yarnkite.core.gather.roots import files_below
-from yarnkite.core.order.rename import (
+from yarnkite.core.order.renaming import (
     FileMove,
     Line,
     Named,
@@ -19,7 +19,7 @@ from yarnkite.core.order.rename import (
     moves,
     park,
     place,
-    plan,
+    renaming,
     sync,
     unpark,
     unplace,
@@ -36,7 +36,7 @@ _PATIENCE_S, _LOOK_EVERY_S = 60.0, 0.2
 _one_at_a_time = threading.Lock()
 
 
-def plan_of(
+def renaming_of(
     database: Database, shot_id: int, pattern: Pattern, *, aside: bool = True, elsewhere: bool = False
 ) -> list[Line]:
     """Return what a pattern makes of a shot's names, in its order; raises ``Refusal`` if the folder is lost.
@@ -54,14 +54,14 @@ def plan_of(
     named = [Named(row["name"], row["captured_at"], row["camera"]) for row in rows]
     found = numbering([one.name for one in named], decisions.order.group)
     there = (file.name for file in files_below(folder, folder))
-    lines = plan(named, pattern, shot["name"], found, there, elsewhere=elsewhere)
+    lines = renaming(named, pattern, shot["name"], found, there, elsewhere=elsewhere)
     return [line if line.still is None else replace(line, still=rows[line.still]["position"]) for line in lines]
 
 
 def carry_out(database: Database, shot_id: int, lines: Sequence[Line]) -> int:
-    """Rename a shot's files as a plan says; returns how many files have a new name.
+    """Rename a shot's files as a table says; returns how many files have a new name.
 
-    Raises ``Refusal`` for a plan with a problem and ``Conflict`` while the shot is worked on; nothing is changed then.
+    Raises ``Refusal`` for a table with a problem and ``Conflict`` while the shot is worked on; nothing is changed then.
     A failure half-way is taken back.
     """
     folder = shots.folder_of(shots.one(database, shot_id))

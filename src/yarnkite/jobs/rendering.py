@@ -11,7 +11,7 @@ from yarnkite.core.encode import aim
 from yarnkite.core.encode.chunk import encoded_bytes, render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.plan import Chunk, ChunkTask, ClipPlan, chunks, task_of
+from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunks, task_of
 from yarnkite.core.encode.runs import Share, runs
 from yarnkite.core.encode.sizes import Weights, weights_of
 from yarnkite.core.gather.proxies import Proxies
@@ -48,7 +48,7 @@ class Rendered:
     fresh: bool
 
 
-def rendered(rendering: Rendering, frames: FrameSource, plan: ClipPlan, *, has_sound: bool = False) -> Rendered:
+def rendered(rendering: Rendering, frames: FrameSource, plan: RenderPlan, *, has_sound: bool = False) -> Rendered:
     """Render what is not there yet of a clip; raises ``Refusal`` for a size no quality meets, and what workers raise."""
     encode = plan.encode
     wanted = aim.wanted_bytes(plan, has_sound and format_of(encode).has_sound)
@@ -66,7 +66,7 @@ def rendered(rendering: Rendering, frames: FrameSource, plan: ClipPlan, *, has_s
 
 
 def _aimed(
-    rendering: Rendering, frames: FrameSource, plan: ClipPlan, wanted: float, progress: "Progress"
+    rendering: Rendering, frames: FrameSource, plan: RenderPlan, wanted: float, progress: "Progress"
 ) -> list[Chunk]:
     encode, folder = plan.encode, rendering.folder
     plain = chunks(frames, encode)

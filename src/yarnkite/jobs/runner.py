@@ -9,7 +9,7 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from typing import Any
 
-from yarnkite.core.base.errors import NoRoom, Refusal, Unavailable
+from yarnkite.core.base.errors import DiskFull, Refusal, Unavailable
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.analyses import Analyses
@@ -225,7 +225,7 @@ class Runner:
             while not self._has_ended(context):
                 self._wait_for_database()
         except Stopped:
-            with contextlib.suppress(Unavailable, NoRoom):
+            with contextlib.suppress(Unavailable, DiskFull):
                 jobs.leave(self._database, job["id"])
         finally:
             with self._changed:
@@ -272,7 +272,7 @@ class Runner:
                 return True
             except Unavailable:
                 self._wait_for_database()
-            except NoRoom:
+            except DiskFull:
                 # Where not even that can be kept, it is kept as soon as there is room: a job must not seem to wait for ever.
                 if self._stopping.wait(ROOM_EVERY_S):
                     raise Stopped from None

@@ -7,7 +7,7 @@ from typing import Any
 
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
-from yarnkite.core.encode.plan import ChunkTask, chunks, task_of
+from yarnkite.core.encode.render_plan import ChunkTask, chunks, task_of
 from yarnkite.core.encode.sizes import Sample, Window, expected, measure, offered, weighed, windows
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.reel.frame_source import ReelFrames

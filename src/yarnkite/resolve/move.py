@@ -41,14 +41,14 @@ class ShotPath:
 
 @dataclass(frozen=True)
 class ShotSteadying:
-    """How a shot's stills are laid, and by what; ``sights`` are x, y and sure of each held point in each still.
+    """How a shot's stills are laid, and by what; ``observations`` are x, y and sure of each held point in each still.
 
     ``is_complete`` tells whether all that is needed was measured; else nothing is laid yet.
     """
 
     of: ShotPath
     laid: Steadying | None
-    sights: list[Floats]
+    observations: list[Floats]
     is_complete: bool
 
     @cached_property
@@ -70,14 +70,14 @@ class MoveRead:
 
     measures: MoveMeasures
     points: list[HeldPoint]
-    sights: list[Floats | None]
+    observations: list[Floats | None]
 
 
 def read(database: Database, cursor: DictCursor, shot_id: int, version: str, steady: Steady) -> MoveRead:
     """Read, within a transaction, what steadying needs of a shot in the state ``version`` names."""
     found = measured.read(database, cursor, shot_id, version)
     points = [one for one in steady.points if steady.how == "hold" and found.stills.anchors(one)]
-    return MoveRead(found, points, measured.sights(cursor, [found.stills.track_name(one) for one in points]))
+    return MoveRead(found, points, measured.observations(cursor, [found.stills.track_name(one) for one in points]))
 
 
 def path_of_shot(database: Database, shot_id: int, check: Check) -> ShotPath:
@@ -123,7 +123,7 @@ def steadying_from(database: Database, found: MoveRead, check: Check, steady: St
     def make() -> ShotSteadying:
         perspective = steady.how == "still" and steady.perspective
         shot = path_from(database, found.measures, check, perspective=perspective)
-        known = [one for one in found.sights if one is not None]
+        known = [one for one in found.observations if one is not None]
         complete = not shot.missing and len(known) == len(found.points)
         nothing_held = steady.how == "hold" and not found.points
         if not (complete and steady.is_wished and shot.stills.ids) or nothing_held:
@@ -131,7 +131,7 @@ def steadying_from(database: Database, found: MoveRead, check: Check, steady: St
         return ShotSteadying(shot, _laid(shot, steady, found.points, known), known, complete)
 
     matters = (check.aside, check.bridged, check.held, check.begin, check.end)
-    is_known = tuple(one is not None for one in found.sights)
+    is_known = tuple(one is not None for one in found.observations)
     key = ("steadying", found.measures.version, matters, steady, is_known)
     return database.cached(key, make, lambda made: 4 * _OF_A_STILL * (1 + len(made.of.stills.ids)))
 
@@ -144,13 +144,13 @@ def _tilt(found: MoveMeasures, spoiled: Flags, path: Path) -> float | None:
     return tilt_of(angles, trusts, path.numbers[looked, 2]) if looked else None
 
 
-def _laid(shot: ShotPath, steady: Steady, points: Sequence[HeldPoint], sights: Sequence[Floats]) -> Steadying:
+def _laid(shot: ShotPath, steady: Steady, points: Sequence[HeldPoint], observations: Sequence[Floats]) -> Steadying:
     stills = shot.stills
     places = {number: place for place, number in enumerate(stills.ids)}
     return steadying(
         *(shot.path, shot.used, steady, stills.aspect),
         reference=places.get(steady.reference) if steady.reference else None,
-        points=[one[:, :2].astype(float) for one in sights],
+        points=[one[:, :2].astype(float) for one in observations],
         clicked=stills.anchors(points[0])[0][0] if points else 0,
         tilt=shot.tilt or 0.0,
     )

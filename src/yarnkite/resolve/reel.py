@@ -10,9 +10,9 @@ from yarnkite.core.brief.reel_sentence import ReelBrief, Remark, reel_brief
 from yarnkite.core.encode.size_model import SizeModel
 from yarnkite.core.reel.decisions import Picture, Reel
 from yarnkite.core.reel.frame_source import ReelFrames
-from yarnkite.core.reel.places import places
 from yarnkite.core.reel.recipe import ClipStretch, LogoFile, ReelRecipe, SoundFile
-from yarnkite.core.reel.regroup import stretch_of
+from yarnkite.core.reel.split_join import stretch_of
+from yarnkite.core.reel.tiles import tiles
 from yarnkite.core.render.recipe import schedule_of
 from yarnkite.resolve.shot import resolved
 from yarnkite.resolve.slots import camera_clock
@@ -58,7 +58,7 @@ def resolved_reel(database: Database, workspace: Workspace, reel: Row, decisions
     parts = [
         [
             _picture(database, reel["project_id"], picture, place.size, live=live)
-            for picture, place in zip(part.pictures, places(part, decisions.size), strict=True)
+            for picture, place in zip(part.pictures, tiles(part, decisions.size), strict=True)
         ]
         for part in decisions.parts
     ]

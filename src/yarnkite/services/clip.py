@@ -14,13 +14,13 @@ from typing import Any
 from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import Refusal, UnreadableStill
 from yarnkite.core.base.geometry import count_shapes
-from yarnkite.core.base.opened import opened
+from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.chunk import copies_of
-from yarnkite.core.encode.plan import Chunk, ChunkTask, ClipPlan, chunks, clip_plan, task_of
+from yarnkite.core.encode.frame_range import FrameRange
+from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunks, render_plan, task_of
 from yarnkite.core.encode.runs import share_of
-from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.encode.warnings import check_possible, disagreements
 from yarnkite.core.gather.roots import clock_of, files_below
@@ -75,7 +75,7 @@ class MadeClip:
     """A finished clip: where it is, what was planned, and what comparing it gave."""
 
     path: Path
-    plan: ClipPlan
+    plan: RenderPlan
     verdict: Verdict
 
     @property
@@ -109,7 +109,7 @@ def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Sour
 
 def read_in_worker(folder: Path, name: str) -> tuple[Still, Taken]:
     """Read, in a worker, what tells a still from another and where in the order it belongs."""
-    with opened(folder / name) as file:
+    with safe_open(folder / name) as file:
         header, _ = header_and_data(file)
         fingerprint = file.fingerprint()
         file.check_unchanged()
@@ -192,9 +192,9 @@ def make_frames(
     """Make a file of frames, or of a stretch of them, and compare it with its plan; raises ``Refusal``."""
     if stretch:
         # A stretch for a trial is looked at, not listened to.
-        making = replace(making, frames=Stretch(making.frames, *stretch), sound=None, chapters=())
+        making = replace(making, frames=FrameRange(making.frames, *stretch), sound=None, chapters=())
     encode = making.encode
-    plan = clip_plan(making.frames, encode)
+    plan = render_plan(making.frames, encode)
     check_possible(encode, plan.size, plan.rate)
     for sentence in disagreements(encode, plan.size, plan.rate, plan.frames, making.expected):
         hearers.warn(sentence)
@@ -215,7 +215,7 @@ def prove_frames(making: Making, clip: Path, hearers: Hearers, workers: Workers[
     Raises ``Refusal``.
     """
     frames, encode = making.frames, making.encode
-    plan, parts = clip_plan(frames, encode), chunks(frames, encode)
+    plan, parts = render_plan(frames, encode), chunks(frames, encode)
     with tempfile.TemporaryDirectory(prefix="yarn-kite-") as name:
         folder, painted = Path(name), 0
         if making.sound is not None and making.has_sound:

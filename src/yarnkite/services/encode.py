@@ -13,13 +13,13 @@ from yarnkite.core.base.rate import parse_rate
 from yarnkite.core.brief.preset import nearly_like
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.frame_range import FrameRange
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
-from yarnkite.core.encode.plan import clip_plan
 from yarnkite.core.encode.purposes import purpose_of
+from yarnkite.core.encode.render_plan import render_plan
 from yarnkite.core.encode.runs import memory_bytes, share_of
 from yarnkite.core.encode.size_model import ORDINARY, estimated_bytes
 from yarnkite.core.encode.sizes import offered
-from yarnkite.core.encode.stretch import Stretch
 from yarnkite.core.encode.warnings import Companion, check_possible, disagreements, is_possible
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.reel.recipe import ReelRecipe
@@ -151,9 +151,9 @@ def encode(services: Services, shot_id: int, seen: int, wish: Wish = Wish()) -> 
 def begin(services: Services, subject: Encodable, wish: Wish) -> Row:
     """Begin to encode a shot or a reel; returns the job. Raises ``Refusal``, ``Conflict`` (``file_exists``)."""
     encode = subject.as_wished(wish)
-    plan = clip_plan(subject.frames, encode)
+    plan = render_plan(subject.frames, encode)
     check_possible(encode, plan.size, plan.rate)
-    frames = Stretch(subject.frames, *wish.stretch) if wish.stretch else subject.frames
+    frames = FrameRange(subject.frames, *wish.stretch) if wish.stretch else subject.frames
     stem = named(wish.pattern or DEFAULT, _words(subject, encode))
     wanted: dict[str, Any] = {
         "version": subject.version,
@@ -301,7 +301,7 @@ def measure(services: Services, subject: Encodable, *, every: bool = False) -> R
 
     There is none where all of it is known.
     """
-    clip_plan(subject.frames, subject.encode)
+    render_plan(subject.frames, subject.encode)
     known = sizes.measured(services, subject.recipe, subject.encode)
     missing = [name for name in _near(subject, every=every) if known is None or not known.has(name)]
     if not missing:

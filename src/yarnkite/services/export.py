@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from yarnkite.core.encode.export import Format, Writing
 from yarnkite.core.gather.roots import safe_relative
-from yarnkite.core.order.rename import Line, Pattern
+from yarnkite.core.order.renaming import Line, Pattern
 from yarnkite.jobs import export
 from yarnkite.resolve.light import adjustments_of_shot
 from yarnkite.resolve.move import steadying_of_shot
@@ -30,7 +30,7 @@ class Wanted:
 
 
 @dataclass(frozen=True)
-class ExportPlan:
+class ExportList:
     """What would be written, and whether there is room; ``needed`` is exact for copies and about right else."""
 
     lines: list[Line]
@@ -39,11 +39,11 @@ class ExportPlan:
     free: int
 
 
-def plan(services: Services, shot_id: int, wanted: Wanted) -> ExportPlan:
+def listed(services: Services, shot_id: int, wanted: Wanted) -> ExportList:
     """Return what an export would write; nothing is written."""
     writing = _writing(services, shot_id, wanted)
     lines = export.lines_for(services.database, shot_id, wanted.pattern, writing)
-    return ExportPlan(
+    return ExportList(
         lines=lines,
         problems=sum(bool(line.problem) for line in lines),
         needed=export.needed_bytes(services.database, shot_id, lines, writing),

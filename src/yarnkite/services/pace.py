@@ -35,7 +35,7 @@ class LengthWay:
 
 
 @dataclass(frozen=True)
-class PlayPlan:
+class Playback:
     """A clip as it is played.
 
     ``stills`` has the position in the shot of the still each frame shows, ``timecodes`` its timecode; ``seconds`` the
@@ -66,7 +66,7 @@ def typed_frames(text: str, rate: str) -> tuple[int, str]:
     return frames_of(text, parse_rate(rate))
 
 
-def play_plan(services: Services, shot_id: int, revision: int, change: Change) -> PlayPlan:
+def playback(services: Services, shot_id: int, revision: int, change: Change) -> Playback:
     """Return how the clip of a revision, with a change on top, is played; its segments may be asked for from now on."""
     made = resolved_with(services, shot_id, revision, change)
     schedule, recipe = schedule_of(made.recipe), made.recipe
@@ -79,7 +79,7 @@ def play_plan(services: Services, shot_id: int, revision: int, change: Change) -
     cut = segments(ClipFrames(recipe))
     services.segments.offer(cut)
     positions = _positions(services, shot_id, made)
-    return PlayPlan(
+    return Playback(
         frames=frames,
         rate=rate,
         size=playing_size(recipe.decisions.fit.size),

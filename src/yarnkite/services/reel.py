@@ -153,7 +153,7 @@ def _summary(services: Services, reel: Row) -> str:
 
 
 @dataclass(frozen=True)
-class ReelPlan:
+class ReelPlayback:
     """A reel as it is played: for each frame its part and its timecode.
 
     ``sound`` is where its sound is got, ``mastering`` what that comes to, ``None`` until it is measured.
@@ -177,7 +177,7 @@ def tried(services: Services, reel_id: int, revision: int, change: Reel | None) 
     return resolved(services, reel, decisions)
 
 
-def play_plan(services: Services, reel_id: int, revision: int, change: Reel | None) -> ReelPlan:
+def playback(services: Services, reel_id: int, revision: int, change: Reel | None) -> ReelPlayback:
     """Return how a reel is played; its segments, of picture and of sound, may be asked for from now on."""
     made = tried(services, reel_id, revision, change)
     frames = len(made.frames)
@@ -189,7 +189,7 @@ def play_plan(services: Services, reel_id: int, revision: int, change: Reel | No
     services.segments.offer(cut)
     rate = made.frames.rate
     sound, found = services.sound.offer(reel_id, made.recipe, frames)
-    return ReelPlan(
+    return ReelPlayback(
         segments=cut,
         made=made,
         parts=[made.frames.shown(frame)[0] for frame in range(frames)],

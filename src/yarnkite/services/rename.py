@@ -1,4 +1,4 @@
-"""Renaming a shot's files: the plan, carrying it out, taking it back; and patterns saved under a name."""
+"""Renaming a shot's files: the table, carrying it out, taking it back; and patterns saved under a name."""
 
 import csv
 import io
@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yarnkite.core.base.errors import Conflict
 from yarnkite.core.base.frozen import digest
-from yarnkite.core.order.rename import Line, Pattern
+from yarnkite.core.order.renaming import Line, Pattern
 from yarnkite.jobs import rename
 from yarnkite.services.running import Services
 from yarnkite.store import rename as renames
@@ -15,7 +15,7 @@ from yarnkite.store.database import Row
 
 
 @dataclass(frozen=True)
-class NamesPlan:
+class ShownRenaming:
     """Old and new names of all files with everything that could go wrong; ``digest`` names just this table."""
 
     lines: list[Line]
@@ -33,7 +33,7 @@ class NamesPlan:
         return sum(line.old != line.new for line in self.lines)
 
     def as_csv(self) -> str:
-        """Return the plan as CSV (RFC 4180): old name, new name."""
+        """Return the table as CSV (RFC 4180): old name, new name."""
         text = io.StringIO()
         writer = csv.writer(text)
         writer.writerow(["old name", "new name"])
@@ -41,14 +41,14 @@ class NamesPlan:
         return text.getvalue()
 
 
-def plan(services: Services, shot_id: int, pattern: Pattern, *, aside: bool) -> NamesPlan:
+def shown(services: Services, shot_id: int, pattern: Pattern, *, aside: bool) -> ShownRenaming:
     """Return what a pattern would do; nothing is changed. Without ``aside`` stills set aside keep their names."""
-    return NamesPlan(rename.plan_of(services.database, shot_id, pattern, aside=aside))
+    return ShownRenaming(rename.renaming_of(services.database, shot_id, pattern, aside=aside))
 
 
 def carry_out(services: Services, shot_id: int, pattern: Pattern, confirmed: str, *, aside: bool) -> int:
-    """Rename the files in their folder; raises ``Conflict`` if the plan is not the one that was confirmed."""
-    now = plan(services, shot_id, pattern, aside=aside)
+    """Rename the files in their folder; raises ``Conflict`` if the table is not the one that was confirmed."""
+    now = shown(services, shot_id, pattern, aside=aside)
     if now.digest != confirmed:
         raise Conflict("plan_changed", "The folder or the shot changed since this table was made. Look at it again.")
     return rename.carry_out(services.database, shot_id, now.lines)

@@ -5,7 +5,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from yarnkite.core.base.errors import NotFound, Refusal
-from yarnkite.core.base.opened import opened
+from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -133,7 +133,7 @@ def _check_stills(wanted: list[Still], folder: Path) -> None:
 
 def _is_another(still: Still) -> bool:
     try:
-        with opened(Path(still.path)) as file:
+        with safe_open(Path(still.path)) as file:
             check_same(still, file)
             return file.fingerprint() != still.fingerprint
     except Refusal:

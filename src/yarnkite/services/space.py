@@ -12,7 +12,7 @@ from typing import Literal
 
 from yarnkite.core.base.errors import Conflict
 from yarnkite.core.base.fingerprint import PATTERN
-from yarnkite.core.encode.plan import BESIDE_ENDINGS, CHUNK_ENDING
+from yarnkite.core.encode.render_plan import BESIDE_ENDINGS, CHUNK_ENDING
 from yarnkite.store import jobs, removal, sounds
 from yarnkite.store.database import Database, Row
 from yarnkite.store.removal import Leftover

@@ -33,7 +33,7 @@ _SHARES = (0.2, 0.4, 0.6, 0.8, 1.0)
 
 
 @dataclass(frozen=True)
-class LocatedSight:
+class LocatedObservation:
     """Where a held point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden."""
 
     x: float
@@ -66,7 +66,7 @@ class Steadied:
 
 
 @dataclass(frozen=True)
-class Bargain:
+class TradeOff:
     """What a strength costs: a share done or a length in stills, how many times closer the view gets, what stays (0 … 1)."""
 
     strength: float
@@ -95,7 +95,7 @@ def steadied(services: Services, shot_id: int, revision: int, change: Change) ->
         job=job,
         as_shot=[] if laid is None else laid.as_shot.tolist(),
         steadied=[] if laid is None else laid.steadied.tolist(),
-        sure=[one[:, 2].astype(float).round(3).tolist() for one in found.sights],
+        sure=[one[:, 2].astype(float).round(3).tolist() for one in found.observations],
         region=region,
         closer=closer,
         left_px=left_px,
@@ -105,7 +105,9 @@ def steadied(services: Services, shot_id: int, revision: int, change: Change) ->
     )
 
 
-def sights(services: Services, shot_id: int, position: int, revision: int, change: Change) -> list[LocatedSight]:
+def observations(
+    services: Services, shot_id: int, position: int, revision: int, change: Change
+) -> list[LocatedObservation]:
     """Return where the held points are in a still; raises ``NotFound``."""
     made = resolved_with(services, shot_id, revision, change)
     shot = shots.one(services.database, shot_id)
@@ -114,13 +116,13 @@ def sights(services: Services, shot_id: int, position: int, revision: int, chang
     whole = _whole(still, made.decisions.fit)
     height, width = whole.shape
     result = []
-    for points in found.sights:
+    for points in found.observations:
         if position >= len(points):
             # The shot was changed between two readings.
             continue
         places = (points[position, :2] / half_sides(found.of.stills.aspect) + 1) / 2
         x, y = whole.to_points(places[:1].astype(float), places[1:].astype(float))
-        result.append(LocatedSight(float(x[0]) / width, float(y[0]) / height, float(points[position, 2])))
+        result.append(LocatedObservation(float(x[0]) / width, float(y[0]) / height, float(points[position, 2])))
     return result
 
 
@@ -191,7 +193,7 @@ def pick(services: Services, shot_id: int, seen: int, every: int) -> Decided:
     return decide(services, shot_id, seen, decisions.model_copy(update={"pace": pace}))
 
 
-def bargains(services: Services, shot_id: int, revision: int, change: Change) -> list[Bargain]:
+def trade_offs(services: Services, shot_id: int, revision: int, change: Change) -> list[TradeOff]:
     """Return what more or less steadying would cost: by length for gliding, by share for the rest."""
     made = resolved_with(services, shot_id, revision, change)
     decisions = made.decisions
@@ -211,7 +213,7 @@ def bargains(services: Services, shot_id: int, revision: int, change: Change) ->
         laid = steadying_of_shot(services.database, shot, tried)
         maps = maps_of_shot(services.database, shot, tried)
         region = region_within(made.slots, decisions.fit, made.recipe.light, maps, "crop")
-        found.append(Bargain(strength, region.closer if region else 1.0, _stays(laid)))
+        found.append(TradeOff(strength, region.closer if region else 1.0, _stays(laid)))
     return found
 
 
@@ -255,7 +257,7 @@ def _said(steady: Steady, found: ShotSteadying, closer: float, left_px: float) -
         return "Stills lie as they were shot."
     if not found.is_complete:
         return "How the stills lie against each other is not measured yet."
-    if steady.how == "hold" and not found.sights:
+    if steady.how == "hold" and not found.observations:
         return "The stills in which the point was pointed at are not in this shot any more. Point at it again."
     if found.laid is None or not found.of.path.joined.any():
         return "Nothing was found by which these stills could be laid against each other. They stay as they were shot."
@@ -275,10 +277,10 @@ def _said(steady: Steady, found: ShotSteadying, closer: float, left_px: float) -
     apart = int((~found.of.path.joined & found.of.used).sum())
     if apart:
         said.append(f"{counted(apart, 'still')} showed nothing to go by and lie between their neighbours.")
-    for number, sights in enumerate(found.sights):
-        lost_from = _lost_from(sights[:, 2])
+    for number, observations in enumerate(found.observations):
+        lost_from = _lost_from(observations[:, 2])
         if lost_from is not None:
-            which = "The point" if len(found.sights) == 1 else f"Point {number + 1}"
+            which = "The point" if len(found.observations) == 1 else f"Point {number + 1}"
             said.append(f"{which} is lost from still {lost_from + 1} on: point at it again there.")
     return " ".join(said)
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.base.atomic import sync_file, sync_folders
-from yarnkite.core.base.errors import Conflict, NoRoom, Refusal
-from yarnkite.core.base.opened import MOST_BYTES
+from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
+from yarnkite.core.base.safe_open import MOST_BYTES
 from yarnkite.core.base.wording import size_text
 from yarnkite.core.gather.roots import safe_relative
 from yarnkite.core.image.kinds import description, worth_reading
@@ -58,15 +58,15 @@ class PartFile:
         self.path.unlink(missing_ok=True)
         raise Refusal("too_many_bytes", f"“{self.file.name}” grew while it was sent. Choose the folder again.")
 
-    def cannot_be_kept(self, error: OSError) -> NoRoom:
-        return NoRoom(
+    def cannot_be_kept(self, error: OSError) -> DiskFull:
+        return DiskFull(
             "cannot_write",
             f"“{self.file.name}” cannot be kept: {error.strerror}. Free some space, then choose it again.",
         )
 
 
 def open_upload(services: Services, project_id: int, name: str, files: Sequence[UploadFile]) -> OpenedUpload:
-    """Announce files; returns which to send, and from which byte on. Raises ``NoRoom`` or ``Refusal``."""
+    """Announce files; returns which to send, and from which byte on. Raises ``DiskFull`` or ``Refusal``."""
     projects.one(services.database, project_id)
     _check_names(files)
     upload_id = uploads.open_or_go_on(services.database, project_id, name, list(files))
@@ -77,7 +77,7 @@ def open_upload(services: Services, project_id: int, name: str, files: Sequence[
     missing = sum(files[file.number].bytes - file.offset for file in arriving if file.skip is None)
     free = shutil.disk_usage(folder).free
     if missing + ROOM_TO_SPARE > free:
-        raise NoRoom(
+        raise DiskFull(
             "disk_full",
             f"These files need {size_text(missing + ROOM_TO_SPARE)} and {size_text(free)} are free. Free some space, or "
             "point at the folder where it lies instead of sending it.",

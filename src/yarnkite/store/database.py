@@ -12,7 +12,7 @@ from dbutils.pooled_db import PooledDB
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.cache import Cache
-from yarnkite.core.base.errors import NoRoom, Unavailable
+from yarnkite.core.base.errors import DiskFull, Unavailable
 from yarnkite.store import migrate
 from yarnkite.store.server import KEEPER, SCHEMA, USER, Address
 
@@ -98,7 +98,7 @@ class Database:
             if _is_lost(error):
                 raise self._unavailable() from error
             if isinstance(error, pymysql.err.MySQLError) and error.args and error.args[0] in _FULL:
-                raise NoRoom(
+                raise DiskFull(
                     "disk_full",
                     "The disk with the data folder is full, so this was not kept. Free some space there, then try again; "
                     "nothing that was kept before is lost.",

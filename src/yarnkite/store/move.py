@@ -48,9 +48,9 @@ def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> 
     return database.cached(("movement", version), make, lambda made: _OF_A_STILL * (1 + len(made.stills.ids)))
 
 
-def sights(cursor: DictCursor, names: Sequence[str]) -> list[Floats | None]:
+def observations(cursor: DictCursor, names: Sequence[str]) -> list[Floats | None]:
     """Return where points were seen, shape (stills, 3): x, y and sure, by the names ``ShotStills.track_name`` gives."""
-    return [_sights(cursor, name) for name in names]
+    return [_observations(cursor, name) for name in names]
 
 
 @retried
@@ -82,11 +82,12 @@ def add_horizons(database: Database, stills: Sequence[Still], found: Sequence[tu
 
 
 @retried
-def add_track(database: Database, name: str, sights: Floats) -> None:
+def add_track(database: Database, name: str, observations: Floats) -> None:
     """Keep where a point was seen, shape (stills, 3), under the name ``ShotStills.track_name`` gives."""
     with database.transaction() as cursor:
         cursor.execute(
-            "REPLACE INTO point_track (digest, sights) VALUES (%s, %s)", (name, np.asarray(sights, "<f4").tobytes())
+            "REPLACE INTO point_track (digest, sights) VALUES (%s, %s)",
+            (name, np.asarray(observations, "<f4").tobytes()),
         )
 
 
@@ -111,14 +112,14 @@ def seen_points(cursor: DictCursor, shot_id: int, steady: Steady) -> list[dict[i
         return []
     stills, _ = _stills(cursor, shot_id)
     names = (stills.track_name(point) if stills.anchors(point) else None for point in steady.points)
-    found = (None if name is None else _sights(cursor, name) for name in names)
+    found = (None if name is None else _observations(cursor, name) for name in names)
     return [{} if one is None else stills.seen_at(one) for one in found]
 
 
 def is_tracked(database: Database, name: str) -> bool:
     """Tell whether it is known where a point is."""
     with database.transaction() as cursor:
-        return _sights(cursor, name) is not None
+        return _observations(cursor, name) is not None
 
 
 def _stills(cursor: DictCursor, shot_id: int) -> tuple[ShotStills, frozenset[int]]:
@@ -128,7 +129,7 @@ def _stills(cursor: DictCursor, shot_id: int) -> tuple[ShotStills, frozenset[int
     return stills, frozenset(int(row["id"]) for row in found if row["away"])
 
 
-def _sights(cursor: DictCursor, name: str) -> Floats | None:
+def _observations(cursor: DictCursor, name: str) -> Floats | None:
     cursor.execute("SELECT sights FROM point_track WHERE digest = %s", (name,))
     row = cursor.fetchone()
     return None if row is None else np.frombuffer(row["sights"], "<f4").reshape(-1, 3)

@@ -9,7 +9,7 @@ from pydantic import TypeAdapter
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.order.rename import FileMove, Pattern
+from yarnkite.core.order.renaming import FileMove, Pattern
 from yarnkite.store import jobs, shots
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_bytes, folder_of

@@ -18,7 +18,7 @@ from pathlib import Path
 import pymysql
 
 from yarnkite.core.base.atomic import write_private
-from yarnkite.core.base.errors import NoRoom, Refusal
+from yarnkite.core.base.errors import DiskFull, Refusal
 
 USER = SCHEMA = "yarnkite"
 # The account that changes tables; the other reads and writes rows.
@@ -72,7 +72,7 @@ class DatabaseServer:
         return self._trouble
 
     def begin(self) -> None:
-        """Launch the server, once, and wait for nothing; raises ``DatabaseDidNotStart`` or ``NoRoom``.
+        """Launch the server, once, and wait for nothing; raises ``DatabaseDidNotStart`` or ``DiskFull``.
 
         It ends with the thread that calls this.
         """
@@ -124,7 +124,7 @@ class DatabaseServer:
         unfinished = self.folder / "files.part"
         shutil.rmtree(unfinished, ignore_errors=True)
         if (free := shutil.disk_usage(self.folder).free) < _LEAST_FREE_BYTES:
-            raise NoRoom(
+            raise DiskFull(
                 "no_room",
                 f"A new database needs {_LEAST_FREE_BYTES / 1e6:.0f} MB in {self.folder}, and {free / 1e6:.0f} MB are free. "
                 "Free some space there, or name another folder with --data.",
@@ -248,7 +248,7 @@ class DatabaseServer:
     def _note_accounts(self) -> None:
         """Note that the accounts were made by these very statements; without that they are made again at the next start."""
         if not self._accounts_are_made():
-            with contextlib.suppress(NoRoom):
+            with contextlib.suppress(DiskFull):
                 write_private(self.folder / "accounts", self._accounts_mark())
 
     def _answers(self) -> bool:

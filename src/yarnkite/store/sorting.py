@@ -12,9 +12,9 @@ from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.gather.proposals import StillFacts
 from yarnkite.core.move.decisions import Move
-from yarnkite.core.reel.regroup import after_join, after_split
+from yarnkite.core.reel.split_join import after_join, after_split
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.regroup import joined, order_of_both, part_of
+from yarnkite.core.render.split_join import joined, order_of_both, part_of
 from yarnkite.store import jobs, order, reels, revisions, shots, versions
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.move import seen_points

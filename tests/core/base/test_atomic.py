@@ -6,7 +6,7 @@ import stat
 import pytest
 
 from yarnkite.core.base.atomic import completed, remove_unfinished, write_completed, write_private
-from yarnkite.core.base.errors import NoRoom
+from yarnkite.core.base.errors import DiskFull
 
 
 @pytest.fixture
@@ -54,7 +54,7 @@ def test_what_breaks_off_leaves_the_old_file_and_nothing_beside_it(tmp_path):
 
 def test_a_file_is_never_replaced_where_that_is_asked_for(tmp_path):
     write_completed(tmp_path / "a", b"old")
-    with pytest.raises(NoRoom, match=r"“a” cannot be written in .*: File exists"):
+    with pytest.raises(DiskFull, match=r"“a” cannot be written in .*: File exists"):
         write_completed(tmp_path / "a", b"new", exclusive=True)
     assert (tmp_path / "a").read_bytes() == b"old"
 

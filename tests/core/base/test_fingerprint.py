@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from yarnkite.core.base.fingerprint import PATTERN, fingerprint, kind_of, kinds_of
-from yarnkite.core.base.opened import has_fingerprint
+from yarnkite.core.base.safe_open import has_fingerprint
 
 # Inputs of 0, 1, 2 … 250, 0, 1 … as in the published test vectors of BLAKE3.
 VECTORS = {

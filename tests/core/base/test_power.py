@@ -9,7 +9,7 @@ from tests.conftest import write_jpeg
 from yarnkite.core.base.atomic import completed, remove_unfinished, sync_folders, write_completed
 from yarnkite.core.gather.gathering import gather_still
 from yarnkite.core.gather.proxies import Proxies
-from yarnkite.core.order.rename import FileMove, park, place, sync
+from yarnkite.core.order.renaming import FileMove, park, place, sync
 
 
 class Disk:

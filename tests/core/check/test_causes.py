@@ -20,7 +20,7 @@ from yarnkite.core.light.decisions import Even
 from yarnkite.core.light.remedy import evened, is_evened
 from yarnkite.core.order.breaks import Break
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.regroup import part_of
+from yarnkite.core.render.split_join import part_of
 
 BEGINS = datetime(2031, 5, 4, 9, 30)
 COUNT = 90

@@ -11,11 +11,11 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode import aim
 from yarnkite.core.encode.decisions import Aim, Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.render_plan import RenderPlan
 
 
 def plan_of(frames=500, **wanted):
-    return ClipPlan(frames, Fraction(25), Size(width=1920, height=1080), Encode(aim=Aim(**wanted)))
+    return RenderPlan(frames, Fraction(25), Size(width=1920, height=1080), Encode(aim=Aim(**wanted)))
 
 
 @given(
@@ -57,7 +57,7 @@ def test_a_size_is_what_is_left_for_pictures_and_a_rate_is_one_for_the_whole():
     with pytest.raises(Refusal, match="do not even hold"):
         aim.wanted_bytes(plan_of(by="size", megabytes=0.5), has_sound=True)
     fixed = plan_of(by="size", megabytes=20).encode.model_copy(update={"format": "prores"})
-    assert aim.wanted_bytes(ClipPlan(10, Fraction(25), Size(width=64, height=64), fixed)) is None
+    assert aim.wanted_bytes(RenderPlan(10, Fraction(25), Size(width=64, height=64), fixed)) is None
 
 
 def test_a_size_that_is_too_small_says_the_least_that_is_sensible():

@@ -17,15 +17,15 @@ import tifffile
 from PIL import Image
 
 from tests.clips import chunks_of, clip_of, frame_of, plan_of, rendered
-from yarnkite.core.base.errors import NoRoom, Refusal, UnreadableStill
+from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.base.making import OneByOne
 from yarnkite.core.base.rate import OFFERED, rate_label
+from yarnkite.core.base.result_source import OneByOne
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import task_of
+from yarnkite.core.encode.render_plan import task_of
 from yarnkite.core.encode.verify import probe, verify
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.pace.decisions import Pace
@@ -254,7 +254,7 @@ def _with_little_room(folder: Path) -> None:
     resource.setrlimit(resource.RLIMIT_FSIZE, (20_000, 20_000))
     try:
         rendered(recipe, chunks_of(recipe)[0], folder)
-    except NoRoom as refusal:
+    except DiskFull as refusal:
         print(refusal.code, refusal.sentence)
 
 

@@ -23,8 +23,8 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.formats.format import Settings
 from yarnkite.core.encode.labels import Labels
-from yarnkite.core.encode.plan import chunks
 from yarnkite.core.encode.probe import probe
+from yarnkite.core.encode.render_plan import chunks
 from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.verify import verified, verify
 from yarnkite.core.fit.decisions import Fit

@@ -12,8 +12,8 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.light_level import NOT_KNOWN, LightLevel, level_in, without_level, write_level
-from yarnkite.core.encode.plan import chunks, clip_plan
 from yarnkite.core.encode.proof import Proof, times_if_proven
+from yarnkite.core.encode.render_plan import chunks, render_plan
 from yarnkite.core.encode.verify import verified
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
@@ -70,7 +70,7 @@ def test_a_file_that_says_another_level_is_not_verified(clip):
     level = level_in(data)
     other = folder / "other.mp4"
     other.write_bytes(data.replace(level.written, LightLevel(4000, 900).written))
-    said = verified(other, clip_plan(frames, encode), chunks(frames, encode), folder).differences
+    said = verified(other, render_plan(frames, encode), chunks(frames, encode), folder).differences
     assert [one.what for one in said] == ["light level (brightest, mean)"]
 
 

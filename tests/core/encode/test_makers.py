@@ -9,7 +9,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode import makers as made_by
 from yarnkite.core.encode import plan
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.plan import chunks
+from yarnkite.core.encode.render_plan import chunks
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image import jpeg_planes, lettering
 from yarnkite.core.render.decisions import Decisions

@@ -15,8 +15,8 @@ from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.plan import chunks, clip_plan, task_of
 from yarnkite.core.encode.proof import Proof, times_if_proven
+from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.verify import verified
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
@@ -51,7 +51,7 @@ def test_a_file_of_proven_chunks_is_known_as_if_all_of_it_were_decoded(stills, t
     known, path = finished_clip(recipe, tmp_path)
     assert known.differences == []
     assert times_if_proven(path, proofs_in(tmp_path, recipe)) is not None
-    plan, parts = clip_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
+    plan, parts = render_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
     for part in parts:
         (tmp_path / part.proof_name).unlink()
     decoded = verified(path, plan, parts, tmp_path)
@@ -109,7 +109,7 @@ def test_a_file_with_any_other_packets_or_order_is_not_taken_for_proven(stills, 
 def test_what_a_chunk_was_made_wrong_is_named_and_it_is_made_anew_by_the_next(stills, tmp_path, monkeypatch):
     recipe = recipe_of(stills)
     frames, encode = ClipFrames(recipe), recipe.decisions.encode
-    plan, parts = clip_plan(frames, encode), parts_of(recipe)
+    plan, parts = render_plan(frames, encode), parts_of(recipe)
 
     def frozen(container, task, ready, on_frame=lambda done: None):
         given = list(ready)
@@ -137,14 +137,14 @@ def test_what_was_proven_in_another_way_is_decoded_and_compared_again(stills, tm
     _, path = finished_clip(recipe, tmp_path)
     monkeypatch.setattr(proof, "COMPARING", proof.COMPARING + 1)
     assert proofs_in(tmp_path, recipe) == [None, None]
-    plan, parts = clip_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
+    plan, parts = render_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
     assert verified(path, plan, parts, tmp_path).differences == []
 
 
 def test_times_of_a_proven_file_are_held_against_its_rate(stills, tmp_path):
     recipe = recipe_of(stills)
     _, path = finished_clip(recipe, tmp_path)
-    plan, parts = clip_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
+    plan, parts = render_plan(ClipFrames(recipe), recipe.decisions.encode), parts_of(recipe)
 
     def late(packets):
         for packet in packets[-10:]:

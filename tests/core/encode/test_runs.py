@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as some
 
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.encode.plan import Chunk
+from yarnkite.core.encode.render_plan import Chunk
 from yarnkite.core.encode.runs import Share, runs, share_of
 
 HD, UHD = Size(width=1920, height=1080), Size(width=3840, height=2160)

@@ -18,7 +18,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import WITH_TIMECODE, Labels
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.plan import SoundPlan, chunks, clip_plan, task_of
+from yarnkite.core.encode.render_plan import SoundPlan, chunks, render_plan, task_of
 from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.sound_stream import encode_sound, sound_codec_of
 from yarnkite.core.encode.verify import verified
@@ -58,7 +58,7 @@ def made(tmp_path_factory):
 
 def rendered(frames, encode, folder):
     folder.mkdir()
-    plan, parts = clip_plan(frames, encode), chunks(frames, encode)
+    plan, parts = render_plan(frames, encode), chunks(frames, encode)
     render_chunks([task_of(frames, encode, one) for one in parts], folder)
     return frames, plan, parts, folder
 

@@ -23,7 +23,7 @@ from yarnkite.core.encode.compare import Comparison
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.likeness import Copies, parts_of, reduced, sheet, sheet_of_picture, similarity, similarity_map
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.plan import chunks, clip_plan, task_of
+from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.verify import verified
 from yarnkite.core.fit.decisions import Fit
@@ -114,11 +114,11 @@ def test_a_spoiled_file_is_never_verified_and_the_frame_is_named(clip, kind, nam
     ready = (av.VideoFrame.from_ndarray(frame, "yuv420p") for frame in spoiled(kind, frames_of(path)))
     other = written(ready, folder / "other.mp4")
     frames, encode = ClipFrames(recipe), recipe.decisions.encode
-    verdict = verified(other, clip_plan(frames, encode), chunks(frames, encode), folder)
+    verdict = verified(other, render_plan(frames, encode), chunks(frames, encode), folder)
     said = [str(one) for one in verdict.differences]
     if kind == "nothing":
         assert said == []
-        assert verdict.sentence(clip_plan(frames, encode)).startswith(
+        assert verdict.sentence(render_plan(frames, encode)).startswith(
             "30 frames compared in light and colour, lowest likeness 0.99"
         )
     else:
@@ -130,7 +130,7 @@ def test_a_spoiled_file_is_never_verified_and_the_frame_is_named(clip, kind, nam
 def test_a_file_that_is_cut_off_and_copies_that_are_lost_are_said(clip):
     recipe, path, folder = clip
     frames, encode = ClipFrames(recipe), recipe.decisions.encode
-    plan, parts = clip_plan(frames, encode), chunks(frames, encode)
+    plan, parts = render_plan(frames, encode), chunks(frames, encode)
     (folder / "cut.mp4").write_bytes(path.read_bytes()[:2000])
     with pytest.raises(Refusal, match="cannot be read back"):
         verified(folder / "cut.mp4", plan, parts, folder)
@@ -163,7 +163,7 @@ def test_what_was_rendered_wrong_is_found_by_painting_some_frames_anew(stills, t
         )
         patched.setattr(chunk, "frame_by_planes", lambda spec, samples: None)
         frames, encode = ClipFrames(recipe), recipe.decisions.encode
-        parts, plan = chunks(frames, encode), clip_plan(frames, encode)
+        parts, plan = chunks(frames, encode), render_plan(frames, encode)
         render_chunks([task_of(frames, encode, part) for part in parts], tmp_path)
     clip = assemble(plan, parts, tmp_path, tmp_path / f"clip.{file_ending(encode)}")
     assert verified(clip, plan, parts, tmp_path).differences == []
@@ -316,7 +316,7 @@ def test_and_a_small_frame_that_is_wrong_is_found(coloured, tmp_path, kind, monk
         # What is done to the twelfth of many is done to the last one here.
         ready = spoiled(kind, ready)
     other = written((av.VideoFrame.from_ndarray(frame, "yuv420p") for frame in ready), tmp_path / "other.mp4")
-    found = verified(other, clip_plan(frames, encode), chunks(frames, encode), tmp_path).differences
+    found = verified(other, render_plan(frames, encode), chunks(frames, encode), tmp_path).differences
     assert bool(found) == (kind != "nothing"), found
 
 

@@ -18,7 +18,7 @@ from PIL import Image, ImageOps
 
 from tests.conftest import BEGINS, exif, scene, write_jpeg
 from yarnkite.core.base.errors import UnreadableStill
-from yarnkite.core.base.opened import read_bytes
+from yarnkite.core.base.safe_open import read_bytes
 from yarnkite.core.base.still import Still
 from yarnkite.core.image.decode import decode, read_still
 from yarnkite.core.image.header import read_header
@@ -214,7 +214,7 @@ def test_a_file_without_permission_is_named(tmp_path):
     tmp_path.chmod(0o755)
     code = (
         "import os, sys, pathlib\n"
-        "from yarnkite.core.base.opened import read_bytes\n"
+        "from yarnkite.core.base.safe_open import read_bytes\n"
         "from yarnkite.core.base.errors import UnreadableStill\n"
         "os.setuid(65534) if os.getuid() == 0 else None\n"
         "try: read_bytes(pathlib.Path(sys.argv[1]))\n"

@@ -10,7 +10,7 @@ from hypothesis import strategies as some
 from yarnkite.core.base.monotone import monotone
 from yarnkite.core.light.course import values_of
 from yarnkite.core.light.decisions import Keyframe, Light, Setting
-from yarnkite.core.light.regroup import light_of_both, light_of_part
+from yarnkite.core.light.split_join import light_of_both, light_of_part
 
 IDS = tuple(range(101, 161))
 POSITIONS = {still: place for place, still in enumerate(IDS)}

@@ -8,7 +8,7 @@ from yarnkite.core.light.course import values_of
 from yarnkite.core.light.decisions import AppliedTable, Even, Keyframe, Light, Region, Setting
 from yarnkite.core.light.grade import CurvePull, Grade, HuePull
 from yarnkite.core.light.looks import OWN_LOOKS, PARTS, Look
-from yarnkite.core.light.regroup import light_of_both, light_of_part
+from yarnkite.core.light.split_join import light_of_both, light_of_part
 
 IDS, OTHERS = tuple(range(1, 41)), tuple(range(101, 181))
 SKY = Mask(parts=(Part(shape=Gradient(x=0.5, y=0, to_x=0.5, to_y=0.5)),))

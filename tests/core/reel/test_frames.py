@@ -11,7 +11,7 @@ from tests.core.reel.reels import SMALL, clip, frames_of, part, reel_of
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import parse_rate
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.plan import chunks
+from yarnkite.core.encode.render_plan import chunks
 from yarnkite.core.image.srgb import to_codes, to_light
 from yarnkite.core.reel.decisions import Area, Fades, Join, Part, Picture
 from yarnkite.core.reel.timing import spans

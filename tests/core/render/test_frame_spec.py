@@ -15,7 +15,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
-from yarnkite.core.encode.plan import chunks, clip_plan, task_of
+from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.verify import probe, verify
 from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.image.lens import Lens
@@ -174,6 +174,6 @@ def test_any_frame_source_can_be_rendered(stills, tmp_path):
     render_chunks([task_of(both, encode, chunk) for chunk in chunks(both, encode)], tmp_path)
     parts = [tmp_path / chunk.file_name for chunk in chunks(both, encode)]
     clip = join(both.rate, parts, tmp_path / "both.mp4")
-    assert verify(probe(clip), clip_plan(both, encode)) == []
+    assert verify(probe(clip), render_plan(both, encode)) == []
     assert len(both) == 50
     assert (picture(both.spec(45)) == picture(other.spec(5))).all()

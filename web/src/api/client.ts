@@ -23,13 +23,13 @@ export type Area = Decisions["light"]["areas"][number];
 export type Stroke = Extract<Area["mask"]["parts"][number]["shape"], { kind: "brush" }>["strokes"][number];
 export type Travel = Schemas["TravelView"];
 export type Steadied = Schemas["SteadiedView"];
-export type Bargain = Schemas["BargainView"];
-export type Sight = Schemas["SightView"];
+export type TradeOff = Schemas["TradeOffView"];
+export type Observation = Schemas["ObservationView"];
 export type UsualMove = "push in" | "pull out" | "drift left" | "drift right" | "rise" | "sink" | "turn";
 export type Pace = Decisions["pace"];
 export type Revision = Schemas["RevisionView"];
 export type Seen = Schemas["SeenView"];
-export type ClipPlan = Schemas["PlayView"];
+export type Playback = Schemas["PlayView"];
 export type Segment = Schemas["SegmentView"];
 export type ShapeChoice = Schemas["ShapeView"];
 export type SizeAdvice = Schemas["AdviceView"];
@@ -48,14 +48,14 @@ export type Footage = Schemas["FootageView"];
 export type Taking = Schemas["Taking"];
 export type NamedPattern = Omit<Schemas["NamedPattern"], "parts"> & { parts: PatternPart[] };
 export type Writing = Pick<Schemas["Into"], "what" | "format" | "quality">;
-export type ExportPlan = Schemas["ExportPlanView"];
+export type ExportList = Schemas["ExportListView"];
 export type Check = Schemas["CheckView"];
 export type Finding = Schemas["FindingView"];
 export type Remedy = Finding["remedies"][number];
 export type Plot = Schemas["PlotView"];
 export type Opened = Schemas["Opened"] & { revised: Revised };
 export type PatternPart = Whole<Schemas["PatternPart"]>;
-export type RenamePlan = Schemas["PlanView"];
+export type RenameTableRows = Schemas["RenameTableView"];
 export type RenameLine = Schemas["LineView"];
 export type LastRename = Schemas["LastRename"];
 export type Space = Schemas["SpaceView"];
@@ -68,7 +68,7 @@ export type Track = Reel["sound"]["tracks"][number];
 export type ReelSummary = Schemas["ReelSummary"];
 export type ReelDetail = Omit<Schemas["ReelDetail"], "decisions"> & { decisions: Reel };
 export type RevisedReel = Omit<Schemas["RevisedReelView"], "decisions"> & { decisions: Reel };
-export type ReelPlan = Schemas["ReelPlayView"];
+export type ReelPlayback = Schemas["ReelPlayView"];
 export type PartSpan = Schemas["PartSpanView"];
 export type TitleBox = Schemas["TitleBoxView"];
 export type ProjectSound = Schemas["SoundView"];
@@ -268,20 +268,20 @@ export const api = {
   patterns: () => ask<NamedPattern[]>("GET", "/api/patterns"),
   keepPattern: (name: string, parts: PatternPart[]) => ask<NamedPattern>("PUT", "/api/patterns", { name, parts }),
   forgetPattern: (name: string) => ask<void>("DELETE", `/api/patterns/${encodeURIComponent(name)}`),
-  planExport: (id: number, parts: PatternPart[], writing: Writing) =>
-    ask<ExportPlan>("POST", `/api/shots/${id}/export/plan`, { parts, ...writing }),
+  exportList: (id: number, parts: PatternPart[], writing: Writing) =>
+    ask<ExportList>("POST", `/api/shots/${id}/export/list`, { parts, ...writing }),
   export: (id: number, parts: PatternPart[], writing: Writing, into: { root: string; path: string; folder: string }) =>
     ask<Job>("POST", `/api/shots/${id}/export`, { parts, ...writing, ...into }),
-  planNames: (id: number, parts: PatternPart[], aside: boolean) =>
-    ask<RenamePlan>("POST", `/api/shots/${id}/rename/plan`, { parts, aside }),
-  rename: (id: number, parts: PatternPart[], aside: boolean, plan: string) =>
-    ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename`, { parts, aside, plan }),
+  renameTable: (id: number, parts: PatternPart[], aside: boolean) =>
+    ask<RenameTableRows>("POST", `/api/shots/${id}/rename/table`, { parts, aside }),
+  rename: (id: number, parts: PatternPart[], aside: boolean, table: string) =>
+    ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename`, { parts, aside, table }),
   lastRename: (id: number) => ask<LastRename | null>("GET", `/api/shots/${id}/rename`),
   undoRename: (id: number) => ask<Schemas["Renamed"]>("POST", `/api/shots/${id}/rename/undo`),
   namesAsCsv: async (id: number, parts: PatternPart[], aside: boolean) => {
     const body = JSON.stringify({ parts, aside });
     const headers = { "Content-Type": "application/json" };
-    const response = await fetch(`/api/shots/${id}/rename/plan.csv`, { method: "POST", headers, body });
+    const response = await fetch(`/api/shots/${id}/rename/table.csv`, { method: "POST", headers, body });
     if (!response.ok) throw await problemOf(response);
     return response.blob();
   },
@@ -328,9 +328,9 @@ export const api = {
     ask<Schemas["HueView"]>("GET", `/api/shots/${id}/light/stills/${position}/hue?x=${x}&y=${y}&${over(revision, change)}`),
   travel: (id: number, revision: number, change: object) => ask<Travel>("GET", `/api/shots/${id}/move/travel?${over(revision, change)}`),
   steadied: (id: number, revision: number, change: object) => ask<Steadied>("GET", `/api/shots/${id}/move/steady?${over(revision, change)}`),
-  bargains: (id: number, revision: number, change: object) => ask<Bargain[]>("GET", `/api/shots/${id}/move/bargains?${over(revision, change)}`),
-  sights: (id: number, position: number, revision: number, change: object) =>
-    ask<Sight[]>("GET", `/api/shots/${id}/move/stills/${position}/sights?${over(revision, change)}`),
+  tradeOffs: (id: number, revision: number, change: object) => ask<TradeOff[]>("GET", `/api/shots/${id}/move/trade-offs?${over(revision, change)}`),
+  observations: (id: number, position: number, revision: number, change: object) =>
+    ask<Observation[]>("GET", `/api/shots/${id}/move/stills/${position}/observations?${over(revision, change)}`),
   pointed: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
     ask<Schemas["PlaceAt"]>("GET", `/api/shots/${id}/move/stills/${position}/pointed?x=${x}&y=${y}&${over(revision, change)}`),
   pickStills: (id: number, seen: number, every: number) => ask<Revised>("POST", `/api/shots/${id}/move/pick`, { seen, every }),
@@ -353,8 +353,8 @@ export const api = {
       "GET",
       `/api/shots/${id}/pace/frames?text=${encodeURIComponent(text)}&rate=${encodeURIComponent(rate)}`,
     ),
-  plan: (id: number, revision: number, change: object) =>
-    ask<ClipPlan>("GET", `/api/shots/${id}/pace/play?${over(revision, change)}`),
+  playback: (id: number, revision: number, change: object) =>
+    ask<Playback>("GET", `/api/shots/${id}/pace/play?${over(revision, change)}`),
   addVersion: (id: number, seen: number, name: string) =>
     ask<Revised>("POST", `/api/shots/${id}/versions`, { seen, name }),
   openVersion: (id: number, seen: number, version: number) =>
@@ -418,7 +418,7 @@ export const api = {
   decideReel: (id: number, seen: number, decisions: Reel) => ask<RevisedReel>("PUT", `/api/reels/${id}/decisions`, { seen, decisions }),
   undoReel: (id: number, seen: number) => ask<RevisedReel>("POST", `/api/reels/${id}/undo`, { seen }),
   redoReel: (id: number, seen: number) => ask<RevisedReel>("POST", `/api/reels/${id}/redo`, { seen }),
-  reelPlan: (id: number, revision: number) => ask<ReelPlan>("GET", `/api/reels/${id}/play?revision=${revision}`),
+  reelPlayback: (id: number, revision: number) => ask<ReelPlayback>("GET", `/api/reels/${id}/play?revision=${revision}`),
   titleBoxes: (id: number, frame: number, revision: number, tried?: Reel) =>
     ask<TitleBox[]>("GET", `/api/reels/${id}/frames/${frame}/titles?${reelOver(revision, tried)}`),
   ropes: (id: number, revision: number, tried: Reel | undefined, rows: number) =>

@@ -1909,7 +1909,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/export/plan": {
+    "/api/shots/{shot_id}/export/list": {
         parameters: {
             query?: never;
             header?: never;
@@ -1918,8 +1918,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Plan Export */
-        post: operations["plan_export"];
+        /** Export List */
+        post: operations["export_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2526,26 +2526,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/move/bargains": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Bargains
-         * @description Return what more or less steadying would cost.
-         */
-        get: operations["bargains"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shots/{shot_id}/move/measure": {
         parameters: {
             query?: never;
@@ -2606,6 +2586,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/move/stills/{position}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Observations
+         * @description Return where the held points are in a still.
+         */
+        get: operations["observations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/move/stills/{position}/pointed": {
         parameters: {
             query?: never;
@@ -2626,7 +2626,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/move/stills/{position}/sights": {
+    "/api/shots/{shot_id}/move/trade-offs": {
         parameters: {
             query?: never;
             header?: never;
@@ -2634,10 +2634,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Sights
-         * @description Return where the held points are in a still.
+         * Trade Offs
+         * @description Return what more or less steadying would cost.
          */
-        get: operations["sights"];
+        get: operations["trade_offs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3018,7 +3018,7 @@ export interface paths {
         put?: never;
         /**
          * Rename Files
-         * @description Rename the files in their folder, if the plan is still the one that was confirmed.
+         * @description Rename the files in their folder, if the table is still the one that was confirmed.
          */
         post: operations["rename_files"];
         delete?: never;
@@ -3027,7 +3027,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/rename/plan": {
+    "/api/shots/{shot_id}/rename/table": {
         parameters: {
             query?: never;
             header?: never;
@@ -3037,17 +3037,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Plan Names
+         * Rename Table
          * @description Return old and new names of all files, with everything that could go wrong; nothing is changed.
          */
-        post: operations["plan_names"];
+        post: operations["rename_table"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/shots/{shot_id}/rename/plan.csv": {
+    "/api/shots/{shot_id}/rename/table.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -3057,10 +3057,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Plan As Csv
-         * @description Return the plan as CSV (RFC 4180): old name, new name.
+         * Rename Table As Csv
+         * @description Return the table as CSV (RFC 4180): old name, new name.
          */
-        post: operations["plan_as_csv"];
+        post: operations["rename_table_as_csv"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3852,18 +3852,6 @@ export interface components {
             y: number;
         };
         /**
-         * BargainView
-         * @description What a strength costs: how many times closer, and what share of the unrest stays.
-         */
-        BargainView: {
-            /** Closer */
-            closer: number;
-            /** Stays */
-            stays: number;
-            /** Strength */
-            strength: number;
-        };
-        /**
          * Before
          * @description The encode that is to come just after, or none to be the last.
          */
@@ -4280,7 +4268,7 @@ export interface components {
         };
         /**
          * Confirmed
-         * @description The pattern again, and the ``plan`` digest of the table the person saw and confirmed.
+         * @description The pattern again, and the digest of the ``table`` the person saw and confirmed.
          */
         Confirmed: {
             /**
@@ -4290,8 +4278,8 @@ export interface components {
             aside: boolean;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
-            /** Plan */
-            plan: string;
+            /** Table */
+            table: string;
         };
         /**
          * CopiedLight
@@ -4860,10 +4848,10 @@ export interface components {
             kind: "everything";
         };
         /**
-         * ExportPlanView
+         * ExportListView
          * @description What would be written, and whether there is room; ``needed`` is exact for copies and about right else.
          */
-        ExportPlanView: {
+        ExportListView: {
             /** Free */
             free: number;
             /** Lines */
@@ -6261,6 +6249,18 @@ export interface components {
             text: string;
         };
         /**
+         * ObservationView
+         * @description Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden.
+         */
+        ObservationView: {
+            /** Sure */
+            sure: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * OfferView
          * @description A clip in a format: bytes and seconds it is expected to take, or why it cannot be.
          */
@@ -6616,17 +6616,6 @@ export interface components {
         PlanOrder: {
             /** Plans */
             plans: number[];
-        };
-        /** PlanView */
-        PlanView: {
-            /** Changes */
-            changes: number;
-            /** Lines */
-            lines: components["schemas"]["LineView"][];
-            /** Plan */
-            plan: string;
-            /** Problems */
-            problems: number;
         };
         /**
          * PlannedShot
@@ -7254,6 +7243,17 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** RenameTableView */
+        RenameTableView: {
+            /** Changes */
+            changes: number;
+            /** Lines */
+            lines: components["schemas"]["LineView"][];
+            /** Problems */
+            problems: number;
+            /** Table */
+            table: string;
+        };
         /** Renamed */
         Renamed: {
             /** Files */
@@ -7549,18 +7549,6 @@ export interface components {
             name: string;
             /** Stills */
             stills: number;
-        };
-        /**
-         * SightView
-         * @description Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden.
-         */
-        SightView: {
-            /** Sure */
-            sure: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
         };
         /**
          * Size
@@ -7882,18 +7870,6 @@ export interface components {
             state: string;
             /** Stills */
             stills: components["schemas"]["StillView"][];
-        };
-        /**
-         * Stretch
-         * @description First and last still of the stretch that is used, by id; nothing for the shot's own.
-         */
-        Stretch: {
-            /** Begin */
-            begin: number | null;
-            /** End */
-            end: number | null;
-            /** Seen */
-            seen: number;
         };
         /**
          * Stroke
@@ -8268,6 +8244,18 @@ export interface components {
             start: number;
         };
         /**
+         * TradeOffView
+         * @description What a strength costs: how many times closer, and what share of the unrest stays.
+         */
+        TradeOffView: {
+            /** Closer */
+            closer: number;
+            /** Stays */
+            stays: number;
+            /** Strength */
+            strength: number;
+        };
+        /**
          * TravelView
          * @description How a view travels, in shares of the turned still; ``enlarges`` in times, ``fastest`` in widths a second.
          */
@@ -8310,6 +8298,18 @@ export interface components {
             files: components["schemas"]["ArrivingFileView"][];
             /** Id */
             id: number;
+        };
+        /**
+         * UsedRange
+         * @description First and last still of the stretch that is used, by id; nothing for the shot's own.
+         */
+        UsedRange: {
+            /** Begin */
+            begin: number | null;
+            /** End */
+            end: number | null;
+            /** Seen */
+            seen: number;
         };
         /** VersionView */
         VersionView: {
@@ -12288,7 +12288,7 @@ export interface operations {
             };
         };
     };
-    plan_export: {
+    export_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -12309,7 +12309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportPlanView"];
+                    "application/json": components["schemas"]["ExportListView"];
                 };
             };
             /** @description Client Error */
@@ -13385,41 +13385,6 @@ export interface operations {
             };
         };
     };
-    bargains: {
-        parameters: {
-            query: {
-                revision: number;
-                change?: string;
-            };
-            header?: never;
-            path: {
-                shot_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BargainView"][];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
     measure: {
         parameters: {
             query?: never;
@@ -13523,6 +13488,42 @@ export interface operations {
             };
         };
     };
+    observations: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObservationView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     pointed: {
         parameters: {
             query: {
@@ -13561,7 +13562,7 @@ export interface operations {
             };
         };
     };
-    sights: {
+    trade_offs: {
         parameters: {
             query: {
                 revision: number;
@@ -13570,7 +13571,6 @@ export interface operations {
             header?: never;
             path: {
                 shot_id: number;
-                position: number;
             };
             cookie?: never;
         };
@@ -13582,7 +13582,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SightView"][];
+                    "application/json": components["schemas"]["TradeOffView"][];
                 };
             };
             /** @description Client Error */
@@ -14295,7 +14295,7 @@ export interface operations {
             };
         };
     };
-    plan_names: {
+    rename_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -14316,7 +14316,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanView"];
+                    "application/json": components["schemas"]["RenameTableView"];
                 };
             };
             /** @description Client Error */
@@ -14331,7 +14331,7 @@ export interface operations {
             };
         };
     };
-    plan_as_csv: {
+    rename_table_as_csv: {
         parameters: {
             query?: never;
             header?: never;
@@ -14899,7 +14899,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Stretch"];
+                "application/json": components["schemas"]["UsedRange"];
             };
         };
         responses: {

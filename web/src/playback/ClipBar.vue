@@ -10,11 +10,11 @@ const shot = useShot();
 const bar = ref<HTMLElement>();
 const { width } = useElementSize(bar);
 
-const frames = computed(() => clip.plan?.frames ?? 0);
+const frames = computed(() => clip.playback?.frames ?? 0);
 const steps = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800, 3600];
 /** Where a second begins, written as far apart as there is room for. */
 const seconds = computed(() => {
-  const starts = clip.plan?.seconds ?? [];
+  const starts = clip.playback?.seconds ?? [];
   const step = steps.find((one) => (width.value / Math.max(1, starts.length)) * one >= 34) ?? 3600;
   return starts
     .map((frame, second) => ({ frame, second }))
@@ -22,7 +22,7 @@ const seconds = computed(() => {
     .map(({ frame, second }) => ({ left: `${(frame / frames.value) * 100}%`, text: second && frame < frames.value * 0.95 ? `${second} s` : "" }));
 });
 const pointer = computed(() => (frames.value ? `${((clip.frame + 0.5) / frames.value) * 100}%` : "0"));
-const last = computed(() => clip.plan?.timecodes.at(-1) ?? "");
+const last = computed(() => clip.playback?.timecodes.at(-1) ?? "");
 const clock = computed(() => {
   const taken = shot.shownStill?.captured_at;
   return taken ? taken.slice(11, 19) : "";
@@ -52,7 +52,7 @@ function drag(event: PointerEvent): void {
 <template>
   <div class="clip-bar" role="group" aria-label="The clip">
     <button type="button" class="play" :disabled="!frames" title="Space" @click="clip.toggle()">{{ clip.playing ? "pause" : "play" }}</button>
-    <output class="number code" :title="clip.plan?.counting" aria-label="Timecode">{{ clip.timecode || "00:00:00:00" }}</output>
+    <output class="number code" :title="clip.playback?.counting" aria-label="Timecode">{{ clip.timecode || "00:00:00:00" }}</output>
     <div
       ref="bar"
       class="bar"
@@ -70,7 +70,7 @@ function drag(event: PointerEvent): void {
       <span v-for="one in seconds" :key="one.left" class="second number" :style="{ left: one.left }">{{ one.text }}</span>
       <span v-if="frames" class="pointer" :class="{ by: !clip.at }" :style="{ left: pointer }"></span>
     </div>
-    <span class="number quiet" :title="`The last frame. ${clip.plan?.counting ?? ''}`">{{ last }}</span>
+    <span class="number quiet" :title="`The last frame. ${clip.playback?.counting ?? ''}`">{{ last }}</span>
   </div>
   <p class="facts">
     <span class="number">frame {{ (clip.frame + 1).toLocaleString("en") }} of {{ frames.toLocaleString("en") }}</span>

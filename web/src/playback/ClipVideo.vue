@@ -2,18 +2,18 @@
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 
 import { useClip } from "./clip";
-import type { ClipPlan } from "../api/client";
+import type { Playback } from "../api/client";
 import { Player } from "./player";
 
 const clip = useClip();
 const video = ref<HTMLVideoElement>();
-let player: Player<ClipPlan> | undefined;
+let player: Player<Playback> | undefined;
 
 onMounted(() => {
   player = new Player(video.value!, {
-    shown(frame, plan) {
+    shown(frame, playback) {
       if (!clip.playing) return;
-      clip.look({ frame, plan });
+      clip.look({ frame, playback });
       clip.tally = { ...player!.tally };
     },
     began: () => (clip.moving = clip.playing),
@@ -23,7 +23,7 @@ onMounted(() => {
       clip.refusal = sentence;
     },
     outdated() {
-      clip.plan = undefined;
+      clip.playback = undefined;
       void clip.planAnew();
     },
   });
@@ -32,9 +32,9 @@ onMounted(() => {
 onBeforeUnmount(() => player?.close());
 
 function begin(): void {
-  if (!clip.plan || !player) return;
+  if (!clip.playback || !player) return;
   player.tally.shown = player.tally.dropped = 0;
-  player.play(clip.plan, clip.frame);
+  player.play(clip.playback, clip.frame);
 }
 
 watch(

@@ -2,20 +2,20 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, Problem, unreachable, type ClipPlan } from "../api/client";
+import { api, Problem, unreachable, type Playback } from "../api/client";
 import type { Tally } from "./player";
 import { useShot } from "../stores/shot";
 
 /** A frame of a clip as it was planned. */
 export interface Place {
   frame: number;
-  plan: ClipPlan;
+  playback: Playback;
 }
 
 /** The clip as it is decided now: how it is played, which frame is looked at, and whether it plays. */
 export const useClip = defineStore("clip", () => {
   const shot = useShot();
-  const plan = shallowRef<ClipPlan>();
+  const playback = shallowRef<Playback>();
   /** The frame looked at while the clip is gone through; nothing while the shot is gone through still by still. */
   const at = shallowRef<Place>();
   const wanted = ref(false);
@@ -34,11 +34,11 @@ export const useClip = defineStore("clip", () => {
 
   /** The frame on the stage, or for a still that is looked at the frame that shows it first. */
   const frame = computed(() => (at.value && shot.peeked === undefined ? at.value.frame : frameOf(shot.shown)));
-  const timecode = computed(() => (at.value?.plan ?? plan.value)?.timecodes[frame.value] ?? "");
+  const timecode = computed(() => (at.value?.playback ?? playback.value)?.timecodes[frame.value] ?? "");
 
   /** Where a still is first shown, or one near it; of several times the one nearest to `near`. */
   function frameOf(still: number, near = 0): number {
-    const stills = plan.value?.stills ?? [];
+    const stills = playback.value?.stills ?? [];
     let best = 0;
     let distance = Infinity;
     for (let one = 0; one < stills.length; one += 1) {
@@ -54,7 +54,7 @@ export const useClip = defineStore("clip", () => {
       if (!id || !wanted.value || !shot.count) return;
       const mine = (asked += 1);
       try {
-        const found = await api.plan(id, shot.revision, shot.tried);
+        const found = await api.playback(id, shot.revision, shot.tried);
         // One that was asked for later may be there already.
         if (id !== shot.shot?.id || mine < answered) return;
         answered = mine;
@@ -69,16 +69,16 @@ export const useClip = defineStore("clip", () => {
     true,
   );
 
-  /** Take a new plan; the still that is looked at stays. */
-  function take(found: ClipPlan): void {
-    const before = plan.value;
+  /** Take a new playback; the still that is looked at stays. */
+  function take(found: Playback): void {
+    const before = playback.value;
     const same = before && before.segments.length === found.segments.length && before.segments.every((one, index) => one.key === found.segments[index]!.key);
     if (same && before.timecodes.length === found.timecodes.length && before.rate === found.rate) return;
-    plan.value = found;
+    playback.value = found;
     if (!found.frames) pause();
     else if (at.value && !playing.value) {
-      const share = at.value.frame / at.value.plan.frames;
-      at.value = { plan: found, frame: frameOf(shot.current, Math.round(share * found.frames)) };
+      const share = at.value.frame / at.value.playback.frames;
+      at.value = { playback: found, frame: frameOf(shot.current, Math.round(share * found.frames)) };
     }
     if (playing.value) begun.value += 1;
   }
@@ -89,7 +89,7 @@ export const useClip = defineStore("clip", () => {
     () => shot.shot?.id,
     () => {
       pause();
-      plan.value = at.value = undefined;
+      playback.value = at.value = undefined;
     },
   );
 
@@ -97,7 +97,7 @@ export const useClip = defineStore("clip", () => {
   watch(
     () => shot.current,
     (still) => {
-      if (!at.value || at.value.plan.stills[at.value.frame] === still) return;
+      if (!at.value || at.value.playback.stills[at.value.frame] === still) return;
       at.value = undefined;
       if (playing.value) begun.value += 1;
     },
@@ -106,9 +106,9 @@ export const useClip = defineStore("clip", () => {
 
   /** Look at a frame of the clip. */
   function goTo(wantedFrame: number): void {
-    const now = plan.value;
+    const now = playback.value;
     if (!now?.frames) return;
-    look({ plan: now, frame: Math.max(0, Math.min(now.frames - 1, wantedFrame)) });
+    look({ playback: now, frame: Math.max(0, Math.min(now.frames - 1, wantedFrame)) });
     if (playing.value) begun.value += 1;
   }
 
@@ -121,11 +121,11 @@ export const useClip = defineStore("clip", () => {
   function look(place: Place): void {
     at.value = place;
     shot.peeked = undefined;
-    shot.current = place.plan.stills[place.frame]!;
+    shot.current = place.playback.stills[place.frame]!;
   }
 
   function play(): void {
-    if (plan.value && !plan.value.frames) return;
+    if (playback.value && !playback.value.frames) return;
     shot.peeked = undefined;
     shot.played = undefined;
     refusal.value = "";
@@ -143,7 +143,7 @@ export const useClip = defineStore("clip", () => {
   const toggle = () => (playing.value ? pause() : play());
 
   return {
-    ...{ plan, at, wanted, playing, moving, stopped, waiting, refusal, tally, begun, frame, timecode },
+    ...{ playback, at, wanted, playing, moving, stopped, waiting, refusal, tally, begun, frame, timecode },
     ...{ frameOf, planAnew, goTo, step, look, play, pause, toggle },
   };
 });

@@ -19,16 +19,16 @@ export interface Playable {
 const SOUND_TYPE = 'audio/mp4; codecs="flac"';
 
 /** What lies at one place of the endless timeline the browser plays: the frames of one segment, in seconds. */
-interface Part<Plan extends Playable> {
+interface Part<Played extends Playable> {
   start: number;
   end: number;
   segment: Segment;
-  plan: Plan;
+  playback: Played;
 }
 
-export interface Listener<Plan extends Playable = Playable> {
+export interface Listener<Played extends Playable = Playable> {
   /** A frame is on the screen. */
-  shown(frame: number, plan: Plan): void;
+  shown(frame: number, playback: Played): void;
   /** The first frame after a start is on the screen. */
   began(): void;
   /** The clip does, or does not, wait for segments. */
@@ -50,14 +50,14 @@ export interface Tally {
  * The browser's timeline only ever grows: each round of the clip, and what comes after an edit, is put behind the
  * last segment. What was there before an edit goes on until the first new segment has arrived.
  */
-export class Player<Plan extends Playable> {
+export class Player<Played extends Playable> {
   readonly tally: Tally = { shown: 0, dropped: 0 };
   private source = new MediaSource();
   private buffer: SourceBuffer | undefined;
   private readonly address = URL.createObjectURL(this.source);
   private sound: SourceBuffer | undefined;
-  private parts: Part<Plan>[] = [];
-  private plan: Plan | undefined;
+  private parts: Part<Played>[] = [];
+  private playback: Played | undefined;
   private coming = new Map<string, Promise<ArrayBuffer[]>>();
   private next = 0;
   private end = APART;
@@ -70,7 +70,7 @@ export class Player<Plan extends Playable> {
 
   constructor(
     private readonly video: HTMLVideoElement,
-    private readonly listener: Listener<Plan>,
+    private readonly listener: Listener<Played>,
   ) {
     video.src = this.address;
     video.addEventListener("waiting", this.waits);
@@ -82,12 +82,12 @@ export class Player<Plan extends Playable> {
   }
 
   /** Play a clip from a frame; what is on the screen stays until its first segment is there. */
-  play(plan: Plan, frame: number): void {
-    this.plan = plan;
+  play(playback: Played, frame: number): void {
+    this.playback = playback;
     this.from = frame;
     this.round += 1;
     this.coming.clear();
-    this.next = Math.max(0, plan.segments.findLastIndex((segment) => segment.first <= frame));
+    this.next = Math.max(0, playback.segments.findLastIndex((segment) => segment.first <= frame));
     this.interrupt();
     this.rouse();
   }
@@ -110,17 +110,17 @@ export class Player<Plan extends Playable> {
   /** Ask for segments ahead of the playhead and put them behind one another, as long as the player is there. */
   private async feed(): Promise<void> {
     while (!this.ended) {
-      if (!this.plan || this.source.readyState !== "open" || this.isFarEnough()) {
+      if (!this.playback || this.source.readyState !== "open" || this.isFarEnough()) {
         await new Promise<void>((resolve) => (this.wake = resolve));
         continue;
       }
-      const { plan, round } = this;
-      const segment = plan.segments[this.next % plan.segments.length]!;
-      this.askAhead(plan);
+      const { playback, round } = this;
+      const segment = playback.segments[this.next % playback.segments.length]!;
+      this.askAhead(playback);
       try {
         const interrupted = new Promise<undefined>((resolve) => (this.interrupt = () => resolve(undefined)));
-        const data = await Promise.race([this.coming.get(nameOf(segment, plan))!, interrupted]);
-        if (data && round === this.round) await this.put(data, segment, plan);
+        const data = await Promise.race([this.coming.get(nameOf(segment, playback))!, interrupted]);
+        if (data && round === this.round) await this.put(data, segment, playback);
       } catch (error) {
         if (round === this.round && !this.ended) this.refused(error);
       }
@@ -131,25 +131,25 @@ export class Player<Plan extends Playable> {
     return this.from === undefined && this.end - this.video.currentTime > AHEAD;
   }
 
-  private askAhead(plan: Plan): void {
-    const { segments } = plan;
+  private askAhead(playback: Played): void {
+    const { segments } = playback;
     for (let ahead = 0; ahead < Math.min(AT_ONCE, segments.length); ahead += 1) {
       const segment = segments[(this.next + ahead) % segments.length]!;
-      const name = nameOf(segment, plan);
+      const name = nameOf(segment, playback);
       if (this.coming.has(name)) continue;
       const wanted = [fetchPiece(addresses.segment(segment.key))];
-      if (plan.sound) wanted.push(fetchPiece(addresses.reelSound(plan.sound, segment.first, segment.frames)));
+      if (playback.sound) wanted.push(fetchPiece(addresses.reelSound(playback.sound, segment.first, segment.frames)));
       const answer = Promise.all(wanted);
       answer.catch(() => undefined);
       this.coming.set(name, answer);
     }
   }
 
-  private async put([picture, sound]: ArrayBuffer[], segment: Segment, plan: Plan): Promise<void> {
-    const seconds = segment.frames / plan.frames_per_second;
+  private async put([picture, sound]: ArrayBuffer[], segment: Segment, playback: Played): Promise<void> {
+    const seconds = segment.frames / playback.frames_per_second;
     const start = this.from === undefined ? this.end : this.end + APART;
     // Both are opened before anything is put into one: a browser takes no further one after that.
-    this.buffer ??= this.source.addSourceBuffer(`video/mp4; codecs="${plan.codec}"`);
+    this.buffer ??= this.source.addSourceBuffer(`video/mp4; codecs="${playback.codec}"`);
     if (sound) this.sound ??= this.source.addSourceBuffer(SOUND_TYPE);
     this.buffer.timestampOffset = start;
     const both = [this.append(this.buffer, picture!)];
@@ -158,22 +158,22 @@ export class Player<Plan extends Playable> {
       both.push(this.append(this.sound, sound));
     }
     await Promise.all(both);
-    const part = { start, end: start + seconds, segment, plan };
+    const part = { start, end: start + seconds, segment, playback };
     this.parts.push(part);
     this.end = part.end;
-    this.next = (this.next + 1) % plan.segments.length;
-    this.coming.delete(nameOf(segment, plan));
+    this.next = (this.next + 1) % playback.segments.length;
+    this.coming.delete(nameOf(segment, playback));
     if (this.from !== undefined) this.begin(part);
     await this.forgetBehind();
   }
 
-  private begin({ start, segment, plan }: Part<Plan>): void {
+  private begin({ start, segment, playback }: Part<Played>): void {
     const frame = Math.max(segment.first, Math.min(this.from!, segment.first + segment.frames - 1));
     this.from = undefined;
     this.last = undefined;
     // The middle of a frame is that frame whichever way times are rounded.
     this.video.addEventListener("seeked", () => this.listener.began(), { once: true });
-    this.video.currentTime = start + (frame - segment.first + 0.5) / plan.frames_per_second;
+    this.video.currentTime = start + (frame - segment.first + 0.5) / playback.frames_per_second;
     this.video.play().catch(() => undefined);
   }
 
@@ -206,10 +206,10 @@ export class Player<Plan extends Playable> {
     this.video.requestVideoFrameCallback(this.frameIsShown);
     const part = this.parts.findLast((one) => mediaTime >= one.start - 1e-4 && mediaTime < one.end);
     if (!part) return;
-    const { plan, segment } = part;
-    const frame = segment.first + Math.min(segment.frames - 1, Math.floor((mediaTime - part.start) * plan.frames_per_second + 0.1));
-    this.count(mediaTime, presentedFrames, plan.frames_per_second);
-    this.listener.shown(frame, plan);
+    const { playback, segment } = part;
+    const frame = segment.first + Math.min(segment.frames - 1, Math.floor((mediaTime - part.start) * playback.frames_per_second + 0.1));
+    this.count(mediaTime, presentedFrames, playback.frames_per_second);
+    this.listener.shown(frame, playback);
   };
 
   /** Count what was presented against what was due since the last call; a jump begins anew. */
@@ -224,7 +224,7 @@ export class Player<Plan extends Playable> {
   }
 
   private refused(error: unknown): void {
-    this.plan = undefined;
+    this.playback = undefined;
     this.coming.clear();
     if (error instanceof Error && "status" in error && error.status === 404) this.listener.outdated();
     else this.listener.failed(error instanceof Error ? error.message : String(error));
@@ -232,8 +232,8 @@ export class Player<Plan extends Playable> {
 }
 
 /** What is fetched for a segment depends on the sound under it as well. */
-function nameOf(segment: Segment, plan: Playable): string {
-  return `${segment.key} ${segment.first} ${plan.sound ?? ""}`;
+function nameOf(segment: Segment, playback: Playable): string {
+  return `${segment.key} ${segment.first} ${playback.sound ?? ""}`;
 }
 
 async function fetchPiece(address: string): Promise<ArrayBuffer> {

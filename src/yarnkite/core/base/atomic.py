@@ -7,8 +7,8 @@ from collections.abc import Collection, Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from yarnkite.core.base.errors import NoRoom
-from yarnkite.core.base.moving import move_exclusively
+from yarnkite.core.base.errors import DiskFull
+from yarnkite.core.base.exclusive_rename import rename_exclusively
 
 _UNFINISHED = re.compile(r"(.+)\.\d+\.part")
 
@@ -21,7 +21,7 @@ def completed(
 
     ``exclusive`` never replaces a file; ``durable`` has the bytes on the disk before the name shows them, and the name
     there, too, before this ends;
-    ``modified_ns`` is the time of change the file gets, in nanoseconds since 1970. Raises ``NoRoom`` if it cannot be
+    ``modified_ns`` is the time of change the file gets, in nanoseconds since 1970. Raises ``DiskFull`` if it cannot be
     written.
     """
     unfinished = target.with_name(f"{target.name}.{os.getpid()}.part")
@@ -33,7 +33,7 @@ def completed(
         if modified_ns is not None:
             os.utime(unfinished, ns=(modified_ns, modified_ns))
         if exclusive:
-            move_exclusively(unfinished, target)
+            rename_exclusively(unfinished, target)
         else:
             unfinished.replace(target)
         if durable:
@@ -42,7 +42,7 @@ def completed(
         unfinished.unlink(missing_ok=True)
         if not error.errno:
             raise
-        raise NoRoom(
+        raise DiskFull(
             "cannot_write",
             f"“{target.name}” cannot be written in {target.parent}: {os.strerror(error.errno)}. Free some space there, "
             "then start again; what is finished is kept.",
@@ -60,13 +60,13 @@ def write_completed(
     durable: bool = False,
     modified_ns: int | None = None,
 ) -> None:
-    """Write a whole file as ``completed`` does; raises ``NoRoom``."""
+    """Write a whole file as ``completed`` does; raises ``DiskFull``."""
     with completed(target, exclusive=exclusive, durable=durable, modified_ns=modified_ns) as unfinished:
         unfinished.write_bytes(data)
 
 
 def write_private(target: Path, text: str) -> None:
-    """Write a file that only its owner may read, on the disk when this ends; raises ``NoRoom``."""
+    """Write a file that only its owner may read, on the disk when this ends; raises ``DiskFull``."""
     with completed(target, durable=True) as unfinished:
         unfinished.touch(mode=0o600)
         unfinished.write_text(text)

@@ -17,7 +17,7 @@ class UnreadableStill(Refusal):
     """A file that cannot be used as a still; the other files of the shot are not concerned."""
 
 
-class NoRoom(Refusal):
+class DiskFull(Refusal):
     """The disk is full or the folder cannot be written."""
 
 

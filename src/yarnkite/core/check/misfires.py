@@ -4,7 +4,7 @@ import numpy as np
 
 from yarnkite.core.base.arrays import Flags
 from yarnkite.core.check.finding import Finding, ShotMeasurements, finding_about
-from yarnkite.core.check.stretches import Stretch, stretches
+from yarnkite.core.check.stretches import StillRange, stretches
 
 _LEAST_STOPS = 0.5
 # Light of a block, in stops, beyond which some of its pixels are clipped.
@@ -21,7 +21,7 @@ def misfires(measurements: ShotMeasurements, taken: Flags) -> list[Finding]:
     ]
 
 
-def _takes_all(measurements: ShotMeasurements, one: Stretch) -> bool:
+def _takes_all(measurements: ShotMeasurements, one: StillRange) -> bool:
     """Tell whether nearly all of the view is brighter or darker than around; else something is before the camera."""
     off = _off_by_block(measurements, one)
     # What is blown out cannot become brighter, and what is black not darker.
@@ -30,18 +30,18 @@ def _takes_all(measurements: ShotMeasurements, one: Stretch) -> bool:
     return bool(np.mean((off * np.sign(one.off) > 0.25) | is_full) > 0.75)
 
 
-def _off_by_block(measurements: ShotMeasurements, one: Stretch) -> np.ndarray:
+def _off_by_block(measurements: ShotMeasurements, one: StillRange) -> np.ndarray:
     inside = np.median(measurements.blocks[one.first : one.last + 1], axis=0)
     return np.asarray(inside - _around(measurements, one))
 
 
-def _around(measurements: ShotMeasurements, one: Stretch) -> np.ndarray:
+def _around(measurements: ShotMeasurements, one: StillRange) -> np.ndarray:
     before, after = measurements.blocks[max(0, one.first - 3) : one.first], measurements.blocks[one.last + 1 :][:3]
     sides = [np.median(side, axis=0) for side in (before, after) if len(side)]
     return np.asarray(np.mean(sides, axis=0))
 
 
-def _misfire(measurements: ShotMeasurements, one: Stretch) -> Finding:
+def _misfire(measurements: ShotMeasurements, one: StillRange) -> Finding:
     stops, is_least = _strength(measurements, one)
     bright = float(np.median(measurements.bright[one.first : one.last + 1]))
     if float(np.median(measurements.light[one.first : one.last + 1])) < -9 and stops < -1:
@@ -56,7 +56,7 @@ def _misfire(measurements: ShotMeasurements, one: Stretch) -> Finding:
     return finding_about(measurements, "misfire", one.first, one.last, said, evidence, ("bridge", "set aside", "hold"))
 
 
-def _strength(measurements: ShotMeasurements, one: Stretch) -> tuple[float, bool]:
+def _strength(measurements: ShotMeasurements, one: StillRange) -> tuple[float, bool]:
     """Return by how many stops a stretch is off where nothing is clipped, and whether it may be more than that."""
     off, around = _off_by_block(measurements, one), _around(measurements, one)
     inside = around + off

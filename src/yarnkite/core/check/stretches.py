@@ -17,7 +17,7 @@ _MORE_AT_ENDS = 1.7
 
 
 @dataclass(frozen=True)
-class Stretch:
+class StillRange:
     """Positions of the first and the last still that are off, and by how much, in the unit of the values."""
 
     first: int
@@ -25,7 +25,7 @@ class Stretch:
     off: float
 
 
-def stretches(values: Floats, *, least: float, factor: float = 6.0, longest: int = LONGEST) -> list[Stretch]:
+def stretches(values: Floats, *, least: float, factor: float = 6.0, longest: int = LONGEST) -> list[StillRange]:
     """Return where values are off for one to ``longest`` stills, with sharp ends, and come back.
 
     Parameters
@@ -45,10 +45,10 @@ def stretches(values: Floats, *, least: float, factor: float = 6.0, longest: int
     usual = _usual(second_difference(values))
     # Beside a stretch in which nothing happens it is not as calm as there.
     usual = np.maximum(usual, 0.6 * np.median(usual))
-    found: list[tuple[float, Stretch]] = []
+    found: list[tuple[float, StillRange]] = []
     for length in range(1, min(longest, count - 2 * _SIDE) + 1):
         for first, off, sure in _of_length(values, usual, length, least, factor):
-            found.append((sure, Stretch(first, first + length - 1, off)))
+            found.append((sure, StillRange(first, first + length - 1, off)))
     taken = np.zeros(count + 1, bool)
     result = []
     for _, one in sorted(found, key=lambda pair: -pair[0]):
@@ -143,7 +143,7 @@ def _slopes(values: Floats, begins: Positions) -> Floats:
     return np.asarray(np.median(changes, axis=1)[np.clip(begins, 0, len(changes) - 1)])
 
 
-def covered(found: list[Stretch], count: int) -> Flags:
+def covered(found: list[StillRange], count: int) -> Flags:
     """Return which of so many stills lie in a stretch."""
     result = np.zeros(count, bool)
     for one in found:

@@ -13,7 +13,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.wording import size_text
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.render_plan import RenderPlan
 
 WITHIN = 0.03
 # Beyond these a picture gains or keeps nothing worth its bytes.
@@ -26,7 +26,7 @@ SOUND_BYTES_A_SECOND = 32_000
 _BYTES_A_FRAME_BESIDE, _BYTES_BESIDE = 16, 1_500
 
 
-def wanted_bytes(plan: ClipPlan, has_sound: bool = False) -> float | None:
+def wanted_bytes(plan: RenderPlan, has_sound: bool = False) -> float | None:
     """Return how many bytes the pictures of a clip may take, or ``None`` where a quality is wanted or sizes are fixed.
 
     Raises ``Refusal`` (``size_too_small``) where sound and index alone take all of it.
@@ -46,7 +46,7 @@ def wanted_bytes(plan: ClipPlan, has_sound: bool = False) -> float | None:
     return total - beside
 
 
-def first_guess(plan: ClipPlan, wanted: float) -> float:
+def first_guess(plan: RenderPlan, wanted: float) -> float:
     """Return the quality at which ordinary footage takes so many bytes."""
     ordinary = format_of(plan.encode).bits_a_pixel / 8 * plan.size.width * plan.size.height * plan.frames
     return _limited(18 + _HALVES_EVERY * math.log2(max(1e-6, ordinary / wanted)))
@@ -88,7 +88,7 @@ def is_as_near_as_can_be(crf: float, size: float, wanted: float) -> bool:
     return (crf <= BEST and size <= wanted) or (crf >= WORST and size >= wanted)
 
 
-def check_large_enough(crf: float, size: float, wanted: float, plan: ClipPlan) -> None:
+def check_large_enough(crf: float, size: float, wanted: float, plan: RenderPlan) -> None:
     """Raise ``Refusal`` (``size_too_small``), which says the least, where the worst quality takes more than is wanted."""
     if crf >= WORST and size > wanted * (1 + WITHIN):
         raise Refusal(

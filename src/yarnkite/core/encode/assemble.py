@@ -9,12 +9,12 @@ from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.light_level import write_level
 from yarnkite.core.encode.loops import write_loop
 from yarnkite.core.encode.numbered import names, pack
-from yarnkite.core.encode.plan import Chunk, ClipPlan
 from yarnkite.core.encode.proof import Proof, level_of
+from yarnkite.core.encode.render_plan import Chunk, RenderPlan
 
 
 def assemble(
-    plan: ClipPlan,
+    plan: RenderPlan,
     parts: Sequence[Chunk],
     folder: Path,
     target: Path,
@@ -27,7 +27,7 @@ def assemble(
     """Make a file of the chunks in ``folder``; it appears under its name only when it is complete.
 
     ``sound`` is a file with the sound of the whole, ``stem`` what the names of frames begin with that are files each.
-    Raises ``Refusal`` or ``NoRoom``.
+    Raises ``Refusal`` or ``DiskFull``.
     """
     format = format_of(plan.encode)
     paths = [folder / part.file_name for part in parts]

@@ -15,7 +15,7 @@ import numpy as np
 from av.container import OutputContainer
 
 from yarnkite.core.base.atomic import completed
-from yarnkite.core.base.making import Making, OneByOne
+from yarnkite.core.base.result_source import OneByOne, ResultSource
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
@@ -23,9 +23,9 @@ from yarnkite.core.encode.formats.format import Format, Settings
 from yarnkite.core.encode.join import SAME_BYTES
 from yarnkite.core.encode.likeness import Copies, sheet, sheet_of_picture
 from yarnkite.core.encode.numbered import encoded_still
-from yarnkite.core.encode.plan import Chunk, ChunkTask, task_of
 from yarnkite.core.encode.planes import frame_by_planes
 from yarnkite.core.encode.proof import proof_of
+from yarnkite.core.encode.render_plan import Chunk, ChunkTask, task_of
 from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.video_frame import plane_of, to_video_frame
 from yarnkite.core.image.decode import Read, read_still
@@ -51,7 +51,7 @@ def render_chunks(
     folder: Path,
     *,
     read: Read = read_still,
-    making: Making = _ONE_BY_ONE,
+    making: ResultSource = _ONE_BY_ONE,
     on_frame: Callable[[Chunk, int], None] = lambda chunk, done: None,
 ) -> None:
     """Render chunks of a clip into ``folder``, one after another; one that is there already is not made again.
@@ -59,7 +59,7 @@ def render_chunks(
     ``making`` may make pictures on several threads while the encoder works on those before, also beyond the end of a
     chunk; the bytes do not depend on how many. A file appears under its name only when it is complete, and after its
     reduced copies and its proof. ``on_frame`` is told how many frames of a chunk are done; what it raises ends the work. Raises
-    ``UnreadableStill`` or ``NoRoom``.
+    ``UnreadableStill`` or ``DiskFull``.
     """
     wanted = {task.chunk.key: task for task in tasks}.values()
     todo = [task for task in wanted if not task.chunk.is_in(folder)]
@@ -142,7 +142,7 @@ def packets_of(task: ChunkTask, frames: Sequence[Rendered]) -> list[int]:
 
 
 def rendered_frames(
-    tasks: Sequence[ChunkTask], read: Read = read_still, making: Making = _ONE_BY_ONE
+    tasks: Sequence[ChunkTask], read: Read = read_still, making: ResultSource = _ONE_BY_ONE
 ) -> Generator[Rendered, None, None]:
     """Yield the frames of tasks of one format and size; one that shows what the last one did is the last one again."""
     if not tasks:

@@ -81,7 +81,7 @@ def _no_such_frame(number: int) -> NotFound:
 
 
 def write_stand_in(path: Path, target: Path, size: Size, rate: Fraction, encode: Encode) -> None:
-    """Write a small H.264 of a finished file, frame for frame; raises as ``frame_of`` does, or ``NoRoom``."""
+    """Write a small H.264 of a finished file, frame for frame; raises as ``frame_of`` does, or ``DiskFull``."""
     small = playing_size(size)
     settings = Settings(encode, small, rate, max(2, round(rate * _SEEN_S)))
     with (

@@ -51,7 +51,7 @@ def join(
     ``sound`` is a file with the sound of the whole, whose packets are copied beside them.
 
     Raises ``Refusal`` (``chunks_differ``) if the chunks do not belong together, or (``cannot_hold``) if the container
-    cannot hold them, ``NoRoom`` if the disk is full.
+    cannot hold them, ``DiskFull`` if the disk is full.
     """
     format = format_of(encode)
     container_name = format.container_of(encode)

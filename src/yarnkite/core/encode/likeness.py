@@ -166,7 +166,7 @@ class Copies:
     frames: EightBit
 
     def write(self, path: Path) -> None:
-        """Keep them beside their chunk; raises ``NoRoom``."""
+        """Keep them beside their chunk; raises ``DiskFull``."""
         header = np.array(self.frames.shape, "<u4").tobytes()
         write_completed(path, header + _named(path) + zlib.compress(self.frames.tobytes(), 1))
 

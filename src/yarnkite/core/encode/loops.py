@@ -25,7 +25,7 @@ _COLOURS = 256
 
 
 def write_loop(rate: Fraction, size: Size, parts: Sequence[Path], target: Path, encode: Encode) -> Path:
-    """Encode rendered chunks as a loop that never ends; raises ``NoRoom``."""
+    """Encode rendered chunks as a loop that never ends; raises ``DiskFull``."""
     format = format_of(encode)
     settings = Settings(encode, size, rate, len(parts))
     with completed(target, durable=True) as unfinished:

@@ -45,7 +45,7 @@ def names(stem: str, count: int, ending: str) -> list[str]:
 
 
 def pack(parts: Sequence[Path], target: Path, wanted: Sequence[str]) -> Path:
-    """Copy all frames of rendered chunks into one archive (ZIP, stored) under their names; raises ``NoRoom``."""
+    """Copy all frames of rendered chunks into one archive (ZIP, stored) under their names; raises ``DiskFull``."""
     with completed(target, durable=True) as unfinished, zipfile.ZipFile(unfinished, "w") as archive:
         for name, data in zip(wanted, frames_in(parts), strict=True):
             archive.writestr(zipfile.ZipInfo(name), data)

@@ -17,7 +17,7 @@ from PIL import Image, ImageSequence
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.likeness import sheet, sheet_of_picture
 from yarnkite.core.encode.numbered import read_frame
-from yarnkite.core.encode.plan import ClipPlan
+from yarnkite.core.encode.render_plan import RenderPlan
 from yarnkite.core.encode.samples import Depth
 from yarnkite.core.encode.sound_stream import decoded
 from yarnkite.core.encode.video_frame import plane_of
@@ -74,7 +74,7 @@ class SoundFacts:
 
 def probe(
     path: Path,
-    plan: ClipPlan | None = None,
+    plan: RenderPlan | None = None,
     compare: Compare | None = None,
     times: Sequence[int] | None = None,
     listen: Listen | None = None,
@@ -95,7 +95,7 @@ def probe(
 
 
 def _video(
-    path: Path, plan: ClipPlan | None, compare: Compare | None, known: Sequence[int] | None, listen: Listen | None
+    path: Path, plan: RenderPlan | None, compare: Compare | None, known: Sequence[int] | None, listen: Listen | None
 ) -> Facts:
     with av.open(str(path)) as container:
         # A loop of pictures has its first one apart, as a stream of one frame.
@@ -214,7 +214,7 @@ def _container(path: Path, name: str) -> str:
     return name
 
 
-def _webp(path: Path, plan: ClipPlan | None, compare: Compare | None) -> Facts:
+def _webp(path: Path, plan: RenderPlan | None, compare: Compare | None) -> Facts:
     tick = Fraction(1, 1000)
     rate = plan.rate if plan else Fraction(0)
     times = _Times(tick, rate)

@@ -21,8 +21,8 @@ from yarnkite.core.encode.compare import Comparison, Evidence
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.light_level import LightLevel, highest, level_in, light_level, without_level
-from yarnkite.core.encode.plan import Chunk
 from yarnkite.core.encode.probe import copy_of_frame
+from yarnkite.core.encode.render_plan import Chunk
 from yarnkite.core.encode.video_frame import plane_of
 from yarnkite.core.image.pixels import EightBit
 
@@ -50,7 +50,7 @@ class Proof:
     edition: int = COMPARING
 
     def write(self, path: Path) -> None:
-        """Keep it beside its chunk; raises ``NoRoom``."""
+        """Keep it beside its chunk; raises ``DiskFull``."""
         write_completed(path, json.dumps({**asdict(self), "of": path.stem}).encode())
 
     @classmethod

@@ -7,7 +7,7 @@ so that the bytes do not depend on the machine. Cores beyond those make pictures
 from dataclasses import dataclass
 
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.encode.plan import Chunk
+from yarnkite.core.encode.render_plan import Chunk
 
 _CORES_A_RUN = 3
 _MOST_THREADS = 4

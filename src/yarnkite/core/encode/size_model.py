@@ -13,7 +13,7 @@ from yarnkite.core.encode.chunk import packets
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.formats.h264 import H264
-from yarnkite.core.encode.plan import CHUNK_SECONDS
+from yarnkite.core.encode.render_plan import CHUNK_SECONDS
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.pace.decisions import Pace

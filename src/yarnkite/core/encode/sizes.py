@@ -27,7 +27,7 @@ from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS, format_of
 from yarnkite.core.encode.formats.format import Format, Settings
 from yarnkite.core.encode.loops import write_loop
-from yarnkite.core.encode.plan import Chunk, ChunkTask
+from yarnkite.core.encode.render_plan import Chunk, ChunkTask
 from yarnkite.core.encode.streams import preview_stream
 from yarnkite.core.encode.video_frame import to_video_frame
 from yarnkite.core.image.decode import Read

@@ -59,7 +59,7 @@ def encode_sound(
     """Encode all of a sound in a file of its own; memory does not depend on its length.
 
     AAC is ISO/IEC 14496-3, Opus RFC 6716, FLAC RFC 9639. ``on_second`` is told how many seconds are done; what it
-    raises ends the work. Raises ``NoRoom``.
+    raises ends the work. Raises ``DiskFull``.
     """
     with (
         completed(target, durable=True) as unfinished,

@@ -17,9 +17,9 @@ from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.join import WITHOUT_CHAPTERS, Chapter
 from yarnkite.core.encode.labels import Labels, same_labels
 from yarnkite.core.encode.likeness import Copies
-from yarnkite.core.encode.plan import Chunk, ClipPlan
 from yarnkite.core.encode.probe import Facts, SoundFacts, probe
 from yarnkite.core.encode.proof import Proof, level_of, level_said_by, put_together, times_if_proven
+from yarnkite.core.encode.render_plan import Chunk, RenderPlan
 from yarnkite.core.encode.sample import differing
 from yarnkite.core.encode.sound_likeness import SoundComparison, SoundEvidence
 from yarnkite.core.encode.sound_stream import LOSSLESS
@@ -54,7 +54,7 @@ class Verdict:
     evidence: Evidence = field(default_factory=Evidence)
     heard: SoundEvidence | None = None
 
-    def sentence(self, plan: ClipPlan) -> str:
+    def sentence(self, plan: RenderPlan) -> str:
         """Say what was compared, and where the least likeness is: by the file's own timecode, if it has one."""
         evidence = self.evidence
         if not evidence.frames:
@@ -81,7 +81,7 @@ class Verdict:
 
 def verified(
     path: Path,
-    plan: ClipPlan,
+    plan: RenderPlan,
     parts: Sequence[Chunk],
     folder: Path,
     labels: Labels = Labels(),
@@ -126,7 +126,7 @@ def verified(
 
 
 def _proven(
-    path: Path, plan: ClipPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]
+    path: Path, plan: RenderPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]
 ) -> tuple[Evidence, list[Difference], Sequence[int]] | None:
     """Return what is known of a file that holds exactly the packets of proven chunks, and when its frames are shown, in its
     ticks; ``None`` for any other file.
@@ -174,7 +174,7 @@ def _copies(parts: Sequence[Chunk], folder: Path) -> Iterator[EightBit]:
 
 
 def verify(
-    facts: Facts, plan: ClipPlan, labels: Labels = Labels(), chapters: Sequence[Chapter] = ()
+    facts: Facts, plan: RenderPlan, labels: Labels = Labels(), chapters: Sequence[Chapter] = ()
 ) -> list[Difference]:
     """Compare what a clip holds with what was planned; an empty list means that all is as it should be."""
     format = format_of(plan.encode)
@@ -218,7 +218,7 @@ def _chapters_text(chapters: Iterable[tuple[str, Fraction]]) -> str:
     return ", ".join(f"“{name}” at {float(begins):.3f} s" for name, begins in chapters) or "none"
 
 
-def _size_differences(facts: Facts, plan: ClipPlan) -> list[Difference]:
+def _size_differences(facts: Facts, plan: RenderPlan) -> list[Difference]:
     """Say where a size that was wanted was not met: larger it may never be, smaller where no quality fills it."""
     total = format_of(plan.encode).wanted_total(plan.encode, float(plan.seconds))
     if total is None or facts.bytes <= total * (1 + aim.WITHIN):
@@ -226,7 +226,7 @@ def _size_differences(facts: Facts, plan: ClipPlan) -> list[Difference]:
     return [Difference("size", f"{total / 1e6:.1f} MB", f"{facts.bytes / 1e6:.1f} MB")]
 
 
-def _sound_differences(found: SoundFacts | None, plan: ClipPlan) -> list[Difference]:
+def _sound_differences(found: SoundFacts | None, plan: RenderPlan) -> list[Difference]:
     planned = plan.sound
     if planned is None or found is None:
         same = planned is None and found is None

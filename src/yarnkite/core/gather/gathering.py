@@ -13,7 +13,7 @@ import simplejpeg
 from yarnkite.core.base.atomic import completed, write_completed
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.fingerprint import NEWEST, Kind
-from yarnkite.core.base.opened import OpenedFile, has_fingerprint, opened
+from yarnkite.core.base.safe_open import OpenedFile, has_fingerprint, safe_open
 from yarnkite.core.gather.deep_copy import packed
 from yarnkite.core.gather.measures import Measures, measured
 from yarnkite.core.gather.proxies import THUMBNAIL_LONG_SIDE, Proxies, proxy_reduction
@@ -61,10 +61,10 @@ def gather_still(
 
     ``copy_to`` is a folder that gets a copy of the file as it was read, under its own name or the one it has there
     (``copy_as``), on the disk when this ends; the fingerprint is of the first of ``kinds``.
-    Raises ``UnreadableStill`` for a file that cannot be used, ``NoRoom`` if a copy cannot be written.
+    Raises ``UnreadableStill`` for a file that cannot be used, ``DiskFull`` if a copy cannot be written.
     """
     path = folder / name
-    with held_to(memory.MOST_BYTES), opened(path) as file:
+    with held_to(memory.MOST_BYTES), safe_open(path) as file:
         header, data = header_and_data(file)
         divisor = proxy_reduction(header.width, header.height)
         memory.check_room(header, file.size, Fraction(divisor), path.name)
@@ -102,7 +102,7 @@ def _copy(file: OpenedFile, header: Header, target: Path) -> None:
     if target.exists():
         if has_fingerprint(target, file.fingerprint()):
             return
-        with opened(target) as copied:
+        with safe_open(target) as copied:
             before, _ = header_and_data(copied)
         if before.captured is None or before.captured != header.captured:
             raise UnreadableStill(

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from yarnkite.core.base.errors import UnreadableStill
-from yarnkite.core.base.opened import OpenedFile, opened
+from yarnkite.core.base.safe_open import OpenedFile, safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.image.camera_colour import CameraColour
 from yarnkite.core.image.header import Header, damaged, read_header
@@ -58,7 +58,7 @@ def checked_data(still: Still, reduction: Fraction) -> Iterator[tuple[Header, by
     Raises ``UnreadableStill`` also if the file is written to until the block ends, or would take too much memory.
     """
     path = Path(still.path)
-    with opened(path) as file:
+    with safe_open(path) as file:
         check_same(still, file)
         header, data = header_and_data(file)
         if (header.width, header.height) != (still.width, still.height):

@@ -30,7 +30,7 @@ Grey = NDArray[np.float32]
 
 
 @dataclass(frozen=True)
-class Sight:
+class Observation:
     """Where a point is, in half diagonals about the middle of its still; ``sure`` is 0 where it is hidden, up to 1."""
 
     x: float
@@ -86,7 +86,7 @@ def begun(still: Seen, at: Floats) -> Tracked:
     return Tracked(still.around(still.pixels(at), np.eye(2), _HALF), np.eye(2), np.asarray(at, float))
 
 
-def followed(point: Tracked, still: Seen, led: Floats) -> tuple[Tracked, Sight]:
+def followed(point: Tracked, still: Seen, led: Floats) -> tuple[Tracked, Observation]:
     """Return a point in the next still, and where it is.
 
     Parameters
@@ -102,7 +102,7 @@ def followed(point: Tracked, still: Seen, led: Floats) -> tuple[Tracked, Sight]:
     reach = min(_WIDEST, _SEARCH + _SEARCH_MORE * point.hidden)
     found = _laid_onto(point.patch, still, still.pixels(expected), turned, reach)
     if found is None:
-        return replace(point, at=expected, shape=turned, hidden=point.hidden + 1), Sight(
+        return replace(point, at=expected, shape=turned, hidden=point.hidden + 1), Observation(
             float(expected[0]), float(expected[1]), 0.0
         )
     pixels, shape, likeness = found
@@ -110,7 +110,7 @@ def followed(point: Tracked, still: Seen, led: Floats) -> tuple[Tracked, Sight]:
     patch = point.patch
     if likeness > SURE_FROM and (likeness < _ANEW_BELOW or np.abs(shape - np.eye(2)).max() > _ANEW_CHANGE):
         patch, shape = still.around(pixels, np.eye(2), _HALF), np.eye(2)
-    return Tracked(patch, shape, at), Sight(float(at[0]), float(at[1]), likeness)
+    return Tracked(patch, shape, at), Observation(float(at[0]), float(at[1]), likeness)
 
 
 def _near_identity(shape: Floats) -> Floats:
@@ -150,26 +150,26 @@ def _laid_onto(
     return at, shape @ change, float(min(1.0, alike))
 
 
-def bridged(sights: Floats) -> Floats:
+def bridged(observations: Floats) -> Floats:
     """Return where a point is, with what it was off when it was found again laid evenly over the stills that hid it.
 
     Parameters
     ----------
-    sights : x, y, sure and, for the first still after hidden ones, x and y where the camera led it, shape (stills, 5)
+    observations : x, y, sure and, for the first still after hidden ones, x and y where the camera led it, shape (stills, 5)
 
     Returns
     -------
     x and y, shape (stills, 2)
     """
-    places = np.array(sights[:, :2], float)
-    hidden: Flags = sights[:, 2] <= 0
+    places = np.array(observations[:, :2], float)
+    hidden: Flags = observations[:, 2] <= 0
     first = -1
     for still in range(len(places)):
         if hidden[still]:
             first = still if first < 0 else first
             continue
         if first > 0:
-            off = sights[still, :2] - sights[still, 3:]
+            off = observations[still, :2] - observations[still, 3:]
             count = still - first + 1
             places[first:still] += off * (np.arange(1, count) / count)[:, None]
         first = -1

@@ -31,10 +31,10 @@ class ShotStills:
         said = (f"{self.fingerprints[place]} {at[0]:.6f} {at[1]:.6f}" for place, at in self.anchors(point))
         return digest("track", *said, "of", *self.fingerprints)
 
-    def seen_at(self, sights: Floats) -> dict[int, Place]:
-        """Return where a point was seen, by still; ``sights`` are x, y (half diagonals) and sure, shape (stills, 3)."""
+    def seen_at(self, observations: Floats) -> dict[int, Place]:
+        """Return where a point was seen, by still; ``observations`` are x, y (half diagonals) and sure, shape (stills, 3)."""
         half = half_sides(self.aspect)
-        known = zip(self.ids, sights.astype(float), strict=True)
+        known = zip(self.ids, observations.astype(float), strict=True)
         places = {still: (at[:2] / half + 1) / 2 for still, at in known if at[2] > 0}
         inside = {still: one for still, one in places.items() if one.min() >= 0 and one.max() <= 1}
         return {still: Place(x=float(one[0]), y=float(one[1])) for still, one in inside.items()}

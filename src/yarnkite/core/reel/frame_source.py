@@ -8,9 +8,9 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import nominal
 from yarnkite.core.reel.decisions import ANCHORS, Reel, Title
 from yarnkite.core.reel.live import live_text
-from yarnkite.core.reel.places import Place, places
 from yarnkite.core.reel.recipe import ClipStretch, ReelRecipe
-from yarnkite.core.reel.timing import Span, Stretch, clip_frame, is_over, lasts, length_of, one_for_one, spans
+from yarnkite.core.reel.tiles import TileArea, tiles
+from yarnkite.core.reel.timing import ClipRange, Span, clip_frame, is_over, lasts, length_of, one_for_one, spans
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
@@ -36,7 +36,7 @@ class ReelFrames:
         self._recipe, self._reel = recipe, recipe.reel
         self._clips = [
             [_Clip(self._reel, clip, place) if clip else None for clip, place in zip(row, where, strict=True)]
-            for row, where in zip(recipe.clips, self._places, strict=True)
+            for row, where in zip(recipe.clips, self._tiles, strict=True)
         ]
         lengths = [
             length_of(self._reel, part, [clip.stretch if clip else None for clip in row])
@@ -48,8 +48,8 @@ class ReelFrames:
         self.titles = [seen for title in self._reel.titles if (seen := self._span_of(title)) is not None]
 
     @cached_property
-    def _places(self) -> list[list[Place]]:
-        return [places(part, self._reel.size) for part in self._reel.parts]
+    def _tiles(self) -> list[list[TileArea]]:
+        return [tiles(part, self._reel.size) for part in self._reel.parts]
 
     @property
     def size(self) -> Size:
@@ -238,13 +238,13 @@ class ReelFrames:
 class _Clip:
     """A picture of a part: the frames of its clip, fitted to its place."""
 
-    def __init__(self, reel: Reel, clip: ClipStretch, place: Place) -> None:
+    def __init__(self, reel: Reel, clip: ClipStretch, place: TileArea) -> None:
         fit = clip.recipe.decisions.fit.model_copy(update={"size": place.size})
         decisions = clip.recipe.decisions.model_copy(update={"fit": fit})
         self._frames = ClipFrames(clip.recipe.model_copy(update={"decisions": decisions}))
         frames = max(0, min(clip.frames, len(self._frames) - clip.first))
         self._reel, self._moments, self.place = reel, clip.moments, place
-        self.stretch = Stretch(clip.first, frames, self._frames.rate)
+        self.stretch = ClipRange(clip.first, frames, self._frames.rate)
 
     def spec(self, at: int) -> FrameSpec:
         return self._frames.spec(clip_frame(self._reel, self.stretch, at))

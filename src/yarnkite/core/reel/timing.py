@@ -11,7 +11,7 @@ _NEARLY = Fraction(1, 500)
 
 
 @dataclass(frozen=True)
-class Stretch:
+class ClipRange:
     """Frames ``first … first + frames - 1`` of a shot's clip, whose rate is ``rate``."""
 
     first: int
@@ -42,21 +42,21 @@ def one_for_one(reel: Reel, rate: Fraction) -> bool:
     return reel.timing == "frames" or abs(rate / reel.rate - 1) < _NEARLY
 
 
-def lasts(reel: Reel, stretch: Stretch) -> int:
+def lasts(reel: Reel, stretch: ClipRange) -> int:
     """Return how many frames of the reel a stretch of a clip takes."""
     if one_for_one(reel, stretch.rate):
         return stretch.frames
     return max(1, round(stretch.frames * reel.rate / stretch.rate)) if stretch.frames else 0
 
 
-def clip_frame(reel: Reel, stretch: Stretch, frame: int) -> int:
+def clip_frame(reel: Reel, stretch: ClipRange, frame: int) -> int:
     """Return which frame of its clip a stretch shows in its ``frame``-th frame on the reel."""
     if one_for_one(reel, stretch.rate):
         return stretch.first + frame
     return stretch.first + min(stretch.frames - 1, int(frame * stretch.rate / reel.rate))
 
 
-def length_of(reel: Reel, part: Part, stretches: Sequence[Stretch | None]) -> int:
+def length_of(reel: Reel, part: Part, stretches: Sequence[ClipRange | None]) -> int:
     """Return how many frames a part lasts; a picture whose shot is not there counts for nothing."""
     own = [
         picture.wait + lasts(reel, stretch)
@@ -93,7 +93,7 @@ def spans(reel: Reel, lengths: Sequence[int]) -> list[Span]:
     return found
 
 
-def is_over(reel: Reel, picture: Picture, stretch: Stretch, frame: int) -> int | None:
+def is_over(reel: Reel, picture: Picture, stretch: ClipRange, frame: int) -> int | None:
     """Return which frame of its stretch a picture shows in a frame of its part, ``None`` for nothing.
 
     It waits on its first frame; when it is over it is held, begins again, or is gone.

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.geometry import Rect
-from yarnkite.core.base.kept import Kept
+from yarnkite.core.base.once_cache import OnceCache
 from yarnkite.core.fit.background import background
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of, turned_shape
@@ -67,10 +67,10 @@ class Painter:
     def __init__(self, size: Size, read: Read = read_still, threads: int = 1) -> None:
         self._size, self._read = size, read
         # By the finish and what is drawn under it: two parts of a reel may show the same still in different ways.
-        self._drawn: Kept[tuple[str, str], ImageArray] = Kept(1 + threads)
+        self._drawn: OnceCache[tuple[str, str], ImageArray] = OnceCache(1 + threads)
         self._threads = threads
-        self._alone: Kept[tuple[str, str], ImageArray] | None = None
-        self._moving: Kept[tuple[str, str, str], Motion] = Kept(threads)
+        self._alone: OnceCache[tuple[str, str], ImageArray] | None = None
+        self._moving: OnceCache[tuple[str, str, str], Motion] = OnceCache(threads)
         self._last: tuple[Spec, ImageArray] | None = None
         self._others: dict[tuple[int, int, int], Painter] = {}
 
@@ -115,7 +115,7 @@ class Painter:
     def _averaged(self, layer: Layer, finish: Finish) -> ImageArray:
         """Return the picture of a layer averaged with those beside it, where nothing moves."""
         # Pictures of stills before and after are those of other frames too.
-        alone = self._alone = self._alone or Kept(self._threads + len(layer.beside) + 1)
+        alone = self._alone = self._alone or OnceCache(self._threads + len(layer.beside) + 1)
         every = (replace(layer, beside=(), fills=()), *layer.beside)
         under = finish_mark(finish)
         own, *others = (alone.take((under, one.mark), partial(self._draw, one, finish)) for one in every)

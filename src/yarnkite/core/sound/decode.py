@@ -38,7 +38,7 @@ def take_in(path: Path, name: str, target: Path, on_second: Callable[[int], None
     Raises
     ------
     Refusal (``no_sound``, ``unreadable_sound``, ``sound_too_long``)
-    NoRoom if the disk is full
+    DiskFull if the disk is full
     """
     remarks: list[str] = []
     samples, fingerprint = keep_waves(_checked(_waves(path, name, remarks), name, remarks), target, on_second)

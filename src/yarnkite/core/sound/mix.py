@@ -27,7 +27,7 @@ _BLOCK = 10 * RATE
 
 
 @dataclass(frozen=True)
-class Stretch:
+class SampleRange:
     """Samples ``source …`` of a sound that are heard from ``at`` on in the track, for ``length``; it comes in by a crossover
     unless it is the first."""
 
@@ -36,7 +36,7 @@ class Stretch:
     length: int
 
 
-def stretches(track: Track, samples: int, total: int) -> list[Stretch]:
+def stretches(track: Track, samples: int, total: int) -> list[SampleRange]:
     """Return what of a sound of so many samples is heard in a reel of ``total`` samples, in the order it is heard.
 
     All but the last reach a crossover beyond where the next begins, as far as the sound goes.
@@ -44,7 +44,7 @@ def stretches(track: Track, samples: int, total: int) -> list[Stretch]:
     room = total - track.start
     if track.length is not None:
         room = min(room, track.length)
-    found: list[Stretch] = []
+    found: list[SampleRange] = []
     at, source, coming = 0, track.skip, list(track.splices)
     while at < room and source < samples:
         splice = next((one for one in coming if one.leave > source), None)
@@ -56,7 +56,7 @@ def stretches(track: Track, samples: int, total: int) -> list[Stretch]:
         short = CROSSOVER if goes_on and splice is None and leave - source > 4 * CROSSOVER else 0
         lasts = leave - source - short
         reach = min(lasts + (CROSSOVER if goes_on else 0), samples - source, room - at)
-        found.append(Stretch(at, source, reach))
+        found.append(SampleRange(at, source, reach))
         if not goes_on or lasts <= 0:
             break
         at += lasts

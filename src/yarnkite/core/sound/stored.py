@@ -56,7 +56,7 @@ def keep_waves(
 ) -> tuple[int, str]:
     """Write blocks of samples as a sound to be kept; returns how many there are and 32 hex digits (BLAKE3) that name them.
 
-    ``on_second`` is told how many seconds are done; what it raises ends the work, and nothing is kept. Raises ``NoRoom``.
+    ``on_second`` is told how many seconds are done; what it raises ends the work, and nothing is kept. Raises ``DiskFull``.
     """
     samples, state = 0, blake3()
     with completed(target, durable=True) as unfinished, unfinished.open("wb") as file:

@@ -69,7 +69,7 @@ function addressOf(quickly: boolean): string | undefined {
   if (instead) return instead;
   if (frames.flipped) return addresses.framed(id, still.value, frames.other, {}, width, quickly);
   const place = clip.at;
-  if (place && shot.peeked === undefined && place.plan === clip.plan)
+  if (place && shot.peeked === undefined && place.playback === clip.playback)
     return addresses.frame(id, place.frame, shot.revision, shot.tried, width, quickly);
   return addresses.framed(id, still.value, shot.revision, shot.tried, width, quickly);
 }
@@ -102,10 +102,10 @@ onKey((event) => {
       clip.toggle();
       return true;
     case "ArrowLeft":
-      clip.step(event.shiftKey ? -Math.round(clip.plan?.frames_per_second ?? 25) : -1);
+      clip.step(event.shiftKey ? -Math.round(clip.playback?.frames_per_second ?? 25) : -1);
       return true;
     case "ArrowRight":
-      clip.step(event.shiftKey ? Math.round(clip.plan?.frames_per_second ?? 25) : 1);
+      clip.step(event.shiftKey ? Math.round(clip.playback?.frames_per_second ?? 25) : 1);
       return true;
     case "b":
     case "B":

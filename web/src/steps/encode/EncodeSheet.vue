@@ -29,13 +29,13 @@ provideEncoding({
 
 /** What a trial takes: the stretch that is chosen on the tail, or two seconds around the frame that is looked at. */
 const stretch = computed(() => {
-  const frames = clip.plan?.frames ?? 0;
+  const frames = clip.playback?.frames ?? 0;
   if (frames < 2) return undefined;
   if (shot.stretch) {
     const [first, last] = [clip.frameOf(shot.stretch.first), clip.frameOf(shot.stretch.last)];
     return { first: Math.min(first, last), end: Math.max(first, last) + 1, words: "the chosen stretch" };
   }
-  return around(clip.frame, frames, perSecond(clip.plan!.rate));
+  return around(clip.frame, frames, perSecond(clip.playback!.rate));
 });
 
 /** A reel of this shot alone: there it gets what lies over and under it. */

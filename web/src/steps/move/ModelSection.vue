@@ -37,11 +37,11 @@ function drag(event: Event): void {
       <NumberField label="middle down" :value="model.band.y * 100" :min="0" :max="100" :step="1" :places="1" unit=" %" @change="model.set({ y: $event / 100 })" />
       <ul v-if="model.model.bands.length > 1" aria-label="Bands, from the start of the clip to its end">
         <li v-for="(one, place) in model.model.bands" :key="one.at" :class="{ worked: place === model.chosen }">
-          <button type="button" class="plain-button name" :aria-pressed="place === model.chosen" @click="model.choose(place)">{{ timeWords(one.at, clip.plan) }}</button>
-          <button type="button" class="plain-button" :aria-label="`remove the band ${timeWords(one.at, clip.plan)}`" @click="model.remove(place)">remove</button>
+          <button type="button" class="plain-button name" :aria-pressed="place === model.chosen" @click="model.choose(place)">{{ timeWords(one.at, clip.playback) }}</button>
+          <button type="button" class="plain-button" :aria-label="`remove the band ${timeWords(one.at, clip.playback)}`" @click="model.remove(place)">remove</button>
         </li>
       </ul>
-      <p class="acts"><button type="button" class="plain-button" :disabled="!canAdd" @click="model.add(here)">let it be elsewhere here, {{ timeWords(here, clip.plan) }}</button></p>
+      <p class="acts"><button type="button" class="plain-button" :disabled="!canAdd" @click="model.add(here)">let it be elsewhere here, {{ timeWords(here, clip.playback) }}</button></p>
       <p class="acts">
         <span class="quiet">with it goes</span>
         <button v-if="!isColoured" type="button" class="plain-button" @click="shot.decide({ light: { saturation: { value: 0.35, keyframes: [] } } })">stronger colour</button>

@@ -21,7 +21,7 @@ const ways: { how: Steady["how"]; words: string; says: string }[] = [
 const now = computed(() => steady.steady);
 const found = computed(() => steady.found);
 const says = computed(() => ways.find((one) => one.how === now.value.how)!.says);
-const rate = computed(() => clip.plan?.frames_per_second ?? 25);
+const rate = computed(() => clip.playback?.frames_per_second ?? 25);
 const reference = computed(() => (now.value.reference ? shot.positions.get(now.value.reference) : undefined));
 const lean = computed(() => found.value?.lean_deg ?? undefined);
 const thin = computed(() => shot.decisions!.pace.thin);
@@ -95,10 +95,10 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
     </template>
   </section>
 
-  <section v-if="now.how !== 'off' && steady.bargains.length">
+  <section v-if="now.how !== 'off' && steady.tradeOffs.length">
     <h3>What more or less of it costs</h3>
     <ol aria-label="Strength, what is lost of the picture, and what unrest stays">
-      <li v-for="one in steady.bargains" :key="one.strength">
+      <li v-for="one in steady.tradeOffs" :key="one.strength">
         <button type="button" class="plain-button" :aria-pressed="isChosen(one.strength)" @click="take(one.strength)">{{ now.how === "glide" ? `${one.strength} stills` : percent(one.strength) }}</button>
         <span class="bars" aria-hidden="true"><i class="lost" :style="{ width: `${Math.min(100, (1 - 1 / one.closer) * 250)}%` }"></i><i class="stays" :style="{ width: `${one.stays * 100}%` }"></i></span>
         <span class="number">loses {{ percent(1 - 1 / one.closer) }}</span>

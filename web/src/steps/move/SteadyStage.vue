@@ -21,7 +21,7 @@ const region = computed(() => {
 });
 
 function begin(): void {
-  const known = steady.sights[steady.pointing];
+  const known = steady.observations[steady.pointing];
   if (!isPointing.value) return;
   cross.value = known ? { x: known.x, y: known.y } : { x: 0.5, y: 0.5 };
   box.value?.focus();
@@ -72,7 +72,7 @@ function key(event: KeyboardEvent): void {
     <p v-else-if="waiting" class="note" role="status">Being made …</p>
     <svg v-if="region && !isPointing" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true"><path :d="region" /></svg>
     <span
-      v-for="(one, number) in steady.sights"
+      v-for="(one, number) in steady.observations"
       :key="number"
       class="point"
       :class="{ hidden: one.sure <= 0 }"

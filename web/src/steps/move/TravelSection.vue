@@ -24,7 +24,7 @@ const usual: { name: UsualMove; words: string }[] = [
 const here = useHere();
 const canAdd = computed(() => move.move.views.length > 0 && move.move.views.length < 12 && !move.move.views.some((one) => Math.abs(one.at - here.value) < 0.005));
 
-const when = (at: number) => timeWords(at, clip.plan);
+const when = (at: number) => timeWords(at, clip.playback);
 </script>
 
 <template>

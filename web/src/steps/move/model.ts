@@ -44,7 +44,7 @@ export const useModel = defineStore("model", () => {
   function choose(place: number): void {
     chosen.value = place;
     const at = model.value.bands[place]?.at;
-    if (at !== undefined && clip.plan) clip.goTo(Math.round(at * (clip.plan.frames - 1)));
+    if (at !== undefined && clip.playback) clip.goTo(Math.round(at * (clip.playback.frames - 1)));
   }
 
   watch(

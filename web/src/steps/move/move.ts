@@ -65,7 +65,7 @@ export const useMove = defineStore("move", () => {
   function choose(place: number): void {
     chosen.value = place;
     const at = move.value.views[place]?.at;
-    if (at !== undefined && clip.plan) clip.goTo(Math.round(at * (clip.plan.frames - 1)));
+    if (at !== undefined && clip.playback) clip.goTo(Math.round(at * (clip.playback.frames - 1)));
   }
 
   const look = useThrottleFn(

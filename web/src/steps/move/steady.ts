@@ -2,7 +2,7 @@ import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, type Bargain, type Decisions, type Job, type Sight, type Steadied } from "../../api/client";
+import { api, type TradeOff, type Decisions, type Job, type Observation, type Steadied } from "../../api/client";
 import { onTold } from "../../api/events";
 import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
@@ -14,8 +14,8 @@ export const useSteady = defineStore("steady", () => {
   const shot = useShot();
   const frames = useFrames();
   const found = shallowRef<Steadied>();
-  const bargains = shallowRef<Bargain[]>([]);
-  const sights = shallowRef<Sight[]>([]);
+  const tradeOffs = shallowRef<TradeOff[]>([]);
+  const observations = shallowRef<Observation[]>([]);
   /** The job that measures, as it was heard of last. */
   const job = shallowRef<Job>();
   /** Which point a click on the stage says where it is. */
@@ -81,23 +81,23 @@ export const useSteady = defineStore("steady", () => {
   const lookAtCosts = useDebounceFn(async () => {
     const id = shot.shot?.id;
     if (!id || steady.value.how === "off") {
-      bargains.value = [];
+      tradeOffs.value = [];
       return;
     }
     const asked = shot.decisions;
-    const answer = await api.bargains(id, shot.revision, shot.tried).catch(() => undefined);
-    if (answer && shot.shot?.id === id && shot.decisions === asked) bargains.value = answer;
+    const answer = await api.tradeOffs(id, shot.revision, shot.tried).catch(() => undefined);
+    if (answer && shot.shot?.id === id && shot.decisions === asked) tradeOffs.value = answer;
   }, 400);
   const lookAtPoints = useThrottleFn(
     async () => {
       const id = shot.shot?.id;
       const position = shot.shown;
       if (!id || steady.value.how !== "hold" || !steady.value.points.length) {
-        sights.value = [];
+        observations.value = [];
         return;
       }
-      const answer = await api.sights(id, position, shot.revision, shot.tried).catch(() => undefined);
-      if (answer && shot.shot?.id === id && shot.shown === position) sights.value = answer;
+      const answer = await api.observations(id, position, shot.revision, shot.tried).catch(() => undefined);
+      if (answer && shot.shot?.id === id && shot.shown === position) observations.value = answer;
     },
     80,
     true,
@@ -107,8 +107,8 @@ export const useSteady = defineStore("steady", () => {
     () => shot.shot?.id,
     () => {
       found.value = job.value = undefined;
-      bargains.value = [];
-      sights.value = [];
+      tradeOffs.value = [];
+      observations.value = [];
     },
   );
   onTold("job", (told) => {
@@ -129,5 +129,5 @@ export const useSteady = defineStore("steady", () => {
     });
   }
 
-  return { found, bargains, sights, job, pointing, steady, isMeasuring, set, attempt, choose, measure, point, put, forget, follow };
+  return { found, tradeOffs, observations, job, pointing, steady, isMeasuring, set, attempt, choose, measure, point, put, forget, follow };
 });

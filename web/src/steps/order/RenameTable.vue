@@ -5,7 +5,7 @@ import Dialog from "primevue/dialog";
 import VirtualScroller from "primevue/virtualscroller";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, saveAs, type ExportPlan, type LastRename, type RenameLine, type RenamePlan, type Writing } from "../../api/client";
+import { api, saveAs, type ExportList, type LastRename, type RenameLine, type RenameTableRows, type Writing } from "../../api/client";
 import { newest } from "../../api/newest";
 import JobLine from "../../queue/JobLine.vue";
 import { useAttempt } from "../../parts/sentences";
@@ -24,28 +24,28 @@ const parts = ref(plainPattern());
 const withAside = ref(true);
 const way = ref<keyof typeof ways>("place");
 const pictures = ref<Writing>({ what: "fitted", format: "JPEG", quality: 95 });
-const plan = shallowRef<RenamePlan>();
-const exported = shallowRef<ExportPlan>();
+const table = shallowRef<RenameTableRows>();
+const exported = shallowRef<ExportList>();
 const last = shallowRef<LastRename | null>(null);
 const { refusal, attempt } = useAttempt();
 const said = ref("");
 const asking = ref(false);
 const id = computed(() => shot.shot!.id);
 const writing = computed<Writing>(() => (way.value === "files" ? { what: "files", format: "JPEG", quality: 95 } : pictures.value));
-const lines = computed(() => (way.value === "place" ? plan.value?.lines : exported.value?.lines));
+const lines = computed(() => (way.value === "place" ? table.value?.lines : exported.value?.lines));
 const wrong = computed(() => lines.value?.find((line) => line.problem));
-const ready = computed(() => plan.value && !plan.value.problems && plan.value.changes > 0);
+const ready = computed(() => table.value && !table.value.problems && table.value.changes > 0);
 const job = computed(() => jobs.latest(id.value, "export"));
 
 const ask = newest(
   async () => {
-    if (way.value !== "place") return { exported: await api.planExport(id.value, parts.value, writing.value) };
-    const [named, before] = await Promise.all([api.planNames(id.value, parts.value, withAside.value), api.lastRename(id.value)]);
+    if (way.value !== "place") return { exported: await api.exportList(id.value, parts.value, writing.value) };
+    const [named, before] = await Promise.all([api.renameTable(id.value, parts.value, withAside.value), api.lastRename(id.value)]);
     return { named, before };
   },
   (found) => {
     if (found.exported) exported.value = found.exported;
-    else [plan.value, last.value] = [found.named, found.before];
+    else [table.value, last.value] = [found.named, found.before];
   },
 );
 const look = useDebounceFn(() => attempt(ask), 150);
@@ -53,7 +53,7 @@ const look = useDebounceFn(() => attempt(ask), 150);
 function rename(): Promise<void> {
   asking.value = false;
   return attempt(async () => {
-    const done = await api.rename(id.value, parts.value, withAside.value, plan.value!.plan);
+    const done = await api.rename(id.value, parts.value, withAside.value, table.value!.table);
     said.value = `${done.files.toLocaleString("en")} files have their new names.`;
     await Promise.all([shot.open(id.value), look()]);
   });
@@ -89,14 +89,14 @@ void look();
       <label v-if="way === 'place' && shot.aside.size" class="with-aside">
         <input v-model="withAside" type="checkbox" /> also the {{ shot.aside.size.toLocaleString("en") }} set aside
       </label>
-      <WriteInto v-if="way !== 'place'" v-model="pictures" :parts="parts" :plan="exported" :writing="writing" />
+      <WriteInto v-if="way !== 'place'" v-model="pictures" :parts="parts" :files="exported" :writing="writing" />
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <p v-else-if="wrong" class="warning">“{{ wrong.old }}” cannot become “{{ wrong.new }}”. {{ wrong.problem }}</p>
       <p v-else-if="said" role="status">{{ said }}</p>
       <JobLine v-if="way !== 'place' && job" :job="job" />
-      <div v-if="plan && way === 'place'" class="actions">
+      <div v-if="table && way === 'place'" class="actions">
         <Button
-          :label="plan.problems ? `${plan.problems.toLocaleString('en')} names cannot be` : `Rename ${plan.changes.toLocaleString('en')} files …`"
+          :label="table.problems ? `${table.problems.toLocaleString('en')} names cannot be` : `Rename ${table.changes.toLocaleString('en')} files …`"
           class="main-action"
           :disabled="!ready"
           @click="asking = true"
@@ -124,7 +124,7 @@ void look();
     </VirtualScroller>
     <Dialog v-model:visible="asking" modal header="Rename the files in their folder?" :style="{ width: '30rem' }">
       <p>
-        {{ plan?.changes.toLocaleString("en") }} files in <span class="path">{{ shot.shot!.folder }}</span> get the names
+        {{ table?.changes.toLocaleString("en") }} files in <span class="path">{{ shot.shot!.folder }}</span> get the names
         in the table. Their pictures are not touched, and the old names can be taken back.
       </p>
       <template #footer>

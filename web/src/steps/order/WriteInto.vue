@@ -4,14 +4,14 @@ import InputNumber from "primevue/inputnumber";
 import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 
-import { api, type ExportPlan, type Folder, type PatternPart, type Writing } from "../../api/client";
+import { api, type ExportList, type Folder, type PatternPart, type Writing } from "../../api/client";
 import PlaceBrowser from "../../files/PlaceBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
 import { bytesText, countText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";
 
 const pictures = defineModel<Writing>({ required: true });
-const props = defineProps<{ parts: PatternPart[]; plan: ExportPlan | undefined; writing: Writing }>();
+const props = defineProps<{ parts: PatternPart[]; files: ExportList | undefined; writing: Writing }>();
 
 const shot = useShot();
 const folder = ref<Folder>();
@@ -46,16 +46,16 @@ function write(): Promise<void> {
       <PlaceBrowser v-model="folder" />
     </details>
     <label class="new">called <InputText v-model="name" maxlength="200" aria-label="Name of the new folder" /></label>
-    <p v-if="plan" class="quiet">
-      {{ countText(plan.lines.length, "file") }}, {{ isCopy ? "" : "about " }}{{ bytesText(plan.needed) }};
-      {{ bytesText(plan.free) }} are free. Stills set aside are not written.
+    <p v-if="files" class="quiet">
+      {{ countText(files.lines.length, "file") }}, {{ isCopy ? "" : "about " }}{{ bytesText(files.needed) }};
+      {{ bytesText(files.free) }} are free. Stills set aside are not written.
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <div>
       <Button
-        :label="plan ? `Write ${countText(plan.lines.length, 'file')}` : 'Write'"
+        :label="files ? `Write ${countText(files.lines.length, 'file')}` : 'Write'"
         class="main-action"
-        :disabled="!folder || !name || !plan || plan.problems > 0"
+        :disabled="!folder || !name || !files || files.problems > 0"
         @click="write"
       />
     </div>

@@ -64,7 +64,7 @@ defineExpose({ mainAction: next });
         <dt>length</dt>
         <dd>{{ brief.length }}</dd>
         <dt>timecode</dt>
-        <dd :title="clip.plan?.counting">{{ brief.timecode }}</dd>
+        <dd :title="clip.playback?.counting">{{ brief.timecode }}</dd>
       </dl>
       <p v-if="brief.clock" class="quiet">{{ brief.clock }}</p>
     </section>

@@ -9,11 +9,11 @@ export function usePaceTail(): StepTail {
   return {
     columns(stills, width, height) {
       const shown = [brightness(stills, width, height)];
-      if (!clip.plan) return shown;
-      const { seconds } = clip.plan;
+      if (!clip.playback) return shown;
+      const { seconds } = clip.playback;
       const now = () => seconds.findLastIndex((frame) => frame <= clip.frame);
       const title = "The stills that each second of the clip uses";
-      return [...shown, { words: "second", title, lines: [], seconds: { bands: secondBands(clip.plan, stills.length, height, width + 8), now } }];
+      return [...shown, { words: "second", title, lines: [], seconds: { bands: secondBands(clip.playback, stills.length, height, width + 8), now } }];
     },
     hasTimecode: true,
   };

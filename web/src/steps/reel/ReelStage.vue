@@ -42,7 +42,7 @@ function addressOf(quickly: boolean): string | undefined {
   return addresses.reelFrame(reel.reel.id, reel.frame, reel.revision, reel.tried, wanted.value, quickly);
 }
 
-const seconds = computed(() => reel.plan?.seconds.length ?? 0);
+const seconds = computed(() => reel.playback?.seconds.length ?? 0);
 /** The part whose pictures are put where one wants them, while it is worked on and seen. */
 const free = computed(() => {
   if (props.room !== "order" || reel.playing) return undefined;
@@ -60,7 +60,7 @@ const scrub = useScrub(bar, "x");
       <ClipsCompared v-if="reel.compared && room === 'finish'" :key="`${reel.compared[0].id}-${reel.compared[1].id}`" :clips="reel.compared" @close="reel.compared = reel.played = undefined" />
       <FinishedClip v-else-if="reel.played && room === 'finish'" :clip="reel.played" />
       <p v-else-if="!reel.decisions!.parts.length" class="sentence">Put a shot into the running order, and the reel appears here.</p>
-      <p v-else-if="reel.plan && !reel.frames" class="sentence">None of the shots in this reel can be shown. The sheet says why.</p>
+      <p v-else-if="reel.playback && !reel.frames" class="sentence">None of the shots in this reel can be shown. The sheet says why.</p>
       <div v-else class="box" :style="boxSize">
         <img v-if="shown" :src="shown.source" :alt="`Frame ${reel.frame + 1} of the reel`" draggable="false" />
         <ReelVideo v-if="reel.playing" v-show="reel.moving" />
@@ -89,7 +89,7 @@ const scrub = useScrub(bar, "x");
       <span class="number quiet">frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span>
       <button v-if="reel.played && !reel.compared && room === 'finish'" type="button" class="plain-button act" @click="reel.played = undefined">back to the frames</button>
       <span v-if="reel.waiting || waiting" class="quiet" aria-hidden="true">…</span>
-      <span v-if="reel.plan && !reel.plan.loudness_known" class="quiet" role="status">loudness is being measured …</span>
+      <span v-if="reel.playback && !reel.playback.loudness_known" class="quiet" role="status">loudness is being measured …</span>
       <span v-if="refusal" class="warning" role="alert">{{ refusal }}</span>
       <span class="for-listening">{{ seconds }} seconds</span>
       <MatChoice />

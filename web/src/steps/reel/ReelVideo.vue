@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 
-import type { ReelPlan } from "../../api/client";
+import type { ReelPlayback } from "../../api/client";
 import { Player } from "../../playback/player";
 import { useReel } from "./reel";
 
 const reel = useReel();
 const video = ref<HTMLVideoElement>();
-let player: Player<ReelPlan> | undefined;
+let player: Player<ReelPlayback> | undefined;
 
 onMounted(() => {
-  player = new Player<ReelPlan>(video.value!, {
+  player = new Player<ReelPlayback>(video.value!, {
     shown(frame) {
       if (reel.playing) reel.frame = frame;
     },
@@ -27,7 +27,7 @@ onMounted(() => {
 onBeforeUnmount(() => player?.close());
 
 function begin(): void {
-  if (reel.plan && reel.playing) player?.play(reel.plan, reel.frame);
+  if (reel.playback && reel.playing) player?.play(reel.playback, reel.frame);
 }
 
 watch(() => reel.begun, begin);

@@ -90,9 +90,9 @@ async function fit(track: Track): Promise<void> {
   asking.value = undefined;
 }
 
-const tooQuiet = computed(() => sound.value.loudness !== null && typeof reel.plan?.loudness === "number" && Math.abs(reel.plan.loudness - sound.value.loudness) > 0.3);
+const tooQuiet = computed(() => sound.value.loudness !== null && typeof reel.playback?.loudness === "number" && Math.abs(reel.playback.loudness - sound.value.loudness) > 0.3);
 const comesTo = computed(() => {
-  const { loudness, true_peak: peak, loudness_known: known } = reel.plan ?? {};
+  const { loudness, true_peak: peak, loudness_known: known } = reel.playback ?? {};
   if (!sound.value.tracks.length || !known) return "";
   if (typeof loudness !== "number" || typeof peak !== "number") return "Nothing is heard.";
   const said = `It comes to ${minus(loudness)} LUFS, its true peak to ${minus(peak)} dBTP.`;

@@ -38,7 +38,7 @@ const ask = useThrottleFn(
   80,
   true,
 );
-watch([() => reel.frame, () => reel.revision, () => reel.decisions, () => reel.plan], () => void ask(), { immediate: true });
+watch([() => reel.frame, () => reel.revision, () => reel.decisions, () => reel.playback], () => void ask(), { immediate: true });
 
 const styleOf = (box: TitleBox) => ({ left: `${100 * box.left}%`, top: `${100 * box.top}%`, width: `${100 * box.width}%`, height: `${100 * box.height}%` });
 

@@ -2,7 +2,7 @@ import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlan, type RevisedReel, type Title, type Track } from "../../api/client";
+import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlayback, type RevisedReel, type Title, type Track } from "../../api/client";
 import { onTold } from "../../api/events";
 import { isSame } from "../../stores/merge";
 import { useLines, useRevisions, type Revisions } from "../../stores/revisions";
@@ -23,7 +23,7 @@ export const useReel = defineStore("reel", () => {
   /** Why what was asked for last was not done. */
   const said = ref("");
   const refusal = computed(() => said.value || line.value?.refusal || "");
-  const plan = shallowRef<ReelPlan>();
+  const playback = shallowRef<ReelPlayback>();
   const frame = ref(0);
   const playing = ref(false);
   const moving = ref(false);
@@ -42,9 +42,9 @@ export const useReel = defineStore("reel", () => {
   let asked = 0;
   let opening = 0;
 
-  const frames = computed(() => plan.value?.frames ?? 0);
-  const rate = computed(() => plan.value?.frames_per_second ?? 25);
-  const timecode = computed(() => plan.value?.timecodes[frame.value] ?? "");
+  const frames = computed(() => playback.value?.frames ?? 0);
+  const rate = computed(() => playback.value?.frames_per_second ?? 25);
+  const timecode = computed(() => playback.value?.timecodes[frame.value] ?? "");
   const tried = computed(() => (decisions.value === kept.value ? undefined : decisions.value));
 
   const toLookAt = computed(() => {
@@ -70,7 +70,7 @@ export const useReel = defineStore("reel", () => {
   function leave(): void {
     pause();
     void line.value?.settle();
-    reel.value = plan.value = played.value = undefined;
+    reel.value = playback.value = played.value = undefined;
     part.value = title.value = track.value = undefined;
     frame.value = 0;
     said.value = "";
@@ -117,13 +117,13 @@ export const useReel = defineStore("reel", () => {
       if (!id || !revision.value) return;
       const mine = (asked += 1);
       try {
-        const found = await api.reelPlan(id, revision.value);
+        const found = await api.reelPlayback(id, revision.value);
         if (id !== reel.value?.id || mine !== asked) return;
         // What fades in from black says nothing yet: the first frame that is shown is one that is all there.
-        if (!plan.value && !frame.value) frame.value = decisions.value?.fades.picture_in ?? 0;
-        const before = plan.value;
+        if (!playback.value && !frame.value) frame.value = decisions.value?.fades.picture_in ?? 0;
+        const before = playback.value;
         const same = before !== undefined && before.sound === found.sound && before.segments.length === found.segments.length && before.segments.every((one, at) => one.key === found.segments[at]!.key);
-        plan.value = found;
+        playback.value = found;
         frame.value = Math.max(0, Math.min(frame.value, found.frames - 1));
         if (!found.frames) pause();
         else if (playing.value && !same) begun.value += 1;
@@ -140,12 +140,12 @@ export const useReel = defineStore("reel", () => {
 
   /** Have what playing would begin with made while the frame is looked at, so that it begins at once. */
   const makeReady = useDebounceFn(() => {
-    const now = plan.value;
+    const now = playback.value;
     const segment = now?.segments.findLast((one) => one.first <= frame.value);
     if (!now || !segment || playing.value) return;
     for (const address of [addresses.segment(segment.key), addresses.reelSound(now.sound, segment.first, segment.frames)]) fetch(address).catch(() => undefined);
   }, 250);
-  watch([plan, frame], () => void makeReady());
+  watch([playback, frame], () => void makeReady());
 
   function goTo(wanted: number): void {
     if (!frames.value) return;
@@ -190,7 +190,7 @@ export const useReel = defineStore("reel", () => {
   });
 
   return {
-    ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, plan, frame, frames, rate, timecode, tried },
+    ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, playback, frame, frames, rate, timecode, tried },
     ...{ playing, moving, waiting, begun, sounds, logos, clips, played, compared, part, title, track },
     ...{ open, rename, refuse: (sentence: string) => (said.value = sentence), decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
     undo: () => back(api.undoReel),

@@ -8,8 +8,8 @@ from yarnkite.core.check.decisions import Check, Fill, Note
 from yarnkite.core.order.decisions import Order
 from yarnkite.core.pace.decisions import Longer, Pace
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.regroup import joined, part_of
 from yarnkite.core.render.slots import slots_of
+from yarnkite.core.render.split_join import joined, part_of
 
 
 def stills(ids):

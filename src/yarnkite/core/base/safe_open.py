@@ -68,7 +68,7 @@ class OpenedFile:
 
 
 @contextmanager
-def opened(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
+def safe_open(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
     """Open a regular file of ``least`` bytes to 2 GB; raises ``UnreadableStill`` that says why not and what to do.
 
     A pipe or a device is refused without waiting for it.
@@ -112,21 +112,21 @@ def _without_waiting(path: str, flags: int) -> int:
 
 
 def read_bytes(path: Path) -> bytes:
-    """Return a file's bytes; raises ``UnreadableStill`` as ``opened`` does."""
-    with opened(path) as file:
+    """Return a file's bytes; raises ``UnreadableStill`` as ``safe_open`` does."""
+    with safe_open(path) as file:
         return file.read()
 
 
 def has_fingerprint(path: Path, wanted: str) -> bool:
-    """Tell whether a file's bytes have a fingerprint; raises ``UnreadableStill`` as ``opened`` does."""
-    with opened(path) as file:
+    """Tell whether a file's bytes have a fingerprint; raises ``UnreadableStill`` as ``safe_open`` does."""
+    with safe_open(path) as file:
         return file.has(wanted)
 
 
 def first_bytes(path: Path, count: int) -> bytes:
     """Return how a file begins, or nothing for one that cannot be read or is no regular file."""
     try:
-        with opened(path) as file:
+        with safe_open(path) as file:
             return file.handle.read(count)
     except UnreadableStill:
         return b""

@@ -9,7 +9,7 @@ Key = TypeVar("Key")
 Result = TypeVar("Result")
 
 
-class Kept(Generic[Key, Result]):
+class OnceCache(Generic[Key, Result]):
     """The ``most`` results that were last asked for the first time."""
 
     def __init__(self, most: int) -> None:

@@ -7,7 +7,7 @@ Item = TypeVar("Item")
 Result = TypeVar("Result")
 
 
-class Making(Protocol):
+class ResultSource(Protocol):
     """Yields what a function returns for each item, in the order of the items.
 
     What the function raises for an item is raised where its result would come; once the generator is closed, nothing

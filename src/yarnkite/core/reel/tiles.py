@@ -10,7 +10,7 @@ _SMALL, _EDGE = 0.3, 0.05
 
 
 @dataclass(frozen=True)
-class Place:
+class TileArea:
     """A rectangle of a frame in pixels."""
 
     left: int
@@ -46,17 +46,17 @@ def _row(columns: int, count: int) -> list[Area]:
     return [Area(left=number / columns, top=0, width=1 / columns, height=1) for number in range(columns)][:count]
 
 
-def places(part: Part, size: Size) -> list[Place]:
+def tiles(part: Part, size: Size) -> list[TileArea]:
     """Return where each picture of a part lies in a frame of a size; neighbours meet, none is wider than the frame."""
     return [_place(area, size) for area in areas(part)]
 
 
-def _place(area: Area, size: Size) -> Place:
+def _place(area: Area, size: Size) -> TileArea:
     left, top = _even(area.left * size.width), _even(area.top * size.height)
     right, bottom = _even((area.left + area.width) * size.width), _even((area.top + area.height) * size.height)
     width, height = even_side(right - left), even_side(bottom - top)
     width, height = min(width, size.width), min(height, size.height)
-    return Place(
+    return TileArea(
         max(0, min(left, size.width - width)), max(0, min(top, size.height - height)), Size(width=width, height=height)
     )
 

@@ -38,7 +38,7 @@ class SoundPlan:
 
 
 @dataclass(frozen=True)
-class ClipPlan:
+class RenderPlan:
     """What the finished file must turn out to be."""
 
     frames: int
@@ -101,11 +101,11 @@ class ChunkTask:
         return nominal(self.rate) * CHUNK_SECONDS
 
 
-def clip_plan(source: FrameSource, encode: Encode) -> ClipPlan:
+def render_plan(source: FrameSource, encode: Encode) -> RenderPlan:
     """Return what a clip must be; raises ``Refusal`` for one without frames."""
     if not len(source):
         raise Refusal("no_stills", "This shot has no stills. Bring some in first.")
-    return ClipPlan(len(source), source.rate, source.size, encode)
+    return RenderPlan(len(source), source.rate, source.size, encode)
 
 
 def chunks(source: FrameSource, encode: Encode, each: Sequence[Encode] | None = None) -> list[Chunk]:
@@ -113,7 +113,7 @@ def chunks(source: FrameSource, encode: Encode, each: Sequence[Encode] | None = 
 
     ``each`` are the decisions for each chunk where they are not all the same.
     """
-    plan = clip_plan(source, encode)
+    plan = render_plan(source, encode)
     length = nominal(plan.rate) * CHUNK_SECONDS
     edges = pairwise((0, *source.borders, plan.frames))
     ranges = [range(at, min(at + length, last)) for first, last in edges for at in range(first, last, length)]

@@ -5,9 +5,9 @@ from collections.abc import Collection, Sequence
 
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.check.finding import OF_WHOLE_SHOT
-from yarnkite.core.light.regroup import light_of_both, light_of_part
-from yarnkite.core.move.regroup import Seen, move_of_both, move_of_part
-from yarnkite.core.pace.regroup import pace_of_both, pace_of_part
+from yarnkite.core.light.split_join import light_of_both, light_of_part
+from yarnkite.core.move.split_join import Seen, move_of_both, move_of_part
+from yarnkite.core.pace.split_join import pace_of_both, pace_of_part
 from yarnkite.core.render.decisions import Decisions
 
 _STILLS_OF_KEY = re.compile(r":(\d+)-(\d+)")

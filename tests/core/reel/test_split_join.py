@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from tests.core.reel.reels import part, reel_of
 from yarnkite.core.reel.decisions import Join
-from yarnkite.core.reel.regroup import after_join, after_split, stretch_of
+from yarnkite.core.reel.split_join import after_join, after_split, stretch_of
 
 IDS = list(range(11, 23))
 

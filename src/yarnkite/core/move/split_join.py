@@ -18,7 +18,7 @@ def move_of_part(move: Move, stills: Sequence[int], seen: Seen) -> Move:
     if not steady.points and steady.reference is None:
         return move
     mine = set(stills)
-    points = [_of_part(point, stills, mine, where) for point, where in _with_sights(steady.points, seen)]
+    points = [_of_part(point, stills, mine, where) for point, where in _with_observations(steady.points, seen)]
     kept = tuple(one for one in points if one is not None)
     reference = steady.reference if steady.reference in mine else None
     return move.model_copy(update={"steady": steady.model_copy(update={"points": kept, "reference": reference})})
@@ -36,7 +36,7 @@ def move_of_both(move: Move, other: Move) -> Move:
     return move.model_copy(update={"steady": steady.model_copy(update={"points": points})})
 
 
-def _with_sights(points: Sequence[HeldPoint], seen: Seen) -> list[tuple[HeldPoint, Mapping[int, Place]]]:
+def _with_observations(points: Sequence[HeldPoint], seen: Seen) -> list[tuple[HeldPoint, Mapping[int, Place]]]:
     return [(point, seen[number] if number < len(seen) else {}) for number, point in enumerate(points)]
 
 

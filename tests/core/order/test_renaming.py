@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.order.rename import (
+from yarnkite.core.order.renaming import (
     DEFAULT,
     FileMove,
     Line,
@@ -19,7 +19,7 @@ from yarnkite.core.order.rename import (
     moves,
     park,
     place,
-    plan,
+    renaming,
     unpark,
     unplace,
 )
@@ -33,7 +33,7 @@ def named(names):
 
 
 def planned(names, pattern, folder=None, shot="Reach"):
-    return plan(named(names), tuple(pattern), shot, numbering(names), folder if folder is not None else names)
+    return renaming(named(names), tuple(pattern), shot, numbering(names), folder if folder is not None else names)
 
 
 def test_one_name_one_underscore_one_number_with_enough_digits_and_start_1():

@@ -11,7 +11,7 @@ _NOREPLACE = 1
 _CANNOT = (errno.ENOSYS, errno.EINVAL, errno.ENOTSUP)
 
 
-def move_exclusively(source: Path, target: Path) -> None:
+def rename_exclusively(source: Path, target: Path) -> None:
     """Rename a file; raises ``FileExistsError`` if there is one of the new name, also one that came a moment ago.
 
     Uses ``renameat2`` (Linux) with RENAME_NOREPLACE. Where there is none, a second name is made first, which fails on a

@@ -5,12 +5,12 @@ from fractions import Fraction
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.plan import chunks
+from yarnkite.core.encode.render_plan import chunks
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 
 
-class Stretch:
+class FrameRange:
     """Frames ``first … end - 1`` of another source, as a frame source of its own."""
 
     def __init__(self, source: FrameSource, first: int, end: int) -> None:

@@ -14,9 +14,9 @@ from pydantic import Field
 
 from yarnkite.core.base.atomic import sync_folders
 from yarnkite.core.base.counter import Numbering, parts
-from yarnkite.core.base.errors import NoRoom, Refusal
+from yarnkite.core.base.errors import DiskFull, Refusal
+from yarnkite.core.base.exclusive_rename import rename_exclusively
 from yarnkite.core.base.frozen import Frozen
-from yarnkite.core.base.moving import move_exclusively
 
 FEWEST_DIGITS = 4
 LONGEST_BYTES = 255
@@ -65,7 +65,7 @@ class Line:
     still: int | None = None
 
 
-def plan(
+def renaming(
     stills: Sequence[Named],
     pattern: Pattern,
     shot_name: str,
@@ -257,7 +257,7 @@ def sync(folder: Path, todo: Sequence[FileMove]) -> None:
 def _move(folder: Path, source: str, target: str) -> None:
     """Rename one file, never over another; nothing happens if it has been moved before."""
     try:
-        move_exclusively(folder / source, folder / target)
+        rename_exclusively(folder / source, folder / target)
     except FileNotFoundError:
         if not os.path.lexists(folder / target):
             raise Refusal("file_gone", f"“{source}” is no longer in {folder}. Put it back, then try again.") from None
@@ -267,4 +267,4 @@ def _move(folder: Path, source: str, target: str) -> None:
     except OSError as error:
         code = "no_permission" if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS) else "cannot_rename"
         sentence = f"“{source}” in {folder} cannot be renamed: {os.strerror(error.errno or 0)}."
-        raise NoRoom(code, sentence) from error
+        raise DiskFull(code, sentence) from error

@@ -5,11 +5,11 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from yarnkite.core.base.kept import Kept
+from yarnkite.core.base.once_cache import OnceCache
 
 
 def test_who_asks_while_it_is_made_gets_the_same_and_it_is_made_once():
-    kept: Kept[str, object] = Kept(3)
+    kept: OnceCache[str, object] = OnceCache(3)
     begun, go_on = threading.Event(), threading.Event()
     made = []
 
@@ -32,7 +32,7 @@ def test_who_asks_while_it_is_made_gets_the_same_and_it_is_made_once():
 
 
 def test_only_the_newest_are_held():
-    kept: Kept[int, int] = Kept(2)
+    kept: OnceCache[int, int] = OnceCache(2)
     made = []
     for key in (1, 2, 3, 2, 3, 1):
         assert kept.take(key, lambda key=key: made.append(key) or key) == key
@@ -40,7 +40,7 @@ def test_only_the_newest_are_held():
 
 
 def test_what_could_not_be_made_is_tried_again():
-    kept: Kept[int, str] = Kept(2)
+    kept: OnceCache[int, str] = OnceCache(2)
     with pytest.raises(ZeroDivisionError):
         kept.take(1, lambda: str(1 // 0))
     assert kept.take(1, lambda: "made") == "made"
