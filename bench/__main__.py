@@ -1,4 +1,5 @@
-"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [light] [move] [order] [screen] [check] [capture] [play] [reel] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [light] [move] [order] [screen] [check] [capture]
+[play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 

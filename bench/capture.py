@@ -37,5 +37,6 @@ def run(folder: Path) -> None:
     off = sorted(1000 * abs(at - beats.due(one.beat)) for at, one in zip(opened, taken, strict=True))
     print(f"{len(taken):,} of {STILLS:,} stills, {INTERVAL_S:g} s apart, released by the simulated camera")
     print(
-        f"off by {off[len(off) // 2]:.2f} ms in the middle, {off[int(len(off) * 0.99)]:.2f} ms for 99 of 100, {off[-1]:.2f} ms at most"
+        f"off by {off[len(off) // 2]:.2f} ms in the middle, {off[int(len(off) * 0.99)]:.2f} ms for 99 of 100, "
+        f"{off[-1]:.2f} ms at most"
     )

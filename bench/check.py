@@ -70,7 +70,8 @@ def _varied(results: Iterable[tuple["Judged", str]]) -> None:
 
 @dataclass(frozen=True)
 class Judged:
-    """What was planted in a shot, what of it was found, all that was said, and whether its strength was said rightly."""
+    """What was planted in a shot, what of it was found, all that was said, and whether its strength was said
+    rightly."""
 
     planted: list[str]
     hits: list[str]
@@ -190,7 +191,8 @@ def matches(fault: Fault, finding: Finding) -> bool:
 
 
 def has_right_strength(shot: Shot, fault: Fault, finding: Finding) -> bool | None:
-    """Tell whether a finding says how strong a planted fault is; nothing where a fault has no strength in its numbers."""
+    """Tell whether a finding says how strong a planted fault is; nothing where a fault has no strength in its
+    numbers."""
     truth = _TRUE.get(fault.kind)
     if truth is None:
         return None

@@ -88,7 +88,8 @@ def _cluster(count: int) -> Iterator[str]:
 
 
 def begun_cluster(count: int, *options: str) -> tuple[str, list[subprocess.Popen[bytes]]]:
-    """Begin a scheduler and so many workers of one core; returns its address, and their processes, the scheduler's first."""
+    """Begin a scheduler and so many workers of one core; returns its address, and their processes, the scheduler's
+    first."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]

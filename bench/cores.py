@@ -1,4 +1,5 @@
-"""A model of encoding on more cores than there are here: from parts measured one by one, checked against this machine."""
+"""A model of encoding on more cores than there are here: from parts measured one by one, checked against this
+machine."""
 
 import heapq
 import shutil
@@ -33,16 +34,19 @@ CHUNK = 50
 FEW = 40
 ROUNDS = 3
 PLENTY = 1 << 40
-# x264 decides the kinds of frames beside encoding them, on one thread for each six, which is this share of a frame's time;
-# a frame waits until the part of the one before that it may refer to is there, which it makes smaller with more threads.
+# x264 decides the kinds of frames beside encoding them, on one thread for each six, which is this share of a frame's
+# time; a frame waits until the part of the one before that it may refer to is there, which it makes smaller with more
+# threads.
 DECIDES, LOOKING = 0.15, 6
-# ffmpeg's own choice: threads of x264 a core. Its JPEG decoder has one thread; its scaler shares a frame among the cores.
+# ffmpeg's own choice: threads of x264 a core. Its JPEG decoder has one thread; its scaler shares a frame among the
+# cores.
 THREADS_A_CORE = 1.5
 
 
 @dataclass(frozen=True)
 class Parts:
-    """Seconds of one core a frame: making ``picture`` s of ours, ``encode`` ing ours; the plain pipeline's three parts."""
+    """Seconds of one core a frame: making ``picture`` s of ours, ``encode`` ing ours; the plain pipeline's three
+    parts."""
 
     picture: float
     encode: float
@@ -170,7 +174,8 @@ class _Piece:
 
 
 def our_seconds(parts: Parts, frames: int, number: int) -> float:
-    """Return how long a clip takes on a number of cores: runs of chunks, threads that make pictures, encoders of four."""
+    """Return how long a clip takes on a number of cores: runs of chunks, threads that make pictures, encoders of
+    four."""
     share = share_of(number, PLENTY, SIZE)
     chunks = [Chunk(i, first, min(CHUNK, frames - first), "") for i, first in enumerate(range(0, frames, CHUNK))]
     pieces: list[_Piece] = []

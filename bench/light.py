@@ -1,4 +1,5 @@
-"""What is left of planted flicker in the finished clip, in five kinds of scenes, and what evening and adjusting cost."""
+"""What is left of planted flicker in the finished clip, in five kinds of scenes, and what evening and adjusting
+cost."""
 
 import io
 import shutil
@@ -124,7 +125,8 @@ def _clip(stills: list[Still], corrections: tuple[Correction, ...], folder: Path
 
 
 def _light_of(clip: Path) -> Lights:
-    """Return the light of each frame in stops: of a grid of 8 × 6 fields the median, so that who walks past counts little."""
+    """Return the light of each frame in stops: of a grid of 8 × 6 fields the median, so that who walks past counts
+    little."""
     fields = []
     with av.open(str(clip)) as container:
         for frame in container.decode(video=0):

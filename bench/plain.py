@@ -9,7 +9,8 @@ from yarnkite.core.base.still import Still
 
 
 def plain(stills: list[Still], camera: Camera, size: Size, target: Path) -> None:
-    """Encode the stills in one go with Debian's ffmpeg, as someone would type it: crop, scale by area, medium, crf 18."""
+    """Encode the stills in one go with Debian's ffmpeg, as someone would type it: crop, scale by area, medium, crf
+    18."""
     ffmpeg(stills, camera, size, "-c:v", "libx264", "-preset", "medium", "-crf", "18", str(target))
 
 

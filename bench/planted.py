@@ -42,7 +42,8 @@ class Fault:
 class Shot:
     """A made-up shot: ``paint`` gives linear light, shape (427, 640, 3), of still n before anything goes wrong.
 
-    ``grain`` is noise in 8-bit steps, ``quality`` that of JPEG files, where they were ones. ``specks`` are specks of dirt:
+    ``grain`` is noise in 8-bit steps, ``quality`` that of JPEG files, where they were ones. ``specks`` are specks of
+    dirt:
     where, in pixels, how wide, and the share of the light they take.
     """
 
@@ -118,7 +119,8 @@ def missing(fault: Fault) -> int:
 
 
 def measurements(shot: Shot, images: Iterable[NDArray[np.uint8]] | None = None) -> ShotMeasurements:
-    """Measure a made-up shot as gathering measures a real one; ``images`` are its stills, where they are painted already."""
+    """Measure a made-up shot as gathering measures a real one; ``images`` are its stills, where they are painted
+    already."""
     each, shifts = [], [(0.0, 0.0, 0.0, 0.0)]
     before = None
     for image in shot.images() if images is None else images:

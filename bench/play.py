@@ -1,4 +1,5 @@
-"""Playing in the real page: 600 stills of 24 megapixels, from an edit to the first moving frame, and frames a second."""
+"""Playing in the real page: 600 stills of 24 megapixels, from an edit to the first moving frame, and frames a
+second."""
 
 import os
 import shutil
@@ -173,7 +174,8 @@ def _lit(page: Page, program: Program, shot: int) -> None:
     took = time.perf_counter() - began
     page.mouse.up()
     print(
-        f"{'pictures a second while the curve is pulled':44}{page.evaluate('() => window.pictures') / took:7.1f}  (bar: 10)"
+        f"{'pictures a second while the curve is pulled':44}{page.evaluate('() => window.pictures') / took:7.1f}  "
+        "(bar: 10)"
     )
 
 
@@ -191,7 +193,8 @@ def _moving(page: Page, program: Program, shot: int) -> None:
     program.wait_for_job(job["id"])
     cores = len(os.sched_getaffinity(0))
     print(
-        f"{'measured how they lie, stills a second a core':44}{STILLS / (time.perf_counter() - began) / cores:7.1f}  (bar: 20)"
+        f"{'measured how they lie, stills a second a core':44}{STILLS / (time.perf_counter() - began) / cores:7.1f}  "
+        "(bar: 20)"
     )
     page.goto(f"/shots/{shot}/move")
     page.get_by_role("button", name="play", exact=True).wait_for()
@@ -226,6 +229,7 @@ def _edits(page: Page) -> None:
         page.wait_for_timeout(1500)
     waited.sort()
     print(
-        f"{'edit to the first frame that shows it':44}{waited[len(waited) // 2]:7.0f} ms, at worst {waited[-1]:.0f} ms  (bar: 1000)"
+        f"{'edit to the first frame that shows it':44}{waited[len(waited) // 2]:7.0f} ms, at worst {waited[-1]:.0f} "
+        "ms  (bar: 1000)"
     )
     _count(page, "after the edits, made while playing")

@@ -1,4 +1,5 @@
-"""Reels: sounds to the sample, loudness, light of dissolves, what titles cost, and the same bytes however they are made."""
+"""Reels: sounds to the sample, loudness, light of dissolves, what titles cost, and the same bytes however they are
+made."""
 
 import multiprocessing
 import os
@@ -69,7 +70,8 @@ def _places(work: Path) -> None:
         heard = np.concatenate(list(decoded(work / "c.m4a")))
         worst_after = max(worst_after, abs(_peak(heard) - expected))
     print(
-        f"  a planted click is off by {worst_before} samples before encoding, {1000 * worst_after / RATE:.3f} ms after AAC"
+        f"  a planted click is off by {worst_before} samples before encoding, {1000 * worst_after / RATE:.3f} ms "
+        "after AAC"
     )
 
 
@@ -109,7 +111,8 @@ def _loudness(work: Path) -> None:
             worst = max(worst, abs(float(said.rsplit("I:", 1)[1].split("LUFS")[0]) - wanted))
             highest = max(highest, float(said.rsplit("Peak:", 1)[1].split("dBFS")[0]))
     print(
-        f"  {2 * len(sounds)} files: loudness within {worst:.2f} LU of the wanted (bar 0.3), true peak at most {highest:.1f} dBTP"
+        f"  {2 * len(sounds)} files: loudness within {worst:.2f} LU of the wanted (bar 0.3), true peak at most "
+        f"{highest:.1f} dBTP"
     )
 
 
@@ -150,7 +153,8 @@ def _costs() -> None:
         times[name] = 1000 * min(taken)
     print(
         f"  at 1920 × 1080 a title and a clock add {times['titled'] - times['plain']:.1f} ms a frame,"
-        f" a dissolve {times['dissolve'] - times['plain']:.1f} ms, a fade {times['fade'] - times['plain']:.1f} ms (bar 10)"
+        f" a dissolve {times['dissolve'] - times['plain']:.1f} ms, a fade {times['fade'] - times['plain']:.1f} ms "
+        "(bar 10)"
     )
 
 
@@ -205,7 +209,8 @@ def _segments() -> None:
             worst = max(worst, abs(samples_of(first, rate) / RATE - float(first / rate)))
     data = sound_segment(noise(0.4, 0.1))
     print(
-        f"  sound and picture of segments within {1000 * worst:.4f} ms over ten minutes (bar 20); {len(data)} bytes for 0.4 s"
+        f"  sound and picture of segments within {1000 * worst:.4f} ms over ten minutes (bar 20); {len(data)} bytes "
+        "for 0.4 s"
     )
 
 
@@ -247,7 +252,8 @@ def _same_bytes(folder: Path, work: Path) -> None:
     files["killed"] = _joined(recipe, parts, target)
     same = len({path.read_bytes() for path in files.values()}) == 1
     print(
-        f"  three shots by one worker, by two, and after a kill with {left} of {len(parts)} chunks done: {'the same bytes' if same else 'OTHER BYTES'}"
+        f"  three shots by one worker, by two, and after a kill with {left} of {len(parts)} chunks done: "
+        f"{'the same bytes' if same else 'OTHER BYTES'}"
     )
     if not same:
         os._exit(1)

@@ -23,7 +23,8 @@ def run(_folder: Path) -> None:
     for rate in OFFERED:
         mine = [one for (of, _), one in zip(hours, found, strict=True) if of == rate]
         print(
-            f"{rate_label(rate):>8} fps  {sum(count for count, _ in mine):>9,} frames, {sum(off for _, off in mine)} differ"
+            f"{rate_label(rate):>8} fps  {sum(count for count, _ in mine):>9,} frames, {sum(off for _, off in mine)} "
+            "differ"
         )
     print(f"compared in {time.perf_counter() - began:.0f} s")
 

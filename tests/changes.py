@@ -1,7 +1,9 @@
-"""``./run test changes [PACKAGE …]``: small faults are planted in the core, one at a time; says which of them no test notices.
+"""``./run test changes [PACKAGE …]``: small faults are planted in the core, one at a time; says which of them no test
+notices.
 
-A fault is a comparison turned round, a constant moved, a branch never (or always) taken, a sum for a difference. Each is
-put into the module as it is imported, in a process of its own, and the tests of the same package run until one fails.
+A fault is a comparison turned round, a constant moved, a branch never (or always) taken, a sum for a difference. Each
+is put into the module as it is imported, in a process of its own, and the tests of the same package run until one
+fails.
 """
 
 import argparse
@@ -140,7 +142,8 @@ def tests_of(package: str) -> list[Path]:
 
 
 def noticed(package: str, change: Change | None, *, limit_s: float) -> bool:
-    """Run a package's tests in a process of their own until one fails; those named like the changed module come first."""
+    """Run a package's tests in a process of their own until one fails; those named like the changed module come
+    first."""
     if child := os.fork():
         deadline = time.monotonic() + limit_s
         while time.monotonic() < deadline:

@@ -1,4 +1,5 @@
-"""Calling commands as people and scripts call them, in this process or, where that is the point, in one of their own."""
+"""Calling commands as people and scripts call them, in this process or, where that is the point, in one of their
+own."""
 
 import io
 import subprocess

@@ -31,9 +31,8 @@ MAY_TAKE_LONGER: dict[str, str] = {
     "tests/screen/test_whole_way.py::test_from_an_empty_project_to_a_downloaded_clip": (
         "the whole job, of which the first step is the first its program does: run alone, workers start in it"
     ),
-    "tests/screen/test_planning_and_capturing.py::test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks": (
-        "the whole job at its real size"
-    ),
+    "tests/screen/test_planning_and_capturing.py::"
+    "test_the_short_way_leads_from_a_folder_to_a_verified_clip_in_eight_clicks": ("the whole job at its real size"),
 }
 # Where the names of tests that took too long go, one a line, to be run by themselves.
 SLOW_TESTS = Path(__file__).parent.parent / "build" / "slow-tests"
@@ -97,8 +96,8 @@ class Durations:
 
 
 def _processor_times() -> tuple[float, float]:
-    """Return the seconds that processors worked for us, and that others of the same host, or the disk, kept them from it,
-    since the start."""
+    """Return the seconds that processors worked for us, and that others of the same host, or the disk, kept them from
+    it, since the start."""
     user, nice, system, _, disk, irq, softirq, steal, *_ = map(int, Path("/proc/stat").read_text().split()[1:11])
     a_second = os.sysconf("SC_CLK_TCK")
     return (user + nice + system + irq + softirq) / a_second, (steal + disk) / a_second

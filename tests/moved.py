@@ -1,4 +1,5 @@
-"""Made-up shots whose movement is known: a scene with texture, seen through a camera that shakes, is knocked or walks."""
+"""Made-up shots whose movement is known: a scene with texture, seen through a camera that shakes, is knocked or
+walks."""
 
 from datetime import timedelta
 from pathlib import Path

@@ -1,4 +1,5 @@
-"""Broken and odd files of each kind, made by mutating whole ones: what a folder may hold after an accident or an attack."""
+"""Broken and odd files of each kind, made by mutating whole ones: what a folder may hold after an accident or an
+attack."""
 
 import io
 import os

@@ -13,7 +13,8 @@ _BLOCK = 24 << 20
 
 
 def slowness() -> float:
-    """Return how many times slower than usual this machine is, at least 1: by the best of three, for a pause says nothing."""
+    """Return how many times slower than usual this machine is, at least 1: by the best of three, for a pause says
+    nothing."""
     return max(1.0, min(_piece_of_work() for _ in range(3)) / _USUAL_S)
 
 

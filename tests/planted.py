@@ -36,7 +36,8 @@ def write_planted(folder: Path) -> Path:
 
 
 def write_lamps(folder: Path, count: int, brighter_from: int) -> Path:
-    """Write a still scene under lamps that are never the same, by a camera that exposes half a stop more from a still on."""
+    """Write a still scene under lamps that are never the same, by a camera that exposes half a stop more from a still
+    on."""
     folder.mkdir(parents=True)
     random = np.random.default_rng(12)
     light = to_light(scene(480, 320) / 255) * 0.3

@@ -64,7 +64,8 @@ STYLES = sorted(path for path in PAGES.rglob("*") if path.suffix in (".css", ".v
 CORE = SOURCE / "core"
 CORE_MODULES = sorted(CORE.rglob("*.py"))
 # Modules of the store whose types stand in what routers say.
-# What is made of decisions: recipes, findings, evening, steadying, sentences. `resolve` makes it, of what the store gives.
+# What is made of decisions: recipes, findings, evening, steadying, sentences. `resolve` makes it, of what the store
+# gives.
 MADE_OF_DECISIONS = (
     *("yarnkite.core.render.recipe", "yarnkite.core.render.slots", "yarnkite.core.render.lighting"),
     *("yarnkite.core.render.laying", "yarnkite.core.reel.recipe", "yarnkite.core.brief.sentence"),
@@ -113,7 +114,8 @@ def test_a_step_imports_only_what_comes_before_it(path):
     for module in imports(path):
         parts = module.split(".")
         if parts[:2] == ["yarnkite", "core"] and len(parts) > 2 and own in PACKAGES:
-            # A recipe and a reel put together what every step decides, also those that come later; decisions rest on nothing else.
+            # A recipe and a reel put together what every step decides, also those that come later; decisions rest on
+            # nothing else.
             is_decisions = own in ("render", "reel") and parts[3:4] == ["decisions"]
             assert is_decisions or PACKAGES.index(parts[2]) <= PACKAGES.index(own), f"core.{own} imports {module}"
 

@@ -64,8 +64,8 @@ def running(
 ) -> Iterator[Services]:
     """Start database and workers, give the services, and end all of it cleanly.
 
-    ``cluster`` is the address of a Dask scheduler whose workers compute too, ``camera`` that of a simulated camera that runs
-    already, ``server`` a database that was begun before all else was loaded.
+    ``cluster`` is the address of a Dask scheduler whose workers compute too, ``camera`` that of a simulated camera that
+    runs already, ``server`` a database that was begun before all else was loaded.
 
     The data folder must be held by this program alone (``alone_in``): what another one left half-written is cleared.
     """

@@ -76,7 +76,8 @@ def gathered(
     shoot: Callable[..., Path],
     masters: dict[tuple[int, tuple[int, int]], tuple[int, Path]],
 ) -> Callable[..., int]:
-    """Return a shot of fresh stills, in a folder of its own, as gathering leaves it; what it gathers it gathers once."""
+    """Return a shot of fresh stills, in a folder of its own, as gathering leaves it; what it gathers it gathers
+    once."""
 
     def gathered(count: int, size: tuple[int, int] = (480, 320)) -> int:
         if (count, size) not in masters:
@@ -106,7 +107,8 @@ def copied_shot(services: Services, master: int, project: int, folder: Path) -> 
     with services.database.transaction() as cursor:
         made = shots.insert(cursor, project, folder.name, folder, copied=False)
         cursor.execute(
-            "UPDATE shot JOIN shot AS master ON master.id = %s SET shot.gathered = TRUE, shot.size_model = master.size_model"
+            "UPDATE shot JOIN shot AS master ON master.id = %s SET shot.gathered = TRUE, shot.size_model = "
+            "master.size_model"
             " WHERE shot.id = %s",
             (master, made),
         )

@@ -21,7 +21,8 @@ def render_until_cancelled(tasks, folder, notes, threads):
 
 
 def render_and_die_once(tasks, folder, notes, threads):
-    """End the worker once the first chunk of a run is there, the first time; which file that is is noted at the stills."""
+    """End the worker once the first chunk of a run is there, the first time; which file that is is noted at the
+    stills."""
     noted = Path(tasks[0].specs[0].layers[0][0].picture.path).parent / ".first-chunk"
     if not noted.exists():
         _REAL(tasks[:1], folder, notes[:1], threads)

@@ -1,4 +1,5 @@
-"""The database as others of this machine meet it, and as it is after power, an upgrade or a kill broke something off."""
+"""The database as others of this machine meet it, and as it is after power, an upgrade or a kill broke something
+off."""
 
 import contextlib
 import os

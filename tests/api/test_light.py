@@ -1,4 +1,5 @@
-"""Light through the whole program: evened in the finished clip, kept with its stills, refused where it makes no sense."""
+"""Light through the whole program: evened in the finished clip, kept with its stills, refused where it makes no
+sense."""
 
 from pathlib import Path
 

@@ -1,4 +1,5 @@
-"""A view that travels through the whole program: in the clip, in versions, said in words, refused where it makes no sense."""
+"""A view that travels through the whole program: in the clip, in versions, said in words, refused where it makes no
+sense."""
 
 import io
 

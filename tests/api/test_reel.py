@@ -1,4 +1,5 @@
-"""Reels through the interface: put together, heard, undone, encoded, and what becomes of them when their shots change."""
+"""Reels through the interface: put together, heard, undone, encoded, and what becomes of them when their shots
+change."""
 
 import io
 import json
@@ -91,7 +92,8 @@ def test_a_reel_has_its_shots_one_after_another_and_says_so(reel, client, projec
     assert parts(now) == [(0, 12), (12, 12)]
     assert now["decisions"]["size"] == SMALL
     assert "".join(part["text"] for part in now["brief"]["parts"]).startswith(
-        "Show 2 parts one after another, cover 352 × 198 at 25 fps, and write an H.264 file of high quality: 24 frames, 1.0 s (00:00:00:24)"
+        "Show 2 parts one after another, cover 352 × 198 at 25 fps, and write an H.264 file of high quality: 24 "
+        "frames, 1.0 s (00:00:00:24)"
     )
     assert [one["starts"] for one in now["parts"]] == ["00:00:00:00", "00:00:00:12"]
     (listed,) = client.get(f"/api/projects/{project}/reels").json()

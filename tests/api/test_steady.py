@@ -1,4 +1,5 @@
-"""Stills laid against each other through the whole program: in the clip, in numbered pictures, in versions, and undone."""
+"""Stills laid against each other through the whole program: in the clip, in numbered pictures, in versions, and
+undone."""
 
 import json
 from itertools import pairwise
@@ -75,7 +76,8 @@ def test_a_shaken_shot_stands_still_in_the_finished_clip(client, services, finis
 
 
 def mark_in(frames):
-    """Where the dark spot with the light rim is in each frame, in pixels: the heaviest answer to a ring, by code of its own."""
+    """Where the dark spot with the light rim is in each frame, in pixels: the heaviest answer to a ring, by code of its
+    own."""
     down, across = np.mgrid[-12:13, -12:13]
     away = np.hypot(down, across)
     ring = np.where(away < 5, -1.0, np.where((away > 6) & (away < 11), 1.0, 0.0))

@@ -1,4 +1,5 @@
-"""Webcams and cameras on cables, held against recorded and simulated ends: no real device is there to be tested with."""
+"""Webcams and cameras on cables, held against recorded and simulated ends: no real device is there to be tested
+with."""
 
 import io
 from datetime import UTC, datetime, timedelta

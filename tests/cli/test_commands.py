@@ -185,7 +185,8 @@ def test_all_commands_are_listed_and_completed_without_being_loaded():
         # The first sentence of a command's own help begins as it is listed.
         own = " ".join(run(name, "--help").stdout.split("\n\n")[1].split())
         assert own.split()[:3] == says.split()[:3], name
-    loaded = "import sys; from yarnkite.cli.main import main; main(['--help']); print('click' in sys.modules, 'numpy' in sys.modules)"
+    loaded = "import sys; from yarnkite.cli.main import main; main(['--help']); "
+    loaded += "print('click' in sys.modules, 'numpy' in sys.modules)"
     assert subprocess.check_output([sys.executable, "-c", loaded], text=True).split()[-2:] == ["True", "False"]
     completed = subprocess.run(
         [sys.executable, "-c", "from yarnkite.cli.main import main; main()"],

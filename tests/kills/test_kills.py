@@ -1,7 +1,8 @@
-"""The program, or a part of it, is killed at random moments: nothing that was acknowledged is lost, and it answers again.
+"""The program, or a part of it, is killed at random moments: nothing that was acknowledged is lost, and it answers
+again.
 
-A journal notes every answer that acknowledged something. After each kill the program is held against it. How many points
-there are, what was lost, what was stuck and how long it took to answer again is printed as a table.
+A journal notes every answer that acknowledged something. After each kill the program is held against it. How many
+points there are, what was lost, what was stuck and how long it took to answer again is printed as a table.
 """
 
 import os
@@ -43,7 +44,8 @@ def table():
     rows: list[tuple[str, str, int, float]] = []
     yield rows
     print(
-        "\n| what was under way | what was killed | points | lost | longest until it answers, s |\n|---|---|---|---|---|"
+        "\n| what was under way | what was killed | points | lost | longest until it answers, s "
+        "|\n|---|---|---|---|---|"
     )
     for key in dict.fromkeys(row[:2] for row in rows):
         some = [row for row in rows if row[:2] == key]
@@ -138,8 +140,8 @@ def test_nothing_acknowledged_is_lost_whatever_is_killed_whenever(program, journ
         journal.wrong.clear()
         table.append((activity, victim, len(missing), took))
         print(
-            f"{number + 1:3} {activity:10} {victim:19} after {delay:.2f} s: {missing or 'nothing lost'}, answered after "
-            f"{took:.1f} s",
+            f"{number + 1:3} {activity:10} {victim:19} after {delay:.2f} s: {missing or 'nothing lost'}, answered "
+            f"after {took:.1f} s",
             flush=True,
         )
         lost += missing

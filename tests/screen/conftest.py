@@ -35,7 +35,8 @@ def program(tmp_path_factory: pytest.TempPathFactory, device: SimulatedProcess) 
 
 
 class Browser:
-    """One browser with one profile for all tests: what it has loaded and compiled of the pages it need not load again."""
+    """One browser with one profile for all tests: what it has loaded and compiled of the pages it need not load
+    again."""
 
     def __init__(self, playwright: Playwright, profile: Path) -> None:
         self._playwright, self._profile = playwright, profile

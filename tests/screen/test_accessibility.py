@@ -39,7 +39,8 @@ def shot(program: Program) -> tuple[int, int]:
 
 SETTLED = """() => document.fonts.status === "loaded"
   && [...document.images].every((image) => image.complete)
-  && document.getAnimations().every((one) => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)"""
+  && document.getAnimations().every((one) => one.playState !== "running" || one.effect.getTiming().iterations ===
+  Infinity)"""
 
 
 def settle(page: Page) -> None:

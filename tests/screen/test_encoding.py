@@ -1,4 +1,5 @@
-"""The encode step and the queue in a real browser: purposes, sizes side by side, a trial, rest over a restart, comparing."""
+"""The encode step and the queue in a real browser: purposes, sizes side by side, a trial, rest over a restart,
+comparing."""
 
 import pytest
 from playwright.sync_api import Page, expect

@@ -1,4 +1,5 @@
-"""Fitting and pacing in the real page: dragging, levelling, a wanted length, playing and editing meanwhile, versions."""
+"""Fitting and pacing in the real page: dragging, levelling, a wanted length, playing and editing meanwhile,
+versions."""
 
 import re
 

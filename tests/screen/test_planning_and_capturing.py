@@ -1,4 +1,5 @@
-"""From a plan to a clip of what a camera takes: the plan's page, the capture's page, and the short way, in the real page."""
+"""From a plan to a clip of what a camera takes: the plan's page, the capture's page, and the short way, in the real
+page."""
 
 from pathlib import Path
 

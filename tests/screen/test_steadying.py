@@ -1,4 +1,5 @@
-"""Steadying in the real page: a knock undone, a point held and corrected, strength changed while it plays, a model look."""
+"""Steadying in the real page: a knock undone, a point held and corrected, strength changed while it plays, a model
+look."""
 
 import io
 

@@ -62,7 +62,8 @@ class GapView(View):
 
 
 class CaptureView(BaseModel):
-    """A capture and what became of it; ``next_beat`` is the next one due, from 0, ``began_at`` when beat 0 was, in UTC."""
+    """A capture and what became of it; ``next_beat`` is the next one due, from 0, ``began_at`` when beat 0 was, in
+    UTC."""
 
     sentence: str
     job: JobView

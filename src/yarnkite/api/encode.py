@@ -159,7 +159,8 @@ def reel_offers(services: ServicesDep, reel_id: int, pattern: str = "") -> Offer
 
 @router.post("/shots/{shot_id}/offers/measure")
 def measure_shot(services: ServicesDep, shot_id: int, every: bool = False) -> JobView | None:
-    """Begin to measure what a shot's clip takes in the formats for its purpose, or in every one, unless that is known."""
+    """Begin to measure what a shot's clip takes in the formats for its purpose, or in every one, unless that is
+    known."""
     row = encode.measure(services, encode.encodable(services, shot_id), every=every)
     return job_view(row) if row else None
 

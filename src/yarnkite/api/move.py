@@ -33,7 +33,8 @@ class ObservationView(View):
 
 
 class SteadiedView(View):
-    """How stills are laid; courses in shares of the width, ``region`` in shares of the turned still, ``left_px`` of the clip."""
+    """How stills are laid; courses in shares of the width, ``region`` in shares of the turned still, ``left_px`` of the
+    clip."""
 
     is_complete: bool
     job: JobView | None

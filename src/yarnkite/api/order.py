@@ -25,7 +25,8 @@ class Reordering(Chosen):
 
 @router.get("/stills", response_model=StillsView)
 def list_stills(services: ServicesDep, shot_id: int, since: Annotated[int, Query(ge=0, le=2**32)] = 0) -> Response:
-    """Return a shot's stills in order; with ``since`` only those with ids above it, for a shot that is being gathered."""
+    """Return a shot's stills in order; with ``since`` only those with ids above it, for a shot that is being
+    gathered."""
     listed = order.listed(services, shot_id, since)
     view = {
         "stills": [{field: row[field] for field in _STILL} for row in listed.stills],

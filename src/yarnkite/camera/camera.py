@@ -32,7 +32,8 @@ class Abilities:
 
 @dataclass(frozen=True)
 class State:
-    """How a camera is: charge from 0 to 1, stills that fit on its card, its settings; ``None`` for what it does not tell."""
+    """How a camera is: charge from 0 to 1, stills that fit on its card, its settings; ``None`` for what it does not
+    tell."""
 
     name: str
     battery: float | None = None

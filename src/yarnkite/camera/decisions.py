@@ -15,9 +15,9 @@ Why = Literal["paused", "away", "failed", "late", "stopped"]
 class Capture(Frozen):
     """A camera, an interval, how long, and when it starts; ``follow`` has the exposure go with the light.
 
-    It ends after ``count`` stills, or with the last interval within ``span_s``, whichever is given, the first of both; with
-    neither it goes on until it is stopped. ``starts_at`` is aware; without it, now. ``most_exposure`` is the share of the
-    interval that an exposure may take.
+    It ends after ``count`` stills, or with the last interval within ``span_s``, whichever is given, the first of both;
+    with neither it goes on until it is stopped. ``starts_at`` is aware; without it, now. ``most_exposure`` is the share
+    of the interval that an exposure may take.
     """
 
     camera: Annotated[str, Field(min_length=1, max_length=200)]

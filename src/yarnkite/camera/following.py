@@ -38,7 +38,8 @@ def measured(jpeg: bytes) -> Measured:
 class Following:
     """Leads a camera's settings after the light, so that stills keep the brightness the first one had.
 
-    The shutter is led first, up to ``longest_s``; then the sensitivity. Stills never differ by more than a third of a stop.
+    The shutter is led first, up to ``longest_s``; then the sensitivity. Stills never differ by more than a third of a
+    stop.
     """
 
     def __init__(

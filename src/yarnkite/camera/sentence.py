@@ -14,7 +14,11 @@ def wish_text(wanted: Capture, rate: Fraction) -> str:
     every = f"one every {interval_text(wanted.interval_ms)}"
     beats = _beats(wanted)
     if beats is None:
-        return f"Take a still, {every}, until it is stopped: each second of shooting gives {float(1 / (rate * Fraction(wanted.interval_ms, 1000))):.2g} s of clip at {rate_label(rate)} fps."
+        gives = float(1 / (rate * Fraction(wanted.interval_ms, 1000)))
+        return (
+            f"Take a still, {every}, until it is stopped: each second of shooting gives {gives:.2g} s of clip at "
+            f"{rate_label(rate)} fps."
+        )
     lasts = timedelta(milliseconds=wanted.interval_ms * (beats - 1))
     starts = "" if wanted.starts_at is None else f", from {wanted.starts_at.astimezone():%H:%M:%S} on"
     return (
@@ -30,8 +34,8 @@ def course_text(wanted: Capture, rate: Fraction, taken: int, missed: int, ends: 
     out = f", {missed:,} missing" if missed else ""
     end = "" if ends is None else f"; the last one is due at {ends.astimezone():%H:%M:%S}"
     return (
-        f"{taken:,}{of} stills, one every {interval_text(wanted.interval_ms)}{out}: {duration_text(taken / rate)} of clip "
-        f"at {rate_label(rate)} fps so far{end}."
+        f"{taken:,}{of} stills, one every {interval_text(wanted.interval_ms)}{out}: {duration_text(taken / rate)} of "
+        f"clip at {rate_label(rate)} fps so far{end}."
     )
 
 

@@ -1,4 +1,5 @@
-"""Writing the documents others build on: the OpenAPI one the browser's types are made from, and the schemas of saved files."""
+"""Writing the documents others build on: the OpenAPI one the browser's types are made from, and the schemas of saved
+files."""
 
 import json
 from pathlib import Path

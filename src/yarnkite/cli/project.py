@@ -154,7 +154,8 @@ def rename(folder: Path, data: Path, project: str, as_json: bool, quiet: bool, *
         planned = renames.shown(services, shot_id, pattern, aside=True)
         for line in planned.lines:
             report.say(
-                f"{line.old} → {line.new}{f'   ({line.problem or line.warning})' if line.problem or line.warning else ''}"
+                f"{line.old} → "
+                f"{line.new}{f'   ({line.problem or line.warning})' if line.problem or line.warning else ''}"
             )
         done = 0
         if given["carry_out"]:
@@ -162,7 +163,8 @@ def rename(folder: Path, data: Path, project: str, as_json: bool, quiet: bool, *
             report.say(f"{done:,} files renamed. Take it back with --undo.")
         else:
             report.say(
-                f"{planned.changes:,} files would be renamed, {planned.problems:,} cannot. Nothing is changed without --do."
+                f"{planned.changes:,} files would be renamed, {planned.problems:,} cannot. Nothing is changed without "
+                "--do."
             )
         report.result(
             {"lines": [asdict(line) for line in planned.lines], "problems": planned.problems, "renamed": done}
@@ -181,7 +183,8 @@ def _pattern(prefix: str | None, start: int, digits: int) -> Pattern:
 @data_option
 @options
 def check(folder: Path, data: Path, project: str, as_json: bool, quiet: bool) -> int:
-    """Look for what went wrong while the stills of a FOLDER were taken; ends with 3 where there is something to look at.
+    """Look for what went wrong while the stills of a FOLDER were taken; ends with 3 where there is something to look
+    at.
 
     \b
     Example:

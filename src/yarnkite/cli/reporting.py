@@ -15,7 +15,8 @@ DONE, REFUSED, DIFFERS = 0, 1, 3
 
 @dataclass
 class Report:
-    """Where a command's words go: sentences to the screen, or one JSON object at the end; warnings to the error output."""
+    """Where a command's words go: sentences to the screen, or one JSON object at the end; warnings to the error
+    output."""
 
     as_json: bool = False
     quiet: bool = False

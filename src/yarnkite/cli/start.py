@@ -51,8 +51,8 @@ def _start(
 ) -> None:
     folder = data.expanduser().resolve()
     with alone_in(folder) as held, ExitStack() as begun:
-        # Loaded once the folder is held, a second start is told at once that it is the second; the database comes up while
-        # all else is loaded.
+        # Loaded once the folder is held, a second start is told at once that it is the second; the database comes up
+        # while all else is loaded.
         from yarnkite.store.server import DatabaseServer
 
         print("Starting the database …", flush=True)

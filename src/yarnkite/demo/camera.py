@@ -1,7 +1,8 @@
-"""The simulated camera: a process of its own that stands in for a real device, behind a small HTTP interface on loopback.
+"""The simulated camera: a process of its own that stands in for a real device, behind a small HTTP interface on
+loopback.
 
-It paints a demo scene as it is now, or in quick motion, exposes it as it is set, writes to a card that is slow and fills,
-lives from a battery that ends, has a clock that drifts, and does wrong on demand.
+It paints a demo scene as it is now, or in quick motion, exposes it as it is set, writes to a card that is slow and
+fills, lives from a battery that ends, has a clock that drifts, and does wrong on demand.
 """
 
 import json
@@ -112,7 +113,8 @@ class Device:
         return exposed(small, scene_stops(share) + gathered)
 
     def _painted(self) -> tuple[float, ImageArray]:
-        """Return the scene of about this moment: painting takes longer than a camera needs, so it runs a little behind."""
+        """Return the scene of about this moment: painting takes longer than a camera needs, so it runs a little
+        behind."""
         seen = self._seen
         age = None if seen is None else time.monotonic() - seen[0]
         if seen is None or age is None or age > _OLDEST_S:

@@ -111,8 +111,8 @@ class _Capturing:
     def _since(self, course: Course, began: datetime) -> float:
         """Return how long ago the first beat was due, in seconds.
 
-        A clock that was put back would have the next still wait until it is as late again: the beats go on from where they
-        were, by the clock of the machine that cannot be put.
+        A clock that was put back would have the next still wait until it is as late again: the beats go on from where
+        they were, by the clock of the machine that cannot be put.
         """
         since = (datetime.now(UTC) - began).total_seconds()
         if not course.next_beat and self._wanted.starts_at is not None:

@@ -31,7 +31,8 @@ def run(context: Context) -> None:
 
 
 def measure(context: Context) -> None:
-    """Do within a job all that the check of a shot needs beyond the measures of each still; once, if several jobs do."""
+    """Do within a job all that the check of a shot needs beyond the measures of each still; once, if several jobs
+    do."""
     with context.analyses.alone(f"check of shot {context.job['shot_id']}", context.check):
         measure_pairs(context)
         _find_dirt(context)

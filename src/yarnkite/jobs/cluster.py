@@ -1,4 +1,5 @@
-"""Workers of a Dask cluster in place of this machine's: where they see the same folders, or get what they need sent along.
+"""Workers of a Dask cluster in place of this machine's: where they see the same folders, or get what they need sent
+along.
 
 A scheduler that is away and workers that die cost time, nothing else: this machine goes on alone with what is left.
 """
@@ -144,7 +145,8 @@ class ClusterWorkers(Workers[Any]):
 
 
 def _take(outer: "Future[Any]", here: Callable[[], None], folder: Path | None, inner: "Future[Any]") -> None:
-    """Take what a worker of the cluster made: files that were sent are put into their folder, complete or not at all."""
+    """Take what a worker of the cluster made: files that were sent are put into their folder, complete or not at
+    all."""
     try:
         error = inner.exception()
     except CancelledError as cancelled:

@@ -33,8 +33,8 @@ _CORES_A_RUN = 3
 class Bundle:
     """Chunks to be rendered elsewhere: paths of stills are replaced by their fingerprints.
 
-    ``makers`` is what makes pixels on the machine that asks; ``places`` says where each still lies by the name of its place
-    and its path in it, ``sent`` has the bytes of those that were read for a worker which does not see that place.
+    ``makers`` is what makes pixels on the machine that asks; ``places`` says where each still lies by the name of its
+    place and its path in it, ``sent`` has the bytes of those that were read for a worker which does not see that place.
     """
 
     tasks: list[ChunkTask]
@@ -74,14 +74,14 @@ def _place_of(still: Still, roots: tuple[Root, ...]) -> tuple[str, str] | None:
 def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
     """Render chunks on a worker; returns the files that come of it, copies before chunks, as names and bytes.
 
-    Raises ``UnreadableStill``, or ``Refusal`` for a still that is neither here nor was sent, and where this machine would
-    make other pixels.
+    Raises ``UnreadableStill``, or ``Refusal`` for a still that is neither here nor was sent, and where this machine
+    would make other pixels.
     """
     if bundle.makers != makers():
         raise Refusal(
             "another_edition",
-            f"The worker on {socket.gethostname()} has other libraries or typefaces than this machine, so its frames would "
-            "not be the same. Start it with the same edition, by ./run worker.",
+            f"The worker on {socket.gethostname()} has other libraries or typefaces than this machine, so its frames "
+            "would not be the same. Start it with the same edition, by ./run worker.",
         )
 
     def found(still: Still) -> Still:
@@ -98,7 +98,8 @@ def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
 
 
 def _path_of(still: Still, bundle: Bundle) -> Path:
-    """Return where a still lies here: in a place of the same name, with as many bytes, or where what was sent is kept."""
+    """Return where a still lies here: in a place of the same name, with as many bytes, or where what was sent is
+    kept."""
     mapped: dict[str, str] = json.loads(os.environ.get(_PLACES, "{}"))
     name, relative = bundle.places.get(still.fingerprint, ("", ""))
     if name in mapped:

@@ -188,8 +188,8 @@ def _check_stills(context: Context, recipes: Sequence[Recipe]) -> int:
         many = "One still was" if len(changed) == 1 else f"{len(changed):,} stills were"
         raise Refusal(
             "stills_changed",
-            f"{many} changed on disk since the shot was gathered, “{first}” among them. Look for changes in gather, then "
-            "encode again.",
+            f"{many} changed on disk since the shot was gathered, “{first}” among them. Look for changes in gather, "
+            "then encode again.",
         )
     return sum(status is None for status in statuses.values())
 

@@ -26,8 +26,8 @@ from yarnkite.jobs.workers import in_turn
 class Making:
     """What a file is made of: its frames, what they are encoded as, and what else is in it.
 
-    ``sound`` encodes the sound into a file and says what it must turn out to be; ``captured`` is when the first still was
-    taken; ``expected`` is about how many bytes the file takes, where that is known.
+    ``sound`` encodes the sound into a file and says what it must turn out to be; ``captured`` is when the first still
+    was taken; ``expected`` is about how many bytes the file takes, where that is known.
     """
 
     frames: FrameSource

@@ -149,7 +149,8 @@ def _said(changed: int, away: int) -> str:
 class Listing:
     """The files of a folder: those that are a shot's stills, and the rest with the reasons.
 
-    ``elsewhere`` has the stills, by fingerprint, that other shots of the folder lost: a file renamed outside may be one.
+    ``elsewhere`` has the stills, by fingerprint, that other shots of the folder lost: a file renamed outside may be
+    one.
     """
 
     stills: list[FoundFile]
@@ -196,14 +197,14 @@ def _check_room(folder: Path, files: list[FoundFile]) -> None:
     if needed + ROOM_TO_SPARE > free:
         raise DiskFull(
             "disk_full",
-            f"Copying {len(files):,} files needs {size_text(needed + ROOM_TO_SPARE)} and {size_text(free)} are free. Free "
-            "some space, or use the folder where it lies.",
+            f"Copying {len(files):,} files needs {size_text(needed + ROOM_TO_SPARE)} and {size_text(free)} are free. "
+            "Free some space, or use the folder where it lies.",
         )
 
 
 def _names_beside(left_out: list[LeftOut], names: Mapping[str, str]) -> dict[str, str]:
-    """Return what belongs to the stills but is none, sidecars and the other files of pairs, each with its name beside the
-    still as that is called by now; ``names`` has those of the stills by what they were called."""
+    """Return what belongs to the stills but is none, sidecars and the other files of pairs, each with its name beside
+    the still as that is called by now; ``names`` has those of the stills by what they were called."""
     stems = {_stem(source): _stem(own) for source, own in names.items()}
     return {file.name: _beside(file.name, stems) for file in left_out if file.kind in ("sidecar", "pair")}
 

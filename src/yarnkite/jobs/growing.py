@@ -37,7 +37,8 @@ class Growing:
 
     @property
     def folder(self) -> Path:
-        """The folder that is looked at: where a copied shot's files come from, else where they lie. Raises ``NotFound``."""
+        """The folder that is looked at: where a copied shot's files come from, else where they lie. Raises
+        ``NotFound``."""
         shot = shots.one(self._context.database, self._shot_id)
         return shots.source_of(shot) or shots.folder_of(shot)
 

@@ -39,7 +39,8 @@ def run(context: Context) -> None:
 
 
 def measure(context: Context) -> bool:
-    """Measure within a job what steadying a shot needs and is not known yet; returns whether anything came to be known."""
+    """Measure within a job what steadying a shot needs and is not known yet; returns whether anything came to be
+    known."""
     shot = shots.one(context.database, context.job["shot_id"])
     decisions = revisions.latest(context.database, shot["id"])[1]
     known = path_of_shot(context.database, shot["id"], decisions.check)
@@ -116,7 +117,8 @@ def _find_horizons(context: Context, stills: list[Still]) -> None:
 def _follow(
     context: Context, stills: list[Still], known: ShotPath, point: HeldPoint, so_far: tuple[int, int]
 ) -> Floats:
-    """Follow a point from each place it was pointed at to the next one, and from the first one back to the beginning."""
+    """Follow a point from each place it was pointed at to the next one, and from the first one back to the
+    beginning."""
     count = len(stills)
     observations = np.zeros((count, 5))
     found = known.stills.anchors(point)

@@ -1,4 +1,5 @@
-"""The sound of reels that are being played: mixed a segment at a time, brought to its loudness once that is measured."""
+"""The sound of reels that are being played: mixed a segment at a time, brought to its loudness once that is
+measured."""
 
 import logging
 import threading
@@ -39,7 +40,8 @@ class PlayingSound:
         self._lock = threading.Lock()
 
     def offer(self, reel_id: int, recipe: ReelRecipe, frames: int) -> tuple[str, Mastering | None]:
-        """Note the sound of a reel; returns the key it is got by, and what it comes to, ``None`` until that is measured."""
+        """Note the sound of a reel; returns the key it is got by, and what it comes to, ``None`` until that is
+        measured."""
         mix, wanted = mix_of(recipe, frames), recipe.reel.sound.loudness
         files = sorted((number, one.fingerprint) for number, one in recipe.sounds.items())
         name = digest(recipe.reel.sound.model_dump_json(), recipe.reel.fades, files, recipe.reel.rate, frames)

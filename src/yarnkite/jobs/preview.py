@@ -20,7 +20,8 @@ _Waiter = tuple[int, int]
 
 
 class PrioritySemaphore:
-    """Lets a few segments be worked on at a time, those of the newest plan first; older ones wait between two frames."""
+    """Lets a few segments be worked on at a time, those of the newest plan first; older ones wait between two
+    frames."""
 
     def __init__(self, at_once: int = _AT_ONCE) -> None:
         self._at_once = at_once

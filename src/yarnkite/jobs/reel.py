@@ -37,7 +37,8 @@ def run(context: Context) -> None:
 
 
 def sound_of(recipe: ReelRecipe, frames: ReelFrames, check: Callable[[], None]) -> Callable[[Path], SoundPlan] | None:
-    """Return what encodes a reel's sound into a file and says what it must turn out to be; ``None`` where it is silent."""
+    """Return what encodes a reel's sound into a file and says what it must turn out to be; ``None`` where it is
+    silent."""
     mix, reel = mix_of(recipe, len(frames)), recipe.reel
     if mix.is_silent:
         return None
@@ -47,7 +48,8 @@ def sound_of(recipe: ReelRecipe, frames: ReelFrames, check: Callable[[], None]) 
 def encode_wanted(
     mix: Readable, wanted: float | None, target: Path, check: Callable[[], None], codec: SoundCodec = AAC
 ) -> SoundPlan:
-    """Encode a mix; where what is heard of the file is less loud, or reaches higher, than it should, encode it again."""
+    """Encode a mix; where what is heard of the file is less loud, or reaches higher, than it should, encode it
+    again."""
     wish, most = wanted, CEILING_DBTP
     planned: float | None = None
     for _ in range(_TRIES):

@@ -49,7 +49,8 @@ class Rendered:
 
 
 def rendered(rendering: Rendering, frames: FrameSource, plan: RenderPlan, *, has_sound: bool = False) -> Rendered:
-    """Render what is not there yet of a clip; raises ``Refusal`` for a size no quality meets, and what workers raise."""
+    """Render what is not there yet of a clip; raises ``Refusal`` for a size no quality meets, and what workers
+    raise."""
     encode = plan.encode
     wanted = aim.wanted_bytes(plan, has_sound and format_of(encode).has_sound)
     progress = Progress(rendering, plan.frames)

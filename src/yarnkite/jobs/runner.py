@@ -25,8 +25,8 @@ DATABASE_EVERY_S = 0.3
 ROOM_EVERY_S = 2.0
 MOST_DEATHS = 2
 SET_ASIDE = (
-    "The program ended twice in the middle of this, at the same place, so it is set aside. What is finished is kept; start "
-    "it again to try once more."
+    "The program ended twice in the middle of this, at the same place, so it is set aside. What is finished is kept; "
+    "start it again to try once more."
 )
 Publish = Callable[[str, dict[str, Any]], None]
 
@@ -273,7 +273,8 @@ class Runner:
             except Unavailable:
                 self._wait_for_database()
             except DiskFull:
-                # Where not even that can be kept, it is kept as soon as there is room: a job must not seem to wait for ever.
+                # Where not even that can be kept, it is kept as soon as there is room: a job must not seem to wait for
+                # ever.
                 if self._stopping.wait(ROOM_EVERY_S):
                     raise Stopped from None
 

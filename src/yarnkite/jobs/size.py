@@ -21,7 +21,8 @@ from yarnkite.store.sizes import MeasuredSizes
 
 
 def run(context: Context) -> None:
-    """Sample a clip and keep what is found after each stretch, so that a page can show it while the rest is measured."""
+    """Sample a clip and keep what is found after each stretch, so that a page can show it while the rest is
+    measured."""
     wanted = jobs.wanted_of(context.database, context.job["id"])
     frames = _frames_of(context)
     encode = Encode.model_validate(wanted["encode"])

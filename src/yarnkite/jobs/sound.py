@@ -54,7 +54,8 @@ def run(context: Context) -> None:
 
 
 def _with_track(reel: Reel, sound: int, as_wished: dict[str, Any]) -> Reel:
-    """Return a reel with a track of a sound behind its others, decided as wished; one that has as many as it can keeps those."""
+    """Return a reel with a track of a sound behind its others, decided as wished; one that has as many as it can keeps
+    those."""
     tracks = reel.sound.tracks
     if len(tracks) >= MOST_TRACKS:
         return reel

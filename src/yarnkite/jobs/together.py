@@ -1,4 +1,5 @@
-"""What a stretch of stills has in common, put together by the workers from reduced copies, and kept by what it shows."""
+"""What a stretch of stills has in common, put together by the workers from reduced copies, and kept by what it
+shows."""
 
 import io
 import os

@@ -58,7 +58,8 @@ class Workers(Generic[Result]):
         return self._submit(self.count, function, *arguments)
 
     def submit_apart(self, function: Callable[..., Result], *arguments: object) -> "Future[Result]":
-        """Have something done in a process beside the others, which it cannot take with it when it ends that process."""
+        """Have something done in a process beside the others, which it cannot take with it when it ends that
+        process."""
         return self._submit(_APART, function, *arguments)
 
     def _submit(self, which: int, function: Callable[..., Result], *arguments: object) -> "Future[Result]":

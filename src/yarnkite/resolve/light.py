@@ -85,7 +85,8 @@ def evening_of_shot(database: Database, shot: Row, decisions: Decisions) -> Even
 
 
 def adjustments_of_shot(database: Database, shot: Row, decisions: Decisions) -> dict[int, Adjustment]:
-    """Return what decisions do to the light of each still of a shot, by id; nothing at all where light is left as it is."""
+    """Return what decisions do to the light of each still of a shot, by id; nothing at all where light is left as it
+    is."""
     with database.transaction() as cursor:
         stills = snapshots.read(database, cursor, shot)
         found = read(database, cursor, shot["id"], stills.version, decisions.light)

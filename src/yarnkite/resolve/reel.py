@@ -136,7 +136,10 @@ def _picture(
         order = {number: at for at, number in enumerate(snapshots.of_shot(database, shot).ids)}
         for still in (picture.begin, picture.end):
             if still is not None and still not in order:
-                sentence = f"The stretch of “{name}” that was chosen begins or ends with a still that is gone; its own end counts."
+                sentence = (
+                    f"The stretch of “{name}” that was chosen begins or ends with a still that is gone; its own end "
+                    "counts."
+                )
         low, high = stretch_of([slot.still for slot in made.slots], order, picture.begin, picture.end)
         shown = [frame for frame, slot in enumerate(schedule.mains()) if low <= slot <= high]
         if shown:

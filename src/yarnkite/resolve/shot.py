@@ -42,7 +42,8 @@ class ResolvedShot:
         return count_shapes(one.picture for one in self.slots)
 
     def said(self, size_model: SizeModel | None, every: int, expected: int | None = None) -> Brief:
-        """Return the brief; ``every`` is how many stills the shot has, ``expected`` the bytes of the clip if measured."""
+        """Return the brief; ``every`` is how many stills the shot has, ``expected`` the bytes of the clip if
+        measured."""
         light = self.decisions.light
         region = self.recipe.region
         return brief(

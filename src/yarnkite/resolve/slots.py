@@ -36,7 +36,8 @@ def not_in_clip(database: Database, shot: Row, check: Check) -> set[int]:
 
 
 def camera_clock(database: Database, shot: Row, slots: list[Slot], times: tuple[int, ...]) -> tuple[float, ...]:
-    """Return when each slot was taken by the camera's own clock, in seconds since 1970; nothing where that is not known.
+    """Return when each slot was taken by the camera's own clock, in seconds since 1970; nothing where that is not
+    known.
 
     ``times`` is what ``ResolvedShot`` has: how much later than the first known each was taken.
     """

@@ -58,7 +58,8 @@ class Seen:
 
 
 def live_view(services: Services, key: str, x: float, y: float, *, stripes: bool) -> Seen:
-    """Return what a camera sees now, measured at a spot given as shares of its sides; ``stripes`` mark what is clipped."""
+    """Return what a camera sees now, measured at a spot given as shares of its sides; ``stripes`` mark what is
+    clipped."""
     data = _asked(services, key, lambda camera: camera.live_view())
     decoded = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
     if decoded is None:
@@ -75,7 +76,8 @@ def live_view(services: Services, key: str, x: float, y: float, *, stripes: bool
 
 
 def sharpness_at(picture: EightBit, x: float, y: float) -> float:
-    """Return how sharp a tenth of a picture around a spot is, 0 to 100: fine against coarse contrast, whatever the light."""
+    """Return how sharp a tenth of a picture around a spot is, 0 to 100: fine against coarse contrast, whatever the
+    light."""
     height, width = picture.shape[:2]
     side = max(32, width // 10)
     left, top = (
@@ -248,7 +250,8 @@ def watch(services: Services, shot_id: int) -> Row:
 
 
 def _asked(services: Services, key: str, work: Callable[[Camera], Answer]) -> Answer:
-    """Ask the camera that is looked through; one that does not answer is let go of, so that the next try opens it anew."""
+    """Ask the camera that is looked through; one that does not answer is let go of, so that the next try opens it
+    anew."""
     try:
         return work(services.cameras.open(key))
     except CameraAway:

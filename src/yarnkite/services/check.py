@@ -35,7 +35,8 @@ _STACKS_MOST_BYTES = 120_000_000
 
 @dataclass(frozen=True)
 class LocatedFinding:
-    """A finding with the positions of its first and last still; ``settled`` says that something was decided about it."""
+    """A finding with the positions of its first and last still; ``settled`` says that something was decided about
+    it."""
 
     finding: Finding
     first: int

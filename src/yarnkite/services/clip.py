@@ -1,4 +1,5 @@
-"""A verified clip of a folder, or of a shot saved as a file, made without a database: the same order, chunks and proof."""
+"""A verified clip of a folder, or of a shot saved as a file, made without a database: the same order, chunks and
+proof."""
 
 import contextlib
 import re
@@ -43,7 +44,8 @@ _CHUNK = re.compile(r"([0-9a-f]{32}\.(chunk|copies|proof)|clip-\d+\.note)(\.\d+\
 
 @dataclass(frozen=True)
 class Source:
-    """The stills of a folder in shooting order, what was found out about it, and a sentence for each file that is none."""
+    """The stills of a folder in shooting order, what was found out about it, and a sentence for each file that is
+    none."""
 
     stills: tuple[Still, ...]
     taken: tuple[Taken, ...]
@@ -85,7 +87,8 @@ class MadeClip:
 
 
 def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Source:
-    """Return the stills of a folder in the order that is decided, which is the recommended one unless said otherwise."""
+    """Return the stills of a folder in the order that is decided, which is the recommended one unless said
+    otherwise."""
     found, rest = sort_out(folder, files_below(folder, folder))
     left_out = [file.reason for file in rest]
     read: list[tuple[Still, Taken]] = []
@@ -245,7 +248,8 @@ def computing() -> Iterator[Workers[Any]]:
 
 
 def _clear(folder: Path, keep: Sequence[Chunk]) -> None:
-    """Remove rendered chunks, of earlier tries too; whatever else lies there is left alone, and so is the folder then."""
+    """Remove rendered chunks, of earlier tries too; whatever else lies there is left alone, and so is the folder
+    then."""
     kept = {name for chunk in keep for name in (chunk.file_name, *chunk.beside)}
     for path in folder.iterdir():
         if _CHUNK.fullmatch(path.name) and path.name not in kept:

@@ -1,4 +1,5 @@
-"""The short way: five plain answers lead from a folder to a clip; what comes of them is an ordinary shot, or a reel of it."""
+"""The short way: five plain answers lead from a folder to a clip; what comes of them is an ordinary shot, or a reel of
+it."""
 
 from dataclasses import dataclass
 from fractions import Fraction
@@ -78,7 +79,8 @@ class Step:
 
 
 def project_for(services: Services, name: str) -> int:
-    """Return the project a folder that is sent goes into: one of its name that has no shot yet, as of a copy that broke off."""
+    """Return the project a folder that is sent goes into: one of its name that has no shot yet, as of a copy that broke
+    off."""
     for project in projects.every(services):
         if project["name"] == name and not shots.of_project(services.database, project["id"]):
             return int(project["id"])

@@ -264,8 +264,8 @@ def _offer(services: Services, subject: Encodable, encode: Encode, known: Measur
 
 
 def _companions(services: Services, subject: Encodable) -> list[Companion]:
-    """Return what a clip should go with: other clips of the project, one for each size and rate, and reels that show it,
-    as they may be cut together; and presets that it is nearly like."""
+    """Return what a clip should go with: other clips of the project, one for each size and rate, and reels that show
+    it, as they may be cut together; and presets that it is nearly like."""
     found: dict[tuple[int, int, str], Companion] = {}
     project = subject.row["project_id"]
     for row in stored.of_project(services.database, project):
@@ -288,7 +288,8 @@ def _companions(services: Services, subject: Encodable) -> list[Companion]:
 
 
 def _near(subject: Encodable, *, every: bool = False) -> list[FormatName]:
-    """Return the formats a person is likely to choose from, those for what the clip is for; or every one that can be."""
+    """Return the formats a person is likely to choose from, those for what the clip is for; or every one that can
+    be."""
     purpose = purpose_of(subject.encode)
     near = {subject.encode.format, *((purpose.encode.format, *purpose.others) if purpose else ())}
     size, rate = subject.frames.size, subject.frames.rate

@@ -80,7 +80,8 @@ def stack_around(
 
 
 def colour_at(services: Services, shot_id: int, position: int, at: tuple[float, float], revision: int) -> str:
-    """Return the colour, as ``#rrggbb``, of a spot (x, y in shares of what ``around`` shows): the median of a few pixels."""
+    """Return the colour, as ``#rrggbb``, of a spot (x, y in shares of what ``around`` shows): the median of a few
+    pixels."""
     fit = revisions.decided_by(services.database, shot_id, revision).fit
     image = _around(services, shot_id, position, fit, _PICKED_FROM)
     height, width = image.shape[:2]

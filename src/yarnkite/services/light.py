@@ -47,8 +47,8 @@ _WORST_OF = 600
 class LightCourse:
     """The light of a shot in stops, one value a still in order, as it is, as it will be, and what leads there.
 
-    ``changing`` has what each setting is at each still that changes over the shot, by its path; ``steps`` are changes of
-    the camera's exposure that are taken out; ``sentence`` says what is done, or that there is nothing to do.
+    ``changing`` has what each setting is at each still that changes over the shot, by its path; ``steps`` are changes
+    of the camera's exposure that are taken out; ``sentence`` says what is done, or that there is nothing to do.
     """
 
     measured: Floats
@@ -63,7 +63,8 @@ class LightCourse:
 
 @dataclass(frozen=True)
 class Tone:
-    """``spread`` is how the light of all stills is spread from black to white, the most 1; ``curve`` what greys become."""
+    """``spread`` is how the light of all stills is spread from black to white, the most 1; ``curve`` what greys
+    become."""
 
     spread: list[float]
     curve: list[float]
@@ -203,7 +204,8 @@ def neutral_at(
 def hue_at(
     services: Services, shot_id: int, position: int, at: tuple[float, float], revision: int, change: Change
 ) -> float:
-    """Return the hue, in degrees of Oklab, of a spot (x, y in shares of the frame) of a still before areas change it."""
+    """Return the hue, in degrees of Oklab, of a spot (x, y in shares of the frame) of a still before areas change
+    it."""
     light = with_change(services, shot_id, revision, change).light.model_copy(update={"areas": (), "table": None})
     spot = _spot(services, shot_id, position, at, revision, change.model_copy(update={"light": light}))
     return round(float(hue_of(to_oklab(spot[None]))[0]), 1) % 360
@@ -221,7 +223,8 @@ def _spot(
 
 
 def clipping(services: Services, shot_id: int, position: int, revision: int, change: Change) -> Clipping:
-    """Return what is clipped in a still, and in those that are worst: they are found by their blocks, then looked at."""
+    """Return what is clipped in a still, and in those that are worst: they are found by their blocks, then looked
+    at."""
     here = clipped_shares(_shown(services, shot_id, position, revision, change, _JUDGED_FROM))
     dark, bright = _worst(services, shot_id, revision, change, position)
     return Clipping(

@@ -24,9 +24,9 @@ Points = list[tuple[float, float]]
 class Travel:
     """How a view travels, in shares of the turned still.
 
-    ``outlines`` are the corners of the view at each of its keyframes, clockwise from the top left; ``path`` is the way of
-    its middle; ``held`` how many frames were held inside the still; ``enlarges`` how many pixels of the frame one of the
-    still becomes at the closest; ``fastest`` is in widths a second.
+    ``outlines`` are the corners of the view at each of its keyframes, clockwise from the top left; ``path`` is the way
+    of its middle; ``held`` how many frames were held inside the still; ``enlarges`` how many pixels of the frame one of
+    the still becomes at the closest; ``fastest`` is in widths a second.
     """
 
     outlines: list[Points]

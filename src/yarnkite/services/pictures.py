@@ -41,7 +41,8 @@ READING_MOST_BYTES = 1_200_000_000
 
 
 class Room:
-    """Lets work go on as long as there is room for the bytes it takes; what is too large for all of it goes on alone."""
+    """Lets work go on as long as there is room for the bytes it takes; what is too large for all of it goes on
+    alone."""
 
     def __init__(self, bytes_in_all: int) -> None:
         self._all = self._free = bytes_in_all
@@ -69,7 +70,8 @@ _originals: Cache[Pixels] = Cache(ORIGINALS_MOST_BYTES, lambda pixels: pixels.ar
 
 
 def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fraction], Pixels]:
-    """Return what reads stills for pictures: from reduced copies where they do, else from originals as there is room."""
+    """Return what reads stills for pictures: from reduced copies where they do, else from originals as there is
+    room."""
 
     def read(still: Still, reduction: Fraction) -> Pixels:
         reduction = proxies.quick_reduction(still, reduction) if quickly else reduction
@@ -93,7 +95,8 @@ def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fr
 
 
 def _bytes_a_pixel(still: Still) -> int:
-    """Return what a pixel takes while it is read and drawn: twice its samples, of 8 bits in a JPEG, perhaps 16 in others."""
+    """Return what a pixel takes while it is read and drawn: twice its samples, of 8 bits in a JPEG, perhaps 16 in
+    others."""
     return 6 if still.path.lower().endswith((".jpg", ".jpeg")) else 12
 
 

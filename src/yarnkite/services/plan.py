@@ -71,7 +71,8 @@ def add_as_shot(services: Services, shot_id: int) -> tuple[Planned, str]:
 
 
 def keep(services: Services, plan_id: int, seen: int, planned: PlannedShot) -> Planned:
-    """Keep another state of a planned shot made from the one that was seen; raises ``Conflict`` if there is a newer one."""
+    """Keep another state of a planned shot made from the one that was seen; raises ``Conflict`` if there is a newer
+    one."""
     return _planned(plans.change(services.database, plan_id, seen, planned))
 
 

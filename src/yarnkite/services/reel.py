@@ -33,7 +33,8 @@ _TAIL_ROWS = 1_200
 
 @dataclass(frozen=True)
 class DecidedReel:
-    """A revision of a reel, what it decides and makes; ``of_footage`` has the shots taken from a video, which may have sound."""
+    """A revision of a reel, what it decides and makes; ``of_footage`` has the shots taken from a video, which may have
+    sound."""
 
     revision: int
     decisions: Reel
@@ -60,7 +61,8 @@ def every(services: Services, project_id: int) -> list[tuple[Row, str]]:
 
 
 def add(services: Services, project_id: int, name: str, shot_ids: Sequence[int] = ()) -> int:
-    """Make a reel of shots of a project, in this order; the first one's size and rate are the reel's. Returns its id."""
+    """Make a reel of shots of a project, in this order; the first one's size and rate are the reel's. Returns its
+    id."""
     first = shot_of_project(services.database, project_id, shot_ids[0]) if shot_ids else None
     for shot_id in shot_ids:
         shot_of_project(services.database, project_id, shot_id)

@@ -41,7 +41,8 @@ def shot_file(services: Services, shot_id: int) -> ShotFile:
 
 
 def reel_file(services: Services, reel_id: int) -> ReelFile:
-    """Return a reel as its newest revision has it; raises ``Conflict`` where a shot of it is not known well enough yet."""
+    """Return a reel as its newest revision has it; raises ``Conflict`` where a shot of it is not known well enough
+    yet."""
     subject = reel.ready(services, reel_id)
     return ReelFile.of(subject.row["name"], subject.recipe, subject.captured)  # type: ignore[arg-type]
 
@@ -56,7 +57,8 @@ def render_file(
     sounds: Path | None = None,
     stretch: tuple[int, int] | None = None,
 ) -> MadeClip:
-    """Make a clip of a saved shot, or of a saved reel, whose files lie in a folder; raises ``Refusal`` before the work."""
+    """Make a clip of a saved shot, or of a saved reel, whose files lie in a folder; raises ``Refusal`` before the
+    work."""
     making = _read(file, stills, sounds, encode)
     with computing() as workers:
         return make_frames(making, target, hearers, workers, stretch=stretch)

@@ -1,4 +1,5 @@
-"""What a clip is expected to take: measured of its own frames where that was done, corrected by what clips turned out."""
+"""What a clip is expected to take: measured of its own frames where that was done, corrected by what clips turned
+out."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace

@@ -60,7 +60,8 @@ def of_shot(services: Services, shot_id: int) -> SortingOfShot:
 
 
 def apply(services: Services, shot_id: int, seen: int, choices: Sequence[tuple[str, Action]]) -> Sorted:
-    """Do what was chosen for each proposal, by its key: set aside, make a shot of its own, or keep in the shot for good.
+    """Do what was chosen for each proposal, by its key: set aside, make a shot of its own, or keep in the shot for
+    good.
 
     Raises ``Conflict`` if a proposal does not stand any more.
     """

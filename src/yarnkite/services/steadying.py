@@ -45,8 +45,9 @@ class LocatedObservation:
 class Steadied:
     """How a shot's stills are laid against each other.
 
-    ``job`` measures what is not known yet, while ``is_complete`` is false. ``as_shot`` and ``steadied`` are how far each
-    still lies from the middle, in shares of the width; ``sure`` is for each held point how sure its place is in each still.
+    ``job`` measures what is not known yet, while ``is_complete`` is false. ``as_shot`` and ``steadied`` are how far
+    each still lies from the middle, in shares of the width; ``sure`` is for each held point how sure its place is in
+    each still.
     ``region`` is what all stills cover (left, top, right, bottom, in shares), ``closer`` what it takes to show nothing
     else; ``left_px`` how far the scene still moves in the clip, rms; ``proposed`` over how many stills to smooth;
     ``lean_deg`` how far the horizon leans with the clock, if there is one.
@@ -67,7 +68,8 @@ class Steadied:
 
 @dataclass(frozen=True)
 class TradeOff:
-    """What a strength costs: a share done or a length in stills, how many times closer the view gets, what stays (0 … 1)."""
+    """What a strength costs: a share done or a length in stills, how many times closer the view gets, what stays (0 …
+    1)."""
 
     strength: float
     closer: float
@@ -129,7 +131,8 @@ def observations(
 def pointed(
     services: Services, shot_id: int, position: int, revision: int, change: Change, x: float, y: float
 ) -> PlaceAt:
-    """Return what a person points at in a still that is shown whole as the fit turns it, ``x`` and ``y`` in shares of it."""
+    """Return what a person points at in a still that is shown whole as the fit turns it, ``x`` and ``y`` in shares of
+    it."""
     fit = with_change(services, shot_id, revision, change).fit
     number, still = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).at(position)
     whole = _whole(still, fit)
@@ -167,7 +170,8 @@ def measure(services: Services, shot_id: int) -> Row | None:
 
 
 def check_measured(services: Services, shot: Row, decisions: Decisions) -> None:
-    """Raise ``Conflict`` (``not_measured``) where stills are to be steadied and their movement is not known; it begins to be."""
+    """Raise ``Conflict`` (``not_measured``) where stills are to be steadied and their movement is not known; it begins
+    to be."""
     if not decisions.move.steady.is_wished or steadying_of_shot(services.database, shot, decisions).is_complete:
         return
     measure(services, shot["id"])
@@ -231,7 +235,8 @@ def _over(steady: Steady, length: int) -> Steady:
 
 
 def _left(found: ShotSteadying) -> float:
-    """Return how far places of the scene lie from where they are in most stills once these are laid, rms in half diagonals."""
+    """Return how far places of the scene lie from where they are in most stills once these are laid, rms in half
+    diagonals."""
     of = found.of
     if found.laid is None or not of.used.any():
         return of.path.left

@@ -79,8 +79,8 @@ def open_upload(services: Services, project_id: int, name: str, files: Sequence[
     if missing + ROOM_TO_SPARE > free:
         raise DiskFull(
             "disk_full",
-            f"These files need {size_text(missing + ROOM_TO_SPARE)} and {size_text(free)} are free. Free some space, or "
-            "point at the folder where it lies instead of sending it.",
+            f"These files need {size_text(missing + ROOM_TO_SPARE)} and {size_text(free)} are free. Free some space, "
+            "or point at the folder where it lies instead of sending it.",
         )
     return OpenedUpload(upload_id, arriving)
 

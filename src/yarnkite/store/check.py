@@ -70,8 +70,8 @@ def dirt(database: Database, shot_id: int) -> tuple[str, list[Spot]]:
 class CheckMeasures:
     """What was measured of a shot's stills in order; none of them where one was never measured.
 
-    ``rows`` have the columns of ``_COLUMNS``, their measures read; ``blocks`` and ``colours`` are as ``store.rows`` gives
-    them, ``pairs`` what is known of neighbours, by their fingerprints.
+    ``rows`` have the columns of ``_COLUMNS``, their measures read; ``blocks`` and ``colours`` are as ``store.rows``
+    gives them, ``pairs`` what is known of neighbours, by their fingerprints.
     """
 
     rows: list[Row]

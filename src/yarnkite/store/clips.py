@@ -71,7 +71,8 @@ def add(database: Database, job: Row, clip: FinishedClip, message: str = "") -> 
         cursor.execute(f"INSERT INTO clip ({', '.join(values)}) VALUES ({places})", tuple(values.values()))
         clip_id = int(cursor.lastrowid)
         cursor.execute(
-            "UPDATE job SET state = 'finished', done = total, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s",
+            "UPDATE job SET state = 'finished', done = total, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id "
+            "= %s",
             (message[:8000], job["id"]),
         )
         return clip_id

@@ -100,8 +100,8 @@ class Database:
             if isinstance(error, pymysql.err.MySQLError) and error.args and error.args[0] in _FULL:
                 raise DiskFull(
                     "disk_full",
-                    "The disk with the data folder is full, so this was not kept. Free some space there, then try again; "
-                    "nothing that was kept before is lost.",
+                    "The disk with the data folder is full, so this was not kept. Free some space there, then try "
+                    "again; nothing that was kept before is lost.",
                 ) from error
             raise
         finally:
@@ -154,8 +154,8 @@ class Database:
 def retried(function: Callable[Parameters, Result]) -> Callable[Parameters, Result]:
     """Carry out a function, which is one whole transaction, again when the database broke it off for another's sake.
 
-    Within another transaction it is refused: only its last part would be carried out again, and what came before it in the
-    transaction is lost by then.
+    Within another transaction it is refused: only its last part would be carried out again, and what came before it in
+    the transaction is lost by then.
     """
 
     @functools.wraps(function)

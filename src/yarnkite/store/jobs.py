@@ -154,7 +154,8 @@ def wanted_of_footage(database: Database, shot_id: int) -> dict[str, Any] | None
     """Return what was wanted of the job that took a shot's stills from a video, or ``None`` if none did."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT wanted FROM job WHERE shot_id = %s AND kind = 'footage' AND state = 'finished' ORDER BY id DESC LIMIT 1",
+            "SELECT wanted FROM job WHERE shot_id = %s AND kind = 'footage' AND state = 'finished' ORDER BY id DESC "
+            "LIMIT 1",
             (shot_id,),
         )
         row = cursor.fetchone()
@@ -240,7 +241,8 @@ def growing(database: Database, shot_id: int) -> Row | None:
     """Return the job that grows a shot, if one waits or runs."""
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind IN %s AND job.state IN ('waiting', 'running')"
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind IN %s AND job.state IN ('waiting', "
+            "'running')"
             " ORDER BY job.id LIMIT 1",
             (shot_id, GROWING),
         )
@@ -311,12 +313,14 @@ def queue(database: Database, ended: int = 30) -> list[Row]:
     left = "job.state IN ('waiting', 'running', 'paused')"
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND {left} ORDER BY COALESCE(job.turn, job.id)",
+            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND {left} ORDER BY "
+            "COALESCE(job.turn, job.id)",
             (QUEUED,),
         )
         waiting = list(cursor.fetchall())
         cursor.execute(
-            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND NOT {left} ORDER BY job.id DESC LIMIT %s",
+            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND NOT {left} ORDER BY job.id "
+            "DESC LIMIT %s",
             (QUEUED, ended),
         )
         return waiting + list(cursor.fetchall())
@@ -327,7 +331,8 @@ def put_before(database: Database, job_id: int, other: int | None) -> None:
     """Give an encode its turn just before another one's, or after all; raises ``NotFound``, ``Conflict``."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, COALESCE(turn, id) AS turn FROM job WHERE kind IN %s AND state IN ('waiting', 'running', 'paused')"
+            "SELECT id, COALESCE(turn, id) AS turn FROM job WHERE kind IN %s AND state IN ('waiting', 'running', "
+            "'paused')"
             " ORDER BY COALESCE(turn, id) FOR UPDATE",
             (QUEUED,),
         )
@@ -357,7 +362,8 @@ def end_resting(database: Database, job_id: int) -> bool:
     with database.transaction() as cursor:
         return bool(
             cursor.execute(
-                "UPDATE job SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state = 'paused'",
+                "UPDATE job SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state = "
+                "'paused'",
                 (job_id,),
             )
         )
@@ -369,7 +375,8 @@ def wait_again(database: Database, job_id: int) -> bool:
     with database.transaction() as cursor:
         return bool(
             cursor.execute(
-                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL, deaths = 0 WHERE id = %s AND kind IN %s"
+                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL, deaths = 0 WHERE id = %s AND kind "
+                "IN %s"
                 " AND state IN ('paused', 'failed', 'cancelled')",
                 (job_id, QUEUED),
             )
@@ -404,11 +411,13 @@ def leave(database: Database, job_id: int) -> None:
 
 @retried
 def died(database: Database, job_id: int) -> int:
-    """Note that the program ended in the middle of a job; returns how often by now, since it last got further than before."""
+    """Note that the program ended in the middle of a job; returns how often by now, since it last got further than
+    before."""
     with database.transaction() as cursor:
         # Assigned from the left.
         cursor.execute(
-            "UPDATE job SET deaths = IF(done > died_at, 1, deaths + 1), died_at = GREATEST(died_at, done) WHERE id = %s",
+            "UPDATE job SET deaths = IF(done > died_at, 1, deaths + 1), died_at = GREATEST(died_at, done) WHERE id = "
+            "%s",
             (job_id,),
         )
         cursor.execute("SELECT deaths FROM job WHERE id = %s", (job_id,))
@@ -419,7 +428,8 @@ def died(database: Database, job_id: int) -> int:
 def begin(database: Database, job_id: int) -> None:
     with database.transaction() as cursor:
         cursor.execute(
-            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3), at_files = FALSE WHERE id = %s AND state IN"
+            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3), at_files = FALSE WHERE id = %s AND "
+            "state IN"
             " ('waiting', 'running')",
             (job_id,),
         )

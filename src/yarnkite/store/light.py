@@ -18,8 +18,8 @@ NOTED = ("camera", "lens", "focal_length_mm", "aperture", "white_mired")
 class LightMeasures:
     """The light of a shot's stills in order, in the state ``version`` names; without blocks if one was never measured.
 
-    ``settings`` are aperture, exposure (s) and sensitivity, ``balance`` red and blue against green in stops, ``blocks`` the
-    light in stops, shape (stills, 16, 24).
+    ``settings`` are aperture, exposure (s) and sensitivity, ``balance`` red and blue against green in stops, ``blocks``
+    the light in stops, shape (stills, 16, 24).
     """
 
     version: str

@@ -1,9 +1,10 @@
 """Migrations: numbered files of SQL, whose statements are carried out once each, however often that is broken off.
 
-A library that notes whole files cannot do that: what changes a table takes effect at once in MariaDB, so a file that was
-broken off was neither carried out nor not, and the program never started again. Here every statement is noted by itself. What
-changes rows is noted in the same transaction; what changes a table is noted before and after, and is whole or not at all
-(MariaDB's atomic DDL, 10.6 and later): one that was begun and says on its second try that it is so already has been done.
+A library that notes whole files cannot do that: what changes a table takes effect at once in MariaDB, so a file that
+was broken off was neither carried out nor not, and the program never started again. Here every statement is noted by
+itself. What changes rows is noted in the same transaction; what changes a table is noted before and after, and is whole
+or not at all (MariaDB's atomic DDL, 10.6 and later): one that was begun and says on its second try that it is so
+already has been done.
 """
 
 import re
@@ -75,11 +76,13 @@ def migrate(connection: "Connection[DictCursor]", last: str | None = None) -> No
 
 def _prepare(cursor: DictCursor) -> None:
     cursor.execute(
-        "CREATE TABLE IF NOT EXISTS migration_step (migration VARCHAR(120) CHARACTER SET ascii NOT NULL, step INT NOT NULL,"
+        "CREATE TABLE IF NOT EXISTS migration_step (migration VARCHAR(120) CHARACTER SET ascii NOT NULL, step INT NOT "
+        "NULL,"
         " done BOOLEAN NOT NULL, PRIMARY KEY (migration, step)) ENGINE=InnoDB"
     )
     cursor.execute(
-        "CREATE TABLE IF NOT EXISTS edition (id TINYINT NOT NULL PRIMARY KEY, version VARCHAR(40) NOT NULL) ENGINE=InnoDB"
+        "CREATE TABLE IF NOT EXISTS edition (id TINYINT NOT NULL PRIMARY KEY, version VARCHAR(40) NOT NULL) "
+        "ENGINE=InnoDB"
     )
 
 
@@ -103,7 +106,8 @@ def _check_edition(cursor: DictCursor, unknown: set[str]) -> None:
     newer = (cursor.fetchone() or {"version": "a newer one"})["version"]
     raise NewerData(
         "newer_data",
-        f"This data folder was opened by edition {newer} of Yarn Kite, and this is edition {__version__}, which cannot read"
+        f"This data folder was opened by edition {newer} of Yarn Kite, and this is edition {__version__}, which "
+        "cannot read"
         f" it. Start edition {newer}, or give this one a data folder of its own with --data. Nothing was changed.",
     )
 

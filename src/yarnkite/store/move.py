@@ -26,8 +26,8 @@ Pair = tuple[str, str]
 class MoveMeasures:
     """What is known of a shot's movement, in the state ``version`` names.
 
-    ``motions`` are those of pairs of stills, by their fingerprints; ``horizons`` how far stills lean (degrees, trust), by
-    theirs; ``away`` are stills that cannot be measured now.
+    ``motions`` are those of pairs of stills, by their fingerprints; ``horizons`` how far stills lean (degrees, trust),
+    by theirs; ``away`` are stills that cannot be measured now.
     """
 
     version: str
@@ -58,7 +58,8 @@ def add_motions(database: Database, pairs: Sequence[tuple[Still, Still]], motion
     """Keep how stills lie against each other."""
     with database.transaction() as cursor:
         cursor.executemany(
-            "REPLACE INTO still_motion (first_fingerprint, next_fingerprint, numbers, degrees, noise, corners, agreeing)"
+            "REPLACE INTO still_motion (first_fingerprint, next_fingerprint, numbers, degrees, noise, corners, "
+            "agreeing)"
             " VALUES (%s, %s, %s, %s, %s, %s, %s)",
             [
                 (

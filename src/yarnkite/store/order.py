@@ -17,7 +17,8 @@ _COLUMNS = ("id", "number", "position", "name", "captured_at", "utc_offset_min",
 
 @dataclass(frozen=True)
 class InFolder:
-    """The stills of a shot in the order of the folder: what an order goes by, and their indices in the order they have."""
+    """The stills of a shot in the order of the folder: what an order goes by, and their indices in the order they
+    have."""
 
     taken: tuple[Taken, ...]
     in_order: tuple[int, ...]

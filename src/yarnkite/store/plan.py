@@ -34,7 +34,8 @@ def add(database: Database, project_id: int, planned: PlannedShot) -> int:
     with database.transaction() as cursor:
         cursor.execute("SELECT id FROM project WHERE id = %s FOR UPDATE", (project_id,))
         cursor.execute(
-            "SELECT COUNT(*) AS plans, COALESCE(MAX(turn) + 1, 0) AS turn FROM plan WHERE project_id = %s AND deleted_at IS NULL",
+            "SELECT COUNT(*) AS plans, COALESCE(MAX(turn) + 1, 0) AS turn FROM plan WHERE project_id = %s AND "
+            "deleted_at IS NULL",
             (project_id,),
         )
         row = cursor.fetchone() or {"plans": 0, "turn": 0}
@@ -67,7 +68,8 @@ def one(database: Database, plan_id: int) -> Listed:
 
 @retried
 def change(database: Database, plan_id: int, seen: int, planned: PlannedShot) -> Listed:
-    """Keep another state of a planned shot; raises ``NotFound``, ``Conflict`` (``stale``) where it was changed since."""
+    """Keep another state of a planned shot; raises ``NotFound``, ``Conflict`` (``stale``) where it was changed
+    since."""
     with database.transaction() as cursor:
         before = _one(cursor, plan_id, lock=True)
         if before.number != seen:

@@ -73,7 +73,8 @@ def latest(database: Database, reel_id: int) -> tuple[int, Reel]:
 
 
 def unreadable_since(database: Database, reel_id: int) -> int:
-    """Return how many of the newest revisions cannot be read and are passed over; 0 is the rule. Raises ``NotFound``."""
+    """Return how many of the newest revisions cannot be read and are passed over; 0 is the rule. Raises
+    ``NotFound``."""
     with database.transaction() as cursor:
         newest = int(_newest(cursor, reel_id)["number"])
         return newest - _readable(cursor, reel_id, newest)[0]
@@ -96,7 +97,8 @@ def steps(database: Database, reel_id: int) -> tuple[bool, bool]:
 
 @retried
 def revise(database: Database, reel_id: int, seen: int, decisions: Reel) -> int:
-    """Append a revision made from revision ``seen``; returns its number. Raises ``Conflict`` if there is a newer one."""
+    """Append a revision made from revision ``seen``; returns its number. Raises ``Conflict`` if there is a newer
+    one."""
     with database.transaction() as cursor:
         row = _seen(cursor, reel_id, seen)
         if _readable(cursor, reel_id, seen) == (seen, decisions):

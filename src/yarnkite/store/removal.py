@@ -118,7 +118,8 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
     """
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots, {_days_since('project.deleted_at')} AS days_run FROM project"
+            "SELECT project.id, project.name, project.deleted_at, COUNT(shot.id) AS shots, "
+            f"{_days_since('project.deleted_at')} AS days_run FROM project"
             " LEFT JOIN shot ON shot.project_id = project.id AND shot.deleted_at IS NULL"
             f" WHERE project.{_KEPT} GROUP BY project.id ORDER BY project.deleted_at DESC"
         )
@@ -128,7 +129,8 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
 
 def _put_away_alone(cursor: DictCursor, table: Literal["shot", "reel"]) -> list[Row]:
     cursor.execute(
-        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project, {_days_since(f'{table}.deleted_at')} AS days_run FROM {table}"
+        f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project, "
+        f"{_days_since(f'{table}.deleted_at')} AS days_run FROM {table}"
         f" JOIN project ON project.id = {table}.project_id WHERE {table}.{_KEPT} AND project.deleted_at IS NULL"
         f" ORDER BY {table}.deleted_at DESC"
     )

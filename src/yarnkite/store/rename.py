@@ -30,8 +30,8 @@ def begin(
 ) -> tuple[int, list[FileMove]]:
     """Note a batch, every move of it, and what each file is like now; returns its id and its moves.
 
-    ``moves_of`` makes the moves of a batch by its id, by which parking names are made; ``takes_back`` is the batch that this
-    one undoes. Raises ``Conflict`` while one of the
+    ``moves_of`` makes the moves of a batch by its id, by which parking names are made; ``takes_back`` is the batch that
+    this one undoes. Raises ``Conflict`` while one of the
     shots that use files of the folder is worked on, ``Refusal`` for a file that is not there; nothing is noted then.
     """
     with database.transaction() as cursor:
@@ -55,7 +55,8 @@ def begin(
 
 
 def _hold_folder(cursor: DictCursor, shot_id: int, folder: Path) -> None:
-    """Hold every shot whose files lie in a folder; raises ``Conflict`` while one of them, or a reel of it, is worked on."""
+    """Hold every shot whose files lie in a folder; raises ``Conflict`` while one of them, or a reel of it, is worked
+    on."""
     shots.held(cursor, shot_id)
     cursor.execute(
         "SELECT id, project_id FROM shot WHERE folder = %s AND deleted_at IS NULL ORDER BY id FOR UPDATE",
@@ -74,7 +75,8 @@ def _status(folder: Path, name: str) -> os.stat_result:
     except OSError:
         raise Refusal(
             "file_gone",
-            f"“{name}” is not in {folder} any more, so nothing was renamed. Put it back, or look for changes in gather.",
+            f"“{name}” is not in {folder} any more, so nothing was renamed. Put it back, or look for changes in "
+            "gather.",
         ) from None
 
 
@@ -95,7 +97,8 @@ def set_stuck(database: Database, batch_id: int, stuck: bool) -> None:
 def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[FileMove]) -> None:
     """End a batch and give the stills of every shot of the folder their new names, all of it or nothing.
 
-    One that undoes another ends it too; neither can be taken back after that. A batch that has ended already stays as it is:
+    One that undoes another ends it too; neither can be taken back after that. A batch that has ended already stays as
+    it is:
     names that were exchanged would be exchanged again.
     """
     with database.transaction() as cursor:
@@ -108,7 +111,8 @@ def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[FileM
         cursor.execute("UPDATE rename_batch SET state = %s, stuck = FALSE WHERE id = %s", (state, batch_id))
         cursor.execute("UPDATE rename_batch SET state = 'taken back' WHERE id = %s", (takes_back,))
         cursor.execute(
-            "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,"
+            "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE "
+            "utf8mb4_bin NOT NULL,"
             " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, changed_ns BIGINT NULL,"
             " KEY (old_name(700)))"
         )

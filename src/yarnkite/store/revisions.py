@@ -51,7 +51,8 @@ def unreadable_since(database: Database, shot_id: int) -> int:
 
 
 def listed(database: Database, shot_id: int, most: int) -> list[Row]:
-    """Return the newest revisions of a shot that can be read, the newest first: number, decisions, created_at, version."""
+    """Return the newest revisions of a shot that can be read, the newest first: number, decisions, created_at,
+    version."""
     with database.transaction() as cursor:
         cursor.execute(
             "SELECT revision.number, decisions, created_at, version.name AS version FROM revision"
@@ -202,7 +203,8 @@ def _insert(
 ) -> None:
     stored = json.dumps(id_lists.detached(cursor, _checked(decisions).model_dump(mode="json")))
     cursor.execute(
-        "INSERT INTO revision (shot_id, number, decisions, undo_to, redo_to, version_id) VALUES (%s, %s, %s, %s, %s, %s)",
+        "INSERT INTO revision (shot_id, number, decisions, undo_to, redo_to, version_id) VALUES (%s, %s, %s, %s, %s, "
+        "%s)",
         (shot_id, number, stored, undo_to, redo_to, version),
     )
 

@@ -58,7 +58,8 @@ def pairs_of(cursor: DictCursor, table: str, columns: Sequence[str], fingerprint
 
 
 def blocks_of(cursor: DictCursor, shot_id: int) -> Floats:
-    """Return the light of a shot's stills in order in stops, shape (stills, 16, 24), or of none if one was not measured."""
+    """Return the light of a shot's stills in order in stops, shape (stills, 16, 24), or of none if one was not
+    measured."""
     return _grids(cursor, shot_id, "blocks", GRID)
 
 

@@ -126,8 +126,8 @@ class DatabaseServer:
         if (free := shutil.disk_usage(self.folder).free) < _LEAST_FREE_BYTES:
             raise DiskFull(
                 "no_room",
-                f"A new database needs {_LEAST_FREE_BYTES / 1e6:.0f} MB in {self.folder}, and {free / 1e6:.0f} MB are free. "
-                "Free some space there, or name another folder with --data.",
+                f"A new database needs {_LEAST_FREE_BYTES / 1e6:.0f} MB in {self.folder}, and {free / 1e6:.0f} MB are "
+                "free. Free some space there, or name another folder with --data.",
             )
         result = subprocess.run(
             [
@@ -171,7 +171,8 @@ class DatabaseServer:
         return os.environ | {"TMPDIR": str(temporary)}
 
     def _password(self) -> str:
-        """Return the password of our accounts; one that was never written whole is replaced, as it is set at each start."""
+        """Return the password of our accounts; one that was never written whole is replaced, as it is set at each
+        start."""
         path = self.folder / "password"
         found = path.read_text().strip() if path.exists() else ""
         if len(found) < _SHORTEST_PASSWORD:
@@ -246,7 +247,8 @@ class DatabaseServer:
         return hashlib.sha256(_accounts(self.address.password).encode()).hexdigest()
 
     def _note_accounts(self) -> None:
-        """Note that the accounts were made by these very statements; without that they are made again at the next start."""
+        """Note that the accounts were made by these very statements; without that they are made again at the next
+        start."""
         if not self._accounts_are_made():
             with contextlib.suppress(DiskFull):
                 write_private(self.folder / "accounts", self._accounts_mark())
@@ -270,7 +272,8 @@ class DatabaseServer:
         return self._process is not None and self._process.poll() is not None
 
     def _watch(self) -> None:
-        """Start the database again whenever it has ended; one that does not stay is left alone for longer and longer."""
+        """Start the database again whenever it has ended; one that does not stay is left alone for longer and
+        longer."""
         pause, starts = _FIRST_PAUSE_S, 0
         while not self._stopping.wait(0.5):
             if not self._has_ended():

@@ -12,7 +12,8 @@ _KEPT = 2_000
 
 @dataclass(frozen=True)
 class MeasuredSizes:
-    """What frames take at a quality in each format, and of how many of the ``wanted`` stretches that is known so far."""
+    """What frames take at a quality in each format, and of how many of the ``wanted`` stretches that is known so
+    far."""
 
     crf: float
     wanted: int

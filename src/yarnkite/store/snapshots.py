@@ -1,4 +1,5 @@
-"""The stills of a shot as the database has them in one state, which has a name: what is made of them is cached by it."""
+"""The stills of a shot as the database has them in one state, which has a name: what is made of them is cached by
+it."""
 
 from dataclasses import dataclass
 from datetime import datetime
@@ -23,8 +24,8 @@ BYTES_A_STILL = 1_200
 class Snapshot:
     """The stills of a shot in order, with their ids, in the state ``version`` names.
 
-    ``clock`` is when each was taken by the camera's own clock, ``captured`` in universal time where its offset is known;
-    ``away`` are those whose files could not be reached when the shot was gathered last.
+    ``clock`` is when each was taken by the camera's own clock, ``captured`` in universal time where its offset is
+    known; ``away`` are those whose files could not be reached when the shot was gathered last.
     """
 
     version: str
@@ -104,7 +105,8 @@ def tail_rows_by_path(database: Database, shot: Row) -> dict[str, bytes]:
 def still_of(row: Row, folder: Path, *, is_copy: bool) -> Still:
     """Return a row of a still, with the columns a still has, as the still of a recipe.
 
-    ``is_copy`` says that its shot was copied from elsewhere: what was noted of the inode is of the file it is a copy of.
+    ``is_copy`` says that its shot was copied from elsewhere: what was noted of the inode is of the file it is a copy
+    of.
     """
     noted = {name: row[name] for name in _OF_A_STILL}
     return Still(path=str(folder / row["name"]), **noted | ({"changed_ns": None} if is_copy else {}))

@@ -152,7 +152,8 @@ def of_siblings(database: Database, shot: Row) -> list[Row]:
     """Return the stills that other shots of the same project have from the same folder: id, names and fingerprint."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT still.id, still.name, still.source_name, still.fingerprint FROM still JOIN shot ON shot.id = still.shot_id"
+            "SELECT still.id, still.name, still.source_name, still.fingerprint FROM still JOIN shot ON shot.id = "
+            "still.shot_id"
             " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
             (shot["project_id"], shot["folder"], shot["id"]),
         )
@@ -230,7 +231,8 @@ def _own_shot(cursor: DictCursor, shot: Row, part: Part, decided: Sequence[tuple
         decided=decided,
     )
     cursor.execute(
-        "UPDATE shot JOIN shot AS origin ON origin.id = %s SET shot.gathered = TRUE, shot.size_model = origin.size_model,"
+        "UPDATE shot JOIN shot AS origin ON origin.id = %s SET shot.gathered = TRUE, shot.size_model = "
+        "origin.size_model,"
         " shot.raws = origin.raws WHERE shot.id = %s",
         (shot["id"], made),
     )

@@ -137,7 +137,8 @@ def compare(
 
 
 def named(row: Row, *, by_source: bool) -> str:
-    """Return what a still is called in its shot, or (``by_source``) where it was copied from, if it was renamed since."""
+    """Return what a still is called in its shot, or (``by_source``) where it was copied from, if it was renamed
+    since."""
     return str((row["source_name"] if by_source else None) or row["name"])
 
 

@@ -86,7 +86,8 @@ def delete(database: Database, shot_id: int, version_id: int) -> None:
 
 
 def decided(database: Database, shot_id: int, version_id: int) -> tuple[str, Decisions] | None:
-    """Return a version's name and what it decides, with the order and checks of the open one; ``None`` if it is gone."""
+    """Return a version's name and what it decides, with the order and checks of the open one; ``None`` if it is
+    gone."""
     with database.transaction() as cursor:
         cursor.execute("SELECT name FROM version WHERE id = %s AND shot_id = %s", (version_id, shot_id))
         row = cursor.fetchone()

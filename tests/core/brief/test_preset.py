@@ -59,8 +59,8 @@ def test_presets_come_back_from_their_file_as_they_were():
         "{}",
         '{"kind": "something else", "edition": 1, "presets": []}',
         '{"kind": "yarn-kite presets", "edition": 2, "presets": []}',
-        '{"kind": "yarn-kite presets", "edition": 1, "presets": [{"name": "odd", "size": {"width": 1921, "height": 1080},'
-        ' "rate": "25"}]}',
+        '{"kind": "yarn-kite presets", "edition": 1, "presets": [{"name": "odd", "rate": "25",'
+        ' "size": {"width": 1921, "height": 1080}}]}',
         '{"kind": "yarn-kite presets", "edition": 1, "presets": [{"name": "x", "rate": "25"}]}',
     ],
 )

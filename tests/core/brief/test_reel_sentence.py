@@ -36,7 +36,8 @@ def said(tmp_path):
 def test_shots_one_after_another(said):
     found = said(50, 25)
     assert str(found).startswith(
-        "Show 2 parts one after another, cover 160 × 90 at 25 fps, and write an H.264 file of high quality: 75 frames, 3.0 s"
+        "Show 2 parts one after another, cover 160 × 90 at 25 fps, and write an H.264 file of high quality: 75 "
+        "frames, 3.0 s"
         " (00:00:03:00), "
     )
     assert (found.frames, found.length, found.timecode, found.remarks) == (75, "3.0 s", "00:00:03:00", ())
@@ -114,11 +115,13 @@ def remarks(found, about):
         ),
         (
             *("50", "frames"),
-            "“Reach” has 25 fps, this reel 50: each frame of “Reach” is shown once, so it runs 100 % faster and lasts 1.0 s.",
+            "“Reach” has 25 fps, this reel 50: each frame of “Reach” is shown once, so it runs 100 % faster and lasts "
+            "1.0 s.",
         ),
         (
             *("24", "frames"),
-            "“Reach” has 25 fps, this reel 24: each frame of “Reach” is shown once, so it runs 4 % slower and lasts 2.1 s.",
+            "“Reach” has 25 fps, this reel 24: each frame of “Reach” is shown once, so it runs 4 % slower and lasts "
+            "2.1 s.",
         ),
     ],
 )

@@ -208,7 +208,10 @@ def test_a_wanted_size_is_what_is_said_until_one_was_measured(decided, size):
     assert said(**decided).bytes == size
 
 
-CANCEL = "Using every second still and holding it two frames cancel each other: the clip is as long as with all stills, and steps."
+CANCEL = (
+    "Using every second still and holding it two frames cancel each other: the clip is as long as with all stills, "
+    "and steps."
+)
 NO_GAIN = "Stills are left out and the others held three frames: the clip steps for no gain."
 TWELVE = "Some editors and players do not take 12 frames a second; 24 with each repeated looks the same."
 LEFT = "The last 1 still is left over and not shown."

@@ -1,4 +1,5 @@
-"""One event is one finding: stretches of any length and at the ends, lamps, exposure, flicker, views, softness, hands."""
+"""One event is one finding: stretches of any length and at the ends, lamps, exposure, flicker, views, softness,
+hands."""
 
 from collections.abc import Callable
 from dataclasses import replace
@@ -27,7 +28,8 @@ COUNT = 90
 
 
 def quiet(count: int = COUNT, *, falls: float = 0.0) -> ShotMeasurements:
-    """Return the measures of a shot in which a little moves and nothing goes wrong; its light falls by so many stops."""
+    """Return the measures of a shot in which a little moves and nothing goes wrong; its light falls by so many
+    stops."""
     rng = np.random.default_rng(4)
     view = rng.normal(-3, 0.8, GRID)
     drift = np.cumsum(rng.normal(0, 0.012, (count, *GRID)), axis=0)

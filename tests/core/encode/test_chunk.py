@@ -282,7 +282,8 @@ for chunk in chunks_of(recipe):
 
 @pytest.mark.parametrize("size", [(480, 272)])
 def test_bytes_do_not_depend_on_what_lies_in_memory(tmp_path, stills, size):
-    """The encoder's code for the newest processors once read beyond its rows: each fill of free memory gave other bytes."""
+    """The encoder's code for the newest processors once read beyond its rows: each fill of free memory gave other
+    bytes."""
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])))
     recipe = Recipe(stills=stills(50, (480, 320)), decisions=decisions)
     (tmp_path / "recipe.json").write_text(recipe.model_dump_json())

@@ -263,7 +263,8 @@ def test_a_loop_has_every_frame_at_its_time_and_never_ends(stills, tmp_path, nam
 
 @pytest.mark.parametrize("name", ["gif", "webp", "avif", "h264", "vp9", "jpeg"])
 def test_frames_that_are_shown_again_are_all_there(stills, tmp_path, name):
-    """Held, repeated, there and back, and a last still that stays: a file may hold equal frames as one that lasts longer."""
+    """Held, repeated, there and back, and a last still that stays: a file may hold equal frames as one that lasts
+    longer."""
     pace = Pace(rate=Fraction(12), hold=2, last=7, direction="there and back", repeat=2)
     decisions = Decisions(fit=Fit(size=SIZE), pace=pace, encode=Encode(format=name))
     recipe = Recipe(stills=stills(4), decisions=decisions)

@@ -1,4 +1,5 @@
-"""Sabotage of what lies beside and over the pictures: sound that is not the mix, a title that is missing, fields of the container."""
+"""Sabotage of what lies beside and over the pictures: sound that is not the mix, a title that is missing, fields of the
+container."""
 
 import shutil
 from dataclasses import replace

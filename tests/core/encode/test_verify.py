@@ -144,7 +144,8 @@ def test_a_file_that_is_cut_off_and_copies_that_are_lost_are_said(clip):
 @pytest.mark.parametrize("name", ["h264", "prores", "ffv1", "ffv1-8", "vp9", "jpeg", "webp"])
 @pytest.mark.parametrize("spoilt", ["another light", "mirrored", "red for blue"])
 def test_what_was_rendered_wrong_is_found_by_painting_some_frames_anew(stills, tmp_path, monkeypatch, name, spoilt):
-    """The copies are those of what was rendered, and the file holds just that: only the pictures themselves can tell."""
+    """The copies are those of what was rendered, and the file holds just that: only the pictures themselves can
+    tell."""
     recipe = Recipe(
         stills=stills(9), decisions=Decisions(fit=Fit(size=Size(width=160, height=90)), encode=Encode(format=name))
     )

@@ -1,4 +1,5 @@
-"""Gliding: how smooth a path becomes, that it stays within the edge that may be lost, and that none is smoother there."""
+"""Gliding: how smooth a path becomes, that it stays within the edge that may be lost, and that none is smoother
+there."""
 
 import numpy as np
 import pytest

@@ -1,4 +1,5 @@
-"""The sun by another way: J. Meeus, Astronomical Algorithms (2nd ed.), chapters 12, 22, 25; with nutation and aberration."""
+"""The sun by another way: J. Meeus, Astronomical Algorithms (2nd ed.), chapters 12, 22, 25; with nutation and
+aberration."""
 
 from datetime import UTC, datetime, timedelta
 from math import asin, atan2, cos, degrees, radians, sin
@@ -37,7 +38,8 @@ def height_deg(latitude, longitude, when):
 
 
 def passings(latitude, longitude, start, wanted_deg):
-    """Return when the sun passes a height within 24 hours of ``start``: moments, and whether it rises, minute by minute."""
+    """Return when the sun passes a height within 24 hours of ``start``: moments, and whether it rises, minute by
+    minute."""
     found = []
     before = height_deg(latitude, longitude, start) - wanted_deg
     for minute in range(1, 1441):

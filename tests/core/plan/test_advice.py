@@ -139,8 +139,8 @@ def test_what_was_shot_is_the_start_of_the_next_plan():
     assert (found.plan.stills, found.plan.interval_ms, found.plan.exposing.exposure_s) == (40, 5000, 0.5)
     assert found.plan.supplies.still_bytes == 9_000_000
     assert found.sentence == (
-        "It has 40 stills, 5 s apart, all alike; one longer pause: 4 min 15 s from the first to the last, which each still "
-        "once shows 125 times as fast as life."
+        "It has 40 stills, 5 s apart, all alike; one longer pause: 4 min 15 s from the first to the last, which each "
+        "still once shows 125 times as fast as life."
     )
     plain = as_shot("Reach", [0, 4000, 10_000, 14_000, 20_000], Fraction(25), None, None)
     assert (plain.interval_s, plain.off_s, plain.pauses) == (5.0, 1.0, 0)

@@ -14,7 +14,9 @@ from yarnkite.core.plan.sums import Sums
     [
         ("12", 12), ("12,5", "12.5"), ("12 s", 12), ("2 h 30 min", 9000), ("1/2 s", "0.5"), ("1 / 250", "1/250"),
         ("1:30", 90), ("1:30:00", 5400), ("0:01.5", "1.5"), ("3 days", 259_200), ("1 d", 86_400), ("250 ms", "0.25"),
-        ("5 milliseconds", "0.005"), ("2 hrs", 7200), ("4 hours", 14_400), ("3m", 180), ("2 minutes", 120), ("7 secs", 7), ("1min30s", 90),
+        ("5 milliseconds", "0.005"), ("2 hrs", 7200), ("4 hours", 14_400), ("3m", 180), ("2 minutes", 120),
+        ("7 secs", 7),
+        ("1min30s", 90),
     ],
 )  # fmt: skip
 def test_lengths_of_time_are_read_as_they_are_typed(text, seconds):
@@ -52,8 +54,11 @@ def test_what_is_no_number_says_of_what():
 @pytest.mark.parametrize(
     ("quantity", "value", "said"),
     [
-        ("clip", "0.5", "0.5 s"), ("rate", 25, "25 fps"), ("stills", 12_000, "12,000"), ("interval", 5, "5 s"), ("interval", "0.004", "1/250 s"),
-        ("interval", 60, "1 min"), ("interval", 90, "1 min 30 s"), ("interval", 7200, "2 h"), ("interval", 5400, "90 min"), ("interval", 3600, "1 h"),
+        ("clip", "0.5", "0.5 s"), ("rate", 25, "25 fps"), ("stills", 12_000, "12,000"), ("interval", 5, "5 s"),
+        ("interval", "0.004", "1/250 s"),
+        ("interval", 60, "1 min"), ("interval", 90, "1 min 30 s"), ("interval", 7200, "2 h"),
+        ("interval", 5400, "90 min"),
+        ("interval", 3600, "1 h"),
         ("speed", "99.96", "100"), ("speed", "12.5", "12.5"), ("speed", 1250, "1,250"), ("shooting", 90, "1 min 30 s"),
     ],
 )  # fmt: skip

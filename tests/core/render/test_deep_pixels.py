@@ -48,7 +48,8 @@ def test_a_deep_picture_is_the_plain_one(fit):
 
 @pytest.mark.parametrize("fit", FITS.values(), ids=FITS)
 def test_a_slow_slope_keeps_its_levels(fit):
-    """A slope of four steps of 8 bits: a picture that had gone through 8 bits anywhere would have a handful of levels."""
+    """A slope of four steps of 8 bits: a picture that had gone through 8 bits anywhere would have a handful of
+    levels."""
     slope = np.tile(np.linspace(20_000, 21_028, 640)[None, :, None], (480, 1, 3)).astype(np.uint16)
     deep = shown(slope, fit)
     middle = deep[deep.shape[0] // 2, :, 1] if not fit.quarters else deep[:, deep.shape[1] // 2, 1]

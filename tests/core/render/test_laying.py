@@ -1,4 +1,5 @@
-"""A still that is laid against the others looks as if it had been moved before: however it is turned, levelled, straightened."""
+"""A still that is laid against the others looks as if it had been moved before: however it is turned, levelled,
+straightened."""
 
 from fractions import Fraction
 

@@ -15,7 +15,8 @@ from yarnkite.core.render.composite import Composite
 from yarnkite.core.render.frame_spec import FrameSpec, Layer, mark
 from yarnkite.core.render.overlay import Logo
 
-# Where a file lies, and what tells it from another of the name: its fingerprint says what is in it. How far a frame may be moved.
+# Where a file lies, and what tells it from another of the name: its fingerprint says what is in it. How far a frame may
+# be moved.
 NO_PIXELS = {(Still, name) for name in ("path", "bytes", "modified_ns", "changed_ns")} | {
     (Logo, "path"),
     (Placement, "room"),

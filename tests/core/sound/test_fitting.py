@@ -28,7 +28,8 @@ def test_noise_has_no_beat():
 
 @pytest.mark.parametrize("shorter", [True, False])
 def test_a_piece_is_spliced_where_it_is_alike_and_ends_with_the_picture(shorter):
-    # Sections of eight seconds at 120 a minute: leaving out, or repeating, whole pairs of them changes nothing to the ear.
+    # Sections of eight seconds at 120 a minute: leaving out, or repeating, whole pairs of them changes nothing to the
+    # ear.
     sound = Samples(piece("ababab"))
     wanted = sound.total + (-1 if shorter else 1) * 16 * RATE
     track = Track(id=1, sound=1)

@@ -1,4 +1,5 @@
-"""Maps of a picture onto another by shift, turn, size and perspective, as matrices and as the eight numbers of their logarithm.
+"""Maps of a picture onto another by shift, turn, size and perspective, as matrices and as the eight numbers of their
+logarithm.
 
 Points are measured from the middle of a picture in half diagonals, y downwards, so that a map holds at any size.
 """

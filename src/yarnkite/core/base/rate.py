@@ -81,8 +81,8 @@ def explained(rate: Fraction, frames: int) -> str:
     whole = nominal(rate)
     later = frames / rate - Fraction(frames, whole)
     return (
-        f"{rate_label(rate)} is exactly {rate.numerator:,}/1001. Over this clip that ends {_time_text(later)} later than "
-        f"{whole} would; over an hour 3.6 s. It matters where sound or other clips run beside it."
+        f"{rate_label(rate)} is exactly {rate.numerator:,}/1001. Over this clip that ends {_time_text(later)} later "
+        f"than {whole} would; over an hour 3.6 s. It matters where sound or other clips run beside it."
     )
 
 

@@ -1,4 +1,5 @@
-"""Robust statistics along a shot: what a value should be by its neighbours, how much it usually strays, where it steps."""
+"""Robust statistics along a shot: what a value should be by its neighbours, how much it usually strays, where it
+steps."""
 
 from collections.abc import Sequence
 from functools import cache

@@ -18,8 +18,8 @@ _PIECE = 8_000_000
 
 @dataclass(frozen=True)
 class OpenedFile:
-    """A regular file that is open for reading; ``size`` its bytes, ``modified_ns`` its time of change in nanoseconds since 1970,
-    ``changed_ns`` that of its inode."""
+    """A regular file that is open for reading; ``size`` its bytes, ``modified_ns`` its time of change in nanoseconds
+    since 1970, ``changed_ns`` that of its inode."""
 
     path: Path
     handle: BinaryIO

@@ -70,7 +70,8 @@ def _stiffness(period: float) -> float:
 
 
 def smoothing_bands(count: int, period: float, weights: Floats) -> NDArray[np.float64]:
-    """Return the matrix of the least squares: its diagonal and, by the row they lie in, those below, shape (order + 1, n)."""
+    """Return the matrix of the least squares: its diagonal and, by the row they lie in, those below, shape (order + 1,
+    n)."""
     order, stiffness = _order(period), _stiffness(period)
     bands = np.zeros((order + 1, count))
     binomial = _BINOMIALS[order]

@@ -10,8 +10,8 @@ from yarnkite.core.base.frozen import Frozen
 class Still(Frozen):
     """One source picture: where it lies, what its bytes are, and its upright size in pixels.
 
-    ``bytes``, ``modified_ns`` and ``changed_ns`` (nanoseconds since 1970) tell its file from another under the same name;
-    whoever writes a file over can set the first two, but not when its inode was changed.
+    ``bytes``, ``modified_ns`` and ``changed_ns`` (nanoseconds since 1970) tell its file from another under the same
+    name; whoever writes a file over can set the first two, but not when its inode was changed.
     """
 
     path: str

@@ -53,7 +53,8 @@ def reel_brief(
     remarks: Sequence[Remark] = (),
     expected: int | None = None,
 ) -> ReelBrief:
-    """Say what a reel will be; ``models`` has what each part's shot was found to weigh, ``remarks`` what else is known."""
+    """Say what a reel will be; ``models`` has what each part's shot was found to weigh, ``remarks`` what else is
+    known."""
     reel, count = recipe.reel, len(frames)
     nothing = timecode(0, reel.rate)
     if not count:
@@ -150,8 +151,8 @@ def _about_parts(recipe: ReelRecipe, frames: ReelFrames) -> list[Remark]:
                         Remark(
                             "part",
                             part.id,
-                            f"“{name}” was decided for {shape}; in this reel of {reel.size} its stills are fitted anew, so "
-                            "that more or less of them is seen.",
+                            f"“{name}” was decided for {shape}; in this reel of {reel.size} its stills are fitted "
+                            "anew, so that more or less of them is seen.",
                         )
                     )
         wished = part.join.frames if part.join.kind == "dissolve" else 0
@@ -160,8 +161,8 @@ def _about_parts(recipe: ReelRecipe, frames: ReelFrames) -> list[Remark]:
                 Remark(
                     "part",
                     part.id,
-                    f"The dissolve after “{name}” takes {frames_text(span.over)} instead of {wished}: its neighbours are "
-                    "too short for more.",
+                    f"The dissolve after “{name}” takes {frames_text(span.over)} instead of {wished}: its neighbours "
+                    "are too short for more.",
                 )
             )
     return found
@@ -181,7 +182,8 @@ def _about_rate(reel: Reel, rate: Fraction, frames: int, name: str) -> str:
             if abs(change) < 1
             else f"“{name}” has {own} fps, this reel {whole}: "
         )
-        return f"{close}each frame of “{name}” is shown once, so it runs {by} % {'faster' if change > 0 else 'slower'} and lasts {lasts}."
+        how = "faster" if change > 0 else "slower"
+        return f"{close}each frame of “{name}” is shown once, so it runs {by} % {how} and lasts {lasts}."
     kept = "some of its frames are shown twice" if reel.rate > rate else "some of its frames are left out"
     return f"“{name}” has {own} fps; in this reel of {whole} it keeps its length, and {kept}."
 

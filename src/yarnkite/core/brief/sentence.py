@@ -80,8 +80,8 @@ def brief(
 
     ``shapes`` counts the stills of each upright size (width, height) that are used, ``every`` is how many the shot
     has, ``times`` when each used one was taken, in milliseconds. ``size_model`` is what the shot's frames were found to
-    weigh, ``light`` what is decided about their light, which a recipe no longer says, ``region`` what of the turned still
-    all steadied ones cover. Stills that stay longer are named
+    weigh, ``light`` what is decided about their light, which a recipe no longer says, ``region`` what of the turned
+    still all steadied ones cover. Stills that stay longer are named
     by their places among those used, as in a recipe. ``expected`` is how many bytes the clip was found to take, where
     that was measured.
     """

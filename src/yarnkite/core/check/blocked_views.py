@@ -24,12 +24,13 @@ _MOST_OF_VIEW = 0.45
 _NEAR = (2, 4)
 _WIDE = (2, 5, 8, 11, 14)
 _LEAST_SHARE, _LEAST_TAKEN = 0.035, 0.04
-# What shakes hides no view, though all of it is elsewhere in each still: a thing before the camera is told from it if it
-# takes so much.
+# What shakes hides no view, though all of it is elsewhere in each still: a thing before the camera is told from it if
+# it takes so much.
 _LEAST_WHILE_SHAKEN = 0.32
 # A block at the border is about half of it, whatever it hides there.
 _LEAST_OF_BORDER = 0.45
-# What comes into view takes less of it at first: so much of the most it takes is told, more of what would last too long.
+# What comes into view takes less of it at first: so much of the most it takes is told, more of what would last too
+# long.
 _LEAST_OF_MOST = (0.25, 0.5)
 # In a short shot as many as one in seven stills may be blocked, and say nothing of what is usual.
 _MOST_CLEAR, _BUSY_TIMES = 0.86, 0.58
@@ -43,8 +44,9 @@ _BEYOND_DRIFT, _BEYOND_DRIFT_AT_ENDS, _NEARBY, _COMES_BACK = 2.0, 2.5, 40, 0.6
 
 @dataclass(frozen=True)
 class _View:
-    """What is odd in each still: the share of the view of the largest odd patch, which blocks it takes, how far each block
-    is off in each of its measures, shape (stills, blocks, measures), and whether the light of all changed, too."""
+    """What is odd in each still: the share of the view of the largest odd patch, which blocks it takes, how far each
+    block is off in each of its measures, shape (stills, blocks, measures), and whether the light of all changed,
+    too."""
 
     shares: Floats
     patches: Flags
@@ -177,7 +179,8 @@ def _step_of_codes(light: Floats) -> Floats:
 
 
 def _weaker(looks: Floats) -> Floats:
-    """Return the light in stops of red or green, and of blue or green, whichever is less: petals have next to no blue."""
+    """Return the light in stops of red or green, and of blue or green, whichever is less: petals have next to no
+    blue."""
     parts = np.exp2(looks[..., 1:]) @ np.array(LUMINANCE[[0, 2]])[: looks.shape[-1] - 1] + LUMINANCE[1]
     green = (looks[..., _LIGHT] - np.log2(parts))[..., None]
     return np.asarray(green + np.minimum(looks[..., 1:], 0))
@@ -212,8 +215,8 @@ def _parts(blocks: Floats, view: _View, still: int) -> float:
 
 
 def _hides(blocks: Floats, view: _View, still: int) -> bool:
-    """Tell whether the patch of a still hides what lies behind it: it is off nearly everywhere, and not here and there, as
-    where a head turns."""
+    """Tell whether the patch of a still hides what lies behind it: it is off nearly everywhere, and not here and there,
+    as where a head turns."""
     off = np.abs(_off_by_itself(blocks, view, still)[view.patches[still]])
     return bool((np.median(off, axis=0) > _NEARLY_ODD * _ODD_STOPS[: off.shape[1]]).any())
 
@@ -256,7 +259,8 @@ def _usual(off: Floats, sound: Flags, most: float, times: float) -> Floats:
 
 
 def _enough(shares: Floats, sound: Flags, clear: Flags | None = None) -> float:
-    """Return from which share on a still is blocked, by what most others have; once it is known which are clear, by those."""
+    """Return from which share on a still is blocked, by what most others have; once it is known which are clear, by
+    those."""
     typical, usual = np.percentile(shares[sound], (50, 100 * _SURELY_CLEAR))
     busy = _BUSIEST * float(usual) if clear is None else _BUSIEST_CLEAR * float(np.percentile(shares[clear], 80))
     return max(_LEAST_SHARE, 4 * float(typical) + 0.02, busy if busy > 0.05 else 0)

@@ -14,7 +14,8 @@ _FEWEST = 12
 # Spots are looked for at these sizes, the standard deviation of a soft one, in shares of the width.
 _SIZES = (0.0022, 0.0034, 0.0052, 0.008)
 _CANDIDATES = 120
-# A spot is darker than what is around it by so much, in stops, and no more, and by so many times what places around it are.
+# A spot is darker than what is around it by so much, in stops, and no more, and by so many times what places around it
+# are.
 _FAINTEST, _DARKEST, _BEYOND_CHANCE = 0.035, 0.75, 7.0
 _SEEN_THROUGH = 2.5
 # Around a spot the scene must move: by this much from one still to another at the spot's size, in stops.

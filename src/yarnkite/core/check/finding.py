@@ -149,7 +149,8 @@ def finding_about(
     if low == high:
         who = f"“{file_name(measurements.names[low])}” {said}."
     else:
-        who = f"{high - low + 1:,} stills from “{file_name(measurements.names[low])}” to “{file_name(measurements.names[high])}” {said}."
+        first, last = (file_name(measurements.names[one]) for one in (low, high))
+        who = f"{high - low + 1:,} stills from “{first}” to “{last}” {said}."
     every = remedies if "dismiss" in remedies else (*remedies, "dismiss")
     return Finding(kind, tuple(measurements.ids[low : high + 1]), who, evidence, every)
 

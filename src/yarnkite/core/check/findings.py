@@ -31,7 +31,8 @@ _FAR, _GRAIN_ALONE = 8, 1.6
 
 
 def findings(measurements: ShotMeasurements) -> list[Finding]:
-    """Return what is wrong in a shot, in order of the stills; causes come first, and what they explain is not told again."""
+    """Return what is wrong in a shot, in order of the stills; causes come first, and what they explain is not told
+    again."""
     count = len(measurements.ids)
     if count < _FEWEST:
         return []
@@ -132,7 +133,8 @@ def _bursts(measurements: ShotMeasurements) -> list[Finding]:
             "extra",
             low,
             high,
-            f"{'follows' if low == high else 'follow'} too soon: {np.nanmin(change_points[low - 1 : high]):.3g} s, where {usual:.3g} s is usual",
+            f"{'follows' if low == high else 'follow'} too soon: {np.nanmin(change_points[low - 1 : high]):.3g} s, "
+            f"where {usual:.3g} s is usual",
             {"seconds": float(np.nanmin(change_points[low - 1 : high])), "usual": usual},
             ("set aside", "dismiss"),
         )

@@ -16,7 +16,8 @@ _MOST_BLOWN, _LEAST_LIGHT = 0.35, -7.5
 
 
 def exposure_steps(measurements: ShotMeasurements, light: Floats, taken: Flags) -> list[Finding]:
-    """Find where the camera says that it exposed differently and the picture confirms it; not in stills ``taken`` else."""
+    """Find where the camera says that it exposed differently and the picture confirms it; not in stills ``taken``
+    else."""
     changes, _ = exposure_changes(measurements)
     found = []
     for position in np.flatnonzero(np.abs(changes) >= 0.2).tolist():
@@ -25,7 +26,8 @@ def exposure_steps(measurements: ShotMeasurements, light: Floats, taken: Flags) 
         jump = float(light[position] - light[position - 1])
         if abs(jump + changes[position]) < max(0.3, 0.5 * abs(changes[position])):
             stops = -float(changes[position])
-            said = f"begins {abs(stops):.1f} stops {'brighter' if stops > 0 else 'darker'}: the camera changed its exposure"
+            which = "brighter" if stops > 0 else "darker"
+            said = f"begins {abs(stops):.1f} stops {which}: the camera changed its exposure"
             evidence = {"by Exif": round(stops, 2), "in the picture": round(jump, 2)}
             found.append(finding_about(measurements, "exposure step", position, position, said, evidence, _EVEN))
     return found

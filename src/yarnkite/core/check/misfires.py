@@ -13,7 +13,8 @@ _LEAST_UNCLIPPED, _MOST_BLOWN = 0.15, 0.5
 
 
 def misfires(measurements: ShotMeasurements, taken: Flags) -> list[Finding]:
-    """Find stretches of up to twelve stills whose light is far from that before and after; ``taken`` are explained else."""
+    """Find stretches of up to twelve stills whose light is far from that before and after; ``taken`` are explained
+    else."""
     return [
         _misfire(measurements, one)
         for one in stretches(measurements.light, least=_LEAST_STOPS)
@@ -50,7 +51,8 @@ def _misfire(measurements: ShotMeasurements, one: StillRange) -> Finding:
         what = "blown out"
     else:
         least = "at least " if is_least else ""
-        what = f"{least}{abs(stops):.1f} stops {'darker' if stops < 0 else 'brighter'} than {'its' if one.first == one.last else 'their'} neighbours"
+        which, whose = "darker" if stops < 0 else "brighter", "its" if one.first == one.last else "their"
+        what = f"{least}{abs(stops):.1f} stops {which} than {whose} neighbours"
     evidence = {"stops": round(stops, 2), "blown out": round(bright, 3)} | ({"at least": 1.0} if is_least else {})
     said = f"{'is' if one.first == one.last else 'are'} {what}"
     return finding_about(measurements, "misfire", one.first, one.last, said, evidence, ("bridge", "set aside", "hold"))

@@ -55,7 +55,8 @@ def restored(check: Check, found: Sequence[Finding]) -> Check:
 
 
 def dismisses(key: str, finding: Finding) -> bool:
-    """Tell whether a dismissed key stands for a finding: the same, or most of it, as it was before stills came or went."""
+    """Tell whether a dismissed key stands for a finding: the same, or most of it, as it was before stills came or
+    went."""
     if key == finding.key:
         return True
     parts = _KEY.fullmatch(key)

@@ -109,7 +109,8 @@ def _with_blinks(light: Floats, places: list[int], steps: list[int], heights: Fl
 
 
 def _is_quick(places: list[int]) -> bool:
-    """Tell whether a lamp would be on, or off, for a still or two at most: then it flickers, or single stills are spoiled."""
+    """Tell whether a lamp would be on, or off, for a still or two at most: then it flickers, or single stills are
+    spoiled."""
     lasting = np.diff(places)
     return len(lasting) < 2 or min(float(np.median(lasting[::2])), float(np.median(lasting[1::2]))) < _LEAST_APART
 

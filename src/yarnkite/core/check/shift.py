@@ -1,4 +1,5 @@
-"""How far the picture moved from one still to the next: parts of it vote, so that clouds and waves do not move the ground."""
+"""How far the picture moved from one still to the next: parts of it vote, so that clouds and waves do not move the
+ground."""
 
 from dataclasses import dataclass
 
@@ -30,7 +31,8 @@ _ENOUGH = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 30, 1e-4)
 
 @dataclass(frozen=True)
 class Shift:
-    """How a still lies against the one before: ``x`` and ``y`` in shares of the still's width, ``rotation_deg`` clockwise.
+    """How a still lies against the one before: ``x`` and ``y`` in shares of the still's width, ``rotation_deg``
+    clockwise.
 
     ``trust`` is 0 … 1: how much of the picture agrees on it.
     """

@@ -98,7 +98,8 @@ def _crept(measurements: ShotMeasurements, calm: Floats, taken: Flags) -> list[t
 
 
 def _step_within(values: Floats) -> int | None:
-    """Return where values step down at once, if that is nearer the truth than that they creep; by the sum of residues."""
+    """Return where values step down at once, if that is nearer the truth than that they creep; by the sum of
+    residues."""
 
     def residue(model: Floats) -> float:
         return float(np.abs(values - model).sum())

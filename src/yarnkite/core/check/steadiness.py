@@ -47,7 +47,8 @@ def _jerks(moves: Floats) -> Floats:
 
 
 def _knocked(measurements: ShotMeasurements, moves: Floats, sure: Flags) -> Flags:
-    """Return which stills the camera was knocked before: it moved at once, stood before, stands after, and elsewhere."""
+    """Return which stills the camera was knocked before: it moved at once, stood before, stands after, and
+    elsewhere."""
     away = _size(moves)
     usual = sum(rolling_mad(moves[:, axis], 30, 0.00015) for axis in range(3))
     path = np.cumsum(moves, axis=0)
@@ -114,7 +115,10 @@ def _shaking(
 
 def _by_hand(measurements: ShotMeasurements, jerks: Floats) -> Finding:
     strength = float(np.median(jerks)) * 100
-    said = f"are carried by hand: the view jerks by {strength:.1f} % of its width from still to still; steadying takes that out"
+    said = (
+        f"are carried by hand: the view jerks by {strength:.1f} % of its width from still to still; steadying takes "
+        "that out"
+    )
     return finding_about(
         measurements, "by hand", 0, len(measurements.ids) - 1, said, {"percent": round(strength, 3)}, ("dismiss",)
     )

@@ -1,4 +1,5 @@
-"""Stretches in which a value leaves what it was, for one to twelve stills, and comes back; the ends of a shot included."""
+"""Stretches in which a value leaves what it was, for one to twelve stills, and comes back; the ends of a shot
+included."""
 
 from dataclasses import dataclass
 
@@ -127,7 +128,8 @@ def _beside(values: Floats, firsts: Positions, length: int) -> tuple[Floats, Flo
 
 
 def _from_afar(values: Floats, firsts: Positions, length: int) -> Floats:
-    """Return the mean of the medians of many stills before and after stretches, not a number where too few are there."""
+    """Return the mean of the medians of many stills before and after stretches, not a number where too few are
+    there."""
     count, result = len(values), np.full(len(firsts), np.nan)
     if count < 2 * _FAR + length:
         return result

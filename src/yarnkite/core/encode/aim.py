@@ -1,8 +1,8 @@
 """Meeting a size: one quality for the whole clip that gives the bytes that are wanted, so that no join shows.
 
-A quick pass over all of the clip says what share of the bytes each chunk will take; a few chunks, encoded at the quality
-that is guessed, say how many bytes one of those shares is; what is wrong with the guess is mended by a secant in the
-logarithm of the bytes, which falls along an almost straight line with the quality's number.
+A quick pass over all of the clip says what share of the bytes each chunk will take; a few chunks, encoded at the
+quality that is guessed, say how many bytes one of those shares is; what is wrong with the guess is mended by a secant
+in the logarithm of the bytes, which falls along an almost straight line with the quality's number.
 """
 
 import math
@@ -89,7 +89,8 @@ def is_as_near_as_can_be(crf: float, size: float, wanted: float) -> bool:
 
 
 def check_large_enough(crf: float, size: float, wanted: float, plan: RenderPlan) -> None:
-    """Raise ``Refusal`` (``size_too_small``), which says the least, where the worst quality takes more than is wanted."""
+    """Raise ``Refusal`` (``size_too_small``), which says the least, where the worst quality takes more than is
+    wanted."""
     if crf >= WORST and size > wanted * (1 + WITHIN):
         raise Refusal(
             "size_too_small",

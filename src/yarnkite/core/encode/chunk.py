@@ -58,8 +58,8 @@ def render_chunks(
 
     ``making`` may make pictures on several threads while the encoder works on those before, also beyond the end of a
     chunk; the bytes do not depend on how many. A file appears under its name only when it is complete, and after its
-    reduced copies and its proof. ``on_frame`` is told how many frames of a chunk are done; what it raises ends the work. Raises
-    ``UnreadableStill`` or ``DiskFull``.
+    reduced copies and its proof. ``on_frame`` is told how many frames of a chunk are done; what it raises ends the
+    work. Raises ``UnreadableStill`` or ``DiskFull``.
     """
     wanted = {task.chunk.key: task for task in tasks}.values()
     todo = [task for task in wanted if not task.chunk.is_in(folder)]
@@ -74,12 +74,14 @@ def render_chunks(
 
 
 def copies_of(task: ChunkTask, read: Read = read_still) -> Copies:
-    """Paint the frames of a task and return their reduced copies alone, to hold a file against that was made of them."""
+    """Paint the frames of a task and return their reduced copies alone, to hold a file against that was made of
+    them."""
     return Copies(np.stack([one.copy for one in rendered_frames([task], read)]))
 
 
 def _prove(path: Path, task: ChunkTask, copies: Sequence[EightBit], target: Path, threads: int) -> None:
-    """Keep what decoding a chunk gives beside it, before it has its name; loops and files of frames are proven as a whole."""
+    """Keep what decoding a chunk gives beside it, before it has its name; loops and files of frames are proven as a
+    whole."""
     target.unlink(missing_ok=True)
     if (
         format_of(task.encode).way == "joined"
@@ -100,7 +102,8 @@ def write_chunk(
     frames: Iterable[av.VideoFrame | bytes],
     on_frame: Callable[[int], None] = lambda done: None,
 ) -> None:
-    """Write ready frames into a file as a task says: a short video, or, where each is a file, all of them in one archive."""
+    """Write ready frames into a file as a task says: a short video, or, where each is a file, all of them in one
+    archive."""
     format = format_of(task.encode)
     if format.way != "numbered":
         options = SAME_BYTES if format.chunk_container == "matroska" else {}

@@ -19,12 +19,13 @@ _BLACK = 20
 # No encoder is off by so much all over a sixteenth of a reduced frame; what is lost on the way is.
 _DAMAGED = 12
 _PART_BELOW = 0.4
-# What is lost on the way to a file is lost both ways: no sixteenth of a frame becomes brighter or of another colour by more
-# than its format says, and all of it does not move.
+# What is lost on the way to a file is lost both ways: no sixteenth of a frame becomes brighter or of another colour by
+# more than its format says, and all of it does not move.
 _MOVED_PX, _FAIR = 0.6, 23
 # In a fade an encoder may go before or after it: as far as this towards a neighbour, and by no more than that.
 _TOWARDS, _MOST_TOWARDS = 0.6, 5.0
-# How far colour may be off here and there; and how much of a frame's colour may be, of its mean square, where there is some.
+# How far colour may be off here and there; and how much of a frame's colour may be, of its mean square, where there is
+# some.
 _OFF_COLOUR = 10
 _SOME_COLOUR, _MOST_LOST, _USUAL = 4.0, 0.6, 2.5
 
@@ -52,8 +53,8 @@ def is_exact(encode: Encode) -> bool:
 
 
 class Comparison:
-    """Takes decoded frames ``width`` wide in order; holds three copies at a time. Formats without loss give their pictures
-    back to the last step.
+    """Takes decoded frames ``width`` wide in order; holds three copies at a time. Formats without loss give their
+    pictures back to the last step.
     """
 
     def __init__(self, copies: Iterator[EightBit], encode: Encode, width: int) -> None:
@@ -133,8 +134,8 @@ class Comparison:
 
 
 def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit], within: float) -> float:
-    """Return by how much a part is darker (negative: brighter) than its own, the most of all that go towards no neighbour;
-    0 where no such part is off by more than ``within``.
+    """Return by how much a part is darker (negative: brighter) than its own, the most of all that go towards no
+    neighbour; 0 where no such part is off by more than ``within``.
     """
     mine = own.astype(np.float32)
     off = np.array(tile_means(mine - found))
@@ -148,7 +149,8 @@ def _unlike_any(own: EightBit, found: EightBit, beside: Sequence[EightBit], with
 
 
 def _colour_fault(own: Sequence[EightBit], found: Sequence[EightBit], within: float) -> str:
-    """Say what is wrong with the colour of a frame: with a part of it, or with how much there is of it, and where it points."""
+    """Say what is wrong with the colour of a frame: with a part of it, or with how much there is of it, and where it
+    points."""
     for mine, its in zip(own, found, strict=True):
         apart = mine.astype(np.float32) - its
         if (worst := max(tile_means(np.abs(apart)))) > _OFF_COLOUR + 2 * (within - _USUAL):

@@ -42,7 +42,8 @@ _START = re.compile(r"\d\d:[0-5]\d:[0-5]\d[:;]\d\d")
 
 
 class Aim(Frozen):
-    """What decides how large the file gets: a quality, a size, or a bit rate; ``most_mbits`` is never exceeded for long.
+    """What decides how large the file gets: a quality, a size, or a bit rate; ``most_mbits`` is never exceeded for
+    long.
 
     ``megabytes`` are 10^6 bytes, ``mbits`` and ``most_mbits`` 10^6 bits a second.
     """

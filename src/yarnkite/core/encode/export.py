@@ -58,7 +58,8 @@ def export_still(
 ) -> int:
     """Write one still into a new file; returns its bytes. ``correction`` is for one that is fitted.
 
-    A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or ``DiskFull``.
+    A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or
+    ``DiskFull``.
     """
     image = read_still(still).array if writing.fit is None else _fitted(still, writing.fit, correction)
     data = _encoded(image, writing, captured)

@@ -1,7 +1,7 @@
 """How bright a clip of high dynamic range is: measured on what it shows, and written where its stream says it.
 
-Sources: CTA-861.3 annex P (how content light levels are worked out), ITU-T H.265 D.2.35 (where they stand), ITU-R BT.2100-2
-table 4 (from signal to light). Whole numbers of cd/m².
+Sources: CTA-861.3 annex P (how content light levels are worked out), ITU-T H.265 D.2.35 (where they stand), ITU-R
+BT.2100-2 table 4 (from signal to light). Whole numbers of cd/m².
 """
 
 import mmap

@@ -107,7 +107,8 @@ def reduced(luma: NDArray[np.unsignedinteger], depth: int) -> EightBit:
 
 
 def coarser(part: EightBit, width: int) -> EightBit:
-    """Return part of a copy of a frame ``width`` samples wide averaged as far as copies of large frames are: over 8 × 8.
+    """Return part of a copy of a frame ``width`` samples wide averaged as far as copies of large frames are: over 8 ×
+    8.
 
     What an encoder leaves out is in single samples, and averages out; a small frame's copy has them nearly all.
     """
@@ -119,7 +120,8 @@ def coarser(part: EightBit, width: int) -> EightBit:
 
 
 def shift(one: EightBit, other: EightBit) -> tuple[float, float]:
-    """Return how far a copy lies from another across and down, in its samples, where that is little; 0 where nothing tells.
+    """Return how far a copy lies from another across and down, in its samples, where that is little; 0 where nothing
+    tells.
 
     By least squares on slopes: Lucas, Kanade, "An iterative image registration technique", 1981, one step for all.
     """

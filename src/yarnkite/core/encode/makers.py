@@ -1,7 +1,7 @@
 """What makes pixels and packets besides the recipe: libraries, decoders and typefaces, as one hash.
 
-It is part of every chunk's name: after an upgrade, or on a machine that lacks a library, other bytes would come under the
-same name.
+It is part of every chunk's name: after an upgrade, or on a machine that lacks a library, other bytes would come under
+the same name.
 """
 
 import platform

@@ -1,7 +1,7 @@
 """From the planes of a JPEG straight to a frame of video: each plane averaged by area onto its own grid.
 
-Colour of BT.709 depends on colour of BT.601 alone, and luma on luma and a little colour, so that both can be computed at
-the size of the frame: a third of the work of a way through RGB, and nothing is rounded in between.
+Colour of BT.709 depends on colour of BT.601 alone, and luma on luma and a little colour, so that both can be computed
+at the size of the frame: a third of the work of a way through RGB, and nothing is rounded in between.
 """
 
 from fractions import Fraction
@@ -34,8 +34,8 @@ _LUMA = (-0.118188, -0.212685)
 def frame_by_planes(spec: FrameSpec, samples: Samples = EIGHT) -> av.VideoFrame | None:
     """Return a frame in BT.709 made from the planes of its one still, or ``None`` where that is not possible.
 
-    It is for a still that is only cut and reduced; what is turned, bent, blended, adjusted in its light or sharpened needs
-    RGB, and so do samples of more than 10 bits or with colour at full size.
+    It is for a still that is only cut and reduced; what is turned, bent, blended, adjusted in its light or sharpened
+    needs RGB, and so do samples of more than 10 bits or with colour at full size.
 
     Raises
     ------

@@ -35,8 +35,8 @@ _PIXEL_DEPTHS: dict[str, Depth] = {"p": 8, "p10le": 10, "p12le": 12, "p16le": 16
 class Facts:
     """What a clip holds: every frame decoded and counted, sizes in pixels, length in exact seconds.
 
-    ``chapters`` are their names and the seconds they begin at, ``tick`` is the length, in seconds, of the steps times are
-    written in; ``rate`` is 0 where frames are not evenly apart, to half a tick.
+    ``chapters`` are their names and the seconds they begin at, ``tick`` is the length, in seconds, of the steps times
+    are written in; ``rate`` is 0 where frames are not evenly apart, to half a tick.
     """
 
     frames: int
@@ -61,7 +61,8 @@ class Facts:
 
 @dataclass(frozen=True)
 class SoundFacts:
-    """What the sound of a clip holds, all of it decoded: ``gaps`` is how often a packet does not follow on the one before."""
+    """What the sound of a clip holds, all of it decoded: ``gaps`` is how often a packet does not follow on the one
+    before."""
 
     codec: str
     rate: int
@@ -81,9 +82,9 @@ def probe(
 ) -> Facts:
     """Open a clip and decode all of it; raises ``av.error.FFmpegError`` or ``ValueError`` if it cannot be read.
 
-    ``plan`` tells how pictures that are files each were written and which rate to look for, ``compare`` gets each frame,
-    reduced, and ``listen`` the sound as a player hears it. ``times`` are when the frames of a video are shown, in its
-    ticks, where it is proven already which these are: then none is decoded.
+    ``plan`` tells how pictures that are files each were written and which rate to look for, ``compare`` gets each
+    frame, reduced, and ``listen`` the sound as a player hears it. ``times`` are when the frames of a video are shown,
+    in its ticks, where it is proven already which these are: then none is decoded.
     """
     with path.open("rb") as file:
         head = file.read(16)
@@ -203,7 +204,8 @@ def _said_length(metadata: Mapping[str, str]) -> Fraction | None:
 
 
 def _container(path: Path, name: str) -> str:
-    """Return which container a file is; what one reader reads under one name is told apart by its first box or its type."""
+    """Return which container a file is; what one reader reads under one name is told apart by its first box or its
+    type."""
     with path.open("rb") as file:
         head = file.read(4096)
     if "mp4" in name:

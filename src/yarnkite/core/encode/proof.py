@@ -1,7 +1,8 @@
-"""The proof of a chunk: it is decoded where it was made, right after that, and every frame is compared with its picture.
+"""The proof of a chunk: it is decoded where it was made, right after that, and every frame is compared with its
+picture.
 
-A file that is joined from proven chunks need not be decoded again to be known: it holds the same packets, in the same order
-and shown in the same order, under the same headers. A file of which that is not so is decoded as a whole.
+A file that is joined from proven chunks need not be decoded again to be known: it holds the same packets, in the same
+order and shown in the same order, under the same headers. A file of which that is not so is decoded as a whole.
 """
 
 import json
@@ -95,8 +96,8 @@ def proof_of(path: Path, encode: Encode, size: Size, copies: Sequence[EightBit],
 
 
 def times_if_proven(path: Path, proofs: Sequence[Proof | None]) -> "array[int] | None":
-    """Return when each frame of a file is shown, in its own ticks and in order, if it holds the packets of proven chunks,
-    all of them and no others; else ``None``.
+    """Return when each frame of a file is shown, in its own ticks and in order, if it holds the packets of proven
+    chunks, all of them and no others; else ``None``.
 
     Raises ``FFmpegError`` for a file that cannot be read.
     """

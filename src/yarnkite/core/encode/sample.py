@@ -1,4 +1,5 @@
-"""A sample of a clip's frames, painted anew: what was rendered is held against pictures that owe nothing to its rendering.
+"""A sample of a clip's frames, painted anew: what was rendered is held against pictures that owe nothing to its
+rendering.
 
 Each is made by a painter of its own, from the original files and by way of RGB, whatever way the rendering took.
 """
@@ -37,9 +38,9 @@ class Sampled:
 
 
 def sample_of(source: FrameSource, mark: str) -> list[Sampled]:
-    """Choose frames of a source, at least four where it has so many: the first and the last, those at borders, one amid those
-    that are made alike, with the same titles for instance, and others that ``mark`` chooses, so that the same clip has the
-    same sample.
+    """Choose frames of a source, at least four where it has so many: the first and the last, those at borders, one amid
+    those that are made alike, with the same titles for instance, and others that ``mark`` chooses, so that the same
+    clip has the same sample.
     """
     count = len(source)
     chosen = {0, count - 1} if count else set()
@@ -56,7 +57,8 @@ def sample_of(source: FrameSource, mark: str) -> list[Sampled]:
 
 
 def _amid_stretches(source: FrameSource) -> list[int]:
-    """Return a frame in the middle of each stretch of frames that are made alike, of a few of them; none where all are."""
+    """Return a frame in the middle of each stretch of frames that are made alike, of a few of them; none where all
+    are."""
     ends = [0]
     for _, alike in groupby(range(len(source)), key=lambda frame: _made_of(source.spec(frame))):
         ends.append(ends[-1] + sum(1 for _ in alike))

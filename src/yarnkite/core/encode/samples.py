@@ -9,7 +9,8 @@ Depth = Literal[8, 10, 12, 16]
 
 @dataclass(frozen=True)
 class Samples:
-    """``chroma`` as written since ITU-R BT.601: 4:2:0 halves colour both ways, 4:2:2 from left to right, 4:4:4 neither."""
+    """``chroma`` as written since ITU-R BT.601: 4:2:0 halves colour both ways, 4:2:2 from left to right, 4:4:4
+    neither."""
 
     chroma: Chroma = "420"
     depth: Depth = 8

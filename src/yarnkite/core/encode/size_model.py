@@ -25,9 +25,11 @@ FINE, COARSE = 1920, 640
 PLACES = 3
 STILLS_AT_EACH = 4
 _CRF = 18
-# Clips turned out larger than a few neighbouring stills, read from reduced copies, let expect: by so much in the middle.
+# Clips turned out larger than a few neighbouring stills, read from reduced copies, let expect: by so much in the
+# middle.
 _USUALLY = 1.4
-# How much of what is estimated clips take: of stills of which nothing is known (fog, or leaves in wind), and by a few of them.
+# How much of what is estimated clips take: of stills of which nothing is known (fog, or leaves in wind), and by a few
+# of them.
 _SPREAD_OF_ANY, _SPREAD_OF_ITS_STILLS = (0.1, 2.0), (0.5, 2.0)
 
 
@@ -65,8 +67,8 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
     """Estimate the size of a clip, ``changing`` of whose frames show something new, from what its shot's frames weigh.
 
     Each chunk begins with a whole frame; a held still costs next to nothing after its first frame; x264 halves its
-    output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little. Other formats
-    take so many times what H.264 does. It is a first word, said at once: ``sizes`` measures the clip itself.
+    output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little. Other
+    formats take so many times what H.264 does. It is a first word, said at once: ``sizes`` measures the clip itself.
     """
     size, pace, format = decisions.fit.size, decisions.pace, format_of(decisions.encode)
     whole = -(-frames // (nominal(pace.written_rate) * CHUNK_SECONDS))
@@ -85,8 +87,8 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
 
 
 def known_bytes(encode: Encode, seconds: Fraction, measured: int | None) -> int | None:
-    """Return how many bytes a clip will take as far as that is known: as measured on it, or as wanted where a size or a bit
-    rate is; ``None`` where only an estimate is left.
+    """Return how many bytes a clip will take as far as that is known: as measured on it, or as wanted where a size or a
+    bit rate is; ``None`` where only an estimate is left.
     """
     wanted = format_of(encode).wanted_total(encode, float(seconds))
     return measured or (None if wanted is None else round(wanted))

@@ -3,8 +3,8 @@
 Nearly all of a clip is encoded quickly at a small size, which tells how what its frames take is spread over it. Short
 stretches all along it are encoded as they will be. What the whole takes follows from the two (a regression estimator:
 Cochran, "Sampling techniques", 1977, chapter 7), apart for frames coded by themselves and for those coded as changes: a
-share of what a quick frame takes, and beside it what it does not show, as noise, which goes over from one stretch to the
-next and grows with dusk.
+share of what a quick frame takes, and beside it what it does not show, as noise, which goes over from one stretch to
+the next and grows with dusk.
 """
 
 import io
@@ -61,7 +61,8 @@ class Weights:
 
 @dataclass(frozen=True)
 class Sample:
-    """What the beginning of a chunk takes in a format, and what the same frames weigh; times are of one core, in seconds."""
+    """What the beginning of a chunk takes in a format, and what the same frames weigh; times are of one core, in
+    seconds."""
 
     number: int
     first_bytes: float
@@ -201,7 +202,8 @@ def _looped(task: ChunkTask, pictures: Sequence[ImageArray]) -> list[int]:
 
 
 def expected(format: Format, samples: Sequence[Sample], weights: Sequence[Weights], frames: int) -> Expected:
-    """Return what a clip of so many frames is expected to take; ``weights`` are of all its chunks or of evenly spread ones."""
+    """Return what a clip of so many frames is expected to take; ``weights`` are of all its chunks or of evenly spread
+    ones."""
     seconds = sum(one.render_s + one.encode_s for one in samples) / max(1, sum(one.frames for one in samples))
     numbers = [one.number for one in weights]
     every = sum(len(one.each) for one in weights)
@@ -248,7 +250,8 @@ def _taken(share: float, beside: float, weight: float, count: int) -> float:
 
 
 def ordinary_core_s(format: Format, size: Size) -> float:
-    """Return how long one core usually takes for a frame, until it is measured: reading and drawing it, and its encoder."""
+    """Return how long one core usually takes for a frame, until it is measured: reading and drawing it, and its
+    encoder."""
     share = size.width * size.height / (1920 * 1080)
     return share / format.fps + 0.15 * sqrt(share)
 

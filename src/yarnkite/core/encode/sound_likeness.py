@@ -1,4 +1,5 @@
-"""Likeness of sound: what is heard of a finished file against the mix it is to have, a quarter of a second at a time."""
+"""Likeness of sound: what is heard of a finished file against the mix it is to have, a quarter of a second at a
+time."""
 
 from dataclasses import dataclass
 
@@ -9,13 +10,14 @@ from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.loudness import Readable
 from yarnkite.core.sound.stored import CHANNELS, Wave
 
-# A codec that leaves out what is hardly heard keeps the wave itself below some 2 kHz: means of so many samples are compared.
+# A codec that leaves out what is hardly heard keeps the wave itself below some 2 kHz: means of so many samples are
+# compared.
 _AVERAGED = 12
 # Slow swaying, below some 40 Hz, is nothing that is heard, and not every codec keeps it.
 _SLOW = 101
 _PART = RATE // 4
-# What differs may have this share of the power of what is planned; of what is loud beside it, or higher, which hides it; and
-# this much where hardly anything is heard.
+# What differs may have this share of the power of what is planned; of what is loud beside it, or higher, which hides
+# it; and this much where hardly anything is heard.
 _MOST_APART, _BESIDE, _HIGHER, _NOTHING = 0.5, 0.01, 0.03, 10 ** (-80 / 10)
 # All of a sound together is as planned to this share of its power: sides that are exchanged differ by little of it.
 _LEAST_OVER_ALL = 0.88
@@ -25,7 +27,8 @@ _STEP = 2.0**-22
 
 @dataclass(frozen=True)
 class SoundEvidence:
-    """What comparing a sound gave: how many samples, the least share of a part's power that is as planned, where that is.
+    """What comparing a sound gave: how many samples, the least share of a part's power that is as planned, where that
+    is.
 
     ``fault`` is the sample at which the first part begins that is not as planned.
     """
@@ -56,7 +59,8 @@ class SoundComparison:
             self._waiting, self._length = [every[RATE:]], len(every) - RATE
 
     def result(self) -> SoundEvidence:
-        """Compare what is left, and return what was found; a file may go on a little beyond its sound, and is silent there."""
+        """Compare what is left, and return what was found; a file may go on a little beyond its sound, and is silent
+        there."""
         if self._length:
             self._compare(np.concatenate(self._waiting)[: max(0, self._planned.total - self._first)])
             self._waiting, self._length = [], 0

@@ -25,7 +25,8 @@ _FLAC_PEAK = 2**31 - 1
 
 @dataclass(frozen=True)
 class SoundCodec:
-    """How sound is written: FFmpeg's names of what encodes it, of what is found, of its samples, and of a file of it alone."""
+    """How sound is written: FFmpeg's names of what encodes it, of what is found, of its samples, and of a file of it
+    alone."""
 
     encoder: str
     name: str

@@ -68,8 +68,8 @@ class Verdict:
         lowest_at = evidence.lowest_at
         at = timecode_from(start, lowest_at, plan.rate) if start else timecode(lowest_at, plan.rate)
         return (
-            f"{evidence.frames:,} frames compared in light and colour, lowest likeness {evidence.lowest:.3f} at {at}, mean "
-            f"{evidence.mean:.3f}{anew}"
+            f"{evidence.frames:,} frames compared in light and colour, lowest likeness {evidence.lowest:.3f} at {at}, "
+            f"mean {evidence.mean:.3f}{anew}"
         )
 
     def _said_of_sound(self) -> str:
@@ -88,12 +88,13 @@ def verified(
     anew: Mapping[int, EightBit] = MappingProxyType({}),
     chapters: Sequence[Chapter] = (),
 ) -> Verdict:
-    """Compare each frame of a finished clip with the copy kept while rendering, its sound with the mix, all facts with the plan.
+    """Compare each frame of a finished clip with the copy kept while rendering, its sound with the mix, all facts with
+    the plan.
 
     What was decoded and compared as its chunks were made is not decoded again, where the file holds the same packets.
-    ``folder`` has the chunks, their copies and proofs; ``anew`` are copies of some frames that were painted anew, by number, which
-    the rendered ones are held against. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be read, or
-    (``chunks_differ``) for copies that cannot.
+    ``folder`` has the chunks, their copies and proofs; ``anew`` are copies of some frames that were painted anew, by
+    number, which the rendered ones are held against. Raises ``Refusal`` (``clip_damaged``) for a file that cannot be
+    read, or (``chunks_differ``) for copies that cannot.
     """
     heard = (
         SoundComparison(plan.sound.mix, lossless=plan.sound.codec in LOSSLESS)
@@ -128,8 +129,8 @@ def verified(
 def _proven(
     path: Path, plan: RenderPlan, parts: Sequence[Chunk], folder: Path, anew: Mapping[int, EightBit]
 ) -> tuple[Evidence, list[Difference], Sequence[int]] | None:
-    """Return what is known of a file that holds exactly the packets of proven chunks, and when its frames are shown, in its
-    ticks; ``None`` for any other file.
+    """Return what is known of a file that holds exactly the packets of proven chunks, and when its frames are shown, in
+    its ticks; ``None`` for any other file.
     """
     if format_of(plan.encode).way != "joined":
         return None

@@ -21,8 +21,8 @@ _SPANS = 219, 224
 def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicRange = "standard") -> av.VideoFrame:
     """Return a picture as a frame of video.
 
-    What has more bits than a video of 8 is dithered by an ordered matrix (Bayer 1973), the same for every frame, so that
-    a slow slope has no steps; all else is rounded.
+    What has more bits than a video of 8 is dithered by an ordered matrix (Bayer 1973), the same for every frame, so
+    that a slow slope has no steps; all else is rounded.
 
     Parameters
     ----------

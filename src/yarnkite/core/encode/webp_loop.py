@@ -1,7 +1,7 @@
 """A loop as an animated WebP (RFC 9649), every frame encoded by itself.
 
-An encoder that sends only what changed shows again what changed by a few steps: slow light would go in jumps, and stay off by
-six steps over whole parts of a frame.
+An encoder that sends only what changed shows again what changed by a few steps: slow light would go in jumps, and stay
+off by six steps over whole parts of a frame.
 """
 
 import io

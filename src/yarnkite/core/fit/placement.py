@@ -187,7 +187,8 @@ def _placed(width: int, height: int, fit: Fit) -> Placement:
 
 
 def _same_view(width: int, height: int, usual: Shape, fit: Fit) -> Placement | None:
-    """Place a still as if it were cut from the middle of a usual one, or return ``None`` if that leaves a part empty."""
+    """Place a still as if it were cut from the middle of a usual one, or return ``None`` if that leaves a part
+    empty."""
     if (width > height) != (usual[0] > usual[1]):
         return None
     wanted = _placed(*usual, fit)

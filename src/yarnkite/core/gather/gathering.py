@@ -107,8 +107,8 @@ def _copy(file: OpenedFile, header: Header, target: Path) -> None:
         if before.captured is None or before.captured != header.captured:
             raise UnreadableStill(
                 OTHER_PICTURE,
-                f"“{file.path.name}” is another picture than the one that was copied under this name. Gather its folder "
-                "as a shot of its own.",
+                f"“{file.path.name}” is another picture than the one that was copied under this name. Gather its "
+                "folder as a shot of its own.",
             )
     with completed(target, durable=True, modified_ns=file.modified_ns) as unfinished:
         file.handle.seek(0)

@@ -71,7 +71,8 @@ class Growth:
 
 
 def has_end(path: Path) -> bool | None:
-    """Tell whether a file has the end its kind must have; ``None`` for kinds without one, and files that cannot be read."""
+    """Tell whether a file has the end its kind must have; ``None`` for kinds without one, and files that cannot be
+    read."""
     try:
         with path.open("rb") as file:
             head = file.read(8)

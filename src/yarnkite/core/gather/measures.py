@@ -98,7 +98,8 @@ def _bands(image: EightBit) -> EightBit:
 
 
 def _detail(grey: EightBit) -> float:
-    """Return the mean amount of detail between neighbouring pixels; a gain in exposure changes it alike at any scale."""
+    """Return the mean amount of detail between neighbouring pixels; a gain in exposure changes it alike at any
+    scale."""
     return float(cv2.norm(cv2.Laplacian(grey, cv2.CV_16S), cv2.NORM_L1)) / grey.size
 
 

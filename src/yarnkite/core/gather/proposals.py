@@ -141,7 +141,8 @@ def _other_shapes(stills: dict[int, StillFacts]) -> list[_Found]:
         indices = [index for index, still in stills.items() if (still.width, still.height) == (width, height)]
         upright = (width < height) != (usual_width < usual_height)
         what = ("upright" if width < height else "lying") if upright else f"{width} × {height} pixels"
-        said = f"{_count(indices, 'is', 'are')} {what} among {usual_width} × {usual_height}: “{_file(stills[indices[0]])}”."
+        first = _file(stills[indices[0]])
+        said = f"{_count(indices, 'is', 'are')} {what} among {usual_width} × {usual_height}: “{first}”."
         result.append((indices, "another shape", said, "own shot" if len(indices) >= _FEW else "set aside", what))
     return result
 

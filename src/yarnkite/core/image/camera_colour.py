@@ -1,4 +1,5 @@
-"""Camera colour: how the linear colours a sensor saw become sRGB, apart from reading them, so that it can be changed."""
+"""Camera colour: how the linear colours a sensor saw become sRGB, apart from reading them, so that it can be
+changed."""
 
 from dataclasses import dataclass
 

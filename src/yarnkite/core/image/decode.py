@@ -87,7 +87,8 @@ def check_same(still: Still, file: OpenedFile) -> None:
 
 
 def is_as_gathered(still: Still, size: int, modified_ns: int, changed_ns: int) -> bool:
-    """Tell whether a file's size and times are those of a still's file when it was gathered, as far as they were noted."""
+    """Tell whether a file's size and times are those of a still's file when it was gathered, as far as they were
+    noted."""
     if still.bytes is None:
         return True
     same = (still.bytes, still.modified_ns) == (size, modified_ns)

@@ -36,7 +36,8 @@ class Header:
     Width and height are upright, in pixels; ``exposure_s`` is in seconds, ``aperture`` an f-number, ``sensitivity``
     by ISO 12232, ``camera`` names the very body where it gives its number. ``profile`` is kept only if it is not sRGB.
     ``white`` is the XYZ of the light a raw file
-    says it was taken in. ``progressive`` says that a JPEG must be held whole to be decoded, ``segment_bytes`` what a TIFF's largest strip takes.
+    says it was taken in. ``progressive`` says that a JPEG must be held whole to be decoded, ``segment_bytes`` what a
+    TIFF's largest strip takes.
     """
 
     kind: Kind

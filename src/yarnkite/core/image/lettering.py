@@ -1,4 +1,5 @@
-"""Lettering: lines of text as a picture of their coverage, shaped for any script, in typefaces that come as Debian packages."""
+"""Lettering: lines of text as a picture of their coverage, shaped for any script, in typefaces that come as Debian
+packages."""
 
 import unicodedata
 from dataclasses import dataclass
@@ -168,7 +169,8 @@ def _is_strong(letter: str) -> bool:
 
 
 def _font_for(letter: str, face: Face, before: str) -> str | None:
-    """Return the font a letter is drawn with: that of the letter before, if it has it, else the face's own or another."""
+    """Return the font a letter is drawn with: that of the letter before, if it has it, else the face's own or
+    another."""
     own = _file(FILES[face])
     code = ord(letter)
     if letter.isspace() or unicodedata.category(letter) in ("Mn", "Me", "Cf"):
@@ -195,7 +197,8 @@ def _font(file: str, size_px: float) -> ImageFont.FreeTypeFont:
     except OSError:
         raise Refusal(
             "no_typefaces",
-            f"The typeface {Path(file).name} is not installed. Start the program by ./run, which installs what is missing.",
+            f"The typeface {Path(file).name} is not installed. Start the program by ./run, which installs what is "
+            "missing.",
         ) from None
 
 

@@ -82,8 +82,8 @@ def developed(pixels: Pixels) -> Pixels:
 def base_curve(light: Floats) -> NDArray[np.float64]:
     """Return the light that is shown for a sensor's light, 1 where its least sensitive colour clips.
 
-    A sensor leaves room for highlights that a camera's own pictures do not show: mid greys are raised by two thirds of a
-    stop, what is brighter rolls off towards white, which is reached four times beyond 1.
+    A sensor leaves room for highlights that a camera's own pictures do not show: mid greys are raised by two thirds of
+    a stop, what is brighter rolls off towards white, which is reached four times beyond 1.
     """
     raised = np.asarray(light, float) * _RAISED
     over = np.maximum(raised - _KNEE, 0) / (1 - _KNEE)

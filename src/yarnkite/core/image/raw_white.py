@@ -15,8 +15,8 @@ _COLOR_MATRICES, _AS_SHOT_NEUTRAL = (50722, 50721), 50728
 def white_of(raw: rawpy.RawPy, tags: Mapping[int, Any]) -> tuple[float, float, float] | None:
     """Return the XYZ, Y = 1, of what the camera took for white, or ``None`` where it says too little.
 
-    ``tags`` are those of a file that has them, such as a DNG. Source: DNG 1.4, chapter 6 (the neutral of the camera, led
-    through the inverse of the matrix from XYZ).
+    ``tags`` are those of a file that has them, such as a DNG. Source: DNG 1.4, chapter 6 (the neutral of the camera,
+    led through the inverse of the matrix from XYZ).
     """
     factors = np.array(raw.camera_whitebalance[:3], float)
     neutral = _numbers(tags.get(_AS_SHOT_NEUTRAL), 3)

@@ -183,6 +183,7 @@ def _encode_deep(light, bits, base, slope, result):  # type: ignore[no-untyped-d
         else:
             segment = np.int64(bits[i] >> np.uint32(_SHIFT)) - first
             begin = np.int64(bits[i]) & ((1 << _SHIFT) - 1)
-            # How far the light lies beyond the beginning of its segment: what the bits below the leading ones are worth.
+            # How far the light lies beyond the beginning of its segment: what the bits below the leading ones are
+            # worth.
             beyond = light[i] * np.float32(begin) / np.float32((np.int64(bits[i]) & 0x7FFFFF) | 0x800000)
             result[i] = np.uint16(base[segment] + slope[segment] * beyond + np.float32(0.5))

@@ -1,4 +1,5 @@
-"""TIFF files with more than eight bits a sample: what they say, and their samples, read strip by strip or tile by tile."""
+"""TIFF files with more than eight bits a sample: what they say, and their samples, read strip by strip or tile by
+tile."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -90,7 +91,8 @@ def read_sixteen(file: BinaryIO, name: str) -> SixteenBit:
 
 
 def _parts(tiff: tifffile.TiffFile, page: Any) -> Iterator[tuple[int, int, int, Samples]]:
-    """Yield the plane, top, left and samples, shape (height, width, samples), of one part of a picture after another."""
+    """Yield the plane, top, left and samples, shape (height, width, samples), of one part of a picture after
+    another."""
     if _lies_plain(page):
         yield from _bands(tiff, page)
         return
@@ -103,7 +105,8 @@ def _parts(tiff: tifffile.TiffFile, page: Any) -> Iterator[tuple[int, int, int, 
 
 
 def _lies_plain(page: Any) -> bool:
-    """Tell whether a picture's samples lie in the file one after another as they are, so that a few rows can be read."""
+    """Tell whether a picture's samples lie in the file one after another as they are, so that a few rows can be
+    read."""
     return bool(page.is_contiguous and page.predictor == 1 and page.fillorder == 1 and not page.is_tiled)
 
 

@@ -30,8 +30,9 @@ class View:
     """``source``, turned about its centre by ``angle`` degrees, is shown at ``target``.
 
     ``source`` and ``whole``, where the still itself lies, are in pixels of the array; ``target`` is in pixels of the
-    grid. The lens straightens the whole, by hand and by its profile; red and blue are enlarged by ``channels``. ``laid``
-    leads points that are shown to those of the straightened still, by rows, in half diagonals about its middle.
+    grid. The lens straightens the whole, by hand and by its profile; red and blue are enlarged by ``channels``.
+    ``laid`` leads points that are shown to those of the straightened still, by rows, in half diagonals about its
+    middle.
     """
 
     source: Rect

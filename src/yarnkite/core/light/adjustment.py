@@ -121,7 +121,8 @@ _NO_GRADE = GradeNumbers()
 
 @dataclass(frozen=True)
 class _Sheet:
-    """What a picture is graded on: the light it is balanced for, its pixels for each of the clip, and how wide it is."""
+    """What a picture is graded on: the light it is balanced for, its pixels for each of the clip, and how wide it
+    is."""
 
     mired: float
     scale: float

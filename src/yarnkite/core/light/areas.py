@@ -34,7 +34,8 @@ class Gradient(Frozen):
 
 
 class Ellipse(Frozen):
-    """An ellipse around (x, y); radii are shares of the still's width and height, ``angle_deg`` turns it with the clock.
+    """An ellipse around (x, y); radii are shares of the still's width and height, ``angle_deg`` turns it with the
+    clock.
 
     ``softness`` is how far in from its edge it thins out, 1 as far as its middle.
     """

@@ -16,7 +16,8 @@ _RIM_LIGHTNESS, _RIM_COLOUR = 0.72, 0.13
 
 @dataclass(frozen=True)
 class Spot:
-    """Colours of a picture that are alike: their hue in degrees, how far out they lie, 0 … 1, how they look, their share."""
+    """Colours of a picture that are alike: their hue in degrees, how far out they lie, 0 … 1, how they look, their
+    share."""
 
     hue: float
     reach: float

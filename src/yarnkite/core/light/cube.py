@@ -18,7 +18,8 @@ _MOST_PACKED = 3_000_000
 
 
 class ColourTable(Frozen):
-    """A table of colours with ``side`` corners a side; ``packed`` has its code values of 16 bits, compressed, as text."""
+    """A table of colours with ``side`` corners a side; ``packed`` has its code values of 16 bits, compressed, as
+    text."""
 
     side: Annotated[int, Field(ge=2, le=LARGEST_SIDE)]
     packed: Annotated[str, StringConstraints(max_length=_MOST_PACKED)]

@@ -1,8 +1,8 @@
 """Even light: the gain each still needs so that the light of a shot goes its way smoothly.
 
 Two things are told apart. *Flicker* goes up and down from still to still, in most of the picture alike. A *step* of the
-camera's exposure is there at once and for good. Both are measured block by block and by medians, so that who walks through
-a third of the picture does not pull the light about.
+camera's exposure is there at once and for good. Both are measured block by block and by medians, so that who walks
+through a third of the picture does not pull the light about.
 """
 
 from dataclasses import dataclass, field, replace
@@ -39,7 +39,8 @@ _QUICK = 30.0
 # A step of colour from so many stops, and the most that a colour is raised.
 _COLOUR_STEP, _MOST_COLOUR = 0.12, 3.0
 _FEWEST_BESIDE = 4
-# Courses that bands are told by take so many stills at least; what strays further than so many times the usual counts less.
+# Courses that bands are told by take so many stills at least; what strays further than so many times the usual counts
+# less.
 _SHORTEST_COURSE, _STRAYS = 30.0, 1.5
 
 
@@ -84,9 +85,10 @@ class Evening:
     """How a shot's light is made even, one value a still, in stops.
 
     ``measured`` is the light there is, ``planned`` the light there will be, ``gains`` what leads from one to the other;
-    ``period`` is how many stills the course of light was found to take for its ups and downs, ``flicker`` what is quicker than 30
-    stills, root mean square, before and after. ``colours`` are gains of red and blue, shape (stills, 2), ``colour_flicker``
-    as ``flicker``, of both together; ``bands`` the waves down and across, shape (stills, 17), empty where there are none.
+    ``period`` is how many stills the course of light was found to take for its ups and downs, ``flicker`` what is
+    quicker than 30 stills, root mean square, before and after. ``colours`` are gains of red and blue, shape (stills,
+    2), ``colour_flicker`` as ``flicker``, of both together; ``bands`` the waves down and across, shape (stills, 17),
+    empty where there are none.
     """
 
     measured: Floats

@@ -29,7 +29,8 @@ _HUE_STEPS = 64
 
 @dataclass(frozen=True)
 class DrawnMask:
-    """How much of each pixel belongs to an area, 0 … 1, shape as its map; outside of ``rows`` and ``columns`` nothing."""
+    """How much of each pixel belongs to an area, 0 … 1, shape as its map; outside of ``rows`` and ``columns``
+    nothing."""
 
     shares: Plane
     rows: tuple[int, int]
@@ -167,7 +168,8 @@ def limited(shares: Plane, mask: Mask, codes: SixteenBit) -> Plane:
 
 
 def _hue_table(hue: float, width: float) -> Plane:
-    """Return how much a colour is of a hue, by how far its red and its blue lie from its green: shape (steps, steps)."""
+    """Return how much a colour is of a hue, by how far its red and its blue lie from its green: shape (steps,
+    steps)."""
     differences = np.linspace(-1, 1, _HUE_STEPS)
     red, blue = np.meshgrid(differences, differences, indexing="ij")
     green = np.clip(0.5 - (red + blue) / 3, 0, 1)

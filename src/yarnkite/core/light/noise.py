@@ -1,7 +1,8 @@
 """Noise: grain of brightness and of colour in one still, and what averages out over several.
 
-In one still it is told from detail by its strength, which is measured (Immerkær 1996, by medians). Over time each pixel is
-averaged with those of the stills before and after it, as far as they differ by no more than noise does: what moves stays.
+In one still it is told from detail by its strength, which is measured (Immerkær 1996, by medians). Over time each pixel
+is averaged with those of the stills before and after it, as far as they differ by no more than noise does: what moves
+stays.
 """
 
 from collections.abc import Sequence

@@ -1,7 +1,8 @@
 """Surface: contrast among neighbours, haze, and fringes of colour, on code values of 16 bits.
 
 What is near and far in a picture is told by an edge-keeping mean, the guided filter (He, Sun and Tang 2013), from a
-reduced copy of the luma (He and Sun 2015), so that no halos lie beside edges and large radii cost no more than small ones.
+reduced copy of the luma (He and Sun 2015), so that no halos lie beside edges and large radii cost no more than small
+ones.
 """
 
 import cv2

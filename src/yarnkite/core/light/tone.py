@@ -40,7 +40,8 @@ def tone_table(contrast: float, pulls: Pulls, black: float, white: float, soften
 
 
 def between_ends(codes: Values, black: float, white: float) -> Values:
-    """Return code values 0 … 1 with other ends: what is as dark as ``black`` is 0, what is as bright as 1 - ``white`` 1.
+    """Return code values 0 … 1 with other ends: what is as dark as ``black`` is 0, what is as bright as 1 - ``white``
+    1.
 
     Below 0 they draw the ends in instead: black becomes as bright, white as dark.
     """

@@ -55,10 +55,10 @@ class HeldPoint(Frozen):
 class Steady(Frozen):
     """How stills are laid against each other.
 
-    Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size`` and
-    ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so many
-    stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it is, or
-    goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
+    Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size``
+    and ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so
+    many stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it
+    is, or goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
 
     ``share`` is how much of it is done; ``most_lost`` the share of the edge that gliding may cost on each side.
     ``upright`` levels the horizon, where it was found; ``edges`` are cropped, or filled from stills before and after.

@@ -22,7 +22,8 @@ _SWINGS, _FEWEST_SWINGS = 4, 3
 
 
 def courses(matrices: Floats) -> Floats:
-    """Return what maps of shift, turn and size do: shift right and down, turn (radians), logarithm of size, (stills, 4)."""
+    """Return what maps of shift, turn and size do: shift right and down, turn (radians), logarithm of size, (stills,
+    4)."""
     plain = matrices / matrices[:, 2:, 2:]
     turn = np.unwrap(np.arctan2(plain[:, 1, 0] - plain[:, 0, 1], plain[:, 0, 0] + plain[:, 1, 1]))
     size = np.log(np.sqrt(np.abs(np.linalg.det(plain[:, :2, :2]))))
@@ -75,7 +76,8 @@ def within(course: Floats, lengths: tuple[float, float, float], most_lost: float
 
 
 def _limits(half: Floats) -> Floats:
-    """Return how far the corners of the view move, right and down in turn, with each number of a course, shape (8, 4)."""
+    """Return how far the corners of the view move, right and down in turn, with each number of a course, shape (8,
+    4)."""
     rows = []
     for x, y in np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half:
         rows += [[1, 0, -y, x], [0, 1, x, y]]

@@ -29,7 +29,8 @@ def looked_in(stills: Sequence[T]) -> list[T]:
 def horizon(grey: EightBit) -> tuple[float, float]:
     """Return how far the horizon of a still is turned, in degrees with the clock, and 0 … 1 how much edges agree on it.
 
-    ``grey`` is its brightness, shape (height, width). Segments are found as von Gioi et al. (2010) do; each counts by its length.
+    ``grey`` is its brightness, shape (height, width). Segments are found as von Gioi et al. (2010) do; each counts by
+    its length.
     """
     height, width = grey.shape
     scale = min(1.0, LONG_SIDE / max(height, width))
@@ -55,7 +56,8 @@ def horizon(grey: EightBit) -> tuple[float, float]:
 
 
 def tilt_of(angles_deg: Sequence[float], trusts: Sequence[float], path_turns: Floats) -> float | None:
-    """Return by how much the horizon of a shot is turned with the clock where the camera's path has no turn, in radians.
+    """Return by how much the horizon of a shot is turned with the clock where the camera's path has no turn, in
+    radians.
 
     Parameters
     ----------

@@ -1,4 +1,5 @@
-"""How one still of a shot lies against another: corners followed by optical flow, and the simplest map that explains them.
+"""How one still of a shot lies against another: corners followed by optical flow, and the simplest map that explains
+them.
 
 Corners by Shi and Tomasi (1994), followed by pyramids of Lucas and Kanade (Bouguet 2001) there and back; what moves by
 itself is voted out (RANSAC, Fischler and Bolles 1981) and by Tukey's weights. Where too little holds, phase correlation
@@ -46,9 +47,9 @@ class PairMotion:
     """How a still lies against another: where a point of the first lies in the second.
 
     ``similar`` are the four numbers of the nearest map of shift, turn and size, ``numbers`` all eight of the simplest
-    one that explains what is seen, ``degrees`` how many of them count (0 for nothing moves). ``noise`` is how far single
-    corners are off it, in half diagonals, ``corners`` how many hold, ``share`` of those that were followed; all of it
-    is 0 where nothing was found.
+    one that explains what is seen, ``degrees`` how many of them count (0 for nothing moves). ``noise`` is how far
+    single corners are off it, in half diagonals, ``corners`` how many hold, ``share`` of those that were followed; all
+    of it is 0 where nothing was found.
     """
 
     similar: tuple[float, ...]

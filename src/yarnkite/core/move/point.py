@@ -1,8 +1,8 @@
 """A point of the scene, followed from still to still: where it is, and how sure that is.
 
-What surrounds the point is looked for near where the camera's movement leads it (normalised cross-correlation), and then
-laid onto it exactly (enhanced correlation coefficient, Evangelidis and Psarakis 2008). Where it is hidden it goes with the
-camera, until it is found again.
+What surrounds the point is looked for near where the camera's movement leads it (normalised cross-correlation), and
+then laid onto it exactly (enhanced correlation coefficient, Evangelidis and Psarakis 2008). Where it is hidden it goes
+with the camera, until it is found again.
 """
 
 from dataclasses import dataclass, replace
@@ -42,8 +42,9 @@ class Observation:
 class Tracked:
     """What is known of a point while it is followed.
 
-    ``patch`` is what surrounds it in the still it was seen in clearly, ``shape`` by how much that is turned and enlarged
-    since then, shape (2, 2); ``at`` is where it was last, in half diagonals, ``hidden`` for how many stills it was not seen.
+    ``patch`` is what surrounds it in the still it was seen in clearly, ``shape`` by how much that is turned and
+    enlarged since then, shape (2, 2); ``at`` is where it was last, in half diagonals, ``hidden`` for how many stills it
+    was not seen.
     """
 
     patch: Grey
@@ -155,7 +156,8 @@ def bridged(observations: Floats) -> Floats:
 
     Parameters
     ----------
-    observations : x, y, sure and, for the first still after hidden ones, x and y where the camera led it, shape (stills, 5)
+    observations : x, y, sure and, for the first still after hidden ones, x and y where the camera led it, shape
+        (stills, 5)
 
     Returns
     -------

@@ -31,7 +31,8 @@ NOTHING_LOST = Region(0.0, 0.0, 1.0, 1.0, 1.0)
 
 
 def outlines(maps: Floats, aspect: float) -> Floats:
-    """Return the corners of steadied stills, with the clock from the top left, shape (stills, 4, 2), in half diagonals."""
+    """Return the corners of steadied stills, with the clock from the top left, shape (stills, 4, 2), in half
+    diagonals."""
     half = half_sides(aspect)
     corners = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * half
     return np.asarray(mapped(maps[:, None], corners[None]))

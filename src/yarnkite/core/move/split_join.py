@@ -25,7 +25,8 @@ def move_of_part(move: Move, stills: Sequence[int], seen: Seen) -> Move:
 
 
 def move_of_both(move: Move, other: Move) -> Move:
-    """Return the movement of two shots joined: that of the first, its points held in the stills of the other as well."""
+    """Return the movement of two shots joined: that of the first, its points held in the stills of the other as
+    well."""
     steady, theirs = move.steady, other.steady.points
     if not steady.points or not theirs:
         return move

@@ -1,4 +1,5 @@
-"""Steadying: how every still of a shot is laid, from the camera's path, points that were followed, and what is wished."""
+"""Steadying: how every still of a shot is laid, from the camera's path, points that were followed, and what is
+wished."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -20,19 +20,22 @@ class ShotStills:
     aspect: float
 
     def anchors(self, point: HeldPoint) -> list[tuple[int, Floats]]:
-        """Return where a point was pointed at: positions and places in half diagonals; stills that are gone say nothing."""
+        """Return where a point was pointed at: positions and places in half diagonals; stills that are gone say
+        nothing."""
         places, half = {number: place for place, number in enumerate(self.ids)}, half_sides(self.aspect)
         known = [one for one in point.places if one.still in places]
         found = [(places[one.still], (np.array([one.x, one.y]) * 2 - 1) * half) for one in known]
         return sorted(found, key=lambda one: one[0])
 
     def track_name(self, point: HeldPoint) -> str:
-        """Return a digest of all that determines where a point is seen: the stills in order, and what was pointed at."""
+        """Return a digest of all that determines where a point is seen: the stills in order, and what was pointed
+        at."""
         said = (f"{self.fingerprints[place]} {at[0]:.6f} {at[1]:.6f}" for place, at in self.anchors(point))
         return digest("track", *said, "of", *self.fingerprints)
 
     def seen_at(self, observations: Floats) -> dict[int, Place]:
-        """Return where a point was seen, by still; ``observations`` are x, y (half diagonals) and sure, shape (stills, 3)."""
+        """Return where a point was seen, by still; ``observations`` are x, y (half diagonals) and sure, shape (stills,
+        3)."""
         half = half_sides(self.aspect)
         known = zip(self.ids, observations.astype(float), strict=True)
         places = {still: (at[:2] / half + 1) / 2 for still, at in known if at[2] > 0}

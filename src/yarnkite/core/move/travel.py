@@ -27,7 +27,8 @@ WHOLE: Sides = (0.0, 0.0, 1.0, 1.0)
 
 @dataclass(frozen=True)
 class Course:
-    """The view in each frame: its middle in shares of the turned still, its closeness and its level, shape (frames,)."""
+    """The view in each frame: its middle in shares of the turned still, its closeness and its level, shape
+    (frames,)."""
 
     x: Floats
     y: Floats
@@ -111,7 +112,8 @@ def placed(
 
 
 def confined(base: Placement, still: Shape, region: Sides | None) -> Placement:
-    """Return where a still lies by its fit, as much closer as it takes to stay inside a region of it; see ``placed``."""
+    """Return where a still lies by its fit, as much closer as it takes to stay inside a region of it; see
+    ``placed``."""
     if region is None:
         return base
     x, y = (float(one) for one in base.source.centre)

@@ -114,7 +114,8 @@ def to_otio(name: str, folder: str, stills: Sequence[Listed], rate: Fraction, mi
 
 
 def from_otio(text: str) -> ShotList:
-    """Read the stills of an OpenTimelineIO document in playing order, by their paths; gaps and transitions are passed over.
+    """Read the stills of an OpenTimelineIO document in playing order, by their paths; gaps and transitions are passed
+    over.
 
     Raises ``Refusal`` (``not_a_shot_list``) if it is no such document or has no image sequences.
     """

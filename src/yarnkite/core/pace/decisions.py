@@ -47,8 +47,8 @@ class Pace(Frozen):
     ``rate`` is how many frames are shown a second; each is written ``repeat`` times, so that a low rate becomes a
     standard one. ``hold`` is how many frames a still stays, ``last`` and ``longer`` are for single ones. ``blend``
     says what is shown between stills, ``shutter`` (degrees) over how much of a frame's time stills are averaged.
-    ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent. ``picked`` are the stills
-    that were picked: by id in a shot's decisions, by their slots in a recipe.
+    ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent. ``picked`` are the
+    stills that were picked: by id in a shot's decisions, by their slots in a recipe.
     """
 
     rate: Rate = parse_rate("25")

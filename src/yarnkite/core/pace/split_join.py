@@ -14,7 +14,8 @@ def pace_of_part(pace: Pace, mine: Collection[int]) -> Pace:
 
 
 def pace_of_both(pace: Pace, ids: Sequence[int], other: Pace, others: Sequence[int]) -> Pace:
-    """Return the pace of two shots joined; if some stills of one were picked, the other goes on using all of its own."""
+    """Return the pace of two shots joined; if some stills of one were picked, the other goes on using all of its
+    own."""
     longer = (*pace.longer, *other.longer)
     thin, theirs = pace.thin, other.thin
     if "picked" in (thin.way, theirs.way):

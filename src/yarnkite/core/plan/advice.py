@@ -97,7 +97,8 @@ def day_of(plan: PlannedShot) -> Day | None:
 
 @lru_cache(_REMEMBERED)
 def course_of(plan: PlannedShot) -> Course | None:
-    """Return how a clear sky's light goes over a plan, or ``None`` where place or start is open; at most three days of it."""
+    """Return how a clear sky's light goes over a plan, or ``None`` where place or start is open; at most three days of
+    it."""
     if plan.spot is None or plan.starts_at is None:
         return None
     length = timedelta(seconds=min(float(plan.sums.shooting_s), 3 * 86400))
@@ -105,7 +106,8 @@ def course_of(plan: PlannedShot) -> Course | None:
 
 
 def ends_at(plan: PlannedShot) -> datetime | None:
-    """Return when the last still of a plan is taken, aware, or ``None`` where its start is open or it ends after 2200."""
+    """Return when the last still of a plan is taken, aware, or ``None`` where its start is open or it ends after
+    2200."""
     if plan.starts_at is None:
         return None
     # In universal time first: clocks are put forward and back while a shot is taken.
@@ -116,6 +118,8 @@ def ends_at(plan: PlannedShot) -> datetime | None:
 def sums_text(sums: Sums) -> str:
     """Say the sums of a plan in one sentence."""
     return (
-        f"{sums.stills:,} stills {span_or_fraction(float(sums.interval_s))} apart take {span_text(sums.shooting_s)} and give "
-        f"{duration_text(sums.clip_s)} at {rate_label(sums.rate)} fps: {float(sums.speed_up):,.4g} times as fast as life."
+        f"{sums.stills:,} stills {span_or_fraction(float(sums.interval_s))} apart take {span_text(sums.shooting_s)} "
+        "and give "
+        f"{duration_text(sums.clip_s)} at {rate_label(sums.rate)} fps: {float(sums.speed_up):,.4g} times as fast as "
+        "life."
     )

@@ -29,8 +29,8 @@ class AsShot:
         broken = f"; {self.pauses} longer pauses" if self.pauses > 1 else "; one longer pause" if self.pauses else ""
         return (
             f"It has {self.plan.stills:,} stills, {span_or_fraction(self.interval_s)} apart{even}{broken}: "
-            f"{span_text(Fraction(self.span_s).limit_denominator(1000))} from the first to the last, which each still once "
-            f"shows {float(self.plan.sums.speed_up):,.4g} times as fast as life."
+            f"{span_text(Fraction(self.span_s).limit_denominator(1000))} from the first to the last, which each still "
+            f"once shows {float(self.plan.sums.speed_up):,.4g} times as fast as life."
         )
 
 

@@ -70,7 +70,8 @@ class Supplies(Frozen):
 
 
 class PlannedShot(Frozen):
-    """A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and when."""
+    """A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and
+    when."""
 
     name: Annotated[str, Field(min_length=1, max_length=LONGEST_NAME)] = "A shot"
     stills: Annotated[int, Field(ge=2, le=MOST_STILLS)] = 300

@@ -58,7 +58,8 @@ def csv_text(plans: Sequence[PlannedShot]) -> str:
 
 
 def calendar_bytes(plans: Sequence[tuple[int, PlannedShot]], written: datetime) -> bytes:
-    """Return planned shots that have a start as calendar entries, each under its number, with a reminder an hour before."""
+    """Return planned shots that have a start as calendar entries, each under its number, with a reminder an hour
+    before."""
     calendar = Calendar()
     calendar.add("prodid", "-//Yarn Kite//plan//EN")
     calendar.add("version", "2.0")

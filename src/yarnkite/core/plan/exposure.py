@@ -1,4 +1,5 @@
-"""How long each still is exposed: whether it fits into the interval, how movement looks, how dark a filter is needed."""
+"""How long each still is exposed: whether it fits into the interval, how movement looks, how dark a filter is
+needed."""
 
 from fractions import Fraction
 from math import log2
@@ -67,7 +68,10 @@ def filter_text(metered_s: float, wanted_s: float) -> str:
     if stops < 0.5:
         return f"No filter is needed: {span_or_fraction(metered_s)} is right as it is."
     near = min(FILTER_STOPS, key=lambda one: abs(one - stops))
-    said = f"{span_or_fraction(wanted_s)} instead of {span_or_fraction(metered_s)} is {stops:.1f} stops: a filter of {near} {'stop' if near == 1 else 'stops'}"
+    said = (
+        f"{span_or_fraction(wanted_s)} instead of {span_or_fraction(metered_s)} is {stops:.1f} stops: a filter of "
+        f"{near} {'stop' if near == 1 else 'stops'}"
+    )
     if stops > FILTER_STOPS[-1] + 0.5:
         return f"{said} is the strongest there is; {2**stops:,.0f} × less light needs two before one another."
     return f"{said} (lets {_one_in(near)} through) comes nearest."

@@ -14,7 +14,8 @@ SKY_DEG_PER_H = 15.041  # the sky's turn against the ground: 360 degrees in a si
 
 @dataclass(frozen=True)
 class Subject:
-    """Something that moves through a view: ``crossing_s`` from its quickest to its slowest, in seconds a picture-width."""
+    """Something that moves through a view: ``crossing_s`` from its quickest to its slowest, in seconds a
+    picture-width."""
 
     key: str
     name: str
@@ -53,7 +54,8 @@ def subject_of(key: str) -> Subject:
 
 
 def suiting(crossing_s: float, rate: Fraction, on_screen_s: float) -> Fraction:
-    """Return the interval, in seconds, at which what crosses the view in ``crossing_s`` takes ``on_screen_s`` in the clip.
+    """Return the interval, in seconds, at which what crosses the view in ``crossing_s`` takes ``on_screen_s`` in the
+    clip.
 
     Raises
     ------

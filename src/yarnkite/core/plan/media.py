@@ -24,7 +24,8 @@ def card_text(stills: int, bytes_each: int, card_bytes: int) -> tuple[str, bool]
     if fit >= stills:
         return f"{said} of the card's {size_text(card_bytes)}; {fit - stills:,} more would fit.", False
     return (
-        f"{said}: the card's {size_text(card_bytes)} are full after {fit:,}. Bring {counted(ceil(stills / max(fit, 1)), 'card')}.",
+        f"{said}: the card's {size_text(card_bytes)} are full after {fit:,}. Bring "
+        f"{counted(ceil(stills / max(fit, 1)), 'card')}.",
         True,
     )
 
@@ -35,11 +36,13 @@ def battery_text(stills: int, per_charge: int, charges: int) -> tuple[str, bool]
     needed = ceil(stills / per_charge)
     if last >= stills:
         return (
-            f"{needed} of {counted(charges, 'charge')} of {per_charge:,} stills {'is' if needed == 1 else 'are'} used up.",
+            f"{needed} of {counted(charges, 'charge')} of {per_charge:,} stills {'is' if needed == 1 else 'are'} used "
+            "up.",
             False,
         )
     return (
-        f"{counted(charges, 'charge')} of {per_charge:,} stills {'ends' if charges == 1 else 'end'} after {last:,}: bring {needed}, or power from outside.",
+        f"{counted(charges, 'charge')} of {per_charge:,} stills {'ends' if charges == 1 else 'end'} after {last:,}: "
+        f"bring {needed}, or power from outside.",
         True,
     )
 

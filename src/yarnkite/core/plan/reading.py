@@ -23,7 +23,8 @@ _LONGEST = 60
 
 
 def parse_duration(text: str) -> Fraction:
-    """Read ``12``, ``12 s``, ``2 h 30 min``, ``1/2 s``, ``1:30`` (min:s), ``1:30:00`` (h:min:s) or ``3 days`` as seconds.
+    """Read ``12``, ``12 s``, ``2 h 30 min``, ``1/2 s``, ``1:30`` (min:s), ``1:30:00`` (h:min:s) or ``3 days`` as
+    seconds.
 
     Raises ``Refusal`` (``duration_not_usable``).
     """

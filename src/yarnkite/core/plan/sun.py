@@ -17,7 +17,8 @@ _RISING = {"sunrise", "dawn"}
 
 @dataclass(frozen=True)
 class Day:
-    """When the light comes and goes on a date at a place, in universal time; ``None`` for what does not happen that day."""
+    """When the light comes and goes on a date at a place, in universal time; ``None`` for what does not happen that
+    day."""
 
     dawn: datetime | None
     sunrise: datetime | None

@@ -56,9 +56,10 @@ class Area(Frozen):
 class Picture(Frozen):
     """A shot in a part of a reel.
 
-    ``version`` is the version of the shot by id, or the one that is open. ``begin`` and ``end`` are the ids of the first
-    and last still of the stretch that is shown, or all there are. ``wait`` is after how many frames of the part it
-    begins, ``after`` what is shown when it is over before the part is. ``area`` is where it lies, for a free arrangement.
+    ``version`` is the version of the shot by id, or the one that is open. ``begin`` and ``end`` are the ids of the
+    first and last still of the stretch that is shown, or all there are. ``wait`` is after how many frames of the part
+    it begins, ``after`` what is shown when it is over before the part is. ``area`` is where it lies, for a free
+    arrangement.
     """
 
     shot: Number
@@ -71,7 +72,8 @@ class Picture(Frozen):
 
 
 class Join(Frozen):
-    """How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it takes."""
+    """How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it
+    takes."""
 
     kind: Literal["cut", "dissolve", "dip"] = "cut"
     frames: SomeFrames = 25
@@ -81,8 +83,8 @@ class Join(Frozen):
 class Part(Frozen):
     """A part of the running order: one picture, or several beside each other; ``colour`` is what lies between them.
 
-    ``frames`` is how long it lasts at most; without it, as long as its longest picture. ``join`` is how it goes over into
-    the next part.
+    ``frames`` is how long it lasts at most; without it, as long as its longest picture. ``join`` is how it goes over
+    into the next part.
     """
 
     id: Number
@@ -103,9 +105,9 @@ class Title(Frozen):
     """Text, live text or a picture over the reel; times are frames.
 
     It hangs on a part, and goes with it, or on the whole reel if ``part`` is ``None``: ``first`` counts from where that
-    begins, ``frames`` is how long it is seen, ``None`` to its end. ``size`` is that of the type, or of the picture, as a
-    share of the frame's height. ``place`` is one of nine places inside title-safe, or ``None`` for ``x`` and ``y``, the
-    middle of it in shares of the frame.
+    begins, ``frames`` is how long it is seen, ``None`` to its end. ``size`` is that of the type, or of the picture, as
+    a share of the frame's height. ``place`` is one of nine places inside title-safe, or ``None`` for ``x`` and ``y``,
+    the middle of it in shares of the frame.
     """
 
     id: Number
@@ -129,7 +131,8 @@ class Title(Frozen):
 
 
 class Fades(Frozen):
-    """Fades of the whole at its start and end, in frames, picture and sound each for itself; the picture's go to a colour."""
+    """Fades of the whole at its start and end, in frames, picture and sound each for itself; the picture's go to a
+    colour."""
 
     picture_in: Frames = 0
     picture_out: Frames = 0
@@ -141,7 +144,8 @@ class Fades(Frozen):
 class Reel(Frozen):
     """All that is decided about a reel.
 
-    ``timing`` says what happens to a shot of another rate: it keeps its length, or each of its frames is one of the reel.
+    ``timing`` says what happens to a shot of another rate: it keeps its length, or each of its frames is one of the
+    reel.
     """
 
     parts: Annotated[tuple[Part, ...], Field(max_length=MOST_PARTS)] = ()

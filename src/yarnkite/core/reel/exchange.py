@@ -38,8 +38,8 @@ class ReadReel:
 def to_otio(name: str, recipe: ReelRecipe, frames: ReelFrames, sound_names: dict[int, str]) -> str:
     """Write a reel as an OpenTimelineIO document.
 
-    Each part is a clip with its stills as references, dissolves are transitions, titles markers, sounds audio tracks. All
-    that was decided goes along as metadata, so that reading it here gives the same reel.
+    Each part is a clip with its stills as references, dissolves are transitions, titles markers, sounds audio tracks.
+    All that was decided goes along as metadata, so that reading it here gives the same reel.
     """
     timeline = otio.schema.Timeline(name=name)
     timeline.metadata[_OURS] = {"schema": _SCHEMA, "reel": recipe.reel.model_dump_json()}

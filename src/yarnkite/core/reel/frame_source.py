@@ -63,7 +63,8 @@ class ReelFrames:
 
     @cached_property
     def borders(self) -> tuple[int, ...]:
-        """The frames at which a chunk begins whatever came before, so that a part has the chunks its shot's clip has."""
+        """The frames at which a chunk begins whatever came before, so that a part has the chunks its shot's clip
+        has."""
         found: set[int] = set()
         for number in self._shown:
             span, (clip, *others) = self.spans[number], self._clips[number]
@@ -92,7 +93,8 @@ class ReelFrames:
         return Composite(self.size, scenes, overlays, fade)
 
     def shown(self, frame: int) -> tuple[int, int]:
-        """Return the part a frame belongs to, the newer one in a dissolve, and the slot of its first picture that is shown."""
+        """Return the part a frame belongs to, the newer one in a dissolve, and the slot of its first picture that is
+        shown."""
         number = next(one for one in reversed(self._shown) if self.spans[one].start <= frame < self.spans[one].end)
         first = next((at for at, one in enumerate(self._clips[number]) if one), None)
         return number, self._slot(number, first, frame) if first is not None else 0

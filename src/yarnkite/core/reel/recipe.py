@@ -12,8 +12,8 @@ from yarnkite.core.render.recipe import Recipe
 class ClipStretch(Frozen):
     """A shot's clip in a reel: its recipe, and which of its frames are used.
 
-    ``decided_size`` is the size the shot was decided for, if that is another one. ``moments`` says when each of its slots was taken, in seconds of the local clock since 1970; it is empty where no live
-    text asks or nothing is known.
+    ``decided_size`` is the size the shot was decided for, if that is another one. ``moments`` says when each of its
+    slots was taken, in seconds of the local clock since 1970; it is empty where no live text asks or nothing is known.
     """
 
     recipe: Recipe
@@ -41,8 +41,8 @@ class SoundFile(Frozen):
 class ReelRecipe(Frozen):
     """Decisions about a reel, and the clips, pictures and sounds they are about.
 
-    ``clips`` has one for each picture of each part, ``None`` where its shot is not there; ``names`` is what each part is
-    called.
+    ``clips`` has one for each picture of each part, ``None`` where its shot is not there; ``names`` is what each part
+    is called.
     """
 
     reel: Reel

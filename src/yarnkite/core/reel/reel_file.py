@@ -17,7 +17,8 @@ SOUNDS = "sounds"
 
 
 class ReelFile(Frozen):
-    """A reel in a file; stills are named from the folder all its shots lie below, sounds and pictures from ``sounds``."""
+    """A reel in a file; stills are named from the folder all its shots lie below, sounds and pictures from
+    ``sounds``."""
 
     kind: Literal["yarn-kite reel"] = "yarn-kite reel"
     edition: Literal[1] = 1
@@ -49,7 +50,8 @@ class ReelFile(Frozen):
 
 
 def common_folder(recipe: ReelRecipe) -> Path:
-    """Return the lowest folder that all stills of a reel's shots lie below: the one above the folders of several shots."""
+    """Return the lowest folder that all stills of a reel's shots lie below: the one above the folders of several
+    shots."""
     folders = {
         str(Path(still.path).parent)
         for part in recipe.clips

@@ -11,8 +11,8 @@ def after_split(
 ) -> Reel:
     """Return a reel after stills of a shot became shots of their own.
 
-    ``ids`` are the shot's stills as they were in order, ``shot_of`` the shot each belongs to now, ``versions`` which version
-    of such a shot stands for one of the first. A part that showed the
+    ``ids`` are the shot's stills as they were in order, ``shot_of`` the shot each belongs to now, ``versions`` which
+    version of such a shot stands for one of the first. A part that showed the
     shot becomes as many as its stills are scattered over, one behind the other; beside other pictures the longest run
     stays.
     """
@@ -40,8 +40,8 @@ def after_join(
 ) -> Reel:
     """Return a reel after a shot's stills were put into another: each part goes on showing what it showed.
 
-    ``ids`` and ``others`` are the stills each had in order; ``versions`` says which version of the shot stands for one of
-    the other's.
+    ``ids`` and ``others`` are the stills each had in order; ``versions`` says which version of the shot stands for one
+    of the other's.
     """
 
     def followed(picture: Picture) -> Picture:
@@ -109,8 +109,8 @@ def _longest(
 def stretch_of(stills: Sequence[int], order: Mapping[int, int], begin: int | None, end: int | None) -> tuple[int, int]:
     """Return the first and last slot of a stretch from one still to another, by ids.
 
-    ``stills`` has the still of each slot, ``order`` each still's place in the shot. A still that is not in the clip gives
-    way to the next that is; one that is not in the shot any more to the clip's own end.
+    ``stills`` has the still of each slot, ``order`` each still's place in the shot. A still that is not in the clip
+    gives way to the next that is; one that is not in the shot any more to the clip's own end.
     """
     places = [order.get(still, -1) for still in stills]
     first = order.get(begin) if begin is not None else None

@@ -23,8 +23,8 @@ class ClipRange:
 class Span:
     """A part on the reel: its frames ``start … start + frames - 1``.
 
-    ``over`` is how many of its last frames it shares with the next part, in a dissolve; ``dip`` how many frames before and
-    after the border go to a colour and come back.
+    ``over`` is how many of its last frames it shares with the next part, in a dissolve; ``dip`` how many frames before
+    and after the border go to a colour and come back.
     """
 
     start: int
@@ -73,8 +73,8 @@ def length_of(reel: Reel, part: Part, stretches: Sequence[ClipRange | None]) -> 
 def spans(reel: Reel, lengths: Sequence[int]) -> list[Span]:
     """Return where each part lies, given how long each lasts.
 
-    A dissolve is at most as long as leaves each of its parts a frame of its own; one that touches a part of no length is a
-    cut.
+    A dissolve is at most as long as leaves each of its parts a frame of its own; one that touches a part of no length
+    is a cut.
     """
     found: list[Span] = []
     start = 0

@@ -20,7 +20,8 @@ def bridged(before: ImageArray, after: ImageArray, share: float, how: How) -> Im
     ----------
     before, after : RGB, sRGB, uint8 or uint16, both of one shape (height, width, 3)
     share : 0 … 1 of the way
-    how : ``blend`` mixes their light; ``motion`` moves both along the optical flow between them (Kroeger et al. 2016) first
+    how : ``blend`` mixes their light; ``motion`` moves both along the optical flow between them (Kroeger et al. 2016)
+        first
 
     Returns
     -------

@@ -1,4 +1,5 @@
-"""Frames put together of others: side by side, one going over into the next, with something over them, fading to a colour."""
+"""Frames put together of others: side by side, one going over into the next, with something over them, fading to a
+colour."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -40,7 +41,8 @@ class Scene:
 
 @dataclass(frozen=True)
 class Composite:
-    """A frame of a size: one scene, or two with weights that sum to 1, overlays over them, and over all a colour with its weight."""
+    """A frame of a size: one scene, or two with weights that sum to 1, overlays over them, and over all a colour with
+    its weight."""
 
     size: Size
     scenes: tuple[tuple[Scene, Fraction], ...]

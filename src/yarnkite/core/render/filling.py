@@ -1,4 +1,5 @@
-"""Filling: what a steadied still leaves empty at its edges is taken from stills before and after, where they have it."""
+"""Filling: what a steadied still leaves empty at its edges is taken from stills before and after, where they have
+it."""
 
 from collections.abc import Iterable
 

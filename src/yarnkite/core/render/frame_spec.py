@@ -67,8 +67,8 @@ class Layer:
 class FrameSpec:
     """A frame: its layers with weights that sum to 1, and its finish.
 
-    ``moving`` is for two layers: what lies between them along what moves, as far as the second one's weight. ``band`` is
-    what stays sharp of a place that is shown like a model of it.
+    ``moving`` is for two layers: what lies between them along what moves, as far as the second one's weight. ``band``
+    is what stays sharp of a place that is shown like a model of it.
     """
 
     layers: tuple[tuple[Layer, Fraction], ...]
@@ -101,5 +101,6 @@ def mark(spec: Marked) -> str:
 
 @lru_cache(maxsize=64)
 def finish_mark(finish: Finish) -> str:
-    """Return a hash of all that is done alike to all stills of a frame; a table of colours alone has a text of megabytes."""
+    """Return a hash of all that is done alike to all stills of a frame; a table of colours alone has a text of
+    megabytes."""
     return digest(finish.model_dump_json())

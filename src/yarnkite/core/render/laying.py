@@ -39,7 +39,8 @@ def turned_map(laid: Floats, quarters: int, mirror: bool) -> Floats:
 
 
 def laid_part(source: Rect, laid: Homography | None, still: Still, finish: Finish) -> tuple[Rect, Laid | None]:
-    """Return the part of a turned still, in pixels, that is shown, and the map that leads there if it is more than that.
+    """Return the part of a turned still, in pixels, that is shown, and the map that leads there if it is more than
+    that.
 
     A still that is only shifted and sized needs no map: another part of it is shown.
     """

@@ -49,8 +49,8 @@ class Logo:
 class Overlay:
     """Text or a picture over a frame.
 
-    ``x`` and ``y`` say where in the frame its anchor lies, in shares of the frame, ``anchor`` where in itself, in shares of
-    its own width and height. ``strength`` is how much of it is seen.
+    ``x`` and ``y`` say where in the frame its anchor lies, in shares of the frame, ``anchor`` where in itself, in
+    shares of its own width and height. ``strength`` is how much of it is seen.
     """
 
     what: Text | Logo
@@ -78,7 +78,8 @@ class Box:
 
 
 def lay_over(image: ImageArray, overlay: Overlay) -> None:
-    """Draw an overlay over a picture of a frame, in place, at the picture's size; raises ``Refusal`` for a lost logo."""
+    """Draw an overlay over a picture of a frame, in place, at the picture's size; raises ``Refusal`` for a lost
+    logo."""
     height, width = image.shape[:2]
     strength = float(overlay.strength)
     box = box_of(overlay, Size.model_construct(width=width, height=height))

@@ -37,7 +37,8 @@ class ShotFile(Frozen):
         return cls(name=name, captured=captured, recipe=with_paths(recipe, relative))
 
     def recipe_in(self, folder: Path) -> Recipe:
-        """Return the recipe with its stills in a folder; raises ``Refusal`` (``outside_place``) for a path that leads out."""
+        """Return the recipe with its stills in a folder; raises ``Refusal`` (``outside_place``) for a path that leads
+        out."""
         return with_paths(self.recipe, lambda path: inside(folder, path))
 
 

@@ -17,8 +17,8 @@ _BY_ID = ("aside", "bridged", "held")
 def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int], seen: Seen = ()) -> Decisions:
     """Return what a part of a shot keeps of its decisions.
 
-    ``ids`` are the shot's stills in order, ``own`` those of the part, ``seen`` is where its held points were seen. A stretch that ends outside the part is cut to it;
-    one that leaves the part out altogether says nothing about it.
+    ``ids`` are the shot's stills in order, ``own`` those of the part, ``seen`` is where its held points were seen. A
+    stretch that ends outside the part is cut to it; one that leaves the part out altogether says nothing about it.
     """
     mine = set(own)
     check = decisions.check
@@ -60,8 +60,8 @@ def joined(
 ) -> Decisions:
     """Return the decisions of a shot once it has the stills of another as well.
 
-    ``ids`` and ``others`` are the stills of each in its order, ``ordered`` all of them as they lie now. What the stretch
-    of either shot left out stays out: at the ends by the stretch, between them by being set aside.
+    ``ids`` and ``others`` are the stills of each in its order, ``ordered`` all of them as they lie now. What the
+    stretch of either shot left out stays out: at the ends by the stretch, between them by being set aside.
     """
     one, two = decisions.check, other.check
     slots_of = {*_stretch(ids, one), *_stretch(others, two)}
@@ -94,7 +94,8 @@ def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:
 
 
 def _belongs(key: str, mine: Collection[int]) -> bool:
-    """Tell whether a finding is about a part of its shot: the shot as a whole, or a stretch of which an end lies in it."""
+    """Tell whether a finding is about a part of its shot: the shot as a whole, or a stretch of which an end lies in
+    it."""
     found = _STILLS_OF_KEY.search(key)
     return found is not None and (
         key.startswith(tuple(f"{kind}:" for kind in OF_WHOLE_SHOT)) or int(found[1]) in mine or int(found[2]) in mine

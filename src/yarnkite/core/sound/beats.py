@@ -1,7 +1,7 @@
 """Beats of music, and how alike its places are.
 
-Sources: onsets as rises of a mel spectrum (Dixon 2006), beats by dynamic programming over them (Ellis 2007), places by chroma and
-timbre of each beat (Foote 2000).
+Sources: onsets as rises of a mel spectrum (Dixon 2006), beats by dynamic programming over them (Ellis 2007), places by
+chroma and timbre of each beat (Foote 2000).
 """
 
 from dataclasses import dataclass

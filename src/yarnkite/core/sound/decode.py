@@ -116,7 +116,8 @@ def said_seconds(path: Path) -> float:
 
 
 class _ToStereo:
-    """Brings frames of any rate, layout and depth to stereo at 48 kHz; a rate that changes in the middle is followed."""
+    """Brings frames of any rate, layout and depth to stereo at 48 kHz; a rate that changes in the middle is
+    followed."""
 
     def __init__(self, name: str, remarks: list[str]) -> None:
         self._name, self._remarks = name, remarks
@@ -130,8 +131,8 @@ class _ToStereo:
         if frame.sample_rate != self._rate:
             if self._rate:
                 self._note(
-                    f"“{self._name}” changes its rate from {self._rate:,} to {frame.sample_rate:,} Hz on the way; it plays "
-                    "on evenly."
+                    f"“{self._name}” changes its rate from {self._rate:,} to {frame.sample_rate:,} Hz on the way; it "
+                    "plays on evenly."
                 )
                 yield from self.rest()
             self._rate = frame.sample_rate
@@ -176,7 +177,8 @@ def _as_float(frame: av.AudioFrame) -> Wave:
 
 
 def _mixed_down(samples: Wave) -> Wave:
-    """Mix many channels to two: 5.1 and 7.1 as ITU-R BS.775-3 has it, others odd ones to the left, even ones to the right."""
+    """Mix many channels to two: 5.1 and 7.1 as ITU-R BS.775-3 has it, others odd ones to the left, even ones to the
+    right."""
     half = np.float32(np.sqrt(0.5))
     channels = samples.shape[1]
     if channels in (6, 8):

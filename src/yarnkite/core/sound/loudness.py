@@ -18,7 +18,8 @@ from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.stored import Wave
 
 CEILING_DBTP = -1.0
-# A gain that changes moves peaks between samples by a little; what is limited stays below the ceiling by that much more.
+# A gain that changes moves peaks between samples by a little; what is limited stays below the ceiling by that much
+# more.
 _MARGIN_DB = 0.25
 _OVER_DB = 0.05
 # Between samples a wave reaches at most about twice as far as at them.

@@ -1,7 +1,7 @@
 """Mixing: tracks laid over each other, any stretch of them at a time, always with the same samples.
 
-Fades and crossovers follow a quarter of a sine (equal power), so that two sounds that have nothing to do with each other keep
-their loudness where one goes over into the other.
+Fades and crossovers follow a quarter of a sine (equal power), so that two sounds that have nothing to do with each
+other keep their loudness where one goes over into the other.
 """
 
 from bisect import bisect_left, bisect_right
@@ -28,8 +28,8 @@ _BLOCK = 10 * RATE
 
 @dataclass(frozen=True)
 class SampleRange:
-    """Samples ``source …`` of a sound that are heard from ``at`` on in the track, for ``length``; it comes in by a crossover
-    unless it is the first."""
+    """Samples ``source …`` of a sound that are heard from ``at`` on in the track, for ``length``; it comes in by a
+    crossover unless it is the first."""
 
     at: int
     source: int
@@ -132,7 +132,8 @@ class Mix:
 
     @cached_property
     def _stepped(self) -> Floats | None:
-        """How far back sounds step, 0 … 1, a hundred times a second; nothing where there is nothing to step back for."""
+        """How far back sounds step, 0 … 1, a hundred times a second; nothing where there is nothing to step back
+        for."""
         leading = [track for track in self._tracks if not track.duck_db]
         if not leading or len(leading) == len(self._tracks):
             return None

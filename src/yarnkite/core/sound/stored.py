@@ -1,4 +1,5 @@
-"""Sounds as they are kept: float32 samples at 48 kHz, left and right by turns, in a file that any part of can be read from."""
+"""Sounds as they are kept: float32 samples at 48 kHz, left and right by turns, in a file that any part of can be read
+from."""
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -54,9 +55,11 @@ class StoredSound:
 def keep_waves(
     waves: Iterable[Wave], target: Path, on_second: Callable[[int], None] = lambda done: None
 ) -> tuple[int, str]:
-    """Write blocks of samples as a sound to be kept; returns how many there are and 32 hex digits (BLAKE3) that name them.
+    """Write blocks of samples as a sound to be kept; returns how many there are and 32 hex digits (BLAKE3) that name
+    them.
 
-    ``on_second`` is told how many seconds are done; what it raises ends the work, and nothing is kept. Raises ``DiskFull``.
+    ``on_second`` is told how many seconds are done; what it raises ends the work, and nothing is kept. Raises
+    ``DiskFull``.
     """
     samples, state = 0, blake3()
     with completed(target, durable=True) as unfinished, unfinished.open("wb") as file:

@@ -63,7 +63,8 @@ def beginning(course: Waveform) -> int | None:
 
 
 def loudness_along(track: Track, samples: int, total: int, course: Waveform, rows: int) -> list[float]:
-    """Return how loud a track is along a reel of ``total`` samples, in ``rows`` even steps, 0 … 1, with fades and volume."""
+    """Return how loud a track is along a reel of ``total`` samples, in ``rows`` even steps, 0 … 1, with fades and
+    volume."""
     at = (np.arange(rows) + 0.5) * total / rows
     loud = np.zeros(rows)
     length = heard(track, samples, total)

@@ -9,7 +9,8 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Aim, Container, DynamicRange, Encode, FormatName
 from yarnkite.core.encode.samples import EIGHT, Samples
 
-# How a file comes of its chunks: their packets are copied, their frames are encoded in one stream, or each frame is a file.
+# How a file comes of its chunks: their packets are copied, their frames are encoded in one stream, or each frame is a
+# file.
 Way = Literal["joined", "streamed", "numbered"]
 # A clip's encoders have as many threads on every machine: some encoders' bytes depend on it.
 THREADS = 4
@@ -47,11 +48,12 @@ class Format:
 
     ``encoder`` and ``codec`` are FFmpeg's names of what writes it and of what is found in the file. ``number`` turns
     quality on H.264's scale into the encoder's own, ``None`` where each frame has a fixed share of bytes or loses
-    nothing. ``sampled_frames`` in a row say what frames of it take. ``crf_step`` is how far apart on that scale two whole
-    numbers of its own lie, 0 where it takes fractions. ``psnr_floor_db`` is what each decoded frame must reach against its
-    picture at high quality, ``likeness_floor`` what its reduced copy must, at any; light and colour of a sixteenth of it
-    may be others by ``within`` steps of 255. ``bits_a_pixel`` is what a changing frame of ordinary detail takes at high
-    quality, ``fps`` how many of 1920 × 1080 one core encodes in a second: said until this very clip is measured.
+    nothing. ``sampled_frames`` in a row say what frames of it take. ``crf_step`` is how far apart on that scale two
+    whole numbers of its own lie, 0 where it takes fractions. ``psnr_floor_db`` is what each decoded frame must reach
+    against its picture at high quality, ``likeness_floor`` what its reduced copy must, at any; light and colour of a
+    sixteenth of it may be others by ``within`` steps of 255. ``bits_a_pixel`` is what a changing frame of ordinary
+    detail takes at high quality, ``fps`` how many of 1920 × 1080 one core encodes in a second: said until this very
+    clip is measured.
     """
 
     name: FormatName

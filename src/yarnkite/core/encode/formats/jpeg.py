@@ -21,7 +21,8 @@ def jpeg(image: ImageArray, facts: StillFacts = StillFacts()) -> bytes:
 
 
 def with_facts(bare: bytes, facts: StillFacts) -> bytes:
-    """Put the capture time (Exif 2.32 §4.5.4), the profile (ICC.1 annex B.4) and the resolution (JFIF) into a bare JPEG."""
+    """Put the capture time (Exif 2.32 §4.5.4), the profile (ICC.1 annex B.4) and the resolution (JFIF) into a bare
+    JPEG."""
     segments = ((b"\xff\xe1", facts.exif().tobytes()), (b"\xff\xe2", b"ICC_PROFILE\0\x01\x01" + facts.icc))
     written = b"".join(marker + (len(data) + 2).to_bytes(2) + data for marker, data in segments)
     head, rest = bare[:2], bare[2:]

@@ -1,4 +1,5 @@
-"""What is written into a picture file beside its pixels: when it was taken, what its numbers mean, how large it prints."""
+"""What is written into a picture file beside its pixels: when it was taken, what its numbers mean, how large it
+prints."""
 
 from dataclasses import dataclass
 from datetime import datetime
