@@ -1,14 +1,25 @@
 <script setup lang="ts">
-import Toast from "primevue/toast";
+import { defineAsyncComponent } from "vue";
 
+import { helpIsOpen, helpWasOpened } from "./keys/help";
+import { onKey } from "./keys/keys";
 import AppHead from "./screens/AppHead.vue";
-import KeyHelp from "./keys/KeyHelp.vue";
+
+// What the first picture does without comes after it.
+const KeyHelp = defineAsyncComponent(() => import("./keys/KeyHelp.vue"));
+const Toast = defineAsyncComponent(() => import("primevue/toast"));
+
+onKey((event) => {
+  if (event.key !== "?") return false;
+  helpIsOpen.value = true;
+  return true;
+});
 </script>
 
 <template>
   <AppHead />
   <RouterView />
-  <KeyHelp />
+  <KeyHelp v-if="helpWasOpened" />
   <Toast position="bottom-right" />
 </template>
 

@@ -20,7 +20,10 @@ import { kitePreset } from "./theme/preset";
 // A dialog that fades in takes the focus a second time once it stands: keys pressed meanwhile went to another button.
 const instantly = { dialog: { transition: { css: false } } };
 
-/** What only follows along and got no answer is asked again with the next one; that none comes is told once, in the head. */
+/**
+ * What only follows along and got no answer is asked again with the next one; that none comes is told once, in the
+ * head.
+ */
 function waits(error: unknown): boolean {
   if (!(error instanceof Problem) || error.status !== 0) return false;
   openSoon();

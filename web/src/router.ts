@@ -17,7 +17,10 @@ export const router = createRouter({
       path: "/projects/:project(\\d+)/plan/:plan(\\d+)?",
       name: "plan",
       component: () => import("./steps/plan/PlanScreen.vue"),
-      props: (route) => ({ projectId: Number(route.params.project), planId: route.params.plan ? Number(route.params.plan) : undefined }),
+      props: (route) => ({
+        projectId: Number(route.params.project),
+        planId: route.params.plan ? Number(route.params.plan) : undefined,
+      }),
     },
     {
       path: "/projects/:project(\\d+)/capture/:shot(\\d+)?",
@@ -42,7 +45,10 @@ export const router = createRouter({
       path: "/reels/:reel(\\d+)/:room?",
       name: "reel",
       component: () => import("./steps/reel/ReelScreen.vue"),
-      props: (route) => ({ reelId: Number(route.params.reel), room: isRoom(route.params.room) ? route.params.room : "order" }),
+      props: (route) => ({
+        reelId: Number(route.params.reel),
+        room: isRoom(route.params.room) ? route.params.room : "order",
+      }),
     },
     { path: "/now", name: "now", component: () => import("./steps/now/ClipNow.vue") },
     { path: "/queue", name: "queue", component: () => import("./screens/QueueScreen.vue") },

@@ -5,7 +5,10 @@ import { api, type Problem, type Stills } from "../src/api/client";
 import { useShot } from "../src/stores/shot";
 
 const { hearers } = vi.hoisted(() => ({ hearers: {} as Record<string, (data: unknown) => void> }));
-vi.mock("../src/api/events", () => ({ onTold: (name: string, hear: (data: unknown) => void) => (hearers[name] = hear), answersAgain: () => new Promise(() => undefined) }));
+vi.mock("../src/api/events", () => ({
+  onTold: (name: string, hear: (data: unknown) => void) => (hearers[name] = hear),
+  answersAgain: () => new Promise(() => undefined),
+}));
 
 function stills(count: number, found: string): Stills {
   const all = Array.from({ length: count }, (_, n) => ({ id: n + 1, position: n, name: `${n}.jpg` }));
@@ -22,7 +25,8 @@ beforeEach(() => {
   vi.spyOn(api, "shot").mockImplementation(async (id) => ({ ...revised, id }) as never);
   vi.spyOn(api, "stills").mockImplementation(() => new Promise((answer) => answers.push(answer)));
   vi.spyOn(api, "brief").mockResolvedValue({} as never);
-  for (const name of ["clips", "order", "sorting", "check"] as const) vi.spyOn(api, name).mockResolvedValue([] as never);
+  for (const name of ["clips", "order", "sorting", "check"] as const)
+    vi.spyOn(api, name).mockResolvedValue([] as never);
 });
 
 const settled = () => new Promise((done) => setTimeout(done));
@@ -98,11 +102,24 @@ test("stills that came are taken up while it goes on", async () => {
 });
 
 /** A step's decisions of one number, as the program answers them. */
-const decided = (revision: number, zoom: number) => ({ revision, decisions: { order: {}, check: {}, fit: { zoom } }, versions: [], can_undo: true, brief: { zoom } }) as never;
+const decided = (revision: number, zoom: number) =>
+  ({
+    revision,
+    decisions: { order: {}, check: {}, fit: { zoom } },
+    versions: [],
+    can_undo: true,
+    brief: { zoom },
+  }) as never;
 
 /** What is sent to be kept, in turn, each to be answered when the test says so. */
 function sending() {
-  const sent: { shot: number; seen: number; zoom: number; answer: (zoom?: number) => Promise<unknown>; refuse: (problem: Problem) => Promise<unknown> }[] = [];
+  const sent: {
+    shot: number;
+    seen: number;
+    zoom: number;
+    answer: (zoom?: number) => Promise<unknown>;
+    refuse: (problem: Problem) => Promise<unknown>;
+  }[] = [];
   vi.spyOn(api, "decide").mockImplementation(
     (shot, seen, decisions) =>
       new Promise((answer, refuse) =>
@@ -117,7 +134,9 @@ function sending() {
 }
 
 async function opened(id: number) {
-  vi.spyOn(api, "shot").mockImplementation(async (of) => ({ ...(decided(1, of) as object), id: of, gathered: true }) as never);
+  vi.spyOn(api, "shot").mockImplementation(
+    async (of) => ({ ...(decided(1, of) as object), id: of, gathered: true }) as never,
+  );
   vi.spyOn(api, "stills").mockResolvedValue(stills(3, "3 stills, JPEG"));
   const shot = useShot();
   await shot.open(id);
@@ -149,7 +168,10 @@ test("what is decided about a shot is kept of it, though another is open by the 
   await sent[0]!.answer();
   expect(shot.decisions!.fit.zoom).toBe(6);
   expect(shot.brief).toEqual({ zoom: 6 });
-  expect(sent.map(({ shot, seen, zoom }) => [shot, seen, zoom])).toEqual([[5, 1, 2], [5, 2, 3]]);
+  expect(sent.map(({ shot, seen, zoom }) => [shot, seen, zoom])).toEqual([
+    [5, 1, 2],
+    [5, 2, 3],
+  ]);
   await sent[1]!.answer();
   expect(shot.decisions!.fit.zoom).toBe(6);
   expect(shot.revision).toBe(1);

@@ -55,7 +55,11 @@ class Video extends EventTarget {
 }
 
 function playback(name: string, segments = 30, frames = 10): Playback {
-  const cut = Array.from({ length: segments }, (_, number) => ({ key: `${name}-${number}`, first: number * frames, frames }));
+  const cut = Array.from({ length: segments }, (_, number) => ({
+    key: `${name}-${number}`,
+    first: number * frames,
+    frames,
+  }));
   return { frames: segments * frames, frames_per_second: 30, codec: "avc1", segments: cut } as unknown as Playback;
 }
 
@@ -142,7 +146,8 @@ describe("the player", () => {
 
   test("does not show a segment of an older playback that arrives late", async () => {
     let late: (response: Response) => void = () => undefined;
-    answer = (key) => (key.startsWith("a") ? new Promise((resolve) => (late = resolve)) : Promise.resolve(new Response(key)));
+    answer = (key) =>
+      key.startsWith("a") ? new Promise((resolve) => (late = resolve)) : Promise.resolve(new Response(key));
     player.play(playback("a"), 0);
     await settle();
     player.play(playback("b"), 0);
@@ -157,7 +162,8 @@ describe("the player", () => {
     player.play(playback("a"), 0);
     await settle();
     expect([heard.outdated, heard.failed]).toEqual([1, []]);
-    answer = async () => new Response(JSON.stringify({ code: "lost", detail: "“a.jpg” is no longer there." }), { status: 422 });
+    answer = async () =>
+      new Response(JSON.stringify({ code: "lost", detail: "“a.jpg” is no longer there." }), { status: 422 });
     player.play(playback("b"), 0);
     await settle();
     expect(heard.failed).toEqual(["“a.jpg” is no longer there."]);
@@ -167,7 +173,12 @@ describe("the player", () => {
     player.play(playback("a"), 0);
     await settle();
     const { at } = Source.newest.buffer.appended[0]!;
-    for (const [frame, presented] of [[0, 1], [1, 2], [4, 3], [5, 4]] as const) {
+    for (const [frame, presented] of [
+      [0, 1],
+      [1, 2],
+      [4, 3],
+      [5, 4],
+    ] as const) {
       video.onFrame!(0, { mediaTime: at + frame / 30 + 0.001, presentedFrames: presented });
     }
     expect(player.tally).toEqual({ shown: 3, dropped: 2 });

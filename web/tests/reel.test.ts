@@ -7,7 +7,13 @@ import { useReel } from "../src/steps/reel/reel";
 vi.mock("../src/api/events", () => ({ onTold: () => undefined, answersAgain: () => Promise.resolve() }));
 
 const decided = (changes: object = {}) =>
-  ({ parts: [], titles: [{ id: 1, text: "Ebb" }], sound: { tracks: [], loudness: -16 }, fades: {}, ...changes }) as unknown as Reel;
+  ({
+    parts: [],
+    titles: [{ id: 1, text: "Ebb" }],
+    sound: { tracks: [], loudness: -16 },
+    fades: {},
+    ...changes,
+  }) as unknown as Reel;
 
 /** What the server has: its revision grows with each change it takes. */
 let server: { revision: number; decisions: Reel };
@@ -15,7 +21,16 @@ let server: { revision: number; decisions: Reel };
 beforeEach(() => {
   setActivePinia(createPinia());
   server = { revision: 1, decisions: decided() };
-  const shown = () => ({ ...server, id: 3, project_id: 1, brief: { parts: [], remarks: [] }, parts: [], can_undo: true, can_redo: false }) as never;
+  const shown = () =>
+    ({
+      ...server,
+      id: 3,
+      project_id: 1,
+      brief: { parts: [], remarks: [] },
+      parts: [],
+      can_undo: true,
+      can_redo: false,
+    }) as never;
   vi.spyOn(api, "reel").mockImplementation(async () => shown());
   vi.spyOn(api, "decideReel").mockImplementation(async (_, seen, decisions) => {
     if (seen !== server.revision) throw new Problem("stale_revision", 409, "This reel was changed in another window.");
@@ -76,11 +91,18 @@ test("a sound that came in meanwhile takes no change away", async () => {
 });
 
 test("a change is of the part it was made of, whichever is worked on by the time it is kept", async () => {
-  server.decisions = decided({ titles: [{ id: 1, text: "Ebb" }, { id: 2, text: "Flood" }] });
+  server.decisions = decided({
+    titles: [
+      { id: 1, text: "Ebb" },
+      { id: 2, text: "Flood" },
+    ],
+  });
   const reel = await opened();
   void reel.decide(() => ({ chapters: true }));
   let workedOn = 1;
-  const done = reel.decide((now) => ({ titles: now.titles.map((one) => (one.id === workedOn ? { ...one, text: "Slack" } : one)) }));
+  const done = reel.decide((now) => ({
+    titles: now.titles.map((one) => (one.id === workedOn ? { ...one, text: "Slack" } : one)),
+  }));
   workedOn = 2;
   await done;
   expect(server.decisions.titles.map((one) => one.text)).toEqual(["Slack", "Flood"]);

@@ -5,7 +5,10 @@ import { areAtOdds, merged } from "../src/stores/merge";
 import { useRevisions } from "../src/stores/revisions";
 
 const { back } = vi.hoisted(() => ({ back: { again: () => undefined as void } }));
-vi.mock("../src/api/events", () => ({ onTold: () => undefined, answersAgain: () => new Promise<void>((heard) => (back.again = heard)) }));
+vi.mock("../src/api/events", () => ({
+  onTold: () => undefined,
+  answersAgain: () => new Promise<void>((heard) => (back.again = heard)),
+}));
 
 interface Decided {
   fit: { zoom: number; level: number };
@@ -52,7 +55,10 @@ describe("changes", () => {
     expect(line.shown).toEqual({ ...plain, fit: { zoom: 2, level: 0 }, pace: { hold: 3 } });
     expect(line.kept).toEqual(plain);
     await last;
-    expect(says.kept.map((kept) => [kept.fit.zoom, kept.pace.hold])).toEqual([[2, 1], [2, 3]]);
+    expect(says.kept.map((kept) => [kept.fit.zoom, kept.pace.hold])).toEqual([
+      [2, 1],
+      [2, 3],
+    ]);
     expect(line.revision).toBe(3);
   });
 
@@ -98,7 +104,10 @@ describe("changes", () => {
     expect(line.shown!.fit.zoom).toBe(2);
     back.again();
     await last;
-    expect(says.kept.map((kept) => [kept.fit.zoom, kept.pace.hold])).toEqual([[2, 1], [2, 3]]);
+    expect(says.kept.map((kept) => [kept.fit.zoom, kept.pace.hold])).toEqual([
+      [2, 1],
+      [2, 3],
+    ]);
     expect(line.refusal).toBe("");
   });
 
@@ -185,24 +194,41 @@ describe("a change made over what another change replaced meanwhile", () => {
   });
 
   test("adds to a list what it added, and changes in it what it changed", () => {
-    const [sky, roof] = [{ name: "sky", on: true }, { name: "roof", on: true }];
+    const [sky, roof] = [
+      { name: "sky", on: true },
+      { name: "roof", on: true },
+    ];
     expect(merged([sky], [], [roof])).toEqual([sky, roof]);
-    expect(merged([{ ...sky, on: false }, roof], [sky, roof], [sky, { ...roof, name: "eaves" }])).toEqual([{ ...sky, on: false }, { ...roof, name: "eaves" }]);
+    expect(merged([{ ...sky, on: false }, roof], [sky, roof], [sky, { ...roof, name: "eaves" }])).toEqual([
+      { ...sky, on: false },
+      { ...roof, name: "eaves" },
+    ]);
     expect(merged([255, 0, 0], [0, 0, 0], [0, 9, 0])).toEqual([0, 9, 0]);
   });
 
   test("tells things that have numbers by them", () => {
-    const [one, two, three] = [1, 2, 3].map((id) => ({ id, text: `t${id}` })) as [{ id: number; text: string }, { id: number; text: string }, { id: number; text: string }];
+    const [one, two, three] = [1, 2, 3].map((id) => ({ id, text: `t${id}` })) as [
+      { id: number; text: string },
+      { id: number; text: string },
+      { id: number; text: string },
+    ];
     const changed = { ...one, text: "mine" };
     expect(merged([one, two, three], [one, two], [changed, two])).toEqual([changed, two, three]);
     expect(merged([two], [one, two], [changed, two])).toEqual([two]);
     expect(merged([one, two, three], [one, two], [two])).toEqual([two, three]);
     expect(merged([one, two, three], [one, two], [two, one])).toEqual([two, one, three]);
-    expect(merged([{ ...two, text: "theirs" }, one], [one, two], [one, two, three])).toEqual([{ ...two, text: "theirs" }, one, three]);
+    expect(merged([{ ...two, text: "theirs" }, one], [one, two], [one, two, three])).toEqual([
+      { ...two, text: "theirs" },
+      one,
+      three,
+    ]);
   });
 
   test("replaces as a whole what has become another kind of thing", () => {
     const before = { kind: "colour", colour: "red" } as object;
-    expect(merged({ kind: "blur" } as object, before, { kind: "colour", colour: "blue" } as object)).toEqual({ kind: "colour", colour: "blue" });
+    expect(merged({ kind: "blur" } as object, before, { kind: "colour", colour: "blue" } as object)).toEqual({
+      kind: "colour",
+      colour: "blue",
+    });
   });
 });

@@ -15,7 +15,16 @@ interface Told {
 
 type Hearers = { [Name in keyof Told]: Set<(data: Told[Name]) => void> };
 
-const hearers: Hearers = { job: new Set(), stills: new Set(), reel: new Set(), sizes: new Set(), capture: new Set(), queue: new Set(), connected: new Set(), back: new Set() };
+const hearers: Hearers = {
+  job: new Set(),
+  stills: new Set(),
+  reel: new Set(),
+  sizes: new Set(),
+  capture: new Set(),
+  queue: new Set(),
+  connected: new Set(),
+  back: new Set(),
+};
 
 /** Whether the program is heard from; false while the connection is broken and being tried again. */
 export const connected = ref(true);
@@ -60,7 +69,9 @@ function open(): void {
   };
 }
 
-/** Connect anew after a while, as one does whose question went unanswered; all who hear of the connection are told then. */
+/**
+ * Connect anew after a while, as one does whose question went unanswered; all who hear of the connection are told then.
+ */
 export function openSoon(): void {
   connected.value = false;
   reopening ??= window.setTimeout(open, 2000);

@@ -2754,7 +2754,8 @@ export interface paths {
         put?: never;
         /**
          * Measure Shot
-         * @description Begin to measure what a shot's clip takes in the formats for its purpose, or in every one, unless that is known.
+         * @description Begin to measure what a shot's clip takes in the formats for its purpose, or in every one, unless that is
+         *     known.
          */
         post: operations["measure_shot"];
         delete?: never;
@@ -3199,7 +3200,8 @@ export interface paths {
         };
         /**
          * List Stills
-         * @description Return a shot's stills in order; with ``since`` only those with ids above it, for a shot that is being gathered.
+         * @description Return a shot's stills in order; with ``since`` only those with ids above it, for a shot that is being
+         *     gathered.
          */
         get: operations["list_stills"];
         put?: never;
@@ -3668,7 +3670,8 @@ export interface components {
         };
         /**
          * Aim
-         * @description What decides how large the file gets: a quality, a size, or a bit rate; ``most_mbits`` is never exceeded for long.
+         * @description What decides how large the file gets: a quality, a size, or a bit rate; ``most_mbits`` is never exceeded for
+         *     long.
          *
          *     ``megabytes`` are 10^6 bytes, ``mbits`` and ``most_mbits`` 10^6 bits a second.
          */
@@ -4002,9 +4005,9 @@ export interface components {
          * Capture
          * @description A camera, an interval, how long, and when it starts; ``follow`` has the exposure go with the light.
          *
-         *     It ends after ``count`` stills, or with the last interval within ``span_s``, whichever is given, the first of both; with
-         *     neither it goes on until it is stopped. ``starts_at`` is aware; without it, now. ``most_exposure`` is the share of the
-         *     interval that an exposure may take.
+         *     It ends after ``count`` stills, or with the last interval within ``span_s``, whichever is given, the first of both;
+         *     with neither it goes on until it is stopped. ``starts_at`` is aware; without it, now. ``most_exposure`` is the share
+         *     of the interval that an exposure may take.
          */
         Capture: {
             /** Camera */
@@ -4033,7 +4036,8 @@ export interface components {
         };
         /**
          * CaptureView
-         * @description A capture and what became of it; ``next_beat`` is the next one due, from 0, ``began_at`` when beat 0 was, in UTC.
+         * @description A capture and what became of it; ``next_beat`` is the next one due, from 0, ``began_at`` when beat 0 was, in
+         *     UTC.
          */
         CaptureView: {
             /** Began At */
@@ -4666,7 +4670,8 @@ export interface components {
         };
         /**
          * Ellipse
-         * @description An ellipse around (x, y); radii are shares of the still's width and height, ``angle_deg`` turns it with the clock.
+         * @description An ellipse around (x, y); radii are shares of the still's width and height, ``angle_deg`` turns it with the
+         *     clock.
          *
          *     ``softness`` is how far in from its edge it thins out, 1 as far as its middle.
          */
@@ -4784,11 +4789,12 @@ export interface components {
          * Even
          * @description How light is made even.
          *
-         *     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its ups
-         *     and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the shot
-         *     evenly, or left out as the eye had it; ``switched`` does so with lamps that are switched. ``drawn`` says in stops how bright each still shall be, where the course is
-         *     drawn. ``colour`` does the same for red and blue against green, ``bands`` takes out what varies over the picture's
-         *     height and width from still to still. Judged by ``region`` of the still, if it is given.
+         *     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its
+         *     ups and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the
+         *     shot evenly, or left out as the eye had it; ``switched`` does so with lamps that are switched. ``drawn`` says in
+         *     stops how bright each still shall be, where the course is drawn. ``colour`` does the same for red and blue against
+         *     green, ``bands`` takes out what varies over the picture's height and width from still to still. Judged by ``region``
+         *     of the still, if it is given.
          */
         Even: {
             /**
@@ -4893,7 +4899,8 @@ export interface components {
         };
         /**
          * Fades
-         * @description Fades of the whole at its start and end, in frames, picture and sound each for itself; the picture's go to a colour.
+         * @description Fades of the whole at its start and end, in frames, picture and sound each for itself; the picture's go to a
+         *     colour.
          */
         Fades: {
             /**
@@ -5574,7 +5581,8 @@ export interface components {
         };
         /**
          * Join
-         * @description How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it takes.
+         * @description How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it
+         *     takes.
          */
         "Join-Output": {
             /**
@@ -6373,8 +6381,8 @@ export interface components {
          *     ``rate`` is how many frames are shown a second; each is written ``repeat`` times, so that a low rate becomes a
          *     standard one. ``hold`` is how many frames a still stays, ``last`` and ``longer`` are for single ones. ``blend``
          *     says what is shown between stills, ``shutter`` (degrees) over how much of a frame's time stills are averaged.
-         *     ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent. ``picked`` are the stills
-         *     that were picked: by id in a shot's decisions, by their slots in a recipe.
+         *     ``curve`` is the speed over the shot, ``by_clock`` spends on each still what the clock spent. ``picked`` are the
+         *     stills that were picked: by id in a shot's decisions, by their slots in a recipe.
          */
         Pace: {
             /**
@@ -6546,9 +6554,10 @@ export interface components {
          * Picture
          * @description A shot in a part of a reel.
          *
-         *     ``version`` is the version of the shot by id, or the one that is open. ``begin`` and ``end`` are the ids of the first
-         *     and last still of the stretch that is shown, or all there are. ``wait`` is after how many frames of the part it
-         *     begins, ``after`` what is shown when it is over before the part is. ``area`` is where it lies, for a free arrangement.
+         *     ``version`` is the version of the shot by id, or the one that is open. ``begin`` and ``end`` are the ids of the
+         *     first and last still of the stretch that is shown, or all there are. ``wait`` is after how many frames of the part
+         *     it begins, ``after`` what is shown when it is over before the part is. ``area`` is where it lies, for a free
+         *     arrangement.
          */
         Picture: {
             /**
@@ -6619,7 +6628,8 @@ export interface components {
         };
         /**
          * PlannedShot
-         * @description A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and when.
+         * @description A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and
+         *     when.
          */
         PlannedShot: {
             /**
@@ -7014,7 +7024,8 @@ export interface components {
          * Reel
          * @description All that is decided about a reel.
          *
-         *     ``timing`` says what happens to a shot of another rate: it keeps its length, or each of its frames is one of the reel.
+         *     ``timing`` says what happens to a shot of another rate: it keeps its length, or each of its frames is one of the
+         *     reel.
          */
         Reel: {
             /**
@@ -7698,7 +7709,8 @@ export interface components {
         };
         /**
          * SteadiedView
-         * @description How stills are laid; courses in shares of the width, ``region`` in shares of the turned still, ``left_px`` of the clip.
+         * @description How stills are laid; courses in shares of the width, ``region`` in shares of the turned still, ``left_px`` of the
+         *     clip.
          */
         SteadiedView: {
             /** As Shot */
@@ -7732,10 +7744,10 @@ export interface components {
          * Steady
          * @description How stills are laid against each other.
          *
-         *     Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size`` and
-         *     ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so many
-         *     stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it is, or
-         *     goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
+         *     Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size``
+         *     and ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so
+         *     many stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it
+         *     is, or goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
          *
          *     ``share`` is how much of it is done; ``most_lost`` the share of the edge that gliding may cost on each side.
          *     ``upright`` levels the horizon, where it was found; ``edges`` are cropped, or filled from stills before and after.
@@ -8055,9 +8067,9 @@ export interface components {
          * @description Text, live text or a picture over the reel; times are frames.
          *
          *     It hangs on a part, and goes with it, or on the whole reel if ``part`` is ``None``: ``first`` counts from where that
-         *     begins, ``frames`` is how long it is seen, ``None`` to its end. ``size`` is that of the type, or of the picture, as a
-         *     share of the frame's height. ``place`` is one of nine places inside title-safe, or ``None`` for ``x`` and ``y``, the
-         *     middle of it in shares of the frame.
+         *     begins, ``frames`` is how long it is seen, ``None`` to its end. ``size`` is that of the type, or of the picture, as
+         *     a share of the frame's height. ``place`` is one of nine places inside title-safe, or ``None`` for ``x`` and ``y``,
+         *     the middle of it in shares of the frame.
          */
         Title: {
             /**
@@ -8603,7 +8615,8 @@ export interface components {
         };
         /**
          * Join
-         * @description How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it takes.
+         * @description How a part goes over into the next: at once, by a dissolve, or by way of a colour; ``frames`` is how long it
+         *     takes.
          */
         yarnkite__core__reel__decisions__Join: {
             /**
@@ -8627,8 +8640,8 @@ export interface components {
          * Part
          * @description A part of the running order: one picture, or several beside each other; ``colour`` is what lies between them.
          *
-         *     ``frames`` is how long it lasts at most; without it, as long as its longest picture. ``join`` is how it goes over into
-         *     the next part.
+         *     ``frames`` is how long it lasts at most; without it, as long as its longest picture. ``join`` is how it goes over
+         *     into the next part.
          */
         yarnkite__core__reel__decisions__Part: {
             /**

@@ -1,44 +1,32 @@
 <script setup lang="ts">
 import Popover from "primevue/popover";
-import { computed, ref, type Component } from "vue";
+import { computed, ref, shallowRef, type Component } from "vue";
 import { useRouter } from "vue-router";
 
-import BlendControl from "../steps/pace/BlendControl.vue";
-import HoldControl from "../steps/pace/HoldControl.vue";
-import HowControl from "../steps/fit/HowControl.vue";
-import LengthControl from "../steps/pace/LengthControl.vue";
-import LevelControl from "../steps/fit/LevelControl.vue";
-import PositionControl from "../steps/fit/PositionControl.vue";
-import QualityControl from "../steps/encode/QualityControl.vue";
-import RateControl from "../steps/pace/RateControl.vue";
-import SizeControl from "../steps/fit/SizeControl.vue";
-import SpeedControl from "../steps/pace/SpeedControl.vue";
-import SurroundControl from "../steps/fit/SurroundControl.vue";
-import ThinControl from "../steps/pace/ThinControl.vue";
-import DirectionControl from "../steps/pace/DirectionControl.vue";
 import { useShot } from "../stores/shot";
 import PresetMenu from "./PresetMenu.vue";
 import VersionMenu from "./VersionMenu.vue";
 
 interface Control {
   title: string;
-  component: Component;
+  load: () => Promise<{ default: Component }>;
 }
 
+// Each is fetched when its words are clicked.
 const controls: Record<string, Control> = {
-  hold: { title: "How long each still stays on screen", component: HoldControl },
-  rate: { title: "Frames per second", component: RateControl },
-  how: { title: "How a still fits the frame", component: HowControl },
-  size: { title: "Size of the clip", component: SizeControl },
-  position: { title: "Which part is kept", component: PositionControl },
-  surround: { title: "What is around the picture", component: SurroundControl },
-  level: { title: "Level, turn and mirror", component: LevelControl },
-  thin: { title: "Which of the stills", component: ThinControl },
-  direction: { title: "In which direction", component: DirectionControl },
-  speed: { title: "Speed over the shot", component: SpeedControl },
-  blend: { title: "Between stills", component: BlendControl },
-  length: { title: "A wanted length", component: LengthControl },
-  quality: { title: "Quality against file size", component: QualityControl },
+  hold: { title: "How long each still stays on screen", load: () => import("../steps/pace/HoldControl.vue") },
+  rate: { title: "Frames per second", load: () => import("../steps/pace/RateControl.vue") },
+  how: { title: "How a still fits the frame", load: () => import("../steps/fit/HowControl.vue") },
+  size: { title: "Size of the clip", load: () => import("../steps/fit/SizeControl.vue") },
+  position: { title: "Which part is kept", load: () => import("../steps/fit/PositionControl.vue") },
+  surround: { title: "What is around the picture", load: () => import("../steps/fit/SurroundControl.vue") },
+  level: { title: "Level, turn and mirror", load: () => import("../steps/fit/LevelControl.vue") },
+  thin: { title: "Which of the stills", load: () => import("../steps/pace/ThinControl.vue") },
+  direction: { title: "In which direction", load: () => import("../steps/pace/DirectionControl.vue") },
+  speed: { title: "Speed over the shot", load: () => import("../steps/pace/SpeedControl.vue") },
+  blend: { title: "Between stills", load: () => import("../steps/pace/BlendControl.vue") },
+  length: { title: "A wanted length", load: () => import("../steps/pace/LengthControl.vue") },
+  quality: { title: "Quality against file size", load: () => import("../steps/encode/QualityControl.vue") },
 };
 
 const shot = useShot();
@@ -46,16 +34,20 @@ const router = useRouter();
 const panel = ref<InstanceType<typeof Popover>>();
 const open = ref("");
 const control = computed(() => controls[open.value]);
+const shown = shallowRef<Component>();
 
-function edit(event: Event, name: string): void {
+async function edit(event: MouseEvent, name: string): Promise<void> {
   // Some are decided in a step of their own.
   const step = { stills: "order", light: "light", move: "move" }[name];
   if (step) {
     void router.push({ name: "shot", params: { shot: shot.shot!.id, step } });
     return;
   }
+  const words = event.currentTarget as HTMLElement;
+  const loaded = await controls[name]!.load();
   open.value = name;
-  panel.value?.toggle(event);
+  shown.value = loaded.default;
+  panel.value?.toggle(event, words);
 }
 </script>
 
@@ -72,24 +64,38 @@ function edit(event: Event, name: string): void {
           @click="edit($event, part.control)"
         >
           {{ part.text }}</button
-        ><span v-else :class="{ doubtful: part.warning }" :title="part.warning || part.hint || undefined">{{ part.text }}</span></template
+        ><span v-else :class="{ doubtful: part.warning }" :title="part.warning || part.hint || undefined">{{
+          part.text
+        }}</span></template
       >
     </p>
     <p v-if="shot.refusal" class="warning" role="alert">{{ shot.refusal }}</p>
     <p v-else-if="shot.brief?.remarks.length" class="remarks">
       {{ shot.brief.remarks.join(" ") }}
-      <button v-for="one in shot.brief.remedies" :key="one.name" type="button" class="plain-button remedy" @click="shot.decide(one.decisions)">{{ one.name }}</button>
+      <button
+        v-for="one in shot.brief.remedies"
+        :key="one.name"
+        type="button"
+        class="plain-button remedy"
+        @click="shot.decide(one.decisions)"
+      >
+        {{ one.name }}
+      </button>
     </p>
     <p class="steps-back">
       <VersionMenu />
       <PresetMenu />
-      <button type="button" class="plain-button" :disabled="!shot.canUndo" title="Ctrl Z" @click="shot.undo()">undo</button>
-      <button type="button" class="plain-button" :disabled="!shot.canRedo" title="Ctrl Shift Z" @click="shot.redo()">redo</button>
+      <button type="button" class="plain-button" :disabled="!shot.canUndo" title="Ctrl Z" @click="shot.undo()">
+        undo
+      </button>
+      <button type="button" class="plain-button" :disabled="!shot.canRedo" title="Ctrl Shift Z" @click="shot.redo()">
+        redo
+      </button>
     </p>
     <Popover ref="panel">
       <div v-if="control" class="panel">
         <h3>{{ control.title }}</h3>
-        <component :is="control.component" />
+        <component :is="shown" />
       </div>
     </Popover>
   </section>

@@ -45,7 +45,14 @@ function words({ preset }: Preset): string {
 </script>
 
 <template>
-  <button type="button" class="plain-button" title="Size, rate, hold and format, kept under a name for other shots" @click="toggle">presets ▾</button>
+  <button
+    type="button"
+    class="plain-button"
+    title="Size, rate, hold and format, kept under a name for other shots"
+    @click="toggle"
+  >
+    presets ▾
+  </button>
   <Popover ref="panel">
     <div class="panel">
       <h3>Presets</h3>
@@ -55,7 +62,14 @@ function words({ preset }: Preset): string {
           <button type="button" class="plain-button name" @click="apply(one)">
             {{ one.preset.name }} <span class="quiet number">{{ words(one) }}</span>
           </button>
-          <button type="button" class="plain-button quiet" :aria-label="`Forget ${one.preset.name}`" @click="remove(one)">forget</button>
+          <button
+            type="button"
+            class="plain-button quiet"
+            :aria-label="`Forget ${one.preset.name}`"
+            @click="remove(one)"
+          >
+            forget
+          </button>
         </li>
       </ul>
       <form @submit.prevent="keep">
@@ -63,9 +77,23 @@ function words({ preset }: Preset): string {
         <Button type="submit" label="Keep as it is now" severity="secondary" :disabled="!name.trim()" />
       </form>
       <p>
-        <button v-if="presets.length" type="button" class="plain-button act" @click="saveAs('presets.json', addresses.presets)">save all as a file</button>
+        <button
+          v-if="presets.length"
+          type="button"
+          class="plain-button act"
+          @click="saveAs('presets.json', addresses.presets)"
+        >
+          save all as a file
+        </button>
         <button type="button" class="plain-button act" @click="file?.click()">read a file</button>
-        <input ref="file" type="file" accept="application/json,.json" aria-label="File of presets" hidden @change="read" />
+        <input
+          ref="file"
+          type="file"
+          accept="application/json,.json"
+          aria-label="File of presets"
+          hidden
+          @change="read"
+        />
       </p>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     </div>

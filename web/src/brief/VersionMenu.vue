@@ -32,11 +32,19 @@ const rename = () =>
     shot.showVersions(await api.renameVersion(shot.shot!.id, renamed.value!.id, renamed.value!.name));
     renamed.value = undefined;
   });
-const remove = (version: Version) => attempt(async () => shot.showVersions(await api.deleteVersion(shot.shot!.id, version.id)));
+const remove = (version: Version) =>
+  attempt(async () => shot.showVersions(await api.deleteVersion(shot.shot!.id, version.id)));
 </script>
 
 <template>
-  <button type="button" class="plain-button" title="Versions share stills, order and checks; each has its own fit, pace and format" @click="panel?.toggle($event)">{{ now }} ▾</button>
+  <button
+    type="button"
+    class="plain-button"
+    title="Versions share stills, order and checks; each has its own fit, pace and format"
+    @click="panel?.toggle($event)"
+  >
+    {{ now }} ▾
+  </button>
   <Popover ref="panel">
     <div class="panel">
       <h3>Versions of this shot</h3>
@@ -48,15 +56,35 @@ const remove = (version: Version) => attempt(async () => shot.showVersions(await
             <Button type="submit" label="Keep" severity="secondary" size="small" />
           </form>
           <template v-else>
-            <button type="button" class="plain-button name" :aria-current="version.id === shot.version || undefined" @click="open(version)">{{ version.name }}</button>
+            <button
+              type="button"
+              class="plain-button name"
+              :aria-current="version.id === shot.version || undefined"
+              @click="open(version)"
+            >
+              {{ version.name }}
+            </button>
             <button type="button" class="plain-button quiet" @click="renamed = { ...version }">rename</button>
-            <button v-if="version.id !== shot.version" type="button" class="plain-button quiet" @click="remove(version)">forget</button>
+            <button
+              v-if="version.id !== shot.version"
+              type="button"
+              class="plain-button quiet"
+              @click="remove(version)"
+            >
+              forget
+            </button>
             <span v-else class="quiet">open</span>
           </template>
         </li>
       </ul>
       <form @submit.prevent="add">
-        <InputText v-model="name" placeholder="upright, slow …" aria-label="Name of a new version" maxlength="60" fluid />
+        <InputText
+          v-model="name"
+          placeholder="upright, slow …"
+          aria-label="Name of a new version"
+          maxlength="60"
+          fluid
+        />
         <Button type="submit" label="Begin a version" severity="secondary" :disabled="!name.trim()" />
       </form>
       <p v-if="refusal || shot.refusal" class="warning" role="alert">{{ refusal || shot.refusal }}</p>

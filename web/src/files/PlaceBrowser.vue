@@ -5,7 +5,9 @@ import { computed, ref } from "vue";
 import { api, type Folder, type Place } from "../api/client";
 import { useAttempt } from "../parts/sentences";
 
-/** The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before. */
+/**
+ * The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before.
+ */
 const folder = defineModel<Folder>();
 
 const places = ref<Place[]>();
@@ -49,19 +51,24 @@ void attempt(async () => {
         <button type="button" class="plain-button" @click="look('')">{{ place }}</button>
         <template v-for="(part, index) in trail" :key="index">
           <span aria-hidden="true">/</span>
-          <button type="button" class="plain-button" @click="look(trail.slice(0, index + 1).join('/'))">{{ part }}</button>
+          <button type="button" class="plain-button" @click="look(trail.slice(0, index + 1).join('/'))">
+            {{ part }}
+          </button>
         </template>
       </nav>
       <ul v-if="shown" class="folders">
         <li v-for="name in shown.folders" :key="name">
-          <button type="button" class="plain-button" @click="look(inside(name))">{{ name }} <span aria-hidden="true">›</span></button>
+          <button type="button" class="plain-button" @click="look(inside(name))">
+            {{ name }} <span aria-hidden="true">›</span>
+          </button>
         </li>
         <slot name="files" :folder="shown" :inside="inside"></slot>
         <li v-if="!shown.folders.length && !shown.footage.length" class="quiet none">No folders in here.</li>
       </ul>
     </template>
     <p v-else-if="places">
-      Stills on this machine need not be copied, once the program knows their place: <code>./run start --place FOLDER</code>, and it is remembered.
+      Stills on this machine need not be copied, once the program knows their place:
+      <code>./run start --place FOLDER</code>, and it is remembered.
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
   </div>

@@ -41,7 +41,8 @@ export const useUpload = defineStore("upload", () => {
       const upload = await sendAll(typeof into === "number" ? into : await into(folder.name.slice(0, 120)), folder);
       if (upload !== undefined) made.value = await api.completeUpload(upload);
     } catch (error) {
-      trouble.value = error instanceof Problem ? error.message : "The files could not be sent. Choose the folder again.";
+      trouble.value =
+        error instanceof Problem ? error.message : "The files could not be sent. Choose the folder again.";
     } finally {
       running.value = false;
     }
@@ -51,7 +52,11 @@ export const useUpload = defineStore("upload", () => {
   async function sendAll(projectId: number, folder: ChosenFolder): Promise<number | undefined> {
     const announcement = {
       name: folder.name.slice(0, 120),
-      files: folder.files.map(({ name, file }) => ({ name, bytes: file.size, modified_ms: Math.round(file.lastModified) })),
+      files: folder.files.map(({ name, file }) => ({
+        name,
+        bytes: file.size,
+        modified_ms: Math.round(file.lastModified),
+      })),
     };
     for (;;) {
       try {
@@ -141,6 +146,10 @@ function problemIn(request: XMLHttpRequest): Problem {
     const problem = JSON.parse(request.responseText) as { code: string; detail: string };
     return new Problem(problem.code, request.status, problem.detail);
   } catch {
-    return new Problem("unexpected", request.status, `A file was refused (${request.status}). Choose the folder again.`);
+    return new Problem(
+      "unexpected",
+      request.status,
+      `A file was refused (${request.status}). Choose the folder again.`,
+    );
   }
 }

@@ -1,18 +1,19 @@
 <script setup lang="ts">
 import Dialog from "primevue/dialog";
 
-import { keyList, onKey } from "./keys";
+import { keyList } from "./keys";
 import { helpIsOpen } from "./help";
-
-onKey((event) => {
-  if (event.key !== "?") return false;
-  helpIsOpen.value = true;
-  return true;
-});
 </script>
 
 <template>
-  <Dialog v-model:visible="helpIsOpen" modal dismissable-mask header="Keys" :style="{ width: '26rem' }" :pt="{ content: { tabindex: 0 } }">
+  <Dialog
+    v-model:visible="helpIsOpen"
+    modal
+    dismissable-mask
+    header="Keys"
+    :style="{ width: '26rem' }"
+    :pt="{ content: { tabindex: 0 } }"
+  >
     <dl>
       <template v-for="entry in keyList" :key="entry.keys">
         <dt class="number">{{ entry.keys }}</dt>

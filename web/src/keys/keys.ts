@@ -42,7 +42,8 @@ window.addEventListener(
   "keydown",
   (event) => {
     const target = event.target as HTMLElement;
-    if (event.key !== " " || !isClicked || !event.isTrusted || !target.closest("[role=combobox][aria-expanded=false]")) return;
+    if (event.key !== " " || !isClicked || !event.isTrusted || !target.closest("[role=combobox][aria-expanded=false]"))
+      return;
     event.preventDefault();
     event.stopImmediatePropagation();
     target.blur();

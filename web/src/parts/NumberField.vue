@@ -2,7 +2,15 @@
 import InputNumber from "primevue/inputnumber";
 
 /** An exact number beside its name; it is kept when the field is left, or with Enter. */
-defineProps<{ label: string; value: number; min: number; max: number; step?: number; places?: number; unit?: string }>();
+defineProps<{
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step?: number;
+  places?: number;
+  unit?: string;
+}>();
 const emit = defineEmits<{ change: [value: number] }>();
 </script>
 

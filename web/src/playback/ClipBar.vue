@@ -19,7 +19,10 @@ const seconds = computed(() => {
   return starts
     .map((frame, second) => ({ frame, second }))
     .filter(({ frame, second }) => second % step === 0 && frame < frames.value)
-    .map(({ frame, second }) => ({ left: `${(frame / frames.value) * 100}%`, text: second && frame < frames.value * 0.95 ? `${second} s` : "" }));
+    .map(({ frame, second }) => ({
+      left: `${(frame / frames.value) * 100}%`,
+      text: second && frame < frames.value * 0.95 ? `${second} s` : "",
+    }));
 });
 const pointer = computed(() => (frames.value ? `${((clip.frame + 0.5) / frames.value) * 100}%` : "0"));
 const last = computed(() => clip.playback?.timecodes.at(-1) ?? "");
@@ -32,7 +35,9 @@ const drops = computed(() => {
   if (clip.waiting) return "waiting for the next frames …";
   const { shown, dropped } = clip.tally;
   if (!shown) return "";
-  return dropped ? `${dropped.toLocaleString("en")} of ${(shown + dropped).toLocaleString("en")} frames dropped` : "every frame shown";
+  return dropped
+    ? `${dropped.toLocaleString("en")} of ${(shown + dropped).toLocaleString("en")} frames dropped`
+    : "every frame shown";
 });
 
 function frameAt(event: PointerEvent): number {
@@ -51,8 +56,12 @@ function drag(event: PointerEvent): void {
 
 <template>
   <div class="clip-bar" role="group" aria-label="The clip">
-    <button type="button" class="play" :disabled="!frames" title="Space" @click="clip.toggle()">{{ clip.playing ? "pause" : "play" }}</button>
-    <output class="number code" :title="clip.playback?.counting" aria-label="Timecode">{{ clip.timecode || "00:00:00:00" }}</output>
+    <button type="button" class="play" :disabled="!frames" title="Space" @click="clip.toggle()">
+      {{ clip.playing ? "pause" : "play" }}
+    </button>
+    <output class="number code" :title="clip.playback?.counting" aria-label="Timecode">{{
+      clip.timecode || "00:00:00:00"
+    }}</output>
     <div
       ref="bar"
       class="bar"
@@ -67,7 +76,9 @@ function drag(event: PointerEvent): void {
       @pointermove="drag"
       @wheel.prevent="clip.step(Math.sign($event.deltaY))"
     >
-      <span v-for="one in seconds" :key="one.left" class="second number" :style="{ left: one.left }">{{ one.text }}</span>
+      <span v-for="one in seconds" :key="one.left" class="second number" :style="{ left: one.left }">{{
+        one.text
+      }}</span>
       <span v-if="frames" class="pointer" :class="{ by: !clip.at }" :style="{ left: pointer }"></span>
     </div>
     <span class="number quiet" :title="`The last frame. ${clip.playback?.counting ?? ''}`">{{ last }}</span>
@@ -77,7 +88,9 @@ function drag(event: PointerEvent): void {
     <span v-if="clock" class="number" title="When this still was taken, by the camera's clock">taken {{ clock }}</span>
     <span v-if="shot.brief?.clock" class="quiet">{{ shot.brief.clock }}</span>
     <span v-if="clip.refusal" class="warning" role="alert">{{ clip.refusal }}</span>
-    <span v-else-if="drops" :class="clip.tally.dropped || clip.waiting ? 'warning' : 'quiet'" role="status">{{ drops }}</span>
+    <span v-else-if="drops" :class="clip.tally.dropped || clip.waiting ? 'warning' : 'quiet'" role="status">{{
+      drops
+    }}</span>
   </p>
 </template>
 

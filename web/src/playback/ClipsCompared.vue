@@ -59,7 +59,11 @@ onKey((event) => {
 <template>
   <div class="compared">
     <div ref="area" class="pair" @pointerdown="drag" @pointermove="drag">
-      <img :src="addresses.clipFrame(clips[0].id, asked)" :alt="`Frame ${asked + 1} of ${clips[0].name}`" draggable="false" />
+      <img
+        :src="addresses.clipFrame(clips[0].id, asked)"
+        :alt="`Frame ${asked + 1} of ${clips[0].name}`"
+        draggable="false"
+      />
       <img
         :src="addresses.clipFrame(clips[1].id, asked)"
         :alt="`Frame ${asked + 1} of ${clips[1].name}`"
@@ -70,12 +74,31 @@ onKey((event) => {
     </div>
     <div class="row">
       <span class="which" :class="{ dim: blinking && second }" :title="clips[0].name">{{ words(clips[0]) }}</span>
-      <label class="split"><span class="quiet">{{ blinking ? "blinking" : "left | right" }}</span><input v-model.number="share" type="range" min="0" max="100" step="0.5" :disabled="blinking" aria-label="Where the left one ends" /></label>
+      <label class="split"
+        ><span class="quiet">{{ blinking ? "blinking" : "left | right" }}</span
+        ><input
+          v-model.number="share"
+          type="range"
+          min="0"
+          max="100"
+          step="0.5"
+          :disabled="blinking"
+          aria-label="Where the left one ends"
+      /></label>
       <span class="which end" :class="{ dim: blinking && !second }" :title="clips[1].name">{{ words(clips[1]) }}</span>
     </div>
     <div class="row">
-      <button type="button" class="plain-button" :aria-pressed="blinking" title="B" @click="blinking = !blinking">{{ blinking ? "side by side" : "blink" }}</button>
-      <input v-model.number="frame" type="range" min="0" :max="frames - 1" aria-label="Frame that is compared" @change="go(frame)" />
+      <button type="button" class="plain-button" :aria-pressed="blinking" title="B" @click="blinking = !blinking">
+        {{ blinking ? "side by side" : "blink" }}
+      </button>
+      <input
+        v-model.number="frame"
+        type="range"
+        min="0"
+        :max="frames - 1"
+        aria-label="Frame that is compared"
+        @change="go(frame)"
+      />
       <span class="number">frame {{ (frame + 1).toLocaleString("en") }} of {{ frames.toLocaleString("en") }}</span>
       <button type="button" class="plain-button" @click="$emit('close')">back to the frames</button>
     </div>

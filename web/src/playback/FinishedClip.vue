@@ -8,7 +8,11 @@ const props = defineProps<{ clip: Clip }>();
 
 const isPicture = computed(() => props.clip.plays_as.startsWith("image/"));
 /** Whether this browser plays the file itself; else it is shown by a stand-in, which is said to be one. */
-const plays = computed(() => isPicture.value || (props.clip.plays_as !== "" && document.createElement("video").canPlayType(props.clip.plays_as) !== ""));
+const plays = computed(
+  () =>
+    isPicture.value ||
+    (props.clip.plays_as !== "" && document.createElement("video").canPlayType(props.clip.plays_as) !== ""),
+);
 const failed = ref(false);
 const isStandIn = computed(() => !plays.value || failed.value);
 const rate = computed(() => perSecond(props.clip.rate ?? "25"));
@@ -26,7 +30,8 @@ watch(
 /** The frame that is seen, as it is in the file and not as a browser shows a moving picture. */
 function rest(event: Event): void {
   const video = event.target as HTMLVideoElement;
-  if (!video.ended && video.currentTime > 0) frame.value = Math.min(props.clip.frames - 1, Math.floor(video.currentTime * rate.value + 0.01));
+  if (!video.ended && video.currentTime > 0)
+    frame.value = Math.min(props.clip.frames - 1, Math.floor(video.currentTime * rate.value + 0.01));
 }
 </script>
 
@@ -47,10 +52,21 @@ function rest(event: Event): void {
       @pause="rest"
       @error="failed = true"
     ></video>
-    <img v-if="frame !== undefined" class="still" :src="addresses.clipFrame(clip.id, frame)" :alt="`Frame ${frame + 1} of ${clip.name}, as it is in the file`" />
+    <img
+      v-if="frame !== undefined"
+      class="still"
+      :src="addresses.clipFrame(clip.id, frame)"
+      :alt="`Frame ${frame + 1} of ${clip.name}, as it is in the file`"
+    />
     <p v-if="isStandIn && !isPicture" class="note" role="status">
-      {{ isReady ? "A small stand-in: this browser does not play the file itself." : "A stand-in is being made: this browser does not play the file itself …" }}
-      <span v-if="frame !== undefined">Frame {{ (frame + 1).toLocaleString("en") }} is shown as it is in the file.</span>
+      {{
+        isReady
+          ? "A small stand-in: this browser does not play the file itself."
+          : "A stand-in is being made: this browser does not play the file itself …"
+      }}
+      <span v-if="frame !== undefined"
+        >Frame {{ (frame + 1).toLocaleString("en") }} is shown as it is in the file.</span
+      >
     </p>
   </div>
 </template>

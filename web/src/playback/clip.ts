@@ -72,7 +72,10 @@ export const useClip = defineStore("clip", () => {
   /** Take a new playback; the still that is looked at stays. */
   function take(found: Playback): void {
     const before = playback.value;
-    const same = before && before.segments.length === found.segments.length && before.segments.every((one, index) => one.key === found.segments[index]!.key);
+    const same =
+      before &&
+      before.segments.length === found.segments.length &&
+      before.segments.every((one, index) => one.key === found.segments[index]!.key);
     if (same && before.timecodes.length === found.timecodes.length && before.rate === found.rate) return;
     playback.value = found;
     if (!found.frames) pause();
@@ -83,7 +86,11 @@ export const useClip = defineStore("clip", () => {
     if (playing.value) begun.value += 1;
   }
 
-  watch([() => shot.shot?.id, () => shot.revision, () => shot.tried, () => shot.tailVersion, wanted], () => void planAnew(), { immediate: true });
+  watch(
+    [() => shot.shot?.id, () => shot.revision, () => shot.tried, () => shot.tailVersion, wanted],
+    () => void planAnew(),
+    { immediate: true },
+  );
 
   watch(
     () => shot.shot?.id,

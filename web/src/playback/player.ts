@@ -4,7 +4,10 @@ import { addresses, problemOf, type Segment } from "../api/client";
 const AHEAD = 4;
 const AT_ONCE = 2;
 const KEPT_BEHIND = 3;
-/** Between what was played before an edit and what is played after it lies a gap, so that neither reaches into the other. */
+/**
+ * Between what was played before an edit and what is played after it lies a gap, so that neither reaches into the
+ * other.
+ */
 const APART = 1;
 
 /** What can be played: a clip, or a reel, which has `sound` under it. */
@@ -87,7 +90,10 @@ export class Player<Played extends Playable> {
     this.from = frame;
     this.round += 1;
     this.coming.clear();
-    this.next = Math.max(0, playback.segments.findLastIndex((segment) => segment.first <= frame));
+    this.next = Math.max(
+      0,
+      playback.segments.findLastIndex((segment) => segment.first <= frame),
+    );
     this.interrupt();
     this.rouse();
   }
@@ -207,7 +213,9 @@ export class Player<Played extends Playable> {
     const part = this.parts.findLast((one) => mediaTime >= one.start - 1e-4 && mediaTime < one.end);
     if (!part) return;
     const { playback, segment } = part;
-    const frame = segment.first + Math.min(segment.frames - 1, Math.floor((mediaTime - part.start) * playback.frames_per_second + 0.1));
+    const frame =
+      segment.first +
+      Math.min(segment.frames - 1, Math.floor((mediaTime - part.start) * playback.frames_per_second + 0.1));
     this.count(mediaTime, presentedFrames, playback.frames_per_second);
     this.listener.shown(frame, playback);
   };
@@ -248,6 +256,8 @@ function updated(buffer: SourceBuffer): Promise<void> {
   const { signal } = heard;
   return new Promise<void>((resolve, reject) => {
     buffer.addEventListener("updateend", () => resolve(), { signal });
-    buffer.addEventListener("error", () => reject(new Error("The browser could not take in a part of the clip.")), { signal });
+    buffer.addEventListener("error", () => reject(new Error("The browser could not take in a part of the clip.")), {
+      signal,
+    });
   }).finally(() => heard.abort());
 }

@@ -32,9 +32,16 @@ const said = computed(() => {
     case "waiting":
       return "waits for its turn";
     case "running":
-      if (job.kind === "watch") return job.message || `watches its folder: ${job.done.toLocaleString("en")} stills so far`;
-      if (job.kind === "capture") return job.message || (job.total ? counted : `${job.done.toLocaleString("en")} stills so far`);
-      if (!job.total) return job.kind === "sound" ? "opening the sound …" : job.kind === "size" ? "looking where it changes …" : "looking through the folder …";
+      if (job.kind === "watch")
+        return job.message || `watches its folder: ${job.done.toLocaleString("en")} stills so far`;
+      if (job.kind === "capture")
+        return job.message || (job.total ? counted : `${job.done.toLocaleString("en")} stills so far`);
+      if (!job.total)
+        return job.kind === "sound"
+          ? "opening the sound …"
+          : job.kind === "size"
+            ? "looking where it changes …"
+            : "looking through the folder …";
       if (job.done === job.total) return `${counted}, checking …`;
       return job.seconds_to_go ? `${counted}, ${waitText(job.seconds_to_go)} to go` : counted;
     case "paused":

@@ -1,71 +1,32 @@
 <script setup lang="ts">
-import Popover from "primevue/popover";
-import { ref } from "vue";
+import { nextTick, ref, shallowRef, type Component } from "vue";
 
-import type { Job } from "../api/client";
-import type { Step } from "../stores/steps";
+import type JobsPanel from "./JobsPanel.vue";
 import { useJobs } from "./jobs";
-import JobLine from "./JobLine.vue";
-
-const stepOf: Partial<Record<Job["kind"], Step>> = {
-  gather: "gather",
-  footage: "gather",
-  find: "gather",
-  export: "order",
-  check: "check",
-  encode: "encode",
-  together: "check",
-  move: "move",
-  size: "encode",
-  watch: "gather",
-};
-const titles: Record<Job["kind"], string> = {
-  gather: "gather",
-  footage: "take stills for",
-  find: "find the stills of",
-  export: "write files of",
-  check: "compare the neighbours in",
-  encode: "encode",
-  together: "put together stills of",
-  move: "measure the movement of",
-  sound: "take in a sound for",
-  reel: "encode the reel",
-  size: "measure the sizes of",
-  watch: "watch the folder of",
-  capture: "shoot",
-};
 
 const jobs = useJobs();
-const placeOf = (job: Job) =>
-  job.kind === "capture"
-    ? { name: "capture", params: { project: job.project_id, shot: job.shot_id } }
-    : job.reel_id === null || job.reel_id === undefined
-    ? { name: "shot", params: { shot: job.shot_id, step: stepOf[job.kind] } }
-    : { name: "reel", params: { reel: job.reel_id, room: job.kind === "sound" ? "sound" : "finish" } };
-const panel = ref<InstanceType<typeof Popover>>();
+const button = ref<HTMLElement>();
+const panel = ref<InstanceType<typeof JobsPanel>>();
+const loaded = shallowRef<Component>();
+
+/** The panel is loaded when it is first asked for. */
+async function toggle(event: Event): Promise<void> {
+  if (!loaded.value) {
+    loaded.value = (await import("./JobsPanel.vue")).default;
+    await nextTick();
+  }
+  panel.value?.toggle(event, button.value!);
+}
 </script>
 
 <template>
-  <button class="plain-button jobs" type="button" aria-haspopup="dialog" @click="panel?.toggle($event)">
+  <button ref="button" class="plain-button jobs" type="button" aria-haspopup="dialog" @click="toggle">
     <span v-if="jobs.underWay.length" class="busy" aria-hidden="true"></span>
-    {{ jobs.underWay.length ? `${jobs.underWay.length} ${jobs.underWay.length === 1 ? "job" : "jobs"} running` : "jobs" }}
+    {{
+      jobs.underWay.length ? `${jobs.underWay.length} ${jobs.underWay.length === 1 ? "job" : "jobs"} running` : "jobs"
+    }}
   </button>
-  <Popover ref="panel">
-    <div class="list">
-      <p v-if="!jobs.all.length" class="quiet">Nothing has been done yet. Gathering and encoding show up here.</p>
-      <RouterLink
-        v-for="job in jobs.all.slice(0, 8)"
-        :key="job.id"
-        class="job"
-        :to="placeOf(job)"
-        @click="panel?.hide()"
-      >
-        <strong>{{ titles[job.kind] }} {{ job.shot_name }}</strong>
-        <JobLine :job="job" />
-      </RouterLink>
-      <p class="acts"><RouterLink :to="{ name: 'queue' }" @click="panel?.hide()">the queue of encodes</RouterLink></p>
-    </div>
-  </Popover>
+  <component :is="loaded" ref="panel" />
 </template>
 
 <style scoped>
@@ -88,27 +49,5 @@ const panel = ref<InstanceType<typeof Popover>>();
   to {
     transform: rotate(1turn);
   }
-}
-
-.list {
-  display: grid;
-  gap: 0.2rem;
-  width: 24rem;
-}
-
-.job {
-  border-radius: var(--round);
-  color: inherit;
-  display: block;
-  padding: 0.45rem 0.5rem;
-  text-decoration: none;
-}
-
-.job + .job {
-  border-top: 1px solid var(--hair);
-}
-
-.job:hover {
-  background: var(--shade);
 }
 </style>

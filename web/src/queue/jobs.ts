@@ -11,7 +11,8 @@ export const useJobs = defineStore("jobs", () => {
   const underWay = computed(() => all.value.filter((job) => isUnderWay(job)));
 
   async function load(): Promise<void> {
-    for (const job of await api.jobs()) byId.value.set(job.id, { ...job, seconds_to_go: byId.value.get(job.id)?.seconds_to_go });
+    for (const job of await api.jobs())
+      byId.value.set(job.id, { ...job, seconds_to_go: byId.value.get(job.id)?.seconds_to_go });
   }
 
   function latest(shot: number, kind: Job["kind"]): Job | undefined {
@@ -47,7 +48,8 @@ export const useJobs = defineStore("jobs", () => {
 function tellOf(job: Job, before: Job | undefined): void {
   if ((job.kind !== "encode" && job.kind !== "reel") || !isUnderWay(before)) return;
   if (typeof Notification === "undefined" || Notification.permission !== "granted") return;
-  if (job.state === "finished") new Notification(`${job.shot_name} is encoded`, { body: `${job.total.toLocaleString("en")} frames` });
+  if (job.state === "finished")
+    new Notification(`${job.shot_name} is encoded`, { body: `${job.total.toLocaleString("en")} frames` });
   if (job.state === "failed") new Notification(`${job.shot_name} could not be encoded`, { body: job.message });
 }
 

@@ -22,8 +22,10 @@ const room = computed(() => (isRoom(route.params.room) ? route.params.room : roo
 const inShot = computed(() => route.name === "shot" && shot.shot);
 const step = computed<Step>(() => (isStep(route.params.step) ? route.params.step : "gather"));
 const trail = computed(() => {
-  if (inShot.value && shot.shot) return { id: shot.shot.project_id, project: shot.shot.project_name, shot: shot.shot.name };
-  if (inReel.value && reel.reel) return { id: reel.reel.project_id, project: reel.reel.project_name, shot: reel.reel.name };
+  if (inShot.value && shot.shot)
+    return { id: shot.shot.project_id, project: shot.shot.project_name, shot: shot.shot.name };
+  if (inReel.value && reel.reel)
+    return { id: reel.reel.project_id, project: reel.reel.project_name, shot: reel.reel.name };
   if ((route.name === "plan" || route.name === "capture") && project.project)
     return { id: project.project.id, project: project.project.name, shot: route.name };
   if (route.name === "project" && project.project) return { id: project.project.id, project: project.project.name };
@@ -66,13 +68,16 @@ const trail = computed(() => {
         :class="{ now: room === name }"
         :aria-current="room === name ? 'step' : undefined"
         :title="`${index + 1}`"
-        >{{ roomWords[name] }}<span v-if="reel.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
+        >{{ roomWords[name]
+        }}<span v-if="reel.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
       ></RouterLink>
     </nav>
     <div class="right">
       <span v-if="!connected" class="warning" role="status">The program does not answer; trying again …</span>
       <JobsButton />
-      <button class="plain-button" type="button" title="For dark rooms" :aria-pressed="isDark" @click="toggleDark">dark</button>
+      <button class="plain-button" type="button" title="For dark rooms" :aria-pressed="isDark" @click="toggleDark">
+        dark
+      </button>
       <button class="plain-button" type="button" @click="helpIsOpen = true">help</button>
     </div>
   </header>

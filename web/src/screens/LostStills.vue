@@ -28,8 +28,9 @@ function find(): Promise<void> {
     <h2 id="lost">Files are not where they were</h2>
     <ul>
       <li v-for="one in lost" :key="one.shot_id">
-        {{ countText(one.lost, "still") }} of <strong>{{ one.name }}</strong> {{ one.lost === 1 ? "is" : "are" }} no longer in
-        <span class="path">{{ one.folder }}</span>, beginning with <span class="number">{{ one.first }}</span>.
+        {{ countText(one.lost, "still") }} of <strong>{{ one.name }}</strong> {{ one.lost === 1 ? "is" : "are" }} no
+        longer in <span class="path">{{ one.folder }}</span>, beginning with
+        <span class="number">{{ one.first }}</span>.
       </li>
     </ul>
     <p v-if="ended?.message" class="warning" role="status">{{ ended.message }}</p>

@@ -101,16 +101,31 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
             <h3>{{ reel.name }}</h3>
             <p>{{ reel.brief }}</p>
           </RouterLink>
-          <p v-if="!reels.length" class="quiet">A reel puts shots one after another or beside each other, with titles and sound, into one video.</p>
-          <p class="acts"><button type="button" class="plain-button" @click="makeReel">make a reel of {{ shots.length === 1 ? "this shot" : "these shots" }}</button><button type="button" class="plain-button" @click="picker?.click()">read one from OpenTimelineIO …</button></p>
-          <input ref="picker" type="file" accept=".otio,application/json" hidden aria-label="An OpenTimelineIO file" @change="readReel" />
+          <p v-if="!reels.length" class="quiet">
+            A reel puts shots one after another or beside each other, with titles and sound, into one video.
+          </p>
+          <p class="acts">
+            <button type="button" class="plain-button" @click="makeReel">
+              make a reel of {{ shots.length === 1 ? "this shot" : "these shots" }}</button
+            ><button type="button" class="plain-button" @click="picker?.click()">read one from OpenTimelineIO …</button>
+          </p>
+          <input
+            ref="picker"
+            type="file"
+            accept=".otio,application/json"
+            hidden
+            aria-label="An OpenTimelineIO file"
+            @change="readReel"
+          />
         </section>
         <BringIn :project-id="projectId" :first="!shots.length" />
-        <p class="delete"><button type="button" class="plain-button" @click="asking = true">delete this project …</button></p>
+        <p class="delete">
+          <button type="button" class="plain-button" @click="asking = true">delete this project …</button>
+        </p>
         <AskFirst v-model="asking" :question="`Delete “${store.project.name}”?`" yes="Delete the project" @yes="remove">
           <p>
-            {{ countText(shots.length, "shot") }} with all decisions, clips and copied stills go. You can take the project back for 30 days, under
-            Space. Stills in folders of their own stay where they are.
+            {{ countText(shots.length, "shot") }} with all decisions, clips and copied stills go. You can take the
+            project back for 30 days, under Space. Stills in folders of their own stay where they are.
           </p>
         </AskFirst>
       </template>

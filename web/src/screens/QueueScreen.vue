@@ -22,11 +22,15 @@ const tells = ref(typeof Notification !== "undefined" && Notification.permission
 const now = (one: Queued) => jobs.all.find((job) => job.id === one.job.id) ?? one.job;
 const what = (one: Queued) =>
   `${one.title} of ${one.job.shot_name}` +
-  (one.stretch ? `, frames ${(one.stretch[0] + 1).toLocaleString("en")} to ${one.stretch[1].toLocaleString("en")}` : "") +
+  (one.stretch
+    ? `, frames ${(one.stretch[0] + 1).toLocaleString("en")} to ${one.stretch[1].toLocaleString("en")}`
+    : "") +
   (one.bytes ? `, about ${bytesText(one.bytes)}` : "") +
   (one.folder ? `, into ${one.folder}` : "");
 const placeOf = (one: Queued) =>
-  one.job.reel_id ? { name: "reel", params: { reel: one.job.reel_id, room: "finish" } } : { name: "shot", params: { shot: one.job.shot_id, step: "encode" } };
+  one.job.reel_id
+    ? { name: "reel", params: { reel: one.job.reel_id, room: "finish" } }
+    : { name: "shot", params: { shot: one.job.shot_id, step: "encode" } };
 
 async function load(): Promise<void> {
   try {
@@ -58,7 +62,8 @@ function step(one: Queued, by: number): void {
 }
 
 function dropped(): void {
-  if (dragged.value !== undefined && over.value !== undefined && over.value !== dragged.value) void put(dragged.value, over.value);
+  if (dragged.value !== undefined && over.value !== undefined && over.value !== dragged.value)
+    void put(dragged.value, over.value);
   dragged.value = over.value = undefined;
 }
 
@@ -68,7 +73,11 @@ async function tell(): Promise<void> {
 
 onTold("queue", () => void load());
 onTold("job", (job) => {
-  if ((job.kind === "encode" || job.kind === "reel") && (job.state !== "running" || !queue.value.some((one) => one.job.id === job.id))) void load();
+  if (
+    (job.kind === "encode" || job.kind === "reel") &&
+    (job.state !== "running" || !queue.value.some((one) => one.job.id === job.id))
+  )
+    void load();
 });
 onMounted(load);
 </script>
@@ -77,7 +86,10 @@ onMounted(load);
   <main class="queue">
     <h1>The queue</h1>
     <p class="quiet intro">
-      <template v-if="left.length">Encodes are made one after another, from the top. <span v-if="all">All are done in about {{ waitText(all) }}.</span></template>
+      <template v-if="left.length"
+        >Encodes are made one after another, from the top.
+        <span v-if="all">All are done in about {{ waitText(all) }}.</span></template
+      >
       <template v-else>Nothing waits. What is encoded in a shot or a reel comes here.</template>
       <button v-if="!tells" type="button" class="plain-button" @click="tell">tell me when one is done</button>
       <span v-else> You are told when one is done.</span>
@@ -98,17 +110,46 @@ onMounted(load);
       >
         <span class="grip" aria-hidden="true" title="Drag, or Shift with ↑ ↓">⋮⋮</span>
         <div>
-          <p class="what"><RouterLink :to="placeOf(one)">{{ what(one) }}</RouterLink></p>
+          <p class="what">
+            <RouterLink :to="placeOf(one)">{{ what(one) }}</RouterLink>
+          </p>
           <JobLine :job="now(one)" />
           <p class="quiet">
-            <span v-if="one.seconds !== null && now(one).state !== 'running'">takes about {{ waitText(one.seconds) }}</span>
-            <span v-if="one.done_in !== null && now(one).state === 'waiting'">, done in about {{ waitText(one.done_in) }}</span>
+            <span v-if="one.seconds !== null && now(one).state !== 'running'"
+              >takes about {{ waitText(one.seconds) }}</span
+            >
+            <span v-if="one.done_in !== null && now(one).state === 'waiting'"
+              >, done in about {{ waitText(one.done_in) }}</span
+            >
           </p>
         </div>
         <span class="acts">
-          <button v-if="now(one).state !== 'paused'" type="button" class="plain-button" :aria-label="`Pause ${what(one)}`" @click="act(() => jobs.pause(one.job))">pause</button>
-          <button v-else type="button" class="plain-button" :aria-label="`Go on with ${what(one)}`" @click="act(() => jobs.goOn(one.job))">go on</button>
-          <button type="button" class="plain-button" :aria-label="`Cancel ${what(one)}`" @click="act(() => jobs.cancel(one.job))">cancel</button>
+          <button
+            v-if="now(one).state !== 'paused'"
+            type="button"
+            class="plain-button"
+            :aria-label="`Pause ${what(one)}`"
+            @click="act(() => jobs.pause(one.job))"
+          >
+            pause
+          </button>
+          <button
+            v-else
+            type="button"
+            class="plain-button"
+            :aria-label="`Go on with ${what(one)}`"
+            @click="act(() => jobs.goOn(one.job))"
+          >
+            go on
+          </button>
+          <button
+            type="button"
+            class="plain-button"
+            :aria-label="`Cancel ${what(one)}`"
+            @click="act(() => jobs.cancel(one.job))"
+          >
+            cancel
+          </button>
         </span>
       </li>
     </ol>
@@ -118,11 +159,21 @@ onMounted(load);
         <li v-for="one in ended" :key="one.job.id">
           <span></span>
           <div>
-            <p class="what"><RouterLink :to="placeOf(one)">{{ what(one) }}</RouterLink></p>
+            <p class="what">
+              <RouterLink :to="placeOf(one)">{{ what(one) }}</RouterLink>
+            </p>
             <JobLine :job="now(one)" />
           </div>
           <span class="acts">
-            <button v-if="now(one).state !== 'finished'" type="button" class="plain-button" :aria-label="`Go on with ${what(one)}`" @click="act(() => jobs.goOn(one.job))">go on from there</button>
+            <button
+              v-if="now(one).state !== 'finished'"
+              type="button"
+              class="plain-button"
+              :aria-label="`Go on with ${what(one)}`"
+              @click="act(() => jobs.goOn(one.job))"
+            >
+              go on from there
+            </button>
           </span>
         </li>
       </ul>

@@ -26,17 +26,53 @@ const again = computed<Row[]>(() => {
   const now = space.value;
   if (!now) return [];
   return [
-    { what: "chunks", words: "Rendered pieces of clips", bytes: now.chunks, freed: now.chunks, after: "The next encode of a shot renders all of it again." },
-    { what: "together", words: "Whole-shot pictures: mean, brightest, darkest, activity", bytes: now.together, freed: now.together, after: "They are put together again when they are looked at." },
-    { what: "proxies", words: "Reduced copies of stills, for looking and playing", bytes: now.proxies, freed: now.unneeded, after: now.unneeded ? `${bytesText(now.unneeded)} of it belong to no still any more.` : "All of them are in use." },
-    { what: "arriving", words: "Uploads that were broken off", bytes: now.arriving, freed: now.arriving, after: "What has arrived of them must be sent again." },
+    {
+      what: "chunks",
+      words: "Rendered pieces of clips",
+      bytes: now.chunks,
+      freed: now.chunks,
+      after: "The next encode of a shot renders all of it again.",
+    },
+    {
+      what: "together",
+      words: "Whole-shot pictures: mean, brightest, darkest, activity",
+      bytes: now.together,
+      freed: now.together,
+      after: "They are put together again when they are looked at.",
+    },
+    {
+      what: "proxies",
+      words: "Reduced copies of stills, for looking and playing",
+      bytes: now.proxies,
+      freed: now.unneeded,
+      after: now.unneeded ? `${bytesText(now.unneeded)} of it belong to no still any more.` : "All of them are in use.",
+    },
+    {
+      what: "arriving",
+      words: "Uploads that were broken off",
+      bytes: now.arriving,
+      freed: now.arriving,
+      after: "What has arrived of them must be sent again.",
+    },
   ];
 });
 const inProjects = computed(() => (space.value?.projects ?? []).filter((one) => allOf(one) > 0));
 const deleted = computed(() => [
-  ...(space.value?.deleted_projects ?? []).map((one) => ({ ...one, kind: "project" as const, words: `The project “${one.name}”` })),
-  ...(space.value?.deleted_shots ?? []).map((one) => ({ ...one, kind: "shot" as const, words: `The shot “${one.name}” of “${one.inside}”` })),
-  ...(space.value?.deleted_reels ?? []).map((one) => ({ ...one, kind: "reel" as const, words: `The reel “${one.name}” of “${one.inside}”` })),
+  ...(space.value?.deleted_projects ?? []).map((one) => ({
+    ...one,
+    kind: "project" as const,
+    words: `The project “${one.name}”`,
+  })),
+  ...(space.value?.deleted_shots ?? []).map((one) => ({
+    ...one,
+    kind: "shot" as const,
+    words: `The shot “${one.name}” of “${one.inside}”`,
+  })),
+  ...(space.value?.deleted_reels ?? []).map((one) => ({
+    ...one,
+    kind: "reel" as const,
+    words: `The reel “${one.name}” of “${one.inside}”`,
+  })),
 ]);
 const most = computed(() => Math.max(1, ...inProjects.value.map(allOf), ...again.value.map((row) => row.bytes)));
 
@@ -75,7 +111,11 @@ function takeBack(kind: "project" | "shot" | "reel", id: number): Promise<void> 
 }
 
 function day(text: string): string {
-  return new Date(text.endsWith("Z") ? text : `${text}Z`).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" });
+  return new Date(text.endsWith("Z") ? text : `${text}Z`).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+  });
 }
 
 function width(bytes: number): string {
@@ -92,16 +132,20 @@ void load();
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <template v-if="space">
         <p class="lead">
-          <span class="number">{{ bytesText(space.free) }}</span> are free on the disk. Stills that lie in folders of their own are not counted here and never touched.
+          <span class="number">{{ bytesText(space.free) }}</span> are free on the disk. Stills that lie in folders of
+          their own are not counted here and never touched.
         </p>
         <section v-if="inProjects.length" aria-labelledby="space-projects">
           <h2 id="space-projects">Projects</h2>
-          <p class="quiet">Clips are deleted one by one at encode, a shot at gather, sounds and reels in a reel, a project on its page.</p>
+          <p class="quiet">
+            Clips are deleted one by one at encode, a shot at gather, sounds and reels in a reel, a project on its page.
+          </p>
           <ul>
             <li v-for="project in inProjects" :key="project.id">
               <RouterLink :to="{ name: 'project', params: { project: project.id } }">{{ project.name }}</RouterLink>
               <span class="bar" aria-hidden="true">
-                <i class="stills" :style="{ width: width(project.stills) }"></i><i class="clips" :style="{ width: width(project.clips + project.sounds) }"></i>
+                <i class="stills" :style="{ width: width(project.stills) }"></i
+                ><i class="clips" :style="{ width: width(project.clips + project.sounds) }"></i>
               </span>
               <span class="number">{{ bytesText(allOf(project)) }}</span>
               <span class="quiet wide">{{ holds(project) }}</span>
@@ -130,7 +174,9 @@ void load();
         </section>
         <section aria-labelledby="space-deleted">
           <h2 id="space-deleted">Deleted</h2>
-          <p v-if="!deleted.length" class="quiet">Nothing. What you delete is kept here for 30 days and can be taken back.</p>
+          <p v-if="!deleted.length" class="quiet">
+            Nothing. What you delete is kept here for 30 days and can be taken back.
+          </p>
           <ul v-else>
             <li v-for="one in deleted" :key="`${one.kind} ${one.id}`">
               <span class="wide">{{ one.words }}, until {{ day(one.until) }}</span>
@@ -155,8 +201,8 @@ void load();
     </div>
     <AskFirst v-model="asking" question="Free it for good?" yes="Free it for good" @yes="free('deleted')">
       <p>
-        What is deleted goes now, with its copied stills, clips and decisions, and cannot be taken back any more. Stills in folders of their own
-        stay where they are.
+        What is deleted goes now, with its copied stills, clips and decisions, and cannot be taken back any more. Stills
+        in folders of their own stay where they are.
       </p>
     </AskFirst>
   </main>

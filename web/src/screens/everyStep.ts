@@ -20,5 +20,8 @@ export function ofEach<Made>(make: (one: ShotStep) => Made): Record<Step, Made> 
 
 /** The sheets, each fetched when it is opened, again and again while the program does not answer. */
 export const sheets = ofEach<Component>(({ load }) =>
-  defineAsyncComponent({ loader: load, onError: (_error, retry, _fail, attempts) => void setTimeout(retry, Math.min(5000, 300 * attempts)) }),
+  defineAsyncComponent({
+    loader: load,
+    onError: (_error, retry, _fail, attempts) => void setTimeout(retry, Math.min(5000, 300 * attempts)),
+  }),
 );

@@ -6,7 +6,9 @@ import { useTogether } from "./together";
 import JobLine from "../queue/JobLine.vue";
 
 const together = useTogether();
-const ended = computed(() => together.job !== undefined && !isUnderWay(together.job) && together.job.state !== "finished");
+const ended = computed(
+  () => together.job !== undefined && !isUnderWay(together.job) && together.job.state !== "finished",
+);
 </script>
 
 <template>
@@ -16,7 +18,9 @@ const ended = computed(() => together.job !== undefined && !isUnderWay(together.
       <p>Putting the stills together. What is finished is kept for the next time.</p>
       <JobLine v-if="together.job" :job="together.job" />
     </template>
-    <button v-if="ended || together.refusal" class="plain-button" type="button" @click="together.ask()">put them together again</button>
+    <button v-if="ended || together.refusal" class="plain-button" type="button" @click="together.ask()">
+      put them together again
+    </button>
     <button v-else-if="together.job" class="plain-button" type="button" @click="together.cancel()">cancel</button>
   </div>
 </template>

@@ -28,7 +28,8 @@ const found = computed(() => {
 function asUsed(position: number, title: string): Pane {
   const still = shot.stills.stills[position];
   if (!still) return { key: title, title, position: undefined, address: undefined };
-  const treated = shot.mended.get(still.id) ?? (shot.aside.has(still.id) ? "set aside" : still.away ? "file away" : undefined);
+  const treated =
+    shot.mended.get(still.id) ?? (shot.aside.has(still.id) ? "set aside" : still.away ? "file away" : undefined);
   return { key: title, title, position, address: modes.usedAddress(still, wanted.value), treated };
 }
 
@@ -36,7 +37,10 @@ function asUsed(position: number, title: string): Pane {
 function gap(first: number, last: number): Pane {
   const still = shot.stills.stills[first]!;
   const filled = shot.decisions!.check.filled.some((fill) => fill.after === still.id);
-  const address = filled || modes.trying === "fill" ? addresses.tried(shot.shot!.id, still, shot.revision, "fill", { first, last }, wanted.value) : undefined;
+  const address =
+    filled || modes.trying === "fill"
+      ? addresses.tried(shot.shot!.id, still, shot.revision, "fill", { first, last }, wanted.value)
+      : undefined;
   return { key: "it", title: filled ? "put in" : address ? "as put in" : "missing here", position: undefined, address };
 }
 
@@ -51,7 +55,10 @@ function middle(): Pane {
 
 const panes = computed<Pane[]>(() => {
   if (modes.mode === "three") {
-    return modes.threePositions.map((position, index) => ({ ...asUsed(position, ["first", "middle", "last"][index]!), key: String(index) }));
+    return modes.threePositions.map((position, index) => ({
+      ...asUsed(position, ["first", "middle", "last"][index]!),
+      key: String(index),
+    }));
   }
   if (found.value?.kind === "missing") {
     const { first, last } = found.value;
@@ -69,10 +76,20 @@ function put(index: number): void {
 <template>
   <div class="several">
     <figure v-for="(pane, index) in panes" :key="pane.key" :class="{ it: modes.mode === 'beside' && index === 1 }">
-      <StagePicture v-if="pane.address" :address="pane.address" :words="`${pane.title}: still ${(pane.position ?? 0) + 1}`" />
+      <StagePicture
+        v-if="pane.address"
+        :address="pane.address"
+        :words="`${pane.title}: still ${(pane.position ?? 0) + 1}`"
+      />
       <p v-else class="empty">{{ modes.mode === "beside" && index === 1 ? "nothing" : "no still" }}</p>
       <figcaption>
-        <button v-if="modes.mode === 'three'" type="button" class="plain-button" title="show the still of the tail here" @click="put(index)">
+        <button
+          v-if="modes.mode === 'three'"
+          type="button"
+          class="plain-button"
+          title="show the still of the tail here"
+          @click="put(index)"
+        >
           still {{ (pane.position! + 1).toLocaleString("en") }}
         </button>
         <template v-else>
@@ -82,7 +99,9 @@ function put(index: number): void {
         <span v-if="pane.treated" class="treated">{{ pane.treated }}</span>
       </figcaption>
     </figure>
-    <p v-if="modes.mode === 'three'" class="hint">Choose a still on the tail, then the number under a picture to see it there.</p>
+    <p v-if="modes.mode === 'three'" class="hint">
+      Choose a still on the tail, then the number under a picture to see it there.
+    </p>
   </div>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
-import { computed, ref } from "vue";
+import { defineAsyncComponent, computed, ref } from "vue";
 
 import { addresses } from "../api/client";
 import { onKey } from "../keys/keys";
@@ -17,10 +17,11 @@ import { useTogether } from "./together";
 import ViewModeBar from "./ViewModeBar.vue";
 import { widthFor } from "./picture";
 import PutTogether from "./PutTogether.vue";
-import RealPixels from "./RealPixels.vue";
-import SeveralStills from "./SeveralStills.vue";
 import StagePicture from "./StagePicture.vue";
 import type { StepStage } from "./stepStage";
+
+const RealPixels = defineAsyncComponent(() => import("./RealPixels.vue"));
+const SeveralStills = defineAsyncComponent(() => import("./SeveralStills.vue"));
 
 const props = defineProps<{ own: StepStage }>();
 
@@ -50,7 +51,9 @@ const address = computed(() => {
 /** Whether the stage shows what many stills have in common. */
 const together = computed(() => checked.value && isStack(modes.mode));
 const isAside = computed(() => still.value !== undefined && shot.out.has(still.value.id) && !together.value);
-const treated = computed(() => (checked.value || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined);
+const treated = computed(() =>
+  (checked.value || framed.value) && still.value ? shot.mended.get(still.value.id) : undefined,
+);
 const note = computed(() => still.value && shot.notes.get(still.value.id));
 const clip = computed(() => (props.own.clips ? shot.played : undefined));
 const compared = computed(() => (props.own.clips ? shot.compared : undefined));
@@ -91,7 +94,12 @@ onKey((event) => {
     <ViewModeBar v-if="checked" @full="fullScreen" />
     <FrameBar v-else-if="framed && !clip && !compared && shot.count" :own="own" @full="fullScreen" />
     <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
-      <ClipsCompared v-if="compared" :key="`${compared[0].id}-${compared[1].id}`" :clips="compared" @close="shot.compared = shot.played = undefined" />
+      <ClipsCompared
+        v-if="compared"
+        :key="`${compared[0].id}-${compared[1].id}`"
+        :clips="compared"
+        @close="shot.compared = shot.played = undefined"
+      />
       <FinishedClip v-else-if="clip" :clip="clip" />
       <RealPixels v-else-if="modes.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
@@ -120,7 +128,9 @@ onKey((event) => {
       <span v-else-if="still" class="number">
         still {{ (still.position + 1).toLocaleString("en") }} of {{ shot.count.toLocaleString("en") }}
         <span class="name" :class="{ struck: isAside }">{{ still.name }}</span>
-        <span v-if="isAside" class="warning apart">{{ still.away ? "file away: not in the clip until it is back" : "set aside" }}</span>
+        <span v-if="isAside" class="warning apart">{{
+          still.away ? "file away: not in the clip until it is back" : "set aside"
+        }}</span>
         <span v-else-if="treated" class="warning"> {{ treated }}</span>
         <span v-if="modes.spot && !framed" class="quiet"> real pixels</span>
       </span>

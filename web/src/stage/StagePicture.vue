@@ -19,7 +19,14 @@ defineExpose({ shown, waiting });
 
 <template>
   <p v-if="refusal" class="sentence" role="alert">{{ refusal }}</p>
-  <img v-else-if="shown" :src="shown.source" :class="{ aside }" :alt="words" @pointermove="move" @pointerleave="emit('away')" />
+  <img
+    v-else-if="shown"
+    :src="shown.source"
+    :class="{ aside }"
+    :alt="words"
+    @pointermove="move"
+    @pointerleave="emit('away')"
+  />
   <p v-else-if="waiting" class="sentence" role="status">Being made …</p>
   <slot v-if="slots.default" :timecode="shown?.timecode ?? ''" :waiting="waiting"></slot>
 </template>

@@ -31,7 +31,13 @@ function save(): void {
       >
         {{ names[name] }}
       </button>
-      <button type="button" class="plain-button" :aria-pressed="modes.spot !== undefined" title="Z: at the pointer" @click="modes.toggleSpot()">
+      <button
+        type="button"
+        class="plain-button"
+        :aria-pressed="modes.spot !== undefined"
+        title="Z: at the pointer"
+        @click="modes.toggleSpot()"
+      >
         real pixels
       </button>
     </span>
@@ -51,7 +57,13 @@ function save(): void {
       <button v-if="isStack(modes.mode)" type="button" class="plain-button act" @click="save">save PNG</button>
     </span>
     <span class="group">
-      <button type="button" class="plain-button" :aria-pressed="modes.blinking" title="B: against the last still kept" @click="modes.toggleBlink()">
+      <button
+        type="button"
+        class="plain-button"
+        :aria-pressed="modes.blinking"
+        title="B: against the last still kept"
+        @click="modes.toggleBlink()"
+      >
         blink
       </button>
       <label class="quiet">

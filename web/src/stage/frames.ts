@@ -59,7 +59,9 @@ export const useFrames = defineStore("frames", () => {
   }
 
   function toggleGuide(guide: Guide): void {
-    guides.value = guides.value.includes(guide) ? guides.value.filter((one) => one !== guide) : [...guides.value, guide];
+    guides.value = guides.value.includes(guide)
+      ? guides.value.filter((one) => one !== guide)
+      : [...guides.value, guide];
   }
 
   /** Let go of all special modes; says whether there was one. */
@@ -79,6 +81,21 @@ export const useFrames = defineStore("frames", () => {
     },
   );
 
-  return { mode, under, guides, drawing, real, grid, revisions, against, other, flipped, cutoffs, list, show, toggleGuide, plain };
+  return {
+    mode,
+    under,
+    guides,
+    drawing,
+    real,
+    grid,
+    revisions,
+    against,
+    other,
+    flipped,
+    cutoffs,
+    list,
+    show,
+    toggleGuide,
+    plain,
+  };
 });
-

@@ -4,8 +4,8 @@ import { problemOf, unreachable } from "../api/client";
 import { onTold, openSoon } from "../api/events";
 
 /**
- * How wide a picture is asked for that is shown so many pixels wide: in steps, so that resizing the window a little does
- * not fetch every picture again.
+ * How wide a picture is asked for that is shown so many pixels wide: in steps, so that resizing the window a little
+ * does not fetch every picture again.
  */
 export function widthFor(shown: number, step = 320, unknown = 960): number {
   return Math.min(2560, Math.ceil((shown * window.devicePixelRatio) / step) * step || unknown);

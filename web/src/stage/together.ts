@@ -38,7 +38,8 @@ export const useTogether = defineStore("together", () => {
       if (answer.ready) ready.value = asked;
       else jobId.value = answer.job?.id;
     } catch (error) {
-      if (wanted.value === asked) refusal.value = error instanceof Problem ? error.message : "This cannot be put together now.";
+      if (wanted.value === asked)
+        refusal.value = error instanceof Problem ? error.message : "This cannot be put together now.";
     }
   }
 

@@ -43,7 +43,11 @@ export const useViewModes = defineStore("view modes", () => {
   const flipped = ref(false);
   const three = ref<(number | undefined)[]>([undefined, undefined, undefined]);
 
-  const blink = useIntervalFn(() => (flipped.value = !flipped.value), () => 1000 / perSecond.value, { immediate: false });
+  const blink = useIntervalFn(
+    () => (flipped.value = !flipped.value),
+    () => 1000 / perSecond.value,
+    { immediate: false },
+  );
 
   /** The last still before the one shown that the clip uses as it was shot. */
   const lastKept = computed(() => {
@@ -55,10 +59,14 @@ export const useViewModes = defineStore("view modes", () => {
   });
   const blinking = computed(() => blink.isActive.value);
   /** The position the stage shows now: blinking shows the last still kept in turn. */
-  const position = computed(() => (blinking.value && flipped.value && lastKept.value !== undefined ? lastKept.value : shot.shown));
+  const position = computed(() =>
+    blinking.value && flipped.value && lastKept.value !== undefined ? lastKept.value : shot.shown,
+  );
   const threePositions = computed(() => {
     const { first, last } = shot.usedStretch;
-    return [first, Math.floor((first + last) / 2), last].map((own, index) => Math.min(three.value[index] ?? own, shot.count - 1));
+    return [first, Math.floor((first + last) / 2), last].map((own, index) =>
+      Math.min(three.value[index] ?? own, shot.count - 1),
+    );
   });
 
   /** What pictures of many stills are made of: the chosen stretch, else all that the clip uses. */
@@ -72,7 +80,9 @@ export const useViewModes = defineStore("view modes", () => {
   /** A still in its own shape, or what the clip shows in its place. */
   function usedAddress(still: Still, width: number): string {
     const id = shot.shot!.id;
-    return shot.mended.has(still.id) ? addresses.mended(id, still, shot.revision, width) : addresses.still(id, still, width);
+    return shot.mended.has(still.id)
+      ? addresses.mended(id, still, shot.revision, width)
+      : addresses.still(id, still, width);
   }
 
   function toggleBlink(): void {

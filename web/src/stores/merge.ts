@@ -1,4 +1,6 @@
-/** Three states of the same nested data: what a change was made from, what it makes of that, and what is there by now. */
+/**
+ * Three states of the same nested data: what a change was made from, what it makes of that, and what is there by now.
+ */
 
 type Data = Record<string, unknown>;
 
@@ -8,26 +10,33 @@ export function isSame(one: unknown, other: unknown): boolean {
 
 /** Whether all are plain data of the same names: what is of another kind is another thing, and replaced as a whole. */
 function areAlike(...all: unknown[]): boolean {
-  const names = all.map((one) => (typeof one === "object" && one !== null && !Array.isArray(one) ? Object.keys(one).sort().join() : undefined));
+  const names = all.map((one) =>
+    typeof one === "object" && one !== null && !Array.isArray(one) ? Object.keys(one).sort().join() : undefined,
+  );
   return names[0] !== undefined && names.every((one) => one === names[0]);
 }
 
 /**
- * Return what is there by now with what the change changed, value by value. What was put at the end of a list is put at its
- * end by now; any other change of how long a list is replaces it, where its things have no numbers.
+ * Return what is there by now with what the change changed, value by value. What was put at the end of a list is put at
+ * its end by now; any other change of how long a list is replaces it, where its things have no numbers.
  */
 export function merged<Whole>(now: Whole, before: Whole, wanted: Whole): Whole {
   if (now === before) return wanted;
   if (isSame(before, wanted)) return now;
-  if (Array.isArray(now) && Array.isArray(before) && Array.isArray(wanted)) return mergedLists(now, before, wanted) as Whole;
+  if (Array.isArray(now) && Array.isArray(before) && Array.isArray(wanted))
+    return mergedLists(now, before, wanted) as Whole;
   if (!areAlike(now, before, wanted)) return wanted;
   const names = Object.keys(wanted as Data);
-  return Object.fromEntries(names.map((name) => [name, merged((now as Data)[name], (before as Data)[name], (wanted as Data)[name])])) as Whole;
+  return Object.fromEntries(
+    names.map((name) => [name, merged((now as Data)[name], (before as Data)[name], (wanted as Data)[name])]),
+  ) as Whole;
 }
 
 function mergedLists(now: unknown[], before: unknown[], wanted: unknown[]): unknown[] {
-  if ([now, before, wanted].every((list) => list.every(hasId))) return mergedById(now as Named[], before as Named[], wanted as Named[]);
-  if (wanted.length > before.length && isSame(wanted.slice(0, before.length), before)) return [...now, ...wanted.slice(before.length)];
+  if ([now, before, wanted].every((list) => list.every(hasId)))
+    return mergedById(now as Named[], before as Named[], wanted as Named[]);
+  if (wanted.length > before.length && isSame(wanted.slice(0, before.length), before))
+    return [...now, ...wanted.slice(before.length)];
   const areThings = [...now, ...wanted].every((one) => typeof one === "object");
   if (!areThings || now.length !== before.length || wanted.length !== before.length) return wanted;
   return wanted.map((one, place) => merged(now[place], before[place], one));
@@ -44,7 +53,9 @@ function mergedById(now: Named[], before: Named[], wanted: Named[]): Named[] {
   const [there, was, wish] = [now, before, wanted].map((list) => new Map(list.map((one) => [one.id, one])));
   const ids = (list: Named[]) => list.map((one) => one.id).filter((id) => was!.has(id) && wish!.has(id));
   const isMoved = !isSame(ids(before), ids(wanted));
-  const order = isMoved ? [...wanted, ...now.filter((one) => !was!.has(one.id))] : [...now, ...wanted.filter((one) => !was!.has(one.id))];
+  const order = isMoved
+    ? [...wanted, ...now.filter((one) => !was!.has(one.id))]
+    : [...now, ...wanted.filter((one) => !was!.has(one.id))];
   return order.flatMap(({ id }) => {
     const [mine, its, old] = [wish!.get(id), there!.get(id), was!.get(id)];
     // Taken out by either it is gone.
@@ -54,10 +65,12 @@ function mergedById(now: Named[], before: Named[], wanted: Named[]): Named[] {
 }
 
 /**
- * Whether a step that the change touches was changed otherwise meanwhile: who decides about the fit decides by what is seen of
- * the whole of it.
+ * Whether a step that the change touches was changed otherwise meanwhile: who decides about the fit decides by what is
+ * seen of the whole of it.
  */
 export function areAtOdds<Whole extends object>(before: Whole, wanted: Whole, now: Whole): boolean {
   const names = Object.keys(wanted) as (keyof Whole)[];
-  return names.some((name) => ![before[name], now[name]].some((one) => isSame(one, wanted[name])) && !isSame(before[name], now[name]));
+  return names.some(
+    (name) => ![before[name], now[name]].some((one) => isSame(one, wanted[name])) && !isSame(before[name], now[name]),
+  );
 }

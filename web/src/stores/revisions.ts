@@ -14,7 +14,10 @@ interface Ways<Decided, Answer extends Revision<Decided>> {
   /** Keep decisions that were made from a revision; refuses with a 409 where there is a newer one. */
   keep: (seen: number, wanted: Decided) => Promise<Answer>;
   read: () => Promise<Answer>;
-  /** What is to follow before the next change is kept; whether that is the newest tells if nothing else is wanted by now. */
+  /**
+   * What is to follow before the next change is kept; whether that is the newest tells if nothing else is wanted by
+   * now.
+   */
   taken?: (answer: Answer, before: Decided | undefined, isNewest: boolean) => Promise<void> | void;
   /** Whether what another window changed leaves every change as it was meant, though it touches the same. */
   isHarmless?: (theirs: Decided, before: Decided) => boolean;
@@ -31,9 +34,9 @@ const lost = "The change could not be kept. Try again.";
 /**
  * What is decided about one owner, a shot or a reel: what is kept, what is on its way to be, and what is only tried.
  *
- * A change is a function from decisions to decisions, asked once. It shows at once; changes are kept one after another, each
- * made from what is kept by then, so that one that is refused leaves nothing of itself in those that follow. They are always
- * sent to the owner they were made for, whatever is open by then.
+ * A change is a function from decisions to decisions, asked once. It shows at once; changes are kept one after another,
+ * each made from what is kept by then, so that one that is refused leaves nothing of itself in those that follow. They
+ * are always sent to the owner they were made for, whatever is open by then.
  */
 export function useRevisions<Decided extends object, Answer extends Revision<Decided>>(ways: Ways<Decided, Answer>) {
   const answer = shallowRef<Answer>();
@@ -47,12 +50,14 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
   const isTrying = computed(() => trial.value !== undefined);
   const isKeeping = computed(() => turns.value.length > 0);
   /** What is kept with every change that is on its way, and what the person sees: with what is being tried over it. */
-  const wanted = computed(() => turns.value.reduce((now, turn) => (now && "make" in turn ? turn.make(now) : now), kept.value));
+  const wanted = computed(() =>
+    turns.value.reduce((now, turn) => (now && "make" in turn ? turn.make(now) : now), kept.value),
+  );
   const shown = computed(() => (trial.value && wanted.value ? trial.value(wanted.value) : wanted.value));
 
   /**
-   * Carry a change out on what is shown, and return what it changed, to be made of whatever is kept by then. It is asked once:
-   * what a component says of it may be about another thing later.
+   * Carry a change out on what is shown, and return what it changed, to be made of whatever is kept by then. It is
+   * asked once: what a component says of it may be about another thing later.
    */
   function recorded(change: (now: Decided) => Decided): (now: Decided) => Decided {
     const [base, changed] = [wanted.value!, change(shown.value!)];
@@ -135,7 +140,9 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
     if (refusal.value === problem.message) refusal.value = "";
   }
 
-  /** Make a change, with what is tried, and keep it as a new revision. Never rejects: `refusal` says why it is not kept. */
+  /**
+   * Make a change, with what is tried, and keep it as a new revision. Never rejects: `refusal` says why it is not kept.
+   */
   function decide(change: (now: Decided) => Decided): Promise<void> {
     if (!wanted.value) return Promise.resolve();
     const make = recorded(change);
@@ -158,10 +165,26 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
   /** Keep what is tried, unless that is under way; a key let go of after an undo keeps nothing again. */
   const settle = (): Promise<void> => (isTrying.value ? decide((now) => now) : running);
 
-  return reactive({ answer, kept, revision, shown, isTrying, isKeeping, refusal, take, decide, change, tryOut, settle, ended: () => running });
+  return reactive({
+    answer,
+    kept,
+    revision,
+    shown,
+    isTrying,
+    isKeeping,
+    refusal,
+    take,
+    decide,
+    change,
+    tryOut,
+    settle,
+    ended: () => running,
+  });
 }
 
-export type Revisions<Decided extends object, Answer extends Revision<Decided>> = ReturnType<typeof useRevisions<Decided, Answer>>;
+export type Revisions<Decided extends object, Answer extends Revision<Decided>> = ReturnType<
+  typeof useRevisions<Decided, Answer>
+>;
 
 export const changedElsewhere = "This was changed in another window meanwhile. Look at it, then change it again.";
 
@@ -169,7 +192,9 @@ function isStale(error: unknown): boolean {
   return error instanceof Problem && (error.code === "stale_revision" || error.code === "stale");
 }
 
-/** The lines of owners, by their ids: one who comes back to an owner goes on with what is still on its way to be kept. */
+/**
+ * The lines of owners, by their ids: one who comes back to an owner goes on with what is still on its way to be kept.
+ */
 export function useLines<Line extends { isKeeping: boolean; ended: () => Promise<void> }>(make: (id: number) => Line) {
   const lines = new Map<number, Line>();
   return {

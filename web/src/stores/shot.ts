@@ -2,7 +2,24 @@ import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, stillsState, type Brief, type Check, type Clip, type Decisions, type EncodeWish, type Order, type Plot, type Revised, type Shot, type Sorting, type Still, type Stills, type Version } from "../api/client";
+import {
+  api,
+  Problem,
+  stillsState,
+  type Brief,
+  type Check,
+  type Clip,
+  type Decisions,
+  type EncodeWish,
+  type Order,
+  type Plot,
+  type Revised,
+  type Shot,
+  type Sorting,
+  type Still,
+  type Stills,
+  type Version,
+} from "../api/client";
 import { onTold } from "../api/events";
 import type { Step } from "./steps";
 import { isSame } from "./merge";
@@ -60,7 +77,9 @@ export const useShot = defineStore("shot", () => {
   const shownStill = computed<Still | undefined>(() => stills.value.stills[shown.value]);
   const aside = computed(() => new Set(decisions.value?.check.aside ?? []));
   /** Stills that are not in the clip: set aside, or away. */
-  const out = computed(() => new Set([...aside.value, ...stills.value.stills.filter((still) => still.away).map((still) => still.id)]));
+  const out = computed(
+    () => new Set([...aside.value, ...stills.value.stills.filter((still) => still.away).map((still) => still.id)]),
+  );
   const mended = computed(() => {
     const { bridged = [], held = [] } = decisions.value?.check ?? {};
     return new Map([...bridged.map((id) => [id, "bridged"] as const), ...held.map((id) => [id, "held"] as const)]);
@@ -86,13 +105,17 @@ export const useShot = defineStore("shot", () => {
     if (decisions.value?.fit !== kept.value?.fit) change.fit = decisions.value?.fit;
     if (decisions.value?.move !== kept.value?.move) change.move = decisions.value?.move;
     // The stills that were picked are as they were decided: a long list is not sent with every try.
-    if (decisions.value && decisions.value.pace !== kept.value?.pace) change.pace = { ...decisions.value.pace, picked: [] };
+    if (decisions.value && decisions.value.pace !== kept.value?.pace)
+      change.pace = { ...decisions.value.pace, picked: [] };
     return change;
   });
   const toLookAt = computed<Record<Step, boolean>>(() => {
     const warned = (brief.value?.parts ?? []).filter((part) => part.warning);
     return {
-      gather: stills.value.away > 0 || (sorting.value?.proposals.length ?? 0) > 0 || stills.value.left_out.some((file) => file.kind === "unreadable"),
+      gather:
+        stills.value.away > 0 ||
+        (sorting.value?.proposals.length ?? 0) > 0 ||
+        stills.value.left_out.some((file) => file.kind === "unreadable"),
       order: (order.value?.breaks ?? []).some((one) => one.kind !== "skipped"),
       check: openFindings.value.some((one) => one.severity < 3),
       light: false,
@@ -292,7 +315,10 @@ export const useShot = defineStore("shot", () => {
       if (!id) return;
       const known = stills.value.stills;
       const seen = answered;
-      const found = await api.stills(id, known.reduce((most, still) => Math.max(most, still.id), 0));
+      const found = await api.stills(
+        id,
+        known.reduce((most, still) => Math.max(most, still.id), 0),
+      );
       if (shot.value?.id !== id) return;
       // The whole was read meanwhile: what came is held against that, or a shot that is finished would be unsaid.
       if (seen !== answered) return more();
@@ -324,8 +350,46 @@ export const useShot = defineStore("shot", () => {
   onTold("connected", () => void reload());
 
   return {
-    ...{ shot, stills, clips, order, sorting, check, plots, played, compared, decisions, brief, fitOfBrief, versions, version, current, peeked, stretch, tailVersion, refusal },
-    ...{ state, count, positions, shown, shownStill, toLookAt, aside, out, mended, notes, usedStretch, openFindings, chosen, tried, revision, canUndo, canRedo },
+    ...{
+      shot,
+      stills,
+      clips,
+      order,
+      sorting,
+      check,
+      plots,
+      played,
+      compared,
+      decisions,
+      brief,
+      fitOfBrief,
+      versions,
+      version,
+      current,
+      peeked,
+      stretch,
+      tailVersion,
+      refusal,
+    },
+    ...{
+      state,
+      count,
+      positions,
+      shown,
+      shownStill,
+      toLookAt,
+      aside,
+      out,
+      mended,
+      notes,
+      usedStretch,
+      openFindings,
+      chosen,
+      tried,
+      revision,
+      canUndo,
+      canRedo,
+    },
     ...{ open, plot, tryOut, settle, decide, change, encode, goTo, showVersions, undo, redo, toggleAside, choose },
   };
 });

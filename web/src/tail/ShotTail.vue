@@ -82,7 +82,11 @@ function move(event: PointerEvent): void {
 }
 
 /** Stills that follow each other and are not in the clip, as bands. */
-const asideBands = computed(() => stretchesOf((shot.out.size ? shot.stills.stills : []).flatMap((still) => (shot.out.has(still.id) ? [still.position] : []))));
+const asideBands = computed(() =>
+  stretchesOf(
+    (shot.out.size ? shot.stills.stills : []).flatMap((still) => (shot.out.has(still.id) ? [still.position] : [])),
+  ),
+);
 
 /** What lies outside of the stretch that is used. */
 const unused = computed(() => {
@@ -92,7 +96,9 @@ const unused = computed(() => {
     ...(last < shot.count - 1 ? [{ first: last + 1, last: shot.count - 1 }] : []),
   ];
 });
-const mendedPlaces = computed(() => (shot.mended.size ? shot.stills.stills.filter((still) => shot.mended.has(still.id)) : []));
+const mendedPlaces = computed(() =>
+  shot.mended.size ? shot.stills.stills.filter((still) => shot.mended.has(still.id)) : [],
+);
 
 function band(first: number, last: number) {
   const row = height.value / shot.count;
@@ -109,7 +115,8 @@ function wheel(event: WheelEvent): void {
     <header :aria-hidden="own.head ? undefined : true">
       <component :is="own.head" v-if="own.head" />
       <template v-else>
-        <span>top ← → bottom</span><span v-for="one in columns" :key="one.words" :title="one.title">{{ one.words }}</span>
+        <span>top ← → bottom</span
+        ><span v-for="one in columns" :key="one.words" :title="one.title">{{ one.words }}</span>
       </template>
     </header>
     <div
@@ -149,16 +156,42 @@ function wheel(event: WheelEvent): void {
         >
           <title>{{ one.sentence }}</title>
         </rect>
-        <path v-for="(line, number) in column.lines" :key="number" :class="{ planned: line.isPlanned }" :d="line.path" />
-        <g v-for="one in column.seconds?.bands" :key="one.second" :class="{ now: one.second === column.seconds!.now(), odd: one.second % 2 }">
+        <path
+          v-for="(line, number) in column.lines"
+          :key="number"
+          :class="{ planned: line.isPlanned }"
+          :d="line.path"
+        />
+        <g
+          v-for="one in column.seconds?.bands"
+          :key="one.second"
+          :class="{ now: one.second === column.seconds!.now(), odd: one.second % 2 }"
+        >
           <rect :x="one.left" :y="one.top" :width="one.width" :height="one.height" />
           <text v-if="one.height > 12" :x="one.left + 3" :y="one.top + 10">{{ one.second + 1 }}</text>
         </g>
       </svg>
-      <span v-for="one in keyframes" :key="`key${one.position}`" class="keyframe" :title="one.words" :style="{ top: `${((one.position + 0.5) / shot.count) * height}px` }"></span>
-      <span v-for="one in hidden" :key="`hidden${one.first}`" class="hidden-point" title="The held point is hidden here" :style="band(one.first, one.last)"></span>
+      <span
+        v-for="one in keyframes"
+        :key="`key${one.position}`"
+        class="keyframe"
+        :title="one.words"
+        :style="{ top: `${((one.position + 0.5) / shot.count) * height}px` }"
+      ></span>
+      <span
+        v-for="one in hidden"
+        :key="`hidden${one.first}`"
+        class="hidden-point"
+        title="The held point is hidden here"
+        :style="band(one.first, one.last)"
+      ></span>
       <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>
-      <span v-for="one in mendedPlaces" :key="`mended${one.id}`" class="mended" :style="band(one.position, one.position)"></span>
+      <span
+        v-for="one in mendedPlaces"
+        :key="`mended${one.id}`"
+        class="mended"
+        :style="band(one.position, one.position)"
+      ></span>
       <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
       <span v-if="shot.stretch" class="stretch" :style="band(shot.stretch.first, shot.stretch.last)"></span>
       <span
@@ -168,15 +201,23 @@ function wheel(event: WheelEvent): void {
         :title="mark.sentence"
         :style="{ top: `${(mark.position / shot.count) * height}px` }"
       ></span>
-      <div v-if="shot.count" class="pointer" :class="{ above: pointerY > height / 2 }" :style="{ top: `${pointerY}px` }">
-        <span class="number">{{ shot.shown + 1 }}<template v-if="own.hasTimecode && clip.timecode"> · {{ clip.timecode }}</template></span>
+      <div
+        v-if="shot.count"
+        class="pointer"
+        :class="{ above: pointerY > height / 2 }"
+        :style="{ top: `${pointerY}px` }"
+      >
+        <span class="number"
+          >{{ shot.shown + 1 }}<template v-if="own.hasTimecode && clip.timecode"> · {{ clip.timecode }}</template></span
+        >
       </div>
     </div>
     <footer class="number">
       <component :is="own.foot" v-if="own.foot" />
       <template v-else>
-        <span>{{ shot.count ? "1" : "" }}</span
-        ><span>{{ shot.count ? shot.count.toLocaleString("en") : "no stills yet" }}</span>
+        <span>{{ shot.count ? "1" : "" }}</span><span>{{
+          shot.count ? shot.count.toLocaleString("en") : "no stills yet"
+        }}</span>
       </template>
     </footer>
   </section>
@@ -282,7 +323,11 @@ canvas {
 }
 
 .aside-band {
-  background: repeating-linear-gradient(45deg, color-mix(in srgb, var(--paper) 85%, transparent) 0 3px, color-mix(in srgb, var(--soft-ink) 55%, transparent) 3px 4px);
+  background: repeating-linear-gradient(
+    45deg,
+    color-mix(in srgb, var(--paper) 85%, transparent) 0 3px,
+    color-mix(in srgb, var(--soft-ink) 55%, transparent) 3px 4px
+  );
   left: 0;
   pointer-events: none;
   position: absolute;

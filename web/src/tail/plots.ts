@@ -35,7 +35,12 @@ export function measurePath(values: readonly (number | null)[], width: number, h
 }
 
 /** Two measures of one kind on one scale, a value a still each. */
-export function pathsTogether(one: readonly number[], other: readonly number[], width: number, height: number): [string, string] {
+export function pathsTogether(
+  one: readonly number[],
+  other: readonly number[],
+  width: number,
+  height: number,
+): [string, string] {
   const every = [...one, ...other];
   if (!every.length || !height) return ["", ""];
   const ends = { least: Math.min(...every) - 0.1, most: Math.max(...every) + 0.1 };
@@ -47,7 +52,12 @@ function path(values: readonly number[], margin: number, width: number, height: 
   return between(values, { least: Math.min(...values) - margin, most: Math.max(...values) + margin }, width, height);
 }
 
-function between(values: readonly number[], { least, most }: { least: number; most: number }, width: number, height: number): string {
+function between(
+  values: readonly number[],
+  { least, most }: { least: number; most: number },
+  width: number,
+  height: number,
+): string {
   return values
     .map((value, index) => {
       const x = 4 + ((value - least) / (most - least)) * width;
@@ -57,7 +67,10 @@ function between(values: readonly number[], { least, most }: { least: number; mo
     .join("");
 }
 
-/** The stills a second of the clip uses, as a bar beside them; what is shown on the way back stands beside the way there. */
+/**
+ * The stills a second of the clip uses, as a bar beside them; what is shown on the way back stands beside the way
+ * there.
+ */
 export interface SecondBand {
   second: number;
   left: number;
@@ -66,9 +79,16 @@ export interface SecondBand {
   height: number;
 }
 
-export function secondBands(clip: { stills: readonly number[]; seconds: readonly number[] }, count: number, height: number, width: number): SecondBand[] {
+export function secondBands(
+  clip: { stills: readonly number[]; seconds: readonly number[] },
+  count: number,
+  height: number,
+  width: number,
+): SecondBand[] {
   const row = height / Math.max(1, count);
-  const turns = clip.stills.some((still, frame) => frame > 0 && still < clip.stills[frame - 1]!) && clip.stills.some((still, frame) => frame > 0 && still > clip.stills[frame - 1]!);
+  const turns =
+    clip.stills.some((still, frame) => frame > 0 && still < clip.stills[frame - 1]!) &&
+    clip.stills.some((still, frame) => frame > 0 && still > clip.stills[frame - 1]!);
   return clip.seconds
     .filter((first) => first < clip.stills.length)
     .map((first, second) => {

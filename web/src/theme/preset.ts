@@ -1,5 +1,38 @@
 import { definePreset } from "@primeuix/themes";
-import Nora from "@primeuix/themes/nora";
+import base from "@primeuix/themes/nora/base";
+import button from "@primeuix/themes/nora/button";
+import dialog from "@primeuix/themes/nora/dialog";
+import inputnumber from "@primeuix/themes/nora/inputnumber";
+import inputtext from "@primeuix/themes/nora/inputtext";
+import popover from "@primeuix/themes/nora/popover";
+import progressbar from "@primeuix/themes/nora/progressbar";
+import ripple from "@primeuix/themes/nora/ripple";
+import select from "@primeuix/themes/nora/select";
+import selectbutton from "@primeuix/themes/nora/selectbutton";
+import slider from "@primeuix/themes/nora/slider";
+import toast from "@primeuix/themes/nora/toast";
+import togglebutton from "@primeuix/themes/nora/togglebutton";
+import virtualscroller from "@primeuix/themes/nora/virtualscroller";
+
+// Of the components in use alone: those of all that there are would be as large as the rest of the first page.
+const used = {
+  ...base,
+  components: {
+    button,
+    dialog,
+    inputnumber,
+    inputtext,
+    popover,
+    progressbar,
+    ripple,
+    select,
+    selectbutton,
+    slider,
+    toast,
+    togglebutton,
+    virtualscroller,
+  },
+};
 
 function between(one: string, share: number, other = "paper"): string {
   return `color-mix(in srgb, var(--${one}) ${share}%, var(--${other}))`;
@@ -35,7 +68,7 @@ const warmGrey = {
 };
 
 /** Paper, hairlines and ink: the product's own look for every component in use. */
-export const kitePreset = definePreset(Nora, {
+export const kitePreset = definePreset(used, {
   primitive: {
     borderRadius: { none: "0", xs: "2px", sm: "2px", md: "3px", lg: "4px", xl: "6px" },
   },
@@ -52,14 +85,24 @@ export const kitePreset = definePreset(Nora, {
     colorScheme: {
       light: {
         surface: warmGrey,
-        primary: { color: "{primary.500}", contrastColor: "var(--on-line)", hoverColor: "{primary.600}", activeColor: "{primary.700}" },
+        primary: {
+          color: "{primary.500}",
+          contrastColor: "var(--on-line)",
+          hoverColor: "{primary.600}",
+          activeColor: "{primary.700}",
+        },
         highlight: {
           background: "{primary.100}",
           focusBackground: "{primary.100}",
           color: "{primary.800}",
           focusColor: "{primary.900}",
         },
-        text: { color: "var(--ink)", hoverColor: "var(--ink)", mutedColor: "var(--soft-ink)", hoverMutedColor: "var(--ink)" },
+        text: {
+          color: "var(--ink)",
+          hoverColor: "var(--ink)",
+          mutedColor: "var(--soft-ink)",
+          hoverMutedColor: "var(--ink)",
+        },
         formField: {
           background: "var(--bright-paper)",
           borderColor: "var(--edge)",
@@ -105,11 +148,22 @@ export const kitePreset = definePreset(Nora, {
         height: "18px",
         borderRadius: "3px",
         background: "{primary.500}",
-        content: { width: "2px", height: "10px", borderRadius: "1px", background: "var(--bright-paper)", hoverBackground: "var(--bright-paper)", shadow: "none" },
+        content: {
+          width: "2px",
+          height: "10px",
+          borderRadius: "1px",
+          background: "var(--bright-paper)",
+          hoverBackground: "var(--bright-paper)",
+          shadow: "none",
+        },
       },
     },
-    progressbar: { root: { height: "6px", borderRadius: "3px", background: "var(--hair)" }, value: { background: "{primary.500}" } },
-    popover: { root: { borderRadius: "{border.radius.lg}", shadow: "0 6px 24px var(--picture-edge)", arrowOffset: "1rem" } },
-    tooltip: { root: { background: "var(--ink)", color: "var(--paper)", padding: "0.35rem 0.6rem", borderRadius: "3px" } },
+    progressbar: {
+      root: { height: "6px", borderRadius: "3px", background: "var(--hair)" },
+      value: { background: "{primary.500}" },
+    },
+    popover: {
+      root: { borderRadius: "{border.radius.lg}", shadow: "0 6px 24px var(--picture-edge)", arrowOffset: "1rem" },
+    },
   },
 });

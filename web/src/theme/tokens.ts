@@ -1,14 +1,33 @@
 /**
- * Every colour, size of type and radius there is, by what it is for. Style sheets name them as variables, and so does the
- * preset of the components (`preset.ts`): another appearance is another set of the same names.
+ * Every colour, size of type and radius there is, by what it is for. Style sheets name them as variables, and so does
+ * the preset of the components (`preset.ts`): another appearance is another set of the same names.
  */
 
 type Colour =
-  | "ink" | "soft-ink" | "paper" | "bright-paper" | "shade" | "hair" | "edge"
-  | "kite" | "kite-dark" | "on-kite"
-  | "line" | "line-dark" | "line-pale" | "line-ink" | "on-line"
-  | "saffron" | "saffron-ink" | "saffron-pale" | "moss" | "moss-ink" | "moss-pale"
-  | "day" | "night" | "mat-plain";
+  | "ink"
+  | "soft-ink"
+  | "paper"
+  | "bright-paper"
+  | "shade"
+  | "hair"
+  | "edge"
+  | "kite"
+  | "kite-dark"
+  | "on-kite"
+  | "line"
+  | "line-dark"
+  | "line-pale"
+  | "line-ink"
+  | "on-line"
+  | "saffron"
+  | "saffron-ink"
+  | "saffron-pale"
+  | "moss"
+  | "moss-ink"
+  | "moss-pale"
+  | "day"
+  | "night"
+  | "mat-plain";
 
 /** Paper and ink, as by daylight. */
 const light: Record<Colour, string> = {

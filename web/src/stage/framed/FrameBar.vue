@@ -19,25 +19,51 @@ function compare(mode: FrameMode): void {
 }
 
 function ago(made: string): string {
-  return new Date(`${made.replace(" ", "T")}`).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" });
+  return new Date(`${made.replace(" ", "T")}`).toLocaleTimeString("en-GB", {
+    hour: "2-digit",
+    minute: "2-digit",
+    second: "2-digit",
+  });
 }
 </script>
 
 <template>
   <div class="view-modes" role="toolbar" aria-label="How to look at the frame">
     <span class="group">
-      <button v-for="name in looks" :key="name" type="button" class="plain-button" :aria-pressed="frames.mode === name" @click="frames.show(name)">
+      <button
+        v-for="name in looks"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-pressed="frames.mode === name"
+        @click="frames.show(name)"
+      >
         {{ (name === "around" && own.around?.().words) || frameLooks[name] }}
       </button>
     </span>
     <span v-if="own.guides?.() ?? true" class="group">
       <span class="quiet">guides:</span>
-      <button v-for="name in guides" :key="name" type="button" class="plain-button" :aria-pressed="frames.guides.includes(name)" @click="frames.toggleGuide(name)">
+      <button
+        v-for="name in guides"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-pressed="frames.guides.includes(name)"
+        @click="frames.toggleGuide(name)"
+      >
         {{ guideNames[name] }}
       </button>
     </span>
     <span class="group">
-      <button type="button" class="plain-button" title="Z: at the pointer" :aria-pressed="frames.real !== undefined" @click="frames.real = frames.real ? undefined : { x: 0.5, y: 0.5 }">real pixels</button>
+      <button
+        type="button"
+        class="plain-button"
+        title="Z: at the pointer"
+        :aria-pressed="frames.real !== undefined"
+        @click="frames.real = frames.real ? undefined : { x: 0.5, y: 0.5 }"
+      >
+        real pixels
+      </button>
     </span>
     <component :is="own.bar" v-if="own.bar" />
     <span class="group">
@@ -54,9 +80,21 @@ function ago(made: string): string {
           {{ one.number }} · {{ ago(one.created_at) }} · {{ one.version ? `${one.version} · ` : "" }}{{ one.changed }}
         </option>
       </select>
-      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'split'" @click="compare('split')">split</button>
-      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'pair'" @click="compare('pair')">side by side</button>
-      <button type="button" class="plain-button" title="B" :aria-pressed="frames.flipped" @click="frames.flipped = !frames.flipped">flip</button>
+      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'split'" @click="compare('split')">
+        split
+      </button>
+      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'pair'" @click="compare('pair')">
+        side by side
+      </button>
+      <button
+        type="button"
+        class="plain-button"
+        title="B"
+        :aria-pressed="frames.flipped"
+        @click="frames.flipped = !frames.flipped"
+      >
+        flip
+      </button>
       <button type="button" class="plain-button act" title="F; Esc leaves it" @click="emit('full')">full screen</button>
     </span>
   </div>

@@ -38,7 +38,12 @@ function press(event: PointerEvent): void {
   props.grip.press(at);
 }
 
-const arrows: Record<string, [right: number, down: number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const arrows: Record<string, [right: number, down: number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function nudge(event: KeyboardEvent): void {
   if (event.key === "Escape") box.value?.blur();
@@ -59,7 +64,10 @@ defineExpose({ waiting });
     v-else
     ref="box"
     class="frame-box"
-    :class="{ movable: grip, drawing: frames.drawing === 'level' || frames.drawing === 'grey' || frames.drawing === 'hue' }"
+    :class="{
+      movable: grip,
+      drawing: frames.drawing === 'level' || frames.drawing === 'grey' || frames.drawing === 'hue',
+    }"
     :tabindex="grip ? 0 : undefined"
     :role="grip ? 'group' : undefined"
     :aria-label="grip?.label"
@@ -77,7 +85,15 @@ defineExpose({ waiting });
     <component :is="over" v-if="over && !clip.playing" />
     <FrameGuides v-if="grip || frames.guides.length" />
     <svg v-if="line" class="line" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
-      <line v-for="shade in ['dark', 'light']" :key="shade" :class="shade" :x1="line.from.x" :y1="line.from.y" :x2="line.to.x" :y2="line.to.y" />
+      <line
+        v-for="shade in ['dark', 'light']"
+        :key="shade"
+        :class="shade"
+        :x1="line.from.x"
+        :y1="line.from.y"
+        :x2="line.to.x"
+        :y2="line.to.y"
+      />
     </svg>
   </div>
 </template>

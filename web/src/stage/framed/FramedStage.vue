@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from "@vueuse/core";
-import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { defineAsyncComponent, computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 
 import { addresses } from "../../api/client";
 import { onKey } from "../../keys/keys";
@@ -11,7 +11,8 @@ import { placeIn, widthFor } from "../picture";
 import type { StepStage } from "../stepStage";
 import FramedPicture from "./FramedPicture.vue";
 import ThreeFrames from "./ThreeFrames.vue";
-import TwoVersions from "./TwoVersions.vue";
+
+const TwoVersions = defineAsyncComponent(() => import("./TwoVersions.vue"));
 
 const props = defineProps<{ own: StepStage; width: number; height: number }>();
 
@@ -55,7 +56,11 @@ const boxSize = computed(() => {
   const width = Math.min(props.width, props.height * shape.value);
   return { width: `${Math.floor(width)}px`, height: `${Math.floor(width / shape.value)}px` };
 });
-const words = computed(() => (frames.flipped ? `Still ${shot.shown + 1} as revision ${frames.other} shows it` : `Still ${shot.shown + 1} as the clip shows it`));
+const words = computed(() =>
+  frames.flipped
+    ? `Still ${shot.shown + 1} as revision ${frames.other} shows it`
+    : `Still ${shot.shown + 1} as the clip shows it`,
+);
 const aside = computed(() => still.value !== undefined && shot.out.has(still.value.id));
 
 /** What only passes by needs fewer pixels: twice as many pictures a second come. */
@@ -131,7 +136,15 @@ onKey((event) => {
 <template>
   <ThreeFrames v-if="mode === 'three'" :width="width" />
   <div v-else-if="mode === 'pair'" class="whole"><TwoVersions :width="width / 2" /></div>
-  <div v-else ref="box" class="box" :class="{ close: enlarged }" :style="boxSize" @pointermove="under = placeIn(box!, $event)" @pointerleave="under = undefined">
+  <div
+    v-else
+    ref="box"
+    class="box"
+    :class="{ close: enlarged }"
+    :style="boxSize"
+    @pointermove="under = placeIn(box!, $event)"
+    @pointerleave="under = undefined"
+  >
     <TwoVersions v-if="mode === 'split'" :width="width" />
     <component :is="around" v-else-if="mode === 'around'" />
     <FramedPicture

@@ -27,7 +27,10 @@ const three = computed(() =>
     <figure v-for="one in three" :key="one.name">
       <StagePicture :address="one.address" :words="`The ${one.name} still as the clip shows it`" />
       <figcaption>
-        {{ one.name }}, <button type="button" class="plain-button number" @click="shot.goTo(one.position)">still {{ one.position + 1 }}</button>
+        {{ one.name }},
+        <button type="button" class="plain-button number" @click="shot.goTo(one.position)">
+          still {{ one.position + 1 }}
+        </button>
       </figcaption>
     </figure>
   </div>

@@ -16,8 +16,12 @@ const box = ref<HTMLElement>();
 const share = ref(0.5);
 const wanted = computed(() => widthFor(props.width));
 const still = computed(() => shot.shownStill);
-const now = computed(() => still.value && addresses.framed(shot.shot!.id, still.value, shot.revision, shot.tried, wanted.value));
-const earlier = computed(() => still.value && addresses.framed(shot.shot!.id, still.value, frames.other, {}, wanted.value));
+const now = computed(
+  () => still.value && addresses.framed(shot.shot!.id, still.value, shot.revision, shot.tried, wanted.value),
+);
+const earlier = computed(
+  () => still.value && addresses.framed(shot.shot!.id, still.value, frames.other, {}, wanted.value),
+);
 const { shown: nowShown } = usePicture(now);
 const { shown: earlierShown } = usePicture(earlier);
 const earlierWords = computed(() => `revision ${frames.other}`);
@@ -39,7 +43,14 @@ function nudge(event: KeyboardEvent): void {
 <template>
   <div v-if="frames.mode === 'split'" ref="box" class="split" @pointerdown="drag" @pointermove="drag">
     <img v-if="nowShown" :src="nowShown.source" alt="The frame as it is now" draggable="false" />
-    <img v-if="earlierShown" class="earlier" :src="earlierShown.source" :alt="`The frame in ${earlierWords}`" draggable="false" :style="{ clipPath: `inset(0 ${(1 - share) * 100}% 0 0)` }" />
+    <img
+      v-if="earlierShown"
+      class="earlier"
+      :src="earlierShown.source"
+      :alt="`The frame in ${earlierWords}`"
+      draggable="false"
+      :style="{ clipPath: `inset(0 ${(1 - share) * 100}% 0 0)` }"
+    />
     <span class="name left">{{ earlierWords }}</span><span class="name right">now</span>
     <div
       class="line"
@@ -54,8 +65,14 @@ function nudge(event: KeyboardEvent): void {
     ></div>
   </div>
   <div v-else class="pair">
-    <figure><StagePicture :address="earlier" :words="`The frame in ${earlierWords}`" /><figcaption>{{ earlierWords }}</figcaption></figure>
-    <figure><StagePicture :address="now" words="The frame as it is now" /><figcaption>now</figcaption></figure>
+    <figure>
+      <StagePicture :address="earlier" :words="`The frame in ${earlierWords}`" />
+      <figcaption>{{ earlierWords }}</figcaption>
+    </figure>
+    <figure>
+      <StagePicture :address="now" words="The frame as it is now" />
+      <figcaption>now</figcaption>
+    </figure>
   </div>
 </template>
 

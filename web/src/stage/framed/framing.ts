@@ -12,7 +12,10 @@ export interface Move {
  */
 export function moved(fit: Fit, seen: Seen, { right, down }: Move): Pick<Fit, "x" | "y"> {
   const turn = (fit.level * Math.PI) / 180;
-  const along = { x: right * Math.cos(turn) + down * Math.sin(turn), y: down * Math.cos(turn) - right * Math.sin(turn) };
+  const along = {
+    x: right * Math.cos(turn) + down * Math.sin(turn),
+    y: down * Math.cos(turn) - right * Math.sin(turn),
+  };
   const [roomAcross, roomDown] = seen.room as [number, number];
   const [, , wide, high] = seen.target as [number, number, number, number];
   return {
@@ -26,7 +29,10 @@ function shifted(share: number, by: number, room: number, inFrame: number, empty
   return empty > 0.5 ? within(share + inFrame / empty) : share;
 }
 
-/** Return the fit once it is looked at `closer` times as close, the point under the pointer (shares of the frame) staying. */
+/**
+ * Return the fit once it is looked at `closer` times as close, the point under the pointer (shares of the frame)
+ * staying.
+ */
 export function closer(fit: Fit, seen: Seen, by: number, at: { x: number; y: number }): Pick<Fit, "zoom" | "x" | "y"> {
   const least = fit.how === "contain" ? 0.1 : 1;
   const zoom = Math.max(least, Math.min(20, fit.zoom * by));
@@ -56,7 +62,10 @@ export function frameMoved(fit: Fit, seen: Seen, by: { x: number; y: number }): 
   const source = Math.hypot((to[0] - from[0]) * seen.width, (to[1] - from[1]) * seen.height);
   const perPixel = source / (seen.target[2]! * fit.size.width);
   const [across, down] = [(seen.room[0]! * perPixel) / seen.width, (seen.room[1]! * perPixel) / seen.height];
-  return { ...(across > 1e-4 ? { x: within(fit.x + by.x / across) } : {}), ...(down > 1e-4 ? { y: within(fit.y + by.y / down) } : {}) };
+  return {
+    ...(across > 1e-4 ? { x: within(fit.x + by.x / across) } : {}),
+    ...(down > 1e-4 ? { y: within(fit.y + by.y / down) } : {}),
+  };
 }
 
 export function within(share: number): number {

@@ -11,7 +11,9 @@ type Turned = { fit: Pick<Fit, "size" | "quarters" | "mirror" | "lens"> };
 export function useWholeStill(width: number) {
   const shot = useShot();
   return useTurnedPicture((turned) =>
-    shot.shownStill && shot.shot ? addresses.around(shot.shot.id, shot.shownStill, shot.revision, turned, width) : undefined,
+    shot.shownStill && shot.shot
+      ? addresses.around(shot.shot.id, shot.shownStill, shot.revision, turned, width)
+      : undefined,
   );
 }
 
@@ -23,7 +25,9 @@ export function useTurnedPicture(addressed: (turned: Turned) => string | undefin
     return { fit: { size, quarters, mirror, lens } };
   });
   const address = computed(() => addressed(turned.value));
-  const steady = computed<string | undefined>((before) => (withoutRevision(address.value) === withoutRevision(before) ? before : address.value));
+  const steady = computed<string | undefined>((before) =>
+    withoutRevision(address.value) === withoutRevision(before) ? before : address.value,
+  );
   return { steady, ...usePicture(steady) };
 }
 

@@ -3,7 +3,15 @@ import Button from "primevue/button";
 import { computed, onMounted, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, Problem, type CameraFound, type CameraState, type Capture, type Captured, type Planned } from "../../api/client";
+import {
+  api,
+  Problem,
+  type CameraFound,
+  type CameraState,
+  type Capture,
+  type Captured,
+  type Planned,
+} from "../../api/client";
 import { onTold } from "../../api/events";
 import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
@@ -79,7 +87,10 @@ const askForBrief = newest(
   async () => api.captureBrief(await wish(), rate.value),
   (found) => (sentence.value = found.sentence),
 );
-const askForState = newest((key: string) => api.cameraState(key), (found) => (state.value = found));
+const askForState = newest(
+  (key: string) => api.cameraState(key),
+  (found) => (state.value = found),
+);
 
 function say(): Promise<void> {
   if (captured.value || !camera.value) return Promise.resolve();
@@ -106,7 +117,12 @@ function expose(exposure_s: number, sensitivity: number): Promise<void> {
 
 function begin(): Promise<void> {
   return attempt(async () => {
-    const begun = await api.beginCapture(props.projectId, name.value.trim() || "A shot", await wish(), plan.value?.planned ?? null);
+    const begun = await api.beginCapture(
+      props.projectId,
+      name.value.trim() || "A shot",
+      await wish(),
+      plan.value?.planned ?? null,
+    );
     await router.replace({ name: "capture", params: { project: props.projectId, shot: begun.shot_id } });
   });
 }
@@ -132,7 +148,9 @@ const act = (work: () => Promise<unknown>) =>
     await load();
   });
 
-/** Loading while loading would pile up behind a slow camera: one at a time, and once more if something came meanwhile. */
+/**
+ * Loading while loading would pile up behind a slow camera: one at a time, and once more if something came meanwhile.
+ */
 let loading = false;
 let again = false;
 async function follows(): Promise<void> {
@@ -196,40 +214,108 @@ onMounted(() =>
           <label class="line"><span>A still every</span><input v-model.lazy="interval" class="number" /></label>
           <fieldset>
             <legend>It ends</legend>
-            <label><input v-model="ending" type="radio" value="count" /> after <input v-model.number.lazy="count" class="number short" type="number" min="1" aria-label="number of stills" @focus="ending = 'count'" /> stills</label>
-            <label><input v-model="ending" type="radio" value="span" /> after <input v-model.lazy="span" class="number short" aria-label="for how long" @focus="ending = 'span'" /></label>
-            <label><input v-model="ending" type="radio" value="until" /> at <input v-model.lazy="until" type="time" step="1" aria-label="at what time it ends" @focus="ending = 'until'" /></label>
+            <label
+              ><input v-model="ending" type="radio" value="count" /> after
+              <input
+                v-model.number.lazy="count"
+                class="number short"
+                type="number"
+                min="1"
+                aria-label="number of stills"
+                @focus="ending = 'count'"
+              />
+              stills</label
+            >
+            <label
+              ><input v-model="ending" type="radio" value="span" /> after
+              <input v-model.lazy="span" class="number short" aria-label="for how long" @focus="ending = 'span'"
+            /></label>
+            <label
+              ><input v-model="ending" type="radio" value="until" /> at
+              <input
+                v-model.lazy="until"
+                type="time"
+                step="1"
+                aria-label="at what time it ends"
+                @focus="ending = 'until'"
+            /></label>
           </fieldset>
-          <label class="line"><span>It starts</span><span><input v-model.lazy="starts" type="time" step="1" aria-label="at what time it starts" /> <span class="quiet">or at once</span></span></label>
+          <label class="line"
+            ><span>It starts</span
+            ><span
+              ><input v-model.lazy="starts" type="time" step="1" aria-label="at what time it starts" />
+              <span class="quiet">or at once</span></span
+            ></label
+          >
         </template>
         <template v-if="sets && state?.settings">
           <h2>Exposure</h2>
           <div class="line">
-            <select aria-label="exposure" class="number" :value="state.settings.exposure_s" @change="expose(Number(($event.target as HTMLSelectElement).value), state!.settings!.sensitivity)">
+            <select
+              aria-label="exposure"
+              class="number"
+              :value="state.settings.exposure_s"
+              @change="expose(Number(($event.target as HTMLSelectElement).value), state!.settings!.sensitivity)"
+            >
               <option v-for="one in state.exposures_s" :key="one" :value="one">{{ exposureText(one) }}</option>
             </select>
-            <select aria-label="sensitivity" class="number" :value="state.settings.sensitivity" @change="expose(state!.settings!.exposure_s, Number(($event.target as HTMLSelectElement).value))">
+            <select
+              aria-label="sensitivity"
+              class="number"
+              :value="state.settings.sensitivity"
+              @change="expose(state!.settings!.exposure_s, Number(($event.target as HTMLSelectElement).value))"
+            >
               <option v-for="one in state.sensitivities" :key="one" :value="one">ISO {{ one }}</option>
             </select>
           </div>
           <label v-if="!captured" class="check"
-            ><input v-model="follow" type="checkbox" /> <span>goes with the light, in small steps, up to <input v-model.number.lazy="most" class="number tiny" type="number" min="1" max="100" aria-label="most of the interval, in percent" /> % of the interval</span></label
+            ><input v-model="follow" type="checkbox" />
+            <span
+              >goes with the light, in small steps, up to
+              <input
+                v-model.number.lazy="most"
+                class="number tiny"
+                type="number"
+                min="1"
+                max="100"
+                aria-label="most of the interval, in percent"
+              />
+              % of the interval</span
+            ></label
           >
           <p v-else-if="captured.capture.follow" class="quiet">It goes with the light.</p>
         </template>
         <p v-if="state" class="quiet">
-          {{ state.name }}<template v-if="state.battery !== null">, battery {{ Math.round(state.battery * 100) }} %</template
-          ><template v-if="state.stills_left !== null">, {{ state.stills_left.toLocaleString("en") }} stills fit on its card</template>.
+          {{ state.name
+          }}<template v-if="state.battery !== null">, battery {{ Math.round(state.battery * 100) }} %</template
+          ><template v-if="state.stills_left !== null"
+            >, {{ state.stills_left.toLocaleString("en") }} stills fit on its card</template
+          >.
         </p>
         <p v-if="away" class="warning" role="alert">{{ away }}</p>
         <ul v-if="captured?.warnings.length" class="warnings" role="alert">
           <li v-for="one in captured.warnings" :key="one">{{ one }}</li>
         </ul>
         <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
-        <Button v-if="!captured" label="Start shooting" class="main-action" :disabled="!camera || Boolean(away)" @click="begin" />
+        <Button
+          v-if="!captured"
+          label="Start shooting"
+          class="main-action"
+          :disabled="!camera || Boolean(away)"
+          @click="begin"
+        />
         <p v-else-if="runs" class="acts">
-          <button v-if="captured.paused" type="button" class="plain-button" @click="act(() => api.goOnCapturing(captured!.job.id))">go on</button>
-          <button v-else type="button" class="plain-button" @click="act(() => api.pauseCapture(captured!.job.id))">pause</button>
+          <button
+            v-if="captured.paused"
+            type="button"
+            class="plain-button"
+            @click="act(() => api.goOnCapturing(captured!.job.id))"
+          >
+            go on
+          </button>
+          <button v-else type="button" class="plain-button" @click="act(() => api.pauseCapture(captured!.job.id))">
+            pause
+          </button>
           <button type="button" class="plain-button" @click="act(() => api.stopCapture(captured!.job.id))">stop</button>
         </p>
         <p v-else>{{ captured.job.message }}</p>
@@ -243,7 +329,8 @@ onMounted(() =>
           <h2>Missing or late</h2>
           <ul class="gaps">
             <li v-for="gap in captured.gaps.slice(0, 40)" :key="gap.first">
-              <span class="number">{{ gap.first + 1 }}{{ gap.last > gap.first ? ` – ${gap.last + 1}` : "" }}</span> {{ gap.sentence }}
+              <span class="number">{{ gap.first + 1 }}{{ gap.last > gap.first ? ` – ${gap.last + 1}` : "" }}</span>
+              {{ gap.sentence }}
             </li>
           </ul>
         </template>

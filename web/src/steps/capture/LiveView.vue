@@ -3,7 +3,10 @@ import { computed, onBeforeUnmount, ref, watch } from "vue";
 
 import { api, Problem } from "../../api/client";
 
-/** What the camera sees, again and again: with the frame of the clip, thirds, a level, and a spot whose sharpness is said. */
+/**
+ * What the camera sees, again and again: with the frame of the clip, thirds, a level, and a spot whose sharpness is
+ * said.
+ */
 const props = defineProps<{ camera: string; shape: [number, number]; calm: boolean }>();
 
 const source = ref("");
@@ -97,12 +100,32 @@ onBeforeUnmount(() => {
             :d="`M0 0H1000V1000H0Z M${frame.x * 1000} ${frame.y * 1000}h${frame.width * 1000}v${frame.height * 1000}h${-frame.width * 1000}Z`"
           />
           <g v-if="thirds" class="guide">
-            <line v-for="third in [1, 2]" :key="`x${third}`" :x1="(frame.x + (frame.width * third) / 3) * 1000" :x2="(frame.x + (frame.width * third) / 3) * 1000" :y1="frame.y * 1000" :y2="(frame.y + frame.height) * 1000" />
-            <line v-for="third in [1, 2]" :key="`y${third}`" :y1="(frame.y + (frame.height * third) / 3) * 1000" :y2="(frame.y + (frame.height * third) / 3) * 1000" :x1="frame.x * 1000" :x2="(frame.x + frame.width) * 1000" />
+            <line
+              v-for="third in [1, 2]"
+              :key="`x${third}`"
+              :x1="(frame.x + (frame.width * third) / 3) * 1000"
+              :x2="(frame.x + (frame.width * third) / 3) * 1000"
+              :y1="frame.y * 1000"
+              :y2="(frame.y + frame.height) * 1000"
+            />
+            <line
+              v-for="third in [1, 2]"
+              :key="`y${third}`"
+              :y1="(frame.y + (frame.height * third) / 3) * 1000"
+              :y2="(frame.y + (frame.height * third) / 3) * 1000"
+              :x1="frame.x * 1000"
+              :x2="(frame.x + frame.width) * 1000"
+            />
           </g>
           <line v-if="level" class="level" x1="0" x2="1000" :y1="spot[1] * 1000" :y2="spot[1] * 1000" />
         </svg>
-        <button type="button" class="surface" aria-label="Spot whose sharpness is measured; arrow keys move it" @click="point" @keydown="nudge">
+        <button
+          type="button"
+          class="surface"
+          aria-label="Spot whose sharpness is measured; arrow keys move it"
+          @click="point"
+          @keydown="nudge"
+        >
           <span class="spot" :style="{ left: `${spot[0] * 100}%`, top: `${spot[1] * 100}%` }"></span>
         </button>
       </div>
@@ -114,12 +137,16 @@ onBeforeUnmount(() => {
         sharpness at the spot <meter min="0" max="100" :value="sharpness" aria-label="Sharpness at the spot"></meter>
         <span class="number">{{ sharpness.toFixed(0) }}</span> <span class="quiet">best {{ best.toFixed(0) }}</span>
       </span>
-      <span :class="{ warning: clipped > 0.02 }"><span class="number">{{ (clipped * 100).toFixed(1) }} %</span> clipped</span>
+      <span :class="{ warning: clipped > 0.02 }"
+        ><span class="number">{{ (clipped * 100).toFixed(1) }} %</span> clipped</span
+      >
       <span class="acts">
         <button type="button" class="plain-button" :aria-pressed="framed" @click="framed = !framed">frame</button>
         <button type="button" class="plain-button" :aria-pressed="thirds" @click="thirds = !thirds">thirds</button>
         <button type="button" class="plain-button" :aria-pressed="level" @click="level = !level">level</button>
-        <button type="button" class="plain-button" :aria-pressed="stripes" @click="stripes = !stripes">show clipped</button>
+        <button type="button" class="plain-button" :aria-pressed="stripes" @click="stripes = !stripes">
+          show clipped
+        </button>
       </span>
     </div>
   </div>

@@ -51,14 +51,32 @@ defineExpose({ mainAction: next });
     <FindingList />
     <section v-if="mends" role="radiogroup" aria-label="How stills are bridged">
       <h3>Bridging</h3>
-      <label v-for="(words, way) in { blend: 'blends the stills on either side', motion: 'moves what moves to where it would be' }" :key="way">
-        <input type="radio" name="bridging" :checked="how === way" @change="shot.change((id, seen) => api.bridgeHow(id, seen, way))" />
+      <label
+        v-for="(words, way) in {
+          blend: 'blends the stills on either side',
+          motion: 'moves what moves to where it would be',
+        }"
+        :key="way"
+      >
+        <input
+          type="radio"
+          name="bridging"
+          :checked="how === way"
+          @change="shot.change((id, seen) => api.bridgeHow(id, seen, way))"
+        />
         {{ words }}
       </label>
     </section>
     <StretchChoice />
     <StillNote />
-    <div><Button label="Go on to light" :class="{ 'main-action': !shot.openFindings.length }" severity="secondary" @click="next" /></div>
+    <div>
+      <Button
+        label="Go on to light"
+        :class="{ 'main-action': !shot.openFindings.length }"
+        severity="secondary"
+        @click="next"
+      />
+    </div>
   </div>
 </template>
 

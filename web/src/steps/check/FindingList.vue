@@ -26,7 +26,8 @@ const list = ref<HTMLElement>();
 
 const groups = computed<Group[]>(() => {
   const byKind = new Map<Finding["kind"], Finding[]>();
-  for (const finding of shot.check?.findings ?? []) byKind.set(finding.kind, [...(byKind.get(finding.kind) ?? []), finding]);
+  for (const finding of shot.check?.findings ?? [])
+    byKind.set(finding.kind, [...(byKind.get(finding.kind) ?? []), finding]);
   return [...byKind].map(([kind, findings]) => {
     const open = findings.filter((one) => !one.settled);
     const shared = open[0]?.remedies.filter((remedy) => open.every((one) => one.remedies.includes(remedy))) ?? [];
@@ -114,13 +115,24 @@ onKey((event) => {
             {{ remedyWords[remedy] }}
           </button>
         </span>
-        <!-- Beside the heading it takes no line of its own: what comes and goes with an answer moves nothing under a pointer. -->
-        <button v-if="group.settled.length" type="button" class="plain-button how-many" :aria-expanded="unfolded.has(group.kind)" @click="unfold(group)">
+        <!-- Beside the heading it takes no line of its own: what comes and goes with an answer moves nothing under a
+          pointer. -->
+        <button
+          v-if="group.settled.length"
+          type="button"
+          class="plain-button how-many"
+          :aria-expanded="unfolded.has(group.kind)"
+          @click="unfold(group)"
+        >
           {{ group.settled.length.toLocaleString("en") }} settled {{ unfolded.has(group.kind) ? "▴" : "▾" }}
         </button>
       </header>
       <ul v-if="seen(group, index).length">
-        <li v-for="finding in seen(group, index)" :key="finding.key" :class="[`weight-${finding.severity}`, { settled: finding.settled, now: isNow(finding) }]">
+        <li
+          v-for="finding in seen(group, index)"
+          :key="finding.key"
+          :class="[`weight-${finding.severity}`, { settled: finding.settled, now: isNow(finding) }]"
+        >
           <button type="button" class="finding" :aria-current="isNow(finding)" @click="modes.goTo(finding)">
             <span class="number">{{ place(finding) }}</span>
             <span>{{ finding.sentence }}</span>

@@ -8,7 +8,12 @@ plots.follow();
 </script>
 
 <template>
-  <select v-for="(_, index) in plots.chosen" :key="index" v-model="plots.chosen[index]" :aria-label="index ? 'Second plot' : 'First plot'">
+  <select
+    v-for="(_, index) in plots.chosen"
+    :key="index"
+    v-model="plots.chosen[index]"
+    :aria-label="index ? 'Second plot' : 'First plot'"
+  >
     <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
   </select>
 </template>

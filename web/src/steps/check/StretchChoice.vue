@@ -23,20 +23,41 @@ function use(first: number, last: number): Promise<void> {
   <section aria-label="The stretch that is used">
     <h3>From where to where</h3>
     <p>
-      {{ whole ? "The clip runs over the whole shot." : `The clip uses stills ${number(shot.usedStretch.first)} to ${number(shot.usedStretch.last)}.` }}
+      {{
+        whole
+          ? "The clip runs over the whole shot."
+          : `The clip uses stills ${number(shot.usedStretch.first)} to ${number(shot.usedStretch.last)}.`
+      }}
       <span class="quiet">Drag over the tail with Shift, or press [ and ], to choose a stretch.</span>
     </p>
     <p class="acts">
-      <button v-if="shot.stretch" type="button" class="plain-button" @click="use(shot.stretch.first, shot.stretch.last)">
+      <button
+        v-if="shot.stretch"
+        type="button"
+        class="plain-button"
+        @click="use(shot.stretch.first, shot.stretch.last)"
+      >
         use only {{ number(shot.stretch.first) }} to {{ number(shot.stretch.last) }}
       </button>
-      <button type="button" class="plain-button" :disabled="shot.current >= shot.usedStretch.last" @click="use(shot.current, shot.usedStretch.last)">
+      <button
+        type="button"
+        class="plain-button"
+        :disabled="shot.current >= shot.usedStretch.last"
+        @click="use(shot.current, shot.usedStretch.last)"
+      >
         begin at {{ number(shot.current) }}
       </button>
-      <button type="button" class="plain-button" :disabled="shot.current <= shot.usedStretch.first" @click="use(shot.usedStretch.first, shot.current)">
+      <button
+        type="button"
+        class="plain-button"
+        :disabled="shot.current <= shot.usedStretch.first"
+        @click="use(shot.usedStretch.first, shot.current)"
+      >
         end at {{ number(shot.current) }}
       </button>
-      <button v-if="!whole" type="button" class="plain-button" @click="use(0, shot.count - 1)">use the whole shot</button>
+      <button v-if="!whole" type="button" class="plain-button" @click="use(0, shot.count - 1)">
+        use the whole shot
+      </button>
     </p>
   </section>
 </template>

@@ -2,7 +2,16 @@ import type { Finding } from "../../api/client";
 
 type Kind = Finding["kind"];
 
-const byLight: Kind[] = ["misfire", "blocked view", "flicker", "lamp bands", "auto exposure", "blinking lamp", "exposure step", "light step"];
+const byLight: Kind[] = [
+  "misfire",
+  "blocked view",
+  "flicker",
+  "lamp bands",
+  "auto exposure",
+  "blinking lamp",
+  "exposure step",
+  "light step",
+];
 const byTime: Kind[] = ["missing", "pause", "extra"];
 /** Which findings show in which plot. */
 const shownIn: Record<string, Kind[]> = {

@@ -7,7 +7,9 @@ import { qualityWord, useEncoding } from "./encoding";
 
 const { choices, encode, format, decide } = useEncoding();
 const aim = computed(() => encode.value.aim);
-const index = computed(() => choices.value?.qualities.findIndex((one) => one.name === qualityWord(choices.value!, encode.value.crf)) ?? -1);
+const index = computed(
+  () => choices.value?.qualities.findIndex((one) => one.name === qualityWord(choices.value!, encode.value.crf)) ?? -1,
+);
 /** The encoder's own number, exact where the quality is one of the words. */
 const number = computed(() => {
   const word = choices.value?.qualities[index.value];
@@ -23,9 +25,20 @@ function change(part: Partial<typeof aim.value>): void {
 
 <template>
   <div v-if="format?.has_quality && choices" class="aim">
-    <label><input type="radio" name="aim" :checked="aim.by === 'quality'" @change="change({ by: 'quality' })" /> one quality all through</label>
+    <label
+      ><input type="radio" name="aim" :checked="aim.by === 'quality'" @change="change({ by: 'quality' })" /> one quality
+      all through</label
+    >
     <div v-if="aim.by === 'quality'" class="inner">
-      <Select :model-value="choices.qualities[index]?.crf" :options="choices.qualities" option-label="name" option-value="crf" aria-label="Quality" fluid @update:model-value="decide({ crf: $event })">
+      <Select
+        :model-value="choices.qualities[index]?.crf"
+        :options="choices.qualities"
+        option-label="name"
+        option-value="crf"
+        aria-label="Quality"
+        fluid
+        @update:model-value="decide({ crf: $event })"
+      >
         <template #option="{ option }">
           <span class="word">{{ option.name }}</span>
           <span class="quiet">{{ option.gives }}</span>
@@ -33,17 +46,54 @@ function change(part: Partial<typeof aim.value>): void {
       </Select>
       <span class="quiet number">{{ number }}</span>
     </div>
-    <label><input type="radio" name="aim" :checked="aim.by === 'size'" @change="change({ by: 'size' })" /> a wanted size</label>
+    <label
+      ><input type="radio" name="aim" :checked="aim.by === 'size'" @change="change({ by: 'size' })" /> a wanted
+      size</label
+    >
     <div v-if="aim.by === 'size'" class="inner">
-      <NumberField label="megabytes" :value="aim.megabytes" :min="0.1" :max="1000000" :places="1" unit=" MB" @change="change({ megabytes: $event })" />
+      <NumberField
+        label="megabytes"
+        :value="aim.megabytes"
+        :min="0.1"
+        :max="1000000"
+        :places="1"
+        unit=" MB"
+        @change="change({ megabytes: $event })"
+      />
     </div>
-    <label><input type="radio" name="aim" :checked="aim.by === 'rate'" @change="change({ by: 'rate' })" /> so much each second</label>
+    <label
+      ><input type="radio" name="aim" :checked="aim.by === 'rate'" @change="change({ by: 'rate' })" /> so much each
+      second</label
+    >
     <div v-if="aim.by === 'rate'" class="inner">
-      <NumberField label="megabits a second" :value="aim.mbits" :min="0.05" :max="10000" :places="2" unit=" Mbit" @change="change({ mbits: $event })" />
-      <NumberField label="never more than (0: no ceiling)" :value="aim.most_mbits" :min="0" :max="10000" :places="2" unit=" Mbit" @change="change({ most_mbits: $event })" />
+      <NumberField
+        label="megabits a second"
+        :value="aim.mbits"
+        :min="0.05"
+        :max="10000"
+        :places="2"
+        unit=" Mbit"
+        @change="change({ mbits: $event })"
+      />
+      <NumberField
+        label="never more than (0: no ceiling)"
+        :value="aim.most_mbits"
+        :min="0"
+        :max="10000"
+        :places="2"
+        unit=" Mbit"
+        @change="change({ most_mbits: $event })"
+      />
     </div>
   </div>
-  <p v-else-if="format" class="quiet">{{ format.title }} has no quality to choose: {{ format.way === "numbered" || format.name.startsWith("ffv1") ? "nothing is lost" : "each frame has its fixed share" }}.</p>
+  <p v-else-if="format" class="quiet">
+    {{ format.title }} has no quality to choose:
+    {{
+      format.way === "numbered" || format.name.startsWith("ffv1")
+        ? "nothing is lost"
+        : "each frame has its fixed share"
+    }}.
+  </p>
 </template>
 
 <style scoped>

@@ -14,7 +14,9 @@ const { refusal, attempt } = useAttempt();
 const asking = ref(false);
 const copied = ref(false);
 /** Another clip of as many frames: only those can be laid over each other. */
-const alike = computed(() => props.others?.filter((one) => one.id !== props.clip.id && one.frames === props.clip.frames) ?? []);
+const alike = computed(
+  () => props.others?.filter((one) => one.id !== props.clip.id && one.frames === props.clip.frames) ?? [],
+);
 
 function remove(): Promise<void> {
   return attempt(async () => {
@@ -47,20 +49,37 @@ function copySnippet(): Promise<void> {
     <div class="actions">
       <Button label="Play" severity="secondary" :aria-label="`Play ${clip.name}`" @click="emit('play')" />
       <a v-if="!clip.path" :href="addresses.download(clip.id)" :download="clip.name">Download</a>
-      <button v-if="alike[0]" type="button" class="plain-button" :aria-label="`Compare ${clip.name} with ${alike[0].name}`" @click="emit('compare', [clip, alike[0]])">compare</button>
-      <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = true">delete …</button>
+      <button
+        v-if="alike[0]"
+        type="button"
+        class="plain-button"
+        :aria-label="`Compare ${clip.name} with ${alike[0].name}`"
+        @click="emit('compare', [clip, alike[0]])"
+      >
+        compare
+      </button>
+      <button type="button" class="plain-button" :aria-label="`Delete ${clip.name}`" @click="asking = true">
+        delete …
+      </button>
     </div>
     <details>
       <summary>for a web page</summary>
       <p class="acts">
-        <button type="button" class="plain-button" @click="copySnippet">{{ copied ? "copied" : "copy what the page needs" }}</button>
-        <a :href="addresses.poster(clip.id, 0)" :download="`${clip.name.replace(/\.[^.]+$/, '')}.jpg`">its first frame as a picture</a>
+        <button type="button" class="plain-button" @click="copySnippet">
+          {{ copied ? "copied" : "copy what the page needs" }}
+        </button>
+        <a :href="addresses.poster(clip.id, 0)" :download="`${clip.name.replace(/\.[^.]+$/, '')}.jpg`"
+          >its first frame as a picture</a
+        >
       </p>
     </details>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <AskFirst v-model="asking" question="Delete this clip?" yes="Delete the clip" @yes="remove">
       <p v-if="clip.path">It goes from this list; the file in {{ clip.path }} stays.</p>
-      <p v-else>The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. What was decided stays, so it can be encoded again.</p>
+      <p v-else>
+        The file {{ clip.name }}, {{ bytesText(clip.bytes) }}, goes for good. What was decided stays, so it can be
+        encoded again.
+      </p>
     </AskFirst>
   </article>
 </template>

@@ -21,11 +21,21 @@ const jobs = useJobs();
 const { refused } = useSentences();
 const asking = ref("");
 const open = ref(false);
-const own = computed(() => jobs.all.filter((one) => (props.what === "clip" ? one.shot_id === owner.value.id && one.kind === "encode" : one.reel_id === owner.value.id && one.kind === "reel")));
+const own = computed(() =>
+  jobs.all.filter((one) =>
+    props.what === "clip"
+      ? one.shot_id === owner.value.id && one.kind === "encode"
+      : one.reel_id === owner.value.id && one.kind === "reel",
+  ),
+);
 const job = computed(() => own.value[0]);
 const running = computed(() => own.value.filter((one) => isUnderWay(one) || one.state === "paused"));
 const count = computed(() => 1 + also.value.size);
-const label = computed(() => (count.value > 1 ? `Encode these ${["", "", "two", "three", "four", "five"][count.value] ?? count.value}` : `Encode the ${props.what}`));
+const label = computed(() =>
+  count.value > 1
+    ? `Encode these ${["", "", "two", "three", "four", "five"][count.value] ?? count.value}`
+    : `Encode the ${props.what}`,
+);
 
 async function start(wish: EncodeWish, replace = false): Promise<void> {
   const rest = { pattern: pattern.value, into: into.value ? { ...into.value, replace } : undefined };
@@ -61,7 +71,9 @@ defineExpose({ encodeAll });
   <section><PurposeList /></section>
   <section>
     <p class="settings-line">
-      <button type="button" class="plain-button" :aria-expanded="open" @click="open = !open"><span aria-hidden="true">{{ open ? "▾" : "▸" }}</span> settings of the format</button>
+      <button type="button" class="plain-button" :aria-expanded="open" @click="open = !open">
+        <span aria-hidden="true">{{ open ? "▾" : "▸" }}</span> settings of the format
+      </button>
     </p>
     <FormatSettings v-if="open" />
   </section>
@@ -77,7 +89,9 @@ defineExpose({ encodeAll });
   <section class="at-hand">
     <p class="begin">
       <Button :label="label" class="main-action" :disabled="!isReady" @click="encodeAll()" />
-      <button v-if="stretch" type="button" class="plain-button" :disabled="!isReady" @click="tryStretch">try {{ stretch.words }} first</button>
+      <button v-if="stretch" type="button" class="plain-button" :disabled="!isReady" @click="tryStretch">
+        try {{ stretch.words }} first
+      </button>
     </p>
     <slot name="hint"></slot>
     <div v-for="one in running" :key="one.id" class="running">
@@ -89,9 +103,17 @@ defineExpose({ encodeAll });
     <p v-if="running.length" class="quiet"><RouterLink :to="{ name: 'queue' }">the whole queue</RouterLink></p>
     <p v-if="job?.state === 'failed'" class="warning" role="alert">{{ job.message }}</p>
     <p v-else-if="job?.state === 'finished' && job.message" class="warning" role="alert">{{ job.message }}</p>
-    <p v-if="job?.state === 'cancelled'" class="quiet">Cancelled. What was rendered is kept: encode again and it goes on from there.</p>
+    <p v-if="job?.state === 'cancelled'" class="quiet">
+      Cancelled. What was rendered is kept: encode again and it goes on from there.
+    </p>
   </section>
-  <AskFirst :model-value="!!asking" question="Replace the file?" yes="Replace it" @update:model-value="asking = ''" @yes="encodeAll(true)">
+  <AskFirst
+    :model-value="!!asking"
+    question="Replace the file?"
+    yes="Replace it"
+    @update:model-value="asking = ''"
+    @yes="encodeAll(true)"
+  >
     <p>{{ asking }}</p>
   </AskFirst>
 </template>

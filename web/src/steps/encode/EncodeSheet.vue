@@ -64,11 +64,25 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
       </template>
     </EncodePanel>
     <section>
-      <p class="acts"><button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">add sound or a title</button>
-        <a :href="addresses.shotFile(shot.shot!.id)" :download="`${shot.shot!.name}.json`">save it for the command line</a></p>
+      <p class="acts">
+        <button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">
+          add sound or a title
+        </button>
+        <a :href="addresses.shotFile(shot.shot!.id)" :download="`${shot.shot!.name}.json`"
+          >save it for the command line</a
+        >
+      </p>
     </section>
     <section v-if="shot.clips.length" aria-label="Clips">
-      <ClipCard v-for="one in shot.clips" :key="one.id" :clip="one" :others="shot.clips" @play="play(one)" @compare="shot.compared = $event" @gone="shot.open(shot.shot!.id)" />
+      <ClipCard
+        v-for="one in shot.clips"
+        :key="one.id"
+        :clip="one"
+        :others="shot.clips"
+        @play="play(one)"
+        @compare="shot.compared = $event"
+        @gone="shot.open(shot.shot!.id)"
+      />
     </section>
   </div>
 </template>

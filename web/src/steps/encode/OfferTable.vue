@@ -39,7 +39,12 @@ function tick(format: (typeof shown.value)[number]["format"], on: boolean): void
         </tr>
       </thead>
       <tbody>
-        <tr v-for="one in shown" :key="one.format" :class="{ now: one.format === encode.format, cannot: one.cannot }" :title="one.cannot || undefined">
+        <tr
+          v-for="one in shown"
+          :key="one.format"
+          :class="{ now: one.format === encode.format, cannot: one.cannot }"
+          :title="one.cannot || undefined"
+        >
           <td>
             <input
               type="checkbox"
@@ -51,7 +56,15 @@ function tick(format: (typeof shown.value)[number]["format"], on: boolean): void
           </td>
           <th scope="row">
             <strong v-if="one.format === encode.format">{{ titles.get(one.format)?.title }}</strong>
-            <button v-else type="button" class="plain-button" :disabled="!!one.cannot" @click="decide({ format: one.format, container: null })">{{ titles.get(one.format)?.title }}</button>
+            <button
+              v-else
+              type="button"
+              class="plain-button"
+              :disabled="!!one.cannot"
+              @click="decide({ format: one.format, container: null })"
+            >
+              {{ titles.get(one.format)?.title }}
+            </button>
           </th>
           <td class="number right">{{ one.cannot ? "–" : `${one.is_measured ? "" : "~ "}${bytesText(one.bytes)}` }}</td>
           <td class="number right">{{ one.cannot ? "–" : waitText(one.seconds) }}</td>
@@ -61,9 +74,13 @@ function tick(format: (typeof shown.value)[number]["format"], on: boolean): void
     </table>
     <p class="below">
       <span class="quiet" role="status">{{ said }}</span>
-      <button type="button" class="plain-button more" :aria-expanded="every" @click="every = !every">{{ every ? "fewer formats" : "all formats" }}</button>
+      <button type="button" class="plain-button more" :aria-expanded="every" @click="every = !every">
+        {{ every ? "fewer formats" : "all formats" }}
+      </button>
     </p>
-    <p class="quiet below">Takes up to {{ bytesText(offers.memory_bytes) }} of memory; {{ bytesText(offers.free_bytes) }} of disk are free.</p>
+    <p class="quiet below">
+      Takes up to {{ bytesText(offers.memory_bytes) }} of memory; {{ bytesText(offers.free_bytes) }} of disk are free.
+    </p>
   </div>
 </template>
 

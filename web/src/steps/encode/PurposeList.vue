@@ -14,7 +14,12 @@ function choose(purpose: Purpose): void {
 <template>
   <h2 id="purposes">What is it for?</h2>
   <fieldset class="purposes" aria-labelledby="purposes">
-    <label v-for="one in choices?.purposes" :key="one.name" class="purpose" :class="{ now: offers?.purpose === one.name }">
+    <label
+      v-for="one in choices?.purposes"
+      :key="one.name"
+      class="purpose"
+      :class="{ now: offers?.purpose === one.name }"
+    >
       <input type="radio" name="purpose" :checked="offers?.purpose === one.name" @change="choose(one)" />
       <span>
         <strong>{{ one.name }}</strong>

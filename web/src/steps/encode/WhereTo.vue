@@ -17,10 +17,24 @@ watch([toFolder, folder], () => {
 
 <template>
   <div class="where">
-    <label><input v-model="toFolder" type="radio" name="where" :value="false" /> keep it here, to play and download</label>
-    <label><input v-model="toFolder" type="radio" name="where" :value="true" /> put it into a folder{{ into ? `: ${into.path || into.root}` : "" }}</label>
+    <label
+      ><input v-model="toFolder" type="radio" name="where" :value="false" /> keep it here, to play and download</label
+    >
+    <label
+      ><input v-model="toFolder" type="radio" name="where" :value="true" /> put it into a folder{{
+        into ? `: ${into.path || into.root}` : ""
+      }}</label
+    >
     <PlaceBrowser v-if="toFolder" v-model="folder" />
-    <label class="field"><span>called</span><InputText v-model.lazy="pattern" class="number" maxlength="200" :placeholder="choices?.pattern" aria-label="Name of the file, as a pattern" /></label>
+    <label class="field"
+      ><span>called</span
+      ><InputText
+        v-model.lazy="pattern"
+        class="number"
+        maxlength="200"
+        :placeholder="choices?.pattern"
+        aria-label="Name of the file, as a pattern"
+    /></label>
     <p class="quiet name">{{ offers?.name }}</p>
   </div>
 </template>

@@ -1,7 +1,15 @@
 import { useStorage } from "@vueuse/core";
 import { computed, inject, provide, ref, watch, type ComputedRef, type InjectionKey, type Ref } from "vue";
 
-import { api, type Encode, type EncodeChoices, type EncodeWish, type Format, type Offers, type Owner } from "../../api/client";
+import {
+  api,
+  type Encode,
+  type EncodeChoices,
+  type EncodeWish,
+  type Format,
+  type Offers,
+  type Owner,
+} from "../../api/client";
 import { onTold } from "../../api/events";
 import { useSentences } from "../../parts/sentences";
 
@@ -67,7 +75,9 @@ export function provideEncoding(encoding: Encoding): Choosing {
   }
 
   void fetchChoices();
-  watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady, every], () => void lookAndMeasure(), { immediate: true });
+  watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady, every], () => void lookAndMeasure(), {
+    immediate: true,
+  });
   watch(pattern, () => void look());
   watch(
     () => encoding.owner.value.id,

@@ -28,8 +28,13 @@ const { steady, shown, refusal, waiting } = useTurnedPicture((turned) => {
   return addresses.wholeAround(shot.shot.id, frames.under, first, last, shot.revision, turned);
 });
 const outline = computed(() => seen.value?.corners.map((corner) => corner.join(" ")).join("L") ?? "");
-const late = refDebounced(computed(() => shown.value !== undefined && shown.value.address !== steady.value), 400);
-const words = computed(() => (frames.under === "still" ? `Still ${shot.shown + 1} whole` : `${frames.under} of the whole shot`));
+const late = refDebounced(
+  computed(() => shown.value !== undefined && shown.value.address !== steady.value),
+  400,
+);
+const words = computed(() =>
+  frames.under === "still" ? `Still ${shot.shown + 1} whole` : `${frames.under} of the whole shot`,
+);
 
 let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
 

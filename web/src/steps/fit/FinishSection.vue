@@ -18,12 +18,30 @@ const strengths = [
     <h2>Finish</h2>
     <label class="sharpen">
       <span>sharpening</span>
-      <Select :model-value="fit.sharpen" :options="[...strengths]" option-label="name" option-value="sharpen" aria-label="Sharpening" fluid @update:model-value="shot.decide({ fit: { sharpen: $event } })">
-        <template #option="{ option }"><span class="strength">{{ option.name }}</span><span class="quiet">{{ option.hint }}</span></template>
+      <Select
+        :model-value="fit.sharpen"
+        :options="[...strengths]"
+        option-label="name"
+        option-value="sharpen"
+        aria-label="Sharpening"
+        fluid
+        @update:model-value="shot.decide({ fit: { sharpen: $event } })"
+      >
+        <template #option="{ option }"
+          ><span class="strength">{{ option.name }}</span
+          ><span class="quiet">{{ option.hint }}</span></template
+        >
       </Select>
     </label>
-    <label class="check" title="Averages light rather than numbers when stills are reduced. Stars and lamps keep their brightness; it takes longer to encode.">
-      <input type="checkbox" :checked="fit.linear" @change="shot.decide({ fit: { linear: ($event.target as HTMLInputElement).checked } })" />
+    <label
+      class="check"
+      title="Averages light rather than numbers when stills are reduced. Stars and lamps keep their brightness; it takes longer to encode."
+    >
+      <input
+        type="checkbox"
+        :checked="fit.linear"
+        @change="shot.decide({ fit: { linear: ($event.target as HTMLInputElement).checked } })"
+      />
       keep small lights bright (stars, lamps)
     </label>
   </section>

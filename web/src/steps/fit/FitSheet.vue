@@ -15,7 +15,9 @@ import WholeShotSection from "./WholeShotSection.vue";
 const shot = useShot();
 const router = useRouter();
 const cost = computed(() => shot.brief?.cost);
-const lost = computed(() => (["left", "right", "top", "bottom"] as const).map((edge) => ({ edge, text: percent(cost.value?.[edge] ?? 0) })));
+const lost = computed(() =>
+  (["left", "right", "top", "bottom"] as const).map((edge) => ({ edge, text: percent(cost.value?.[edge] ?? 0) })),
+);
 const scale = computed(() => {
   const by = cost.value?.scale ?? 1;
   if (by > 1.02) return `enlarged ${by.toFixed(2)} ×: soft`;

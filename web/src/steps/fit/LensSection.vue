@@ -45,7 +45,14 @@ function tryOut(part: Partial<Fit["lens"]>): void {
       </label>
       <p class="row">
         <label class="check"><input v-model="frames.grid" type="checkbox" /> grid on the stage</label>
-        <button v-if="!isStraight" type="button" class="plain-button" @click="shot.decide({ fit: { lens: { k1: 0, k2: 0, keystone_x: 0, keystone_y: 0 } } })">as shot</button>
+        <button
+          v-if="!isStraight"
+          type="button"
+          class="plain-button"
+          @click="shot.decide({ fit: { lens: { k1: 0, k2: 0, keystone_x: 0, keystone_y: 0 } } })"
+        >
+          as shot
+        </button>
       </p>
     </div>
   </details>

@@ -21,17 +21,35 @@ function turn(by: number): void {
 
 <template>
   <div class="level">
-    <NumberField label="level (clockwise)" :value="fit.level" :min="-45" :max="45" :places="2" :step="0.1" unit="°" @change="shot.decide({ fit: { level: $event } })" />
+    <NumberField
+      label="level (clockwise)"
+      :value="fit.level"
+      :min="-45"
+      :max="45"
+      :places="2"
+      :step="0.1"
+      unit="°"
+      @change="shot.decide({ fit: { level: $event } })"
+    />
     <p class="acts">
       <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'level'" @click="draw">
         {{ frames.drawing === "level" ? "draw along the horizon or an upright edge" : "level along a line" }}
       </button>
-      <button v-if="fit.level" type="button" class="plain-button" @click="shot.decide({ fit: { level: 0 } })">as shot</button>
+      <button v-if="fit.level" type="button" class="plain-button" @click="shot.decide({ fit: { level: 0 } })">
+        as shot
+      </button>
     </p>
     <p class="acts">
       <button type="button" class="plain-button" @click="turn(-1)">quarter turn left</button>
       <button type="button" class="plain-button" @click="turn(1)">quarter turn right</button>
-      <button type="button" class="plain-button" :aria-pressed="fit.mirror" @click="shot.decide({ fit: { mirror: !fit.mirror } })">mirror</button>
+      <button
+        type="button"
+        class="plain-button"
+        :aria-pressed="fit.mirror"
+        @click="shot.decide({ fit: { mirror: !fit.mirror } })"
+      >
+        mirror
+      </button>
     </p>
   </div>
 </template>

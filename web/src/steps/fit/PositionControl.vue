@@ -25,7 +25,14 @@ const places = rows.flatMap((row) =>
   columns.map((column) => ({
     y: row.y,
     x: column.x,
-    name: row.name === column.name ? "middle" : column.name === "middle" ? row.name : row.name === "middle" ? column.name : `${row.name} ${column.name}`,
+    name:
+      row.name === column.name
+        ? "middle"
+        : column.name === "middle"
+          ? row.name
+          : row.name === "middle"
+            ? column.name
+            : `${row.name} ${column.name}`,
   })),
 );
 const least = computed(() => (fit.value.how === "contain" ? 0.1 : 1));
@@ -66,7 +73,15 @@ function isHere(place: { x: number; y: number }): boolean {
 <template>
   <div class="position">
     <div class="where">
-      <div ref="box" class="still" :style="{ aspectRatio: shape }" @pointerdown="press" @pointermove="drag" @pointerup="release" @pointercancel="release">
+      <div
+        ref="box"
+        class="still"
+        :style="{ aspectRatio: shape }"
+        @pointerdown="press"
+        @pointermove="drag"
+        @pointerup="release"
+        @pointercancel="release"
+      >
         <img v-if="shown" :src="shown.source" alt="" draggable="false" />
         <svg v-if="outline" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
           <path class="outside" :d="`M0 0H1V1H0Z M${outline}Z`" />
@@ -85,9 +100,36 @@ function isHere(place: { x: number; y: number }): boolean {
         </div>
       </div>
       <div class="exact">
-        <NumberField label="across" :value="fit.x * 100" :min="0" :max="100" :places="2" :step="0.5" unit=" %" @change="shot.decide({ fit: { x: $event / 100 } })" />
-        <NumberField label="down" :value="fit.y * 100" :min="0" :max="100" :places="2" :step="0.5" unit=" %" @change="shot.decide({ fit: { y: $event / 100 } })" />
-        <NumberField label="closer" :value="fit.zoom" :min="least" :max="20" :places="3" :step="0.05" unit=" ×" @change="shot.decide({ fit: { zoom: $event } })" />
+        <NumberField
+          label="across"
+          :value="fit.x * 100"
+          :min="0"
+          :max="100"
+          :places="2"
+          :step="0.5"
+          unit=" %"
+          @change="shot.decide({ fit: { x: $event / 100 } })"
+        />
+        <NumberField
+          label="down"
+          :value="fit.y * 100"
+          :min="0"
+          :max="100"
+          :places="2"
+          :step="0.5"
+          unit=" %"
+          @change="shot.decide({ fit: { y: $event / 100 } })"
+        />
+        <NumberField
+          label="closer"
+          :value="fit.zoom"
+          :min="least"
+          :max="20"
+          :places="3"
+          :step="0.05"
+          unit=" ×"
+          @change="shot.decide({ fit: { zoom: $event } })"
+        />
       </div>
     </div>
     <Slider

@@ -15,7 +15,9 @@ const width = ref(0);
 const height = ref(0);
 const advice = shallowRef<SizeAdvice | null>(null);
 
-const shape = computed(() => shapes.value.find((one) => one.name === picked.value) ?? shapes.value.find(holds) ?? shapes.value[0]);
+const shape = computed(
+  () => shapes.value.find((one) => one.name === picked.value) ?? shapes.value.find(holds) ?? shapes.value[0],
+);
 const typed = computed(() => width.value !== size.value.width || height.value !== size.value.height);
 
 const ask = useDebounceFn(async () => {
@@ -75,7 +77,14 @@ function use(newWidth: number, newHeight: number): void {
 <template>
   <div class="size-control">
     <div class="shapes" role="group" aria-label="Shape of the clip">
-      <button v-for="one in shapes" :key="one.name" type="button" class="choice" :aria-pressed="shape === one" @click="pick(one)">
+      <button
+        v-for="one in shapes"
+        :key="one.name"
+        type="button"
+        class="choice"
+        :aria-pressed="shape === one"
+        @click="pick(one)"
+      >
         <span class="outline" :style="outline(one)" aria-hidden="true"></span>
         <span>{{ one.name }}</span>
       </button>
@@ -95,17 +104,44 @@ function use(newWidth: number, newHeight: number): void {
     <form class="own" @submit.prevent="use(width, height)">
       <label>
         <span>Width</span>
-        <InputNumber v-model="width" :min="0" :max="99999" :use-grouping="false" input-class="number" fluid @input="width = Number($event.value)" />
+        <InputNumber
+          v-model="width"
+          :min="0"
+          :max="99999"
+          :use-grouping="false"
+          input-class="number"
+          fluid
+          @input="width = Number($event.value)"
+        />
       </label>
       <label>
         <span>Height</span>
-        <InputNumber v-model="height" :min="0" :max="99999" :use-grouping="false" input-class="number" fluid @input="height = Number($event.value)" />
+        <InputNumber
+          v-model="height"
+          :min="0"
+          :max="99999"
+          :use-grouping="false"
+          input-class="number"
+          fluid
+          @input="height = Number($event.value)"
+        />
       </label>
-      <Button type="submit" :label="advice?.usable && typed ? 'Use it anyway' : 'Use'" severity="secondary" :disabled="!typed || advice?.usable === false" />
+      <Button
+        type="submit"
+        :label="advice?.usable && typed ? 'Use it anyway' : 'Use'"
+        severity="secondary"
+        :disabled="!typed || advice?.usable === false"
+      />
     </form>
     <p v-if="advice && typed" class="warning" role="status">
       {{ advice.sentence }}
-      <button v-for="one in advice.meant" :key="`${one.width} ${one.height}`" type="button" class="plain-button act" @click="use(one.width, one.height)">
+      <button
+        v-for="one in advice.meant"
+        :key="`${one.width} ${one.height}`"
+        type="button"
+        class="plain-button act"
+        @click="use(one.width, one.height)"
+      >
         use {{ one.width }} × {{ one.height }}
       </button>
     </p>

@@ -24,15 +24,27 @@ function pick(): void {
   <fieldset class="surround">
     <legend>What is around it</legend>
     <label>
-      <input type="radio" name="surround" :checked="surround.kind === 'colour'" @change="change({ kind: 'colour' })" /> one colour
-      <input type="color" :value="surround.colour" aria-label="Colour around the picture in the clip" @change="change({ kind: 'colour', colour: ($event.target as HTMLInputElement).value })" />
+      <input type="radio" name="surround" :checked="surround.kind === 'colour'" @change="change({ kind: 'colour' })" />
+      one colour
+      <input
+        type="color"
+        :value="surround.colour"
+        aria-label="Colour around the picture in the clip"
+        @change="change({ kind: 'colour', colour: ($event.target as HTMLInputElement).value })"
+      />
       <code>{{ surround.colour }}</code>
     </label>
     <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'colour'" @click="pick">
       {{ frames.drawing === "colour" ? "click the colour in the picture" : "take it from the picture" }}
     </button>
     <label>
-      <input type="radio" name="surround" :checked="surround.kind === 'blurred'" @change="change({ kind: 'blurred' })" /> the same picture, enlarged and blurred
+      <input
+        type="radio"
+        name="surround"
+        :checked="surround.kind === 'blurred'"
+        @change="change({ kind: 'blurred' })"
+      />
+      the same picture, enlarged and blurred
     </label>
   </fieldset>
 </template>

@@ -7,7 +7,14 @@ const frames = useFrames();
 <template>
   <span v-if="frames.mode === 'around'" class="group">
     <span class="quiet">under it:</span>
-    <button v-for="name in undersides" :key="name" type="button" class="plain-button" :aria-pressed="frames.under === name" @click="frames.under = name">
+    <button
+      v-for="name in undersides"
+      :key="name"
+      type="button"
+      class="plain-button"
+      :aria-pressed="frames.under === name"
+      @click="frames.under = name"
+    >
       {{ name === "still" ? "this still" : name }}
     </button>
   </span>

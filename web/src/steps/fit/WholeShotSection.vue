@@ -17,7 +17,11 @@ const ask = useDebounceFn(async () => {
   if (id === shot.shot?.id && fit === shot.decisions!.fit) frames.cutoffs = found;
 }, 250);
 
-watch([() => shot.shot?.id, () => shot.decisions?.fit, () => shot.decisions?.check, () => shot.tailVersion], () => void ask(), { immediate: true });
+watch(
+  [() => shot.shot?.id, () => shot.decisions?.fit, () => shot.decisions?.check, () => shot.tailVersion],
+  () => void ask(),
+  { immediate: true },
+);
 onBeforeUnmount(() => (frames.cutoffs = undefined));
 
 function look(stretch: Cutoffs["stretches"][number]): void {
@@ -34,15 +38,30 @@ function look(stretch: Cutoffs["stretches"][number]): void {
     <template v-if="frames.cutoffs?.stretches.length">
       <p class="warning">{{ frames.cutoffs.sentence }}</p>
       <p class="acts">
-        <button v-for="one in frames.cutoffs.stretches.slice(0, 4)" :key="one.first" type="button" class="plain-button" @click="look(one)">
+        <button
+          v-for="one in frames.cutoffs.stretches.slice(0, 4)"
+          :key="one.first"
+          type="button"
+          class="plain-button"
+          @click="look(one)"
+        >
           look at stills {{ one.first + 1 }} to {{ one.last + 1 }}
         </button>
       </p>
     </template>
     <p v-else-if="frames.cutoffs" class="quiet">Nothing that moves for long lies outside the frame.</p>
     <p class="acts">
-      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'around'" @click="frames.show('around')">all around the frame</button>
-      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'three'" @click="frames.show('three')">first, middle, last</button>
+      <button
+        type="button"
+        class="plain-button"
+        :aria-pressed="frames.mode === 'around'"
+        @click="frames.show('around')"
+      >
+        all around the frame
+      </button>
+      <button type="button" class="plain-button" :aria-pressed="frames.mode === 'three'" @click="frames.show('three')">
+        first, middle, last
+      </button>
     </p>
   </section>
 </template>

@@ -38,7 +38,10 @@ export function useGrip(): Grip {
     move(at) {
       if (line.value) line.value = { from: line.value.from, to: at };
       else if (dragged && shot.brief?.seen) {
-        const by = { right: (at.x - dragged.at.x) * fit.value.size.width, down: (at.y - dragged.at.y) * fit.value.size.height };
+        const by = {
+          right: (at.x - dragged.at.x) * fit.value.size.width,
+          down: (at.y - dragged.at.y) * fit.value.size.height,
+        };
         shot.tryOut({ fit: moved(dragged.fit, shot.brief.seen, by) });
       }
     },

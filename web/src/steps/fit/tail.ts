@@ -7,7 +7,12 @@ export function useFitTail(): StepTail {
   const frames = useFrames();
   return {
     columns: (stills, width, height) => [brightness(stills, width, height)],
-    marks: () => (frames.cutoffs?.stretches ?? []).map((one) => ({ kind: "cut", position: one.first, sentence: `Cut off up to still ${one.last + 1}` })),
+    marks: () =>
+      (frames.cutoffs?.stretches ?? []).map((one) => ({
+        kind: "cut",
+        position: one.first,
+        sentence: `Cut off up to still ${one.last + 1}`,
+      })),
     hasTimecode: true,
   };
 }

@@ -20,7 +20,9 @@ function isOpen(kind: Kind): boolean {
 
 function words(kind: Kind, files: number): string {
   const names: Record<Kind, [string, string]> = {
-    pair: shot.shot!.raws ? ["JPEG beside its raw file", "JPEGs beside their raw files"] : ["raw file beside its JPEG", "raw files beside their JPEGs"],
+    pair: shot.shot!.raws
+      ? ["JPEG beside its raw file", "JPEGs beside their raw files"]
+      : ["raw file beside its JPEG", "raw files beside their JPEGs"],
     footage: ["film, to be used from the project's page", "films, to be used from the project's page"],
     sound: ["sound file", "sound files"],
     sidecar: ["sidecar file, which stays with its still", "sidecar files, which stay with their stills"],
@@ -42,7 +44,12 @@ const again = (work: () => Promise<unknown>) => attempt(async () => void (await 
     <h3 id="beside">Also in the folder</h3>
     <ul>
       <li v-for="one in beside" :key="one.kind" :class="{ doubtful: one.kind === 'unreadable' }">
-        <button type="button" class="plain-button" :aria-expanded="isOpen(one.kind)" @click="open = open === one.kind ? undefined : one.kind">
+        <button
+          type="button"
+          class="plain-button"
+          :aria-expanded="isOpen(one.kind)"
+          @click="open = open === one.kind ? undefined : one.kind"
+        >
           {{ words(one.kind, one.files) }}
         </button>
         <button
@@ -53,11 +60,22 @@ const again = (work: () => Promise<unknown>) => attempt(async () => void (await 
         >
           use {{ shot.shot!.raws ? "the JPEGs" : "the raw files" }} instead
         </button>
-        <button v-if="one.kind === 'taken out'" type="button" class="plain-button act" @click="again(() => api.bringBack(shot.shot!.id))">
+        <button
+          v-if="one.kind === 'taken out'"
+          type="button"
+          class="plain-button act"
+          @click="again(() => api.bringBack(shot.shot!.id))"
+        >
           bring back
         </button>
         <ul v-if="isOpen(one.kind)" class="files">
-          <li v-for="file in shot.stills.left_out.filter((file) => file.kind === one.kind)" :key="file.name" :title="file.name">{{ file.reason }}</li>
+          <li
+            v-for="file in shot.stills.left_out.filter((file) => file.kind === one.kind)"
+            :key="file.name"
+            :title="file.name"
+          >
+            {{ file.reason }}
+          </li>
         </ul>
       </li>
     </ul>

@@ -13,12 +13,19 @@ const router = useRouter();
   <section class="bring-in" aria-labelledby="bring-in">
     <h2 id="bring-in">{{ first ? "Bring in the stills of a shot" : "Bring in another shot" }}</h2>
     <div class="ways">
-      <UploadArea :into="projectId" @made="router.push({ name: 'shot', params: { shot: $event.shot_id, step: 'gather' } })" />
+      <UploadArea
+        :into="projectId"
+        @made="router.push({ name: 'shot', params: { shot: $event.shot_id, step: 'gather' } })"
+      />
       <FolderPicker :project-id="projectId" />
     </div>
     <p class="acts">
-      <RouterLink :to="{ name: 'plan', params: { project: projectId } }">Plan shots that are still to be taken</RouterLink>
-      <RouterLink :to="{ name: 'capture', params: { project: projectId } }">Shoot one now, with a camera on this machine</RouterLink>
+      <RouterLink :to="{ name: 'plan', params: { project: projectId } }"
+        >Plan shots that are still to be taken</RouterLink
+      >
+      <RouterLink :to="{ name: 'capture', params: { project: projectId } }"
+        >Shoot one now, with a camera on this machine</RouterLink
+      >
     </p>
   </section>
 </template>

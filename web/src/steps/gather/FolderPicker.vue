@@ -37,7 +37,13 @@ function gather(): Promise<void> {
         </li>
       </template>
     </PlaceBrowser>
-    <FootageTaker v-if="footage" :key="footage.path" v-bind="footage" :project-id="projectId" @close="footage = undefined" />
+    <FootageTaker
+      v-if="footage"
+      :key="footage.path"
+      v-bind="footage"
+      :project-id="projectId"
+      @close="footage = undefined"
+    />
     <template v-else-if="folder">
       <p>
         <template v-if="folder.stills">
@@ -57,7 +63,12 @@ function gather(): Promise<void> {
         <span>Copy the files into the project <small class="quiet">for a card that will be taken out</small></span>
       </label>
       <div class="use">
-        <Button label="Use this folder" class="main-action" :disabled="!folder.stills && !folder.folders.length" @click="gather" />
+        <Button
+          label="Use this folder"
+          class="main-action"
+          :disabled="!folder.stills && !folder.folders.length"
+          @click="gather"
+        />
         <span class="quiet">{{ copy ? "The originals stay as they are." : "The stills stay where they are." }}</span>
       </div>
     </template>

@@ -23,7 +23,9 @@ const job = computed(() => {
   return latest.sort((one, other) => other.id - one.id)[0];
 });
 /** The job that goes on taking in what comes: a watched folder, or a camera. */
-const growing = computed(() => [jobs.latest(shot.shot!.id, "watch"), jobs.latest(shot.shot!.id, "capture")].find((one) => isUnderWay(one)));
+const growing = computed(() =>
+  [jobs.latest(shot.shot!.id, "watch"), jobs.latest(shot.shot!.id, "capture")].find((one) => isUnderWay(one)),
+);
 const running = computed(() => isUnderWay(job.value));
 
 function next(): void {
@@ -55,7 +57,11 @@ defineExpose({ mainAction: next });
     </div>
     <div v-if="growing" class="job">
       <JobLine :job="growing" />
-      <RouterLink v-if="growing.kind === 'capture'" :to="{ name: 'capture', params: { project: shot.shot!.project_id, shot: shot.shot!.id } }">to the camera</RouterLink>
+      <RouterLink
+        v-if="growing.kind === 'capture'"
+        :to="{ name: 'capture', params: { project: shot.shot!.project_id, shot: shot.shot!.id } }"
+        >to the camera</RouterLink
+      >
       <Button v-else label="Watch no more" severity="secondary" size="small" @click="jobs.cancel(growing)" />
     </div>
     <dl>
@@ -75,7 +81,12 @@ defineExpose({ mainAction: next });
       to look at.
     </p>
     <div v-if="shot.shot!.gathered && shot.count">
-      <Button label="Go on to fit" :class="{ 'main-action': !shot.sorting?.proposals.length }" severity="secondary" @click="next" />
+      <Button
+        label="Go on to fit"
+        :class="{ 'main-action': !shot.sorting?.proposals.length }"
+        severity="secondary"
+        @click="next"
+      />
     </div>
     <ShotTasks v-if="!running" />
   </div>

@@ -56,7 +56,9 @@ function remove(): Promise<void> {
   });
 }
 
-const growing = computed(() => (["watch", "capture"] as const).some((kind) => isUnderWay(jobs.latest(shot.shot!.id, kind))));
+const growing = computed(() =>
+  (["watch", "capture"] as const).some((kind) => isUnderWay(jobs.latest(shot.shot!.id, kind))),
+);
 const watchFolder = () => attempt(async () => void (await api.watchFolder(shot.shot!.id)));
 const lookAgain = () => attempt(async () => void (await api.gatherAgain(shot.shot!.id)));
 </script>
@@ -68,19 +70,31 @@ const lookAgain = () => attempt(async () => void (await api.gatherAgain(shot.sho
       <InputText v-model="name" maxlength="120" @keydown.enter="rename" @blur="rename" />
     </label>
     <div v-if="siblings.length" class="join">
-      <Select v-model="other" :options="siblings" option-label="label" option-value="id" placeholder="Join with another shot" aria-label="Another shot" fluid />
+      <Select
+        v-model="other"
+        :options="siblings"
+        option-label="label"
+        option-value="id"
+        placeholder="Join with another shot"
+        aria-label="Another shot"
+        fluid
+      />
       <Button v-if="other" label="Join" severity="secondary" @click="join" />
     </div>
     <p class="links">
       <button type="button" class="plain-button" @click="lookAgain">look for new and changed files</button>
-      <button v-if="!growing" type="button" class="plain-button" @click="watchFolder">watch the folder and take in what comes</button>
+      <button v-if="!growing" type="button" class="plain-button" @click="watchFolder">
+        watch the folder and take in what comes
+      </button>
       <button type="button" class="plain-button" @click="asking = true">delete this shot …</button>
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <AskFirst v-model="asking" :question="`Delete “${shot.shot!.name}”?`" yes="Delete the shot" @yes="remove">
       <p>
-        What was decided about it and its {{ countText(shot.clips.length, "clip") }} go{{ shot.shot!.copied ? ", with the stills that were copied" : "" }}.
-        You can take it back for 30 days, under Space. {{ shot.shot!.copied ? "" : "Its stills stay where they are." }}
+        What was decided about it and its {{ countText(shot.clips.length, "clip") }} go{{
+          shot.shot!.copied ? ", with the stills that were copied" : ""
+        }}. You can take it back for 30 days, under Space.
+        {{ shot.shot!.copied ? "" : "Its stills stay where they are." }}
       </p>
     </AskFirst>
   </section>

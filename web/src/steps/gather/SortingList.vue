@@ -8,7 +8,11 @@ import { countText } from "../../parts/sizes";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
 
-const actions: Record<Action, string> = { "set aside": "set aside", "own shot": "a shot of its own", keep: "keep in this shot" };
+const actions: Record<Action, string> = {
+  "set aside": "set aside",
+  "own shot": "a shot of its own",
+  keep: "keep in this shot",
+};
 
 const shot = useShot();
 const project = useProject();

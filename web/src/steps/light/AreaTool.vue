@@ -46,7 +46,10 @@ function along(shape: Extract<Shape, { kind: "ellipse" }>, angle: number): Point
   const { aspect } = light.laid!;
   const turned = (shape.angle_deg * Math.PI) / 180;
   const [across, down] = [Math.cos(angle) * shape.x_radius, (Math.sin(angle) * shape.y_radius) / aspect];
-  return { x: shape.x + across * Math.cos(turned) - down * Math.sin(turned), y: shape.y + (across * Math.sin(turned) + down * Math.cos(turned)) * aspect };
+  return {
+    x: shape.x + across * Math.cos(turned) - down * Math.sin(turned),
+    y: shape.y + (across * Math.sin(turned) + down * Math.cos(turned)) * aspect,
+  };
 }
 
 function outline(shape: Shape): string[] {
@@ -55,7 +58,10 @@ function outline(shape: Shape): string[] {
     const [x, y] = [to.x - from.x, to.y - from.y];
     const length = Math.max(1e-6, Math.hypot(x, y));
     const beside = { x: (-y / length) * 300, y: (x / length) * 300 };
-    return [...[from, to].map((one) => `M${one.x - beside.x} ${one.y - beside.y}L${one.x + beside.x} ${one.y + beside.y}`), `M${from.x} ${from.y}L${to.x} ${to.y}`];
+    return [
+      ...[from, to].map((one) => `M${one.x - beside.x} ${one.y - beside.y}L${one.x + beside.x} ${one.y + beside.y}`),
+      `M${from.x} ${from.y}L${to.x} ${to.y}`,
+    ];
   }
   if (shape.kind !== "ellipse") return [];
   const points = Array.from({ length: 49 }, (_, step) => inFrame(along(shape, (step / 24) * Math.PI)));
@@ -64,20 +70,33 @@ function outline(shape: Shape): string[] {
 
 function handlesOf(shape: Shape, part: number): Handle[] {
   const of = (point: Point, name: string, words: string): Handle => ({ ...inFrame(point), part, name, words });
-  if (shape.kind === "gradient") return [of(shape, "from", "where all of it works"), of({ x: shape.to_x, y: shape.to_y }, "to", "where it ends")];
-  if (shape.kind === "ellipse") return [of(shape, "middle", "its middle"), of(along(shape, 0), "x", "its width, and how it is turned"), of(along(shape, Math.PI / 2), "y", "its height")];
+  if (shape.kind === "gradient")
+    return [of(shape, "from", "where all of it works"), of({ x: shape.to_x, y: shape.to_y }, "to", "where it ends")];
+  if (shape.kind === "ellipse")
+    return [
+      of(shape, "middle", "its middle"),
+      of(along(shape, 0), "x", "its width, and how it is turned"),
+      of(along(shape, Math.PI / 2), "y", "its height"),
+    ];
   return [];
 }
 
 function movedTo(shape: Shape, name: string, to: Point): Shape {
-  if (shape.kind === "gradient") return name === "from" ? { ...shape, x: round(to.x), y: round(to.y) } : { ...shape, to_x: round(to.x), to_y: round(to.y) };
+  if (shape.kind === "gradient")
+    return name === "from"
+      ? { ...shape, x: round(to.x), y: round(to.y) }
+      : { ...shape, to_x: round(to.x), to_y: round(to.y) };
   if (shape.kind !== "ellipse") return shape;
   if (name === "middle") return { ...shape, x: round(to.x), y: round(to.y) };
   const { aspect } = light.laid!;
   const [across, down] = [to.x - shape.x, (to.y - shape.y) / aspect];
   const reach = Math.max(0.01, Math.hypot(across, down));
   if (name === "y") return { ...shape, y_radius: round(Math.min(4, reach * aspect)) };
-  return { ...shape, x_radius: round(Math.min(4, reach)), angle_deg: Math.round((Math.atan2(down, across) * 1800) / Math.PI) / 10 };
+  return {
+    ...shape,
+    x_radius: round(Math.min(4, reach)),
+    angle_deg: Math.round((Math.atan2(down, across) * 1800) / Math.PI) / 10,
+  };
 }
 
 function press(event: PointerEvent): void {
@@ -103,7 +122,8 @@ function move(event: PointerEvent): void {
   else if (laid) {
     laid.to = at;
     layShape(laid);
-  } else if (held) attempt(movedTo(held.shape, held.handle.name, inStill(event)), { area: light.area!, part: held.handle.part });
+  } else if (held)
+    attempt(movedTo(held.shape, held.handle.name, inStill(event)), { area: light.area!, part: held.handle.part });
 }
 
 function layShape({ from, to, at }: NonNullable<typeof laid>): void {
@@ -151,7 +171,12 @@ async function keep(points: Stroke): Promise<void> {
   }
 }
 
-const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function nudge(event: KeyboardEvent, handle: Handle): void {
   const arrow = arrows[event.key];
@@ -178,7 +203,9 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
     @pointerleave="pointer = undefined"
   >
     <g v-if="!isPainting">
-      <g v-for="shade in ['dark', 'light']" :key="shade" :class="shade"><path v-for="(one, place) in outlines" :key="place" :d="one" /></g>
+      <g v-for="shade in ['dark', 'light']" :key="shade" :class="shade">
+        <path v-for="(one, place) in outlines" :key="place" :d="one" />
+      </g>
       <ellipse
         v-for="one in handles"
         :key="`${one.part}${one.name}`"
@@ -197,7 +224,12 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
       />
     </g>
     <template v-for="(one, place) in [...underWay, stroke]" :key="place">
-      <polyline v-if="one.length" class="stroke" :points="one.map(([x, y]) => `${x * 100},${y * high}`).join(' ')" :stroke-width="areas.brush.width * 100" />
+      <polyline
+        v-if="one.length"
+        class="stroke"
+        :points="one.map(([x, y]) => `${x * 100},${y * high}`).join(' ')"
+        :stroke-width="areas.brush.width * 100"
+      />
     </template>
     <circle v-if="isPainting && pointer" class="brush" :cx="pointer.x" :cy="pointer.y" :r="areas.brush.width * 50" />
   </svg>

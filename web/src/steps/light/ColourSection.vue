@@ -40,17 +40,48 @@ function pick(): void {
   <section>
     <h2>Colour</h2>
     <p class="acts">
-      <button v-for="(words, name) in parts" :key="name" type="button" class="plain-button" :aria-pressed="leans === name" @click="leans = name">{{ words }}</button>
+      <button
+        v-for="(words, name) in parts"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-pressed="leans === name"
+        @click="leans = name"
+      >
+        {{ words }}
+      </button>
     </p>
     <DragField class="light" :x="way.x" :y="way.y" :label="`The colour ${parts[leans]} lean to`" />
     <p class="acts">
-      <button v-if="leans === 'all' && !light.worked" type="button" class="plain-button" :aria-pressed="frames.drawing === 'grey'" @click="pick">
+      <button
+        v-if="leans === 'all' && !light.worked"
+        type="button"
+        class="plain-button"
+        :aria-pressed="frames.drawing === 'grey'"
+        @click="pick"
+      >
         {{ frames.drawing === "grey" ? "click on it in the picture" : "something here is grey …" }}
       </button>
-      <button v-if="leansAnywhere" type="button" class="plain-button" @click="light.setValues({ [names[0]!]: 0, [names[1]!]: 0 })">as shot</button>
+      <button
+        v-if="leansAnywhere"
+        type="button"
+        class="plain-button"
+        @click="light.setValues({ [names[0]!]: 0, [names[1]!]: 0 })"
+      >
+        as shot
+      </button>
     </p>
     <template v-if="leans === 'all'">
-      <NumberField v-if="measured" label="the light is taken for" :value="kelvin" :min="1700" :max="25000" :step="50" unit=" K" @change="setKelvin" />
+      <NumberField
+        v-if="measured"
+        label="the light is taken for"
+        :value="kelvin"
+        :min="1700"
+        :max="25000"
+        :step="50"
+        unit=" K"
+        @change="setKelvin"
+      />
       <SettingField name="warmth" label="warmth" :min="-250" :max="250" :step="2" :places="0" unit=" mired" />
       <SettingField name="tint" label="red against green" :min="-60" :max="60" :step="1" :places="0" />
     </template>
@@ -63,7 +94,11 @@ function pick(): void {
     <h2>Hues</h2>
     <HueCircle />
     <label class="check">
-      <input type="checkbox" :checked="light.grade.monochrome" @change="light.set('monochrome', !light.grade.monochrome)" />
+      <input
+        type="checkbox"
+        :checked="light.grade.monochrome"
+        @change="light.set('monochrome', !light.grade.monochrome)"
+      />
       black and white; then each part of the circle is made lighter or darker
     </label>
     <template v-if="!light.grade.monochrome">

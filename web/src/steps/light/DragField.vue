@@ -5,7 +5,9 @@ import { placeIn } from "../../stage/picture";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
 
-/** A surface on which two settings are dragged at once; near its middle both stay at nothing, so that it is found again. */
+/**
+ * A surface on which two settings are dragged at once; near its middle both stay at nothing, so that it is found again.
+ */
 interface Way {
   name: string;
   most: number;
@@ -46,7 +48,12 @@ function valueAt(share: number, way: Way): number {
 }
 
 function key(event: KeyboardEvent): void {
-  const moves: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  const moves: Record<string, [number, number]> = {
+    ArrowLeft: [-1, 0],
+    ArrowRight: [1, 0],
+    ArrowUp: [0, -1],
+    ArrowDown: [0, 1],
+  };
   const move = moves[event.key];
   if (!move) return;
   event.preventDefault();

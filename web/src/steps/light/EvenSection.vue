@@ -15,7 +15,15 @@ const { width, height } = useElementSize(plot);
 const even = computed(() => light.light.even);
 const frames = useFrames();
 const isDrawn = computed(() => even.value.course === "drawn");
-const wished = computed(() => even.value.flicker || even.value.steps || even.value.switched || even.value.colour || even.value.bands || isDrawn.value);
+const wished = computed(
+  () =>
+    even.value.flicker ||
+    even.value.steps ||
+    even.value.switched ||
+    even.value.colour ||
+    even.value.bands ||
+    isDrawn.value,
+);
 const course = computed(() => light.course);
 /** What is drawn keeps its scale while it is dragged. */
 const heldEnds = ref<{ least: number; most: number }>();
@@ -28,7 +36,11 @@ const points = computed(() =>
 const chosen = ref<number>();
 const ends = computed(() => {
   if (heldEnds.value) return heldEnds.value;
-  const every = [...(course.value?.measured ?? []), ...(course.value?.planned ?? []), ...(isDrawn.value ? points.value.map((one) => one.value) : [])];
+  const every = [
+    ...(course.value?.measured ?? []),
+    ...(course.value?.planned ?? []),
+    ...(isDrawn.value ? points.value.map((one) => one.value) : []),
+  ];
   const [least, most] = [Math.min(...every), Math.max(...every)];
   const margin = Math.max(0.1, (most - least) * 0.1);
   return { least: least - margin, most: most + margin };
@@ -43,7 +55,10 @@ function decide(change: Partial<Light["even"]>): void {
 function line(values: readonly number[] = []): string {
   const { least, most } = ends.value;
   return values
-    .map((value, index) => `${index ? "L" : "M"}${(((index + 0.5) / values.length) * width.value).toFixed(1)} ${((1 - (value - least) / (most - least)) * height.value).toFixed(1)}`)
+    .map(
+      (value, index) =>
+        `${index ? "L" : "M"}${(((index + 0.5) / values.length) * width.value).toFixed(1)} ${((1 - (value - least) / (most - least)) * height.value).toFixed(1)}`,
+    )
     .join("");
 }
 
@@ -69,7 +84,9 @@ function press(event: PointerEvent): void {
   plot.value!.setPointerCapture(event.pointerId);
   heldEnds.value = { ...ends.value };
   const reach = Math.max(1, (10 / Math.max(1, width.value)) * shot.count);
-  const near = points.value.filter((one) => Math.abs(one.position - position) <= reach).sort((one, other) => Math.abs(one.position - position) - Math.abs(other.position - position))[0];
+  const near = points.value
+    .filter((one) => Math.abs(one.position - position) <= reach)
+    .sort((one, other) => Math.abs(one.position - position) - Math.abs(other.position - position))[0];
   chosen.value = near?.still ?? shot.stills.stills[position]!.id;
   put(chosen.value, near?.value ?? placeOf(event).value);
 }
@@ -96,8 +113,10 @@ function key(event: KeyboardEvent): void {
   const by = { ArrowUp: 0.05, ArrowDown: -0.05 }[event.key];
   const to = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   if (event.key === "Delete" && place >= 0) forget();
-  else if (to !== undefined && sorted.length) chosen.value = sorted[Math.max(0, Math.min(sorted.length - 1, place + to))]!.still;
-  else if (by !== undefined && place >= 0) put(chosen.value!, within(sorted[place]!.value + by * (event.shiftKey ? 4 : 1)));
+  else if (to !== undefined && sorted.length)
+    chosen.value = sorted[Math.max(0, Math.min(sorted.length - 1, place + to))]!.still;
+  else if (by !== undefined && place >= 0)
+    put(chosen.value!, within(sorted[place]!.value + by * (event.shiftKey ? 4 : 1)));
   else return;
   event.preventDefault();
   event.stopPropagation();
@@ -105,7 +124,11 @@ function key(event: KeyboardEvent): void {
 
 function forget(): void {
   const { drawn } = even.value;
-  void light.set("even.drawn", { ...drawn, keyframes: drawn.keyframes.filter((one) => one.still !== chosen.value) }, "");
+  void light.set(
+    "even.drawn",
+    { ...drawn, keyframes: drawn.keyframes.filter((one) => one.still !== chosen.value) },
+    "",
+  );
   chosen.value = undefined;
 }
 
@@ -113,7 +136,10 @@ function forget(): void {
 function draw(): void {
   const planned = course.value?.planned ?? [];
   const stills = shot.stills.stills;
-  const begun = [0, stills.length - 1].map((place) => ({ still: stills[place]!.id, value: within(planned[place] ?? 0) }));
+  const begun = [0, stills.length - 1].map((place) => ({
+    still: stills[place]!.id,
+    value: within(planned[place] ?? 0),
+  }));
   const keyframes = even.value.drawn.keyframes.length ? even.value.drawn.keyframes : begun;
   decide({ course: "drawn", drawn: { value: 0, keyframes } });
 }
@@ -127,7 +153,10 @@ function judgeBy(): void {
 <template>
   <section>
     <h2>Even light</h2>
-    <label class="check" title="Lamps, shutters and apertures that are never quite the same: each still is brought onto the smooth course of the light around it.">
+    <label
+      class="check"
+      title="Lamps, shutters and apertures that are never quite the same: each still is brought onto the smooth course of the light around it."
+    >
       <input type="checkbox" :checked="even.flicker" @change="decide({ flicker: !even.flicker })" />
       even out flicker
     </label>
@@ -135,16 +164,27 @@ function judgeBy(): void {
       <input type="checkbox" :checked="even.steps" @change="decide({ steps: !even.steps })" />
       take out changes of exposure
     </label>
-    <label class="check" title="Lamps that come on or go off, and sun that comes out for good: the camera did not change.">
+    <label
+      class="check"
+      title="Lamps that come on or go off, and sun that comes out for good: the camera did not change."
+    >
       <input type="checkbox" :checked="even.switched" @change="decide({ switched: !even.switched })" />
       take out lamps that are switched
     </label>
-    <label class="check" title="Lamps and automatic white balance: red and blue of each still are brought onto their smooth course as well.">
+    <label
+      class="check"
+      title="Lamps and automatic white balance: red and blue of each still are brought onto their smooth course as well."
+    >
       <input type="checkbox" :checked="even.colour" @change="decide({ colour: !even.colour })" />
       even out colour
     </label>
     <label class="check" title="Lamps and rolling shutters: bands that lie elsewhere in each still.">
-      <input type="checkbox" :checked="even.bands" :disabled="even.region !== null && !even.bands" @change="decide({ bands: !even.bands })" />
+      <input
+        type="checkbox"
+        :checked="even.bands"
+        :disabled="even.region !== null && !even.bands"
+        @change="decide({ bands: !even.bands })"
+      />
       take out bands
     </label>
     <div
@@ -153,7 +193,11 @@ function judgeBy(): void {
       :class="{ drawn: isDrawn }"
       :tabindex="isDrawn ? 0 : undefined"
       :role="isDrawn ? 'application' : undefined"
-      :aria-label="isDrawn ? 'The course of light as it is drawn: press to put a point, drag it; arrow keys choose and move, Delete forgets it' : undefined"
+      :aria-label="
+        isDrawn
+          ? 'The course of light as it is drawn: press to put a point, drag it; arrow keys choose and move, Delete forgets it'
+          : undefined
+      "
       @pointerdown="press"
       @pointermove="drag"
       @pointerup="release"
@@ -161,8 +205,22 @@ function judgeBy(): void {
       @keydown="key"
       @keyup="shot.settle()"
     >
-      <svg v-if="course?.measured.length" :width="width" :height="height" role="img" aria-label="The light of each still, as it is and as it will be">
-        <line v-for="one in course.steps" :key="one.position" class="step" :x1="(one.position / shot.count) * width" :x2="(one.position / shot.count) * width" y1="0" :y2="height" />
+      <svg
+        v-if="course?.measured.length"
+        :width="width"
+        :height="height"
+        role="img"
+        aria-label="The light of each still, as it is and as it will be"
+      >
+        <line
+          v-for="one in course.steps"
+          :key="one.position"
+          class="step"
+          :x1="(one.position / shot.count) * width"
+          :x2="(one.position / shot.count) * width"
+          y1="0"
+          :y2="height"
+        />
         <line class="here" :x1="here" :x2="here" y1="0" :y2="height" />
         <path class="measured" :class="{ alone: !wished }" :d="line(course.measured)" />
         <path v-if="wished" class="planned" :d="line(course.planned)" />
@@ -178,23 +236,61 @@ function judgeBy(): void {
         </template>
       </svg>
     </div>
-    <p v-if="course && !course.measured.length" class="quiet">These stills were gathered before light was measured. Look for changed files in gather, then come back.</p>
+    <p v-if="course && !course.measured.length" class="quiet">
+      These stills were gathered before light was measured. Look for changed files in gather, then come back.
+    </p>
     <template v-if="wished">
       <p class="words" role="status">{{ course?.sentence }}</p>
       <p class="quiet words">This still: {{ gain >= 0 ? "+" : "−" }}{{ Math.abs(gain).toFixed(2) }} stops.</p>
       <div v-if="even.flicker" class="smooth">
-        <label class="check"><input type="checkbox" :checked="even.smooth === 0" @change="decide({ smooth: even.smooth ? 0 : 50 })" /> find out by itself what is smooth</label>
-        <NumberField v-if="even.smooth" label="ups and downs that may stay, in stills" :value="even.smooth" :min="4" :max="3000" @change="decide({ smooth: $event })" />
+        <label class="check"
+          ><input type="checkbox" :checked="even.smooth === 0" @change="decide({ smooth: even.smooth ? 0 : 50 })" />
+          find out by itself what is smooth</label
+        >
+        <NumberField
+          v-if="even.smooth"
+          label="ups and downs that may stay, in stills"
+          :value="even.smooth"
+          :min="4"
+          :max="3000"
+          @change="decide({ smooth: $event })"
+        />
       </div>
       <p class="acts">
-        <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'region'" @click="judgeBy">{{ frames.drawing === "region" ? "drag over it in the picture" : even.region ? "judged by another part …" : "judge by a part of the picture …" }}</button>
-        <button v-if="even.region" type="button" class="plain-button" @click="decide({ region: null })">by all of it</button>
+        <button type="button" class="plain-button" :aria-pressed="frames.drawing === 'region'" @click="judgeBy">
+          {{
+            frames.drawing === "region"
+              ? "drag over it in the picture"
+              : even.region
+                ? "judged by another part …"
+                : "judge by a part of the picture …"
+          }}
+        </button>
+        <button v-if="even.region" type="button" class="plain-button" @click="decide({ region: null })">
+          by all of it
+        </button>
       </p>
       <p class="acts">
-        <button type="button" class="plain-button" :aria-pressed="even.course === 'even'" @click="decide({ course: 'even' })">spread evenly over the shot</button>
-        <button type="button" class="plain-button" :aria-pressed="even.course === 'as seen'" @click="decide({ course: 'as seen' })">as the eye saw it</button>
+        <button
+          type="button"
+          class="plain-button"
+          :aria-pressed="even.course === 'even'"
+          @click="decide({ course: 'even' })"
+        >
+          spread evenly over the shot
+        </button>
+        <button
+          type="button"
+          class="plain-button"
+          :aria-pressed="even.course === 'as seen'"
+          @click="decide({ course: 'as seen' })"
+        >
+          as the eye saw it
+        </button>
         <button type="button" class="plain-button" :aria-pressed="isDrawn" @click="draw">as it is drawn</button>
-        <button v-if="isDrawn && chosen !== undefined" type="button" class="plain-button" @click="forget">forget this point</button>
+        <button v-if="isDrawn && chosen !== undefined" type="button" class="plain-button" @click="forget">
+          forget this point
+        </button>
       </p>
     </template>
   </section>

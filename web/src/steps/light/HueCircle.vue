@@ -6,7 +6,10 @@ import { useLight } from "./light";
 import SettingField from "./SettingField.vue";
 import { plain, type Grade } from "./settings";
 
-/** The picture's own colours around a circle; a part of it is dragged round to another hue, out to more colour, in to less. */
+/**
+ * The picture's own colours around a circle; a part of it is dragged round to another hue, out to more colour, in to
+ * less.
+ */
 type HuePull = Grade["hues"][number];
 
 const shot = useShot();
@@ -21,16 +24,31 @@ const pull = computed<HuePull | undefined>(() => pulls.value[chosen.value]);
 const rim = computed(() => {
   const colours = light.circle?.rim ?? [];
   const step = 360 / Math.max(1, colours.length);
-  return colours.map((colour, index) => ({ colour, path: arc((index - 0.5) * step, (index + 0.55) * step, radius + 4, radius + 12) }));
+  return colours.map((colour, index) => ({
+    colour,
+    path: arc((index - 0.5) * step, (index + 0.55) * step, radius + 4, radius + 12),
+  }));
 });
-const spots = computed(() => [...(light.circle?.spots ?? [])].reverse().map((one) => ({ ...one, ...at(one.hue, Math.sqrt(one.reach) * radius), size: 2.2 + 26 * Math.sqrt(one.share) })));
+const spots = computed(() =>
+  [...(light.circle?.spots ?? [])]
+    .reverse()
+    .map((one) => ({ ...one, ...at(one.hue, Math.sqrt(one.reach) * radius), size: 2.2 + 26 * Math.sqrt(one.share) })),
+);
 const handles = computed(() =>
   pulls.value.map((one, place) => {
-    const outward = light.grade.monochrome ? light.valueOf(`hues.${place}.lightness`) : light.valueOf(`hues.${place}.colour`);
-    return { place, ...at(one.hue + light.valueOf(`hues.${place}.turn`), radius * (0.66 + 0.34 * outward)), from: at(one.hue, radius * 0.66) };
+    const outward = light.grade.monochrome
+      ? light.valueOf(`hues.${place}.lightness`)
+      : light.valueOf(`hues.${place}.colour`);
+    return {
+      place,
+      ...at(one.hue + light.valueOf(`hues.${place}.turn`), radius * (0.66 + 0.34 * outward)),
+      from: at(one.hue, radius * 0.66),
+    };
   }),
 );
-const sector = computed(() => pull.value && arc(pull.value.hue - pull.value.width, pull.value.hue + pull.value.width, 0, radius));
+const sector = computed(
+  () => pull.value && arc(pull.value.hue - pull.value.width, pull.value.hue + pull.value.width, 0, radius),
+);
 let dragged: { place: number; angle: number; reach: number; turn: number; outward: number } | undefined;
 
 function at(hue: number, reach: number): { x: number; y: number } {
@@ -64,11 +82,26 @@ function press(event: PointerEvent): void {
   if (place < 0) {
     if (pulls.value.length >= most) return;
     place = pulls.value.length;
-    light.attempt("hues", [...pulls.value, { hue: Math.round(((angle % 360) + 360) % 360) % 360, width: 40, turn: plain(), colour: plain(), lightness: plain() }]);
+    light.attempt("hues", [
+      ...pulls.value,
+      {
+        hue: Math.round(((angle % 360) + 360) % 360) % 360,
+        width: 40,
+        turn: plain(),
+        colour: plain(),
+        lightness: plain(),
+      },
+    ]);
   }
   chosen.value = place;
   const outward = light.grade.monochrome ? "lightness" : "colour";
-  dragged = { place, angle, reach, turn: light.valueOf(`hues.${place}.turn`), outward: light.valueOf(`hues.${place}.${outward}`) };
+  dragged = {
+    place,
+    angle,
+    reach,
+    turn: light.valueOf(`hues.${place}.turn`),
+    outward: light.valueOf(`hues.${place}.${outward}`),
+  };
 }
 
 function drag(event: PointerEvent): void {
@@ -94,7 +127,12 @@ function release(): void {
 
 function key(event: KeyboardEvent): void {
   const outward = light.grade.monochrome ? "lightness" : "colour";
-  const moves: Record<string, [string, number, number]> = { ArrowLeft: ["turn", 1, mostTurn], ArrowRight: ["turn", -1, mostTurn], ArrowUp: [outward, 0.02, 1], ArrowDown: [outward, -0.02, 1] };
+  const moves: Record<string, [string, number, number]> = {
+    ArrowLeft: ["turn", 1, mostTurn],
+    ArrowRight: ["turn", -1, mostTurn],
+    ArrowUp: [outward, 0.02, 1],
+    ArrowDown: [outward, -0.02, 1],
+  };
   const move = moves[event.key];
   if (!move || !pull.value) return;
   event.preventDefault();
@@ -128,22 +166,75 @@ function forget(): void {
       <circle class="ground" :r="radius" />
       <path v-for="(one, place) in rim" :key="place" :d="one.path" :fill="one.colour" />
       <path v-if="sector" class="sector" :d="sector" />
-      <circle v-for="(one, place) in spots" :key="`s${place}`" :cx="one.x" :cy="one.y" :r="one.size" :fill="one.colour" />
+      <circle
+        v-for="(one, place) in spots"
+        :key="`s${place}`"
+        :cx="one.x"
+        :cy="one.y"
+        :r="one.size"
+        :fill="one.colour"
+      />
       <g v-for="one in handles" :key="`h${one.place}`" :class="{ chosen: one.place === chosen }">
         <line class="way" :x1="one.from.x" :y1="one.from.y" :x2="one.x" :y2="one.y" />
         <circle class="handle" :cx="one.x" :cy="one.y" r="6" />
       </g>
     </svg>
-    <p v-if="!pulls.length" class="quiet words">Press on a part of the circle and drag it: round to another hue, out for more of that colour, in for less.</p>
+    <p v-if="!pulls.length" class="quiet words">
+      Press on a part of the circle and drag it: round to another hue, out for more of that colour, in for less.
+    </p>
     <template v-if="pull">
       <p v-if="pulls.length > 1" class="acts">
-        <button v-for="(one, place) in pulls" :key="place" type="button" class="plain-button number" :aria-pressed="place === chosen" :aria-label="`the part at ${one.hue}°`" @click="chosen = place">{{ Math.round(one.hue) }}°</button>
+        <button
+          v-for="(one, place) in pulls"
+          :key="place"
+          type="button"
+          class="plain-button number"
+          :aria-pressed="place === chosen"
+          :aria-label="`the part at ${one.hue}°`"
+          @click="chosen = place"
+        >
+          {{ Math.round(one.hue) }}°
+        </button>
       </p>
-      <SettingField v-if="!light.grade.monochrome" :name="`hues.${chosen}.turn`" label="to another hue" :min="-60" :max="60" :step="1" :places="0" unit="°" />
-      <SettingField v-if="!light.grade.monochrome" :name="`hues.${chosen}.colour`" label="more or less of it" :min="-1" :max="1" :step="0.05" :places="2" />
-      <SettingField :name="`hues.${chosen}.lightness`" label="lighter or darker" :min="-1" :max="1" :step="0.05" :places="2" />
+      <SettingField
+        v-if="!light.grade.monochrome"
+        :name="`hues.${chosen}.turn`"
+        label="to another hue"
+        :min="-60"
+        :max="60"
+        :step="1"
+        :places="0"
+        unit="°"
+      />
+      <SettingField
+        v-if="!light.grade.monochrome"
+        :name="`hues.${chosen}.colour`"
+        label="more or less of it"
+        :min="-1"
+        :max="1"
+        :step="0.05"
+        :places="2"
+      />
+      <SettingField
+        :name="`hues.${chosen}.lightness`"
+        label="lighter or darker"
+        :min="-1"
+        :max="1"
+        :step="0.05"
+        :places="2"
+      />
       <p class="acts">
-        <label class="check quiet">how many hues on either side <input type="range" min="10" max="180" step="5" :value="pull.width" @input="light.attempt(`hues.${chosen}.width`, Number(($event.target as HTMLInputElement).value))" @change="shot.settle()" /></label>
+        <label class="check quiet"
+          >how many hues on either side
+          <input
+            type="range"
+            min="10"
+            max="180"
+            step="5"
+            :value="pull.width"
+            @input="light.attempt(`hues.${chosen}.width`, Number(($event.target as HTMLInputElement).value))"
+            @change="shot.settle()"
+        /></label>
         <button type="button" class="plain-button" @click="forget">forget this part</button>
       </p>
     </template>

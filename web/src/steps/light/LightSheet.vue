@@ -18,7 +18,9 @@ const light = useLight();
 const frames = useFrames();
 const router = useRouter();
 /** These work on the whole picture, or on an area of it. */
-const isGrade = computed(() => light.section === "brightness" || light.section === "colour" || light.section === "surface");
+const isGrade = computed(
+  () => light.section === "brightness" || light.section === "colour" || light.section === "surface",
+);
 
 light.follow();
 watch(
@@ -46,14 +48,30 @@ defineExpose({ mainAction: next });
 <template>
   <div class="sheet-column light-sheet">
     <nav class="acts sections" aria-label="What of the light">
-      <button v-for="name in sections" :key="name" type="button" class="plain-button" :aria-pressed="light.section === name" @click="light.section = name">
+      <button
+        v-for="name in sections"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-pressed="light.section === name"
+        @click="light.section = name"
+      >
         {{ name }}
       </button>
     </nav>
     <p v-if="isGrade && light.light.areas.length" class="acts where">
       <span class="quiet">of</span>
-      <button type="button" class="plain-button" :aria-pressed="!light.worked" @click="light.area = undefined">the whole picture</button>
-      <button v-for="(one, place) in light.light.areas" :key="place" type="button" class="plain-button" :aria-pressed="light.area === place" @click="light.area = place">
+      <button type="button" class="plain-button" :aria-pressed="!light.worked" @click="light.area = undefined">
+        the whole picture
+      </button>
+      <button
+        v-for="(one, place) in light.light.areas"
+        :key="place"
+        type="button"
+        class="plain-button"
+        :aria-pressed="light.area === place"
+        @click="light.area = place"
+      >
         {{ one.name }}
       </button>
     </p>

@@ -67,17 +67,32 @@ function toggle(part: LookPart): void {
     <ul class="looks">
       <li v-for="one in looks" :key="`${one.id} ${one.name}`">
         <button type="button" class="look" @click="apply(one)">
-          <img v-if="light.still" :src="addresses.look(shot.shot!.id, light.still, one, shot.revision, 192)" alt="" loading="lazy" />
+          <img
+            v-if="light.still"
+            :src="addresses.look(shot.shot!.id, light.still, one, shot.revision, 192)"
+            alt=""
+            loading="lazy"
+          />
           <span>{{ one.name }}</span>
         </button>
-        <button v-if="one.id !== null" type="button" class="plain-button quiet" :aria-label="`forget the look ${one.name}`" @click="remove(one)">forget</button>
+        <button
+          v-if="one.id !== null"
+          type="button"
+          class="plain-button quiet"
+          :aria-label="`forget the look ${one.name}`"
+          @click="remove(one)"
+        >
+          forget
+        </button>
       </li>
     </ul>
   </section>
   <section>
     <h2>Keep, or take over</h2>
     <p class="acts">
-      <label v-for="part in every" :key="part" class="check"><input type="checkbox" :checked="parts.includes(part)" @change="toggle(part)" /> {{ part }}</label>
+      <label v-for="part in every" :key="part" class="check"
+        ><input type="checkbox" :checked="parts.includes(part)" @change="toggle(part)" /> {{ part }}</label
+      >
     </p>
     <form class="form" @submit.prevent="save">
       <InputText v-model="name" placeholder="a name for it" aria-label="Name of the look" maxlength="60" fluid />
@@ -86,7 +101,9 @@ function toggle(part: LookPart): void {
     <form v-if="others.length || versions.length" class="form" @submit.prevent="copy">
       <select v-model="source" aria-label="The shot or version to take light from">
         <option value="">take it from …</option>
-        <option v-for="one in versions" :key="`v${one.id}`" :value="`version ${one.id}`">version “{{ one.name }}”</option>
+        <option v-for="one in versions" :key="`v${one.id}`" :value="`version ${one.id}`">
+          version “{{ one.name }}”
+        </option>
         <option v-for="one in others" :key="`s${one.id}`" :value="`shot ${one.id}`">shot “{{ one.name }}”</option>
       </select>
       <Button type="submit" label="Take over" severity="secondary" :disabled="!source || !parts.length" />
@@ -100,9 +117,25 @@ function toggle(part: LookPart): void {
     </template>
     <p class="acts">
       <button type="button" class="plain-button act" @click="file?.click()">read a .cube file</button>
-      <button v-if="table" type="button" class="plain-button act" @click="light.set('table', null, '')">without it</button>
-      <button v-if="light.still" type="button" class="plain-button act" @click="saveAs(`${shot.shot!.name}.cube`, addresses.cube(shot.shot!.id, light.still, shot.revision))">write this light as .cube</button>
-      <input ref="file" type="file" accept=".cube,.CUBE" aria-label="File of a table of colours" hidden @change="read" />
+      <button v-if="table" type="button" class="plain-button act" @click="light.set('table', null, '')">
+        without it
+      </button>
+      <button
+        v-if="light.still"
+        type="button"
+        class="plain-button act"
+        @click="saveAs(`${shot.shot!.name}.cube`, addresses.cube(shot.shot!.id, light.still, shot.revision))"
+      >
+        write this light as .cube
+      </button>
+      <input
+        ref="file"
+        type="file"
+        accept=".cube,.CUBE"
+        aria-label="File of a table of colours"
+        hidden
+        @change="read"
+      />
     </p>
     <p v-if="refusal || shot.refusal" class="warning" role="alert">{{ refusal || shot.refusal }}</p>
   </section>

@@ -14,11 +14,23 @@ const drawn = ref<{ from: Point; to: Point }>();
 const isDrawing = computed(() => frames.drawing === "region");
 const box = computed(() => {
   const region = light.light.even.region;
-  const ends = drawn.value ?? (region && light.laid ? { from: led(light.laid.to_frame, { x: region.left, y: region.top }), to: led(light.laid.to_frame, { x: region.right, y: region.bottom }) } : undefined);
+  const ends =
+    drawn.value ??
+    (region && light.laid
+      ? {
+          from: led(light.laid.to_frame, { x: region.left, y: region.top }),
+          to: led(light.laid.to_frame, { x: region.right, y: region.bottom }),
+        }
+      : undefined);
   if (!ends) return undefined;
   const { from, to } = ends;
   const [left, top] = [Math.min(from.x, to.x), Math.min(from.y, to.y)];
-  return { left: `${left * 100}%`, top: `${top * 100}%`, width: `${Math.abs(to.x - from.x) * 100}%`, height: `${Math.abs(to.y - from.y) * 100}%` };
+  return {
+    left: `${left * 100}%`,
+    top: `${top * 100}%`,
+    width: `${Math.abs(to.x - from.x) * 100}%`,
+    height: `${Math.abs(to.y - from.y) * 100}%`,
+  };
 });
 
 function press(event: PointerEvent): void {
@@ -38,14 +50,27 @@ function release(): void {
   if (!ends || !light.laid) return;
   frames.drawing = undefined;
   const [from, to] = [led(light.laid.to_still, ends.from), led(light.laid.to_still, ends.to)];
-  const [left, right, top, bottom] = [Math.min(from.x, to.x), Math.max(from.x, to.x), Math.min(from.y, to.y), Math.max(from.y, to.y)].map((one) => Math.max(0, Math.min(1, one))) as [number, number, number, number];
+  const [left, right, top, bottom] = [
+    Math.min(from.x, to.x),
+    Math.max(from.x, to.x),
+    Math.min(from.y, to.y),
+    Math.max(from.y, to.y),
+  ].map((one) => Math.max(0, Math.min(1, one))) as [number, number, number, number];
   if (right - left < 0.02 || bottom - top < 0.02) return;
   void light.set("even.region", { left, top, right, bottom }, "");
 }
 </script>
 
 <template>
-  <div ref="tool" class="tool" :class="{ drawing: isDrawing }" @pointerdown="press" @pointermove="move" @pointerup="release" @pointercancel="drawn = undefined">
+  <div
+    ref="tool"
+    class="tool"
+    :class="{ drawing: isDrawing }"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="release"
+    @pointercancel="drawn = undefined"
+  >
     <span v-if="box" class="region" :style="box"></span>
   </div>
 </template>

@@ -12,7 +12,9 @@ const far = { name: "coarse", most: 1, step: 0.01, words: ["flat", "deep"] as [s
 const lens = computed(() => {
   const { lens, profile } = light.camera ?? { lens: "", profile: null };
   if (profile) return `what is known of the ${profile}: bent lines, dark corners, fringes`;
-  return lens ? `nothing is known of “${lens}” at this focal length` : "the stills do not say which lens they were taken with";
+  return lens
+    ? `nothing is known of “${lens}” at this focal length`
+    : "the stills do not say which lens they were taken with";
 });
 </script>
 
@@ -28,22 +30,53 @@ const lens = computed(() => {
     <h2>Edges</h2>
     <SettingField name="sharpen" label="let edges stand out" :min="0" :max="2" :step="0.1" :places="2" />
     <label class="check">
-      <input type="checkbox" :checked="light.veil === 'sharpening'" @change="light.veil = light.veil === 'sharpening' ? undefined : 'sharpening'" />
+      <input
+        type="checkbox"
+        :checked="light.veil === 'sharpening'"
+        @change="light.veil = light.veil === 'sharpening' ? undefined : 'sharpening'"
+      />
       show what counts as an edge
     </label>
     <SettingField name="fringes" label="pale coloured rims" :min="0" :max="1" :step="0.05" :places="2" />
     <template v-if="!light.worked">
-      <NumberField label="enlarge red, in ‰" :value="light.light.fringe_red" :min="-3" :max="3" :step="0.05" :places="2" @change="light.set('fringe_red', $event, '')" />
-      <NumberField label="enlarge blue, in ‰" :value="light.light.fringe_blue" :min="-3" :max="3" :step="0.05" :places="2" @change="light.set('fringe_blue', $event, '')" />
+      <NumberField
+        label="enlarge red, in ‰"
+        :value="light.light.fringe_red"
+        :min="-3"
+        :max="3"
+        :step="0.05"
+        :places="2"
+        @change="light.set('fringe_red', $event, '')"
+      />
+      <NumberField
+        label="enlarge blue, in ‰"
+        :value="light.light.fringe_blue"
+        :min="-3"
+        :max="3"
+        :step="0.05"
+        :places="2"
+        @change="light.set('fringe_blue', $event, '')"
+      />
       <label class="check">
-        <input type="checkbox" :checked="light.light.lens_profile" :disabled="!light.camera?.profile && !light.light.lens_profile" @change="light.set('lens_profile', !light.light.lens_profile, '')" />
+        <input
+          type="checkbox"
+          :checked="light.light.lens_profile"
+          :disabled="!light.camera?.profile && !light.light.lens_profile"
+          @change="light.set('lens_profile', !light.light.lens_profile, '')"
+        />
         take out {{ lens }}
       </label>
     </template>
   </section>
   <section v-if="!light.worked">
     <h2>Noise</h2>
-    <NumberField label="average with stills before and after" :value="light.light.over_time" :min="0" :max="4" @change="light.set('over_time', $event, '')" />
+    <NumberField
+      label="average with stills before and after"
+      :value="light.light.over_time"
+      :min="0"
+      :max="4"
+      @change="light.set('over_time', $event, '')"
+    />
     <p class="quiet words">Only where nothing moves: what stands still loses its grain, what moves keeps its shape.</p>
     <SettingField name="noise" label="in each still: brightness" :min="0" :max="1" :step="0.05" :places="2" whole />
     <SettingField name="colour_noise" label="in each still: colour" :min="0" :max="1" :step="0.05" :places="2" whole />
@@ -55,7 +88,6 @@ const lens = computed(() => {
 .grain {
   background:
     repeating-linear-gradient(0deg, var(--grain-line) 0 1px, transparent 1px 4px),
-    linear-gradient(to right, var(--grain-light), var(--grain-middle) 50%, var(--grain-dark)),
-    var(--grain-ground);
+    linear-gradient(to right, var(--grain-light), var(--grain-middle) 50%, var(--grain-dark)), var(--grain-ground);
 }
 </style>

@@ -26,7 +26,11 @@ const pulls = computed<Pull[]>(() => [
   { path: "dark", at: 0.25, words: "the dark parts" },
   { path: "middle", at: 0.5, words: "the middle" },
   { path: "bright", at: 0.75, words: "the bright parts" },
-  ...light.grade.pulls.map((one, place) => ({ path: `pulls.${place}.by`, at: one.at, words: `what is ${Math.round(one.at * 100)} % bright` })),
+  ...light.grade.pulls.map((one, place) => ({
+    path: `pulls.${place}.by`,
+    at: one.at,
+    words: `what is ${Math.round(one.at * 100)} % bright`,
+  })),
 ]);
 const inOrder = computed(() => [...pulls.value].sort((one, other) => one.at - other.at));
 const pulled = computed(() => pulls.value.find((one) => one.path === chosen.value));
@@ -34,11 +38,24 @@ const isFree = computed(() => chosen.value.startsWith("pulls."));
 const curve = computed(() => light.tone?.curve ?? []);
 const spread = computed(() => {
   const counts = light.tone?.spread ?? [];
-  const points = counts.map((count, index) => `${(((index + 0.5) / counts.length) * width.value).toFixed(1)} ${((1 - Math.sqrt(count) * 0.85) * height.value).toFixed(1)}`);
+  const points = counts.map(
+    (count, index) =>
+      `${(((index + 0.5) / counts.length) * width.value).toFixed(1)} ${((1 - Math.sqrt(count) * 0.85) * height.value).toFixed(1)}`,
+  );
   return points.length ? `M0 ${height.value}L${points.join("L")}L${width.value} ${height.value}Z` : "";
 });
-const path = computed(() => curve.value.map((code, index) => `${index ? "L" : "M"}${((index / (curve.value.length - 1)) * width.value).toFixed(1)} ${((1 - code) * height.value).toFixed(1)}`).join(""));
-const ends = computed(() => ({ black: Math.max(0, light.valueOf("black")), white: 1 - Math.max(0, light.valueOf("white")) }));
+const path = computed(() =>
+  curve.value
+    .map(
+      (code, index) =>
+        `${index ? "L" : "M"}${((index / (curve.value.length - 1)) * width.value).toFixed(1)} ${((1 - code) * height.value).toFixed(1)}`,
+    )
+    .join(""),
+);
+const ends = computed(() => ({
+  black: Math.max(0, light.valueOf("black")),
+  white: 1 - Math.max(0, light.valueOf("white")),
+}));
 const words = computed(() => {
   const value = light.valueOf(chosen.value);
   return pulled.value ? `${pulled.value.words}: ${value > 0 ? "+" : ""}${value.toFixed(2)}` : "";
@@ -86,7 +103,8 @@ function key(event: KeyboardEvent): void {
   else if (to !== undefined) {
     const place = inOrder.value.findIndex((one) => one.path === chosen.value);
     chosen.value = inOrder.value[Math.max(0, Math.min(inOrder.value.length - 1, place + to))]!.path;
-  } else if (by !== undefined) light.tryValues({ [chosen.value]: within(light.valueOf(chosen.value) + by * (event.shiftKey ? 5 : 1)) });
+  } else if (by !== undefined)
+    light.tryValues({ [chosen.value]: within(light.valueOf(chosen.value) + by * (event.shiftKey ? 5 : 1)) });
   else return;
   event.preventDefault();
   event.stopPropagation();
@@ -95,7 +113,10 @@ function key(event: KeyboardEvent): void {
 function forget(): Promise<void> {
   const place = Number(chosen.value.split(".")[1]);
   chosen.value = "middle";
-  return light.set("pulls", light.grade.pulls.filter((_, index) => index !== place));
+  return light.set(
+    "pulls",
+    light.grade.pulls.filter((_, index) => index !== place),
+  );
 }
 
 function within(value: number): number {
@@ -129,7 +150,14 @@ function share(value: number): string {
         <line v-if="ends.black > 0" class="end" :x1="ends.black * width" :x2="ends.black * width" y1="0" :y2="height" />
         <line v-if="ends.white < 1" class="end" :x1="ends.white * width" :x2="ends.white * width" y1="0" :y2="height" />
         <path class="curve" :d="path" />
-        <circle v-for="one in pulls" :key="one.path" :class="{ chosen: chosen === one.path, free: one.path.includes('.') }" :cx="one.at * width" :cy="top(one.at)" :r="one.path.includes('.') ? 4.5 : 6" />
+        <circle
+          v-for="one in pulls"
+          :key="one.path"
+          :class="{ chosen: chosen === one.path, free: one.path.includes('.') }"
+          :cx="one.at * width"
+          :cy="top(one.at)"
+          :r="one.path.includes('.') ? 4.5 : 6"
+        />
       </svg>
     </div>
     <p class="ends quiet"><span>dark</span><span>the light of all stills</span><span>bright</span></p>
@@ -140,16 +168,24 @@ function share(value: number): string {
     <div v-if="light.clipping && !light.worked" class="clipped">
       <p class="words">
         Black: <span class="number">{{ share(light.clipping.dark) }}</span> here, most in
-        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_dark.position)">still {{ (light.clipping.worst_dark.position + 1).toLocaleString("en") }}</button>:
+        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_dark.position)">
+          still {{ (light.clipping.worst_dark.position + 1).toLocaleString("en") }}</button
+        >:
         <span class="number">{{ share(light.clipping.worst_dark.share) }}</span>
       </p>
       <p class="words">
         White: <span class="number">{{ share(light.clipping.bright) }}</span> here, most in
-        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_bright.position)">still {{ (light.clipping.worst_bright.position + 1).toLocaleString("en") }}</button>:
+        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_bright.position)">
+          still {{ (light.clipping.worst_bright.position + 1).toLocaleString("en") }}</button
+        >:
         <span class="number">{{ share(light.clipping.worst_bright.share) }}</span>
       </p>
       <label class="check">
-        <input type="checkbox" :checked="light.veil === 'clipped'" @change="light.veil = light.veil === 'clipped' ? undefined : 'clipped'" />
+        <input
+          type="checkbox"
+          :checked="light.veil === 'clipped'"
+          @change="light.veil = light.veil === 'clipped' ? undefined : 'clipped'"
+        />
         stripes over what is black or white
       </label>
     </div>
@@ -158,7 +194,17 @@ function share(value: number): string {
     <SettingField name="black" label="black point" :min="-0.25" :max="0.25" :step="0.01" :places="2" />
     <SettingField name="white" label="white point" :min="-0.5" :max="0.5" :step="0.01" :places="2" />
     <SettingField name="soften" label="soften the brightest" :min="0" :max="1" :step="0.05" :places="2" />
-    <SettingField v-if="!light.worked" name="vignette" label="brighten the corners" :min="-2" :max="2" :step="0.1" :places="2" unit=" stops" whole />
+    <SettingField
+      v-if="!light.worked"
+      name="vignette"
+      label="brighten the corners"
+      :min="-2"
+      :max="2"
+      :step="0.1"
+      :places="2"
+      unit=" stops"
+      whole
+    />
   </section>
 </template>
 

@@ -6,7 +6,15 @@ const light = useLight();
 
 <template>
   <span class="group">
-    <button type="button" class="plain-button" title="L" :aria-pressed="light.without" @click="light.without = !light.without">without light</button>
+    <button
+      type="button"
+      class="plain-button"
+      title="L"
+      :aria-pressed="light.without"
+      @click="light.without = !light.without"
+    >
+      without light
+    </button>
   </span>
 </template>
 

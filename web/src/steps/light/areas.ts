@@ -15,7 +15,12 @@ export interface Point {
   y: number;
 }
 
-const names: Record<Kind, string> = { gradient: "gradient", ellipse: "ellipse", brush: "painted", everything: "colours" };
+const names: Record<Kind, string> = {
+  gradient: "gradient",
+  ellipse: "ellipse",
+  brush: "painted",
+  everything: "colours",
+};
 
 /** Return a point of the frame as a point of the still, both in shares, or the other way round. */
 export function led([a, b, c, d, e, f]: Laid["to_still"], { x, y }: Point): Point {
@@ -26,7 +31,15 @@ export function led([a, b, c, d, e, f]: Laid["to_still"], { x, y }: Point): Poin
 export function dragged(kind: "gradient" | "ellipse", from: Point, to: Point): Shape {
   if (kind === "gradient") return { kind, x: round(from.x), y: round(from.y), to_x: round(to.x), to_y: round(to.y) };
   const [x_radius, y_radius] = [Math.max(0.01, Math.abs(to.x - from.x)), Math.max(0.01, Math.abs(to.y - from.y))];
-  return { kind, x: round(from.x), y: round(from.y), x_radius: round(x_radius), y_radius: round(y_radius), angle_deg: 0, softness: 0.4 };
+  return {
+    kind,
+    x: round(from.x),
+    y: round(from.y),
+    x_radius: round(x_radius),
+    y_radius: round(y_radius),
+    angle_deg: 0,
+    softness: 0.4,
+  };
 }
 
 export function round(value: number): number {
@@ -45,8 +58,17 @@ export const useAreas = defineStore("areas", () => {
   const mask = computed(() => light.worked?.mask);
 
   function neutral(): Grade {
-    const settings = Object.keys(light.light).filter((name) => isSetting(light.light[name as keyof typeof light.light]) && !["vignette", "noise", "colour_noise"].includes(name));
-    return { ...Object.fromEntries(settings.map((name) => [name, plain()])), pulls: [], hues: [], monochrome: false } as unknown as Grade;
+    const settings = Object.keys(light.light).filter(
+      (name) =>
+        isSetting(light.light[name as keyof typeof light.light]) &&
+        !["vignette", "noise", "colour_noise"].includes(name),
+    );
+    return {
+      ...Object.fromEntries(settings.map((name) => [name, plain()])),
+      pulls: [],
+      hues: [],
+      monochrome: false,
+    } as unknown as Grade;
   }
 
   function isSetting(value: unknown): boolean {
@@ -61,12 +83,21 @@ export const useAreas = defineStore("areas", () => {
   }
 
   function areaOf(part: Part): Area {
-    return { name: nameFor(part.shape.kind), mask: { parts: [part], inverted: false, darkest: 0, brightest: 1, hue: null }, grade: neutral(), is_on: true };
+    return {
+      name: nameFor(part.shape.kind),
+      mask: { parts: [part], inverted: false, darkest: 0, brightest: 1, hue: null },
+      grade: neutral(),
+      is_on: true,
+    };
   }
 
   /** Have the next drag on the stage lay a shape, or strokes be painted; again to leave that. */
   function lay(kind: Exclude<Kind, "everything">, isNew: boolean, takesAway = false): void {
-    const same = laying.value?.kind === kind && laying.value.isNew === isNew && laying.value.takesAway === takesAway && frames.drawing === "area";
+    const same =
+      laying.value?.kind === kind &&
+      laying.value.isNew === isNew &&
+      laying.value.takesAway === takesAway &&
+      frames.drawing === "area";
     frames.show("frame");
     laying.value = same ? undefined : { kind, isNew, takesAway };
     frames.drawing = same ? undefined : "area";
@@ -91,19 +122,27 @@ export const useAreas = defineStore("areas", () => {
   }
 
   function withPart(area: Area, part: Part, place: number): Area {
-    const parts = place < area.mask.parts.length ? area.mask.parts.map((one, index) => (index === place ? { ...part, takes_away: one.takes_away } : one)) : [...area.mask.parts, part];
+    const parts =
+      place < area.mask.parts.length
+        ? area.mask.parts.map((one, index) => (index === place ? { ...part, takes_away: one.takes_away } : one))
+        : [...area.mask.parts, part];
     return { ...area, mask: { ...area.mask, parts } };
   }
 
   /** Keep a stroke over the frame: in the painted part of the area that is worked on, or a new one. */
   function paint(points: [number, number][]): Promise<void> {
-    // One after another: a quick second stroke goes on where the first one was, and one that failed keeps none from going on.
+    // One after another: a quick second stroke goes on where the first one was, and one that failed keeps none from
+    // going on.
     const drawn = { of: shot.shot!.id, position: light.still!.position, points, ...brush.value };
     painting = painting.catch(() => undefined).then(() => paintNow(drawn));
     return painting;
   }
 
-  async function paintNow({ of, position, ...drawn }: { of: number; position: number; points: [number, number][] } & typeof brush.value): Promise<void> {
+  async function paintNow({
+    of,
+    position,
+    ...drawn
+  }: { of: number; position: number; points: [number, number][] } & typeof brush.value): Promise<void> {
     if (shot.shot?.id !== of) return;
     const stroke = await api.stroke(of, position, { revision: shot.revision, change: { ...shot.tried }, ...drawn });
     if (shot.shot?.id !== of) return;
@@ -112,7 +151,8 @@ export const useAreas = defineStore("areas", () => {
     const part = area?.mask.parts[last];
     const shape = part?.shape;
     const takesAway = laying.value?.takesAway ?? false;
-    const goesOn = !laying.value?.isNew && light.area !== undefined && shape?.kind === "brush" && part?.takes_away === takesAway;
+    const goesOn =
+      !laying.value?.isNew && light.area !== undefined && shape?.kind === "brush" && part?.takes_away === takesAway;
     const made = goesOn
       ? withShape({ kind: "brush", strokes: [...shape.strokes, stroke] }, { area: light.area!, part: last })
       : withShape({ kind: "brush", strokes: [stroke] });
@@ -133,7 +173,8 @@ export const useAreas = defineStore("areas", () => {
     return [...light.light.areas, areaOf({ shape, takes_away: false })];
   }
 
-  const setMask = (change: Partial<Area["mask"]>) => light.set(`areas.${light.area}.mask`, { ...mask.value, ...change }, "");
+  const setMask = (change: Partial<Area["mask"]>) =>
+    light.set(`areas.${light.area}.mask`, { ...mask.value, ...change }, "");
 
   async function remove(place: number): Promise<void> {
     const left = light.light.areas.filter((_, index) => index !== place);

@@ -2,7 +2,15 @@ import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, type Circle, type Clipping, type Laid, type LightCourse, type ShotCamera, type Tone } from "../../api/client";
+import {
+  api,
+  type Circle,
+  type Clipping,
+  type Laid,
+  type LightCourse,
+  type ShotCamera,
+  type Tone,
+} from "../../api/client";
 import { onTold } from "../../api/events";
 import { useShot } from "../../stores/shot";
 import { plain, settingAt, withAt, type Grade, type Light } from "./settings";
@@ -37,7 +45,11 @@ export const useLight = defineStore("light", () => {
     const { value, keyframes } = settingAt(light.value, path);
     if (!keyframes.length) return value;
     if (keyframes.length === 1) return keyframes[0]!.value;
-    return keyframes.find((one) => one.still === still.value?.id)?.value ?? course.value?.changing[path]?.[shot.shown] ?? keyframes[0]!.value;
+    return (
+      keyframes.find((one) => one.still === still.value?.id)?.value ??
+      course.value?.changing[path]?.[shot.shown] ??
+      keyframes[0]!.value
+    );
   }
 
   /** The same of a setting of what is worked on. */
@@ -55,12 +67,16 @@ export const useLight = defineStore("light", () => {
     return Object.entries(values).reduce((before, [name, value]) => changedAt(before, from + name, value), light.value);
   }
 
-  const tryValues = (values: Record<string, number>, from = begin.value) => shot.tryOut({ light: changed(values, from) });
-  const setValues = (values: Record<string, number>, from = begin.value) => shot.decide({ light: changed(values, from) });
+  const tryValues = (values: Record<string, number>, from = begin.value) =>
+    shot.tryOut({ light: changed(values, from) });
+  const setValues = (values: Record<string, number>, from = begin.value) =>
+    shot.decide({ light: changed(values, from) });
 
   /** Decide, or only try, anything else of what is worked on. */
-  const set = (name: string, value: unknown, from = begin.value) => shot.decide({ light: withAt(light.value, from + name, value) });
-  const attempt = (name: string, value: unknown, from = begin.value) => shot.tryOut({ light: withAt(light.value, from + name, value) });
+  const set = (name: string, value: unknown, from = begin.value) =>
+    shot.decide({ light: withAt(light.value, from + name, value) });
+  const attempt = (name: string, value: unknown, from = begin.value) =>
+    shot.tryOut({ light: withAt(light.value, from + name, value) });
 
   /** Let a setting change over the shot, from what it is at this still, or be what it is here everywhere. */
   function toggleChanging(path: string): Promise<void> {
@@ -77,10 +93,14 @@ export const useLight = defineStore("light", () => {
   }
 
   /**
-   * Ask about the still that is looked at, as what is tried makes it: while it is dragged, or, where an answer takes long or
-   * changes little, once that rests, so that the picture on the stage does not wait for it.
+   * Ask about the still that is looked at, as what is tried makes it: while it is dragged, or, where an answer takes
+   * long or changes little, once that rests, so that the picture on the stage does not wait for it.
    */
-  function asking<Answer>(target: { value: Answer | undefined }, ask: (id: number, position: number) => Promise<Answer>, when: "at once" | "at rest" = "at rest"): () => void {
+  function asking<Answer>(
+    target: { value: Answer | undefined },
+    ask: (id: number, position: number) => Promise<Answer>,
+    when: "at once" | "at rest" = "at rest",
+  ): () => void {
     const now = async () => {
       const id = shot.shot?.id;
       const at = still.value?.position;
@@ -123,8 +143,14 @@ export const useLight = defineStore("light", () => {
       if (section.value === "colour") lookAtCircle();
       if (section.value === "areas" || section.value === "even") lookAtPlace();
     };
-    watch(() => [light.value, shot.revision, shot.state, shot.shown, area.value, section.value] as const, lookHere, { immediate: true });
-    watch(() => [light.value, shot.revision, shot.state] as const, () => lookAtCourse(), { immediate: true });
+    watch(() => [light.value, shot.revision, shot.state, shot.shown, area.value, section.value] as const, lookHere, {
+      immediate: true,
+    });
+    watch(
+      () => [light.value, shot.revision, shot.state] as const,
+      () => lookAtCourse(),
+      { immediate: true },
+    );
     onTold("back", () => {
       lookHere();
       lookAtCourse();
@@ -141,7 +167,23 @@ export const useLight = defineStore("light", () => {
   }
 
   return {
-    ...{ section, area, course, tone, clipping, circle, camera, laid, without, veil, light, still, worked, grade, begin },
+    ...{
+      section,
+      area,
+      course,
+      tone,
+      clipping,
+      circle,
+      camera,
+      laid,
+      without,
+      veil,
+      light,
+      still,
+      worked,
+      grade,
+      begin,
+    },
     ...{ valueAt, valueOf, tryValues, setValues, set, attempt, toggleChanging, removeKeyframe, follow },
   };
 });

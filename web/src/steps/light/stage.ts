@@ -1,15 +1,20 @@
+import { defineAsyncComponent } from "vue";
+
 import { addresses, api } from "../../api/client";
 import { useSentences } from "../../parts/sentences";
 import { useFrames } from "../../stage/frames";
 import type { Place, StepStage } from "../../stage/stepStage";
 import { useShot } from "../../stores/shot";
-import AreaTool from "./AreaTool.vue";
 import { useAreas } from "./areas";
 import { useLight } from "./light";
-import RegionTool from "./RegionTool.vue";
 import WithoutLight from "./WithoutLight.vue";
 
-/** Areas are drawn over the frame, what they cover is veiled, and a click says what is grey or which colour is meant. */
+const AreaTool = defineAsyncComponent(() => import("./AreaTool.vue"));
+const RegionTool = defineAsyncComponent(() => import("./RegionTool.vue"));
+
+/**
+ * Areas are drawn over the frame, what they cover is veiled, and a click says what is grey or which colour is meant.
+ */
 export function useLightStage(): StepStage {
   const shot = useShot();
   const frames = useFrames();
@@ -44,13 +49,17 @@ export function useLightStage(): StepStage {
     over() {
       if (light.without) return undefined;
       if (light.section === "areas") return AreaTool;
-      return light.section === "even" && (light.light.even.region || frames.drawing === "region") ? RegionTool : undefined;
+      return light.section === "even" && (light.light.even.region || frames.drawing === "region")
+        ? RegionTool
+        : undefined;
     },
     veil(width) {
       const still = shot.shownStill;
       if (light.without || !light.veil || !shot.shot || !still) return undefined;
       const kind = light.veil === "area" ? light.area : light.veil;
-      return kind === undefined ? undefined : addresses.veil(shot.shot.id, still, String(kind), shot.revision, shot.tried, width);
+      return kind === undefined
+        ? undefined
+        : addresses.veil(shot.shot.id, still, String(kind), shot.revision, shot.tried, width);
     },
     instead(width, quickly) {
       const still = shot.shownStill;

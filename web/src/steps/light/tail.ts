@@ -5,7 +5,10 @@ import type { StepTail } from "../../tail/stepTail";
 import { useLight } from "./light";
 import { changingSettings } from "./settings";
 
-/** The light there will be lies over the light there is, beside it what leads there; and where a setting says what it is. */
+/**
+ * The light there will be lies over the light there is, beside it what leads there; and where a setting says what it
+ * is.
+ */
 export function useLightTail(): StepTail {
   const shot = useShot();
   const light = useLight();
@@ -16,7 +19,11 @@ export function useLightTail(): StepTail {
       const [measured, planned] = pathsTogether(course.measured, course.planned, width, height);
       return [
         { words: "bright", lines: [{ path: measured }, { path: planned, isPlanned: true }] },
-        { words: "gain", title: "What evening adds to each still, in stops", lines: [{ path: measurePath(course.gains, width, height) }] },
+        {
+          words: "gain",
+          title: "What evening adds to each still, in stops",
+          lines: [{ path: measurePath(course.gains, width, height) }],
+        },
       ];
     },
     keyframes() {

@@ -6,7 +6,10 @@ import { placeIn } from "../../stage/picture";
 import { useShot } from "../../stores/shot";
 import { useModel, type Band } from "./model";
 
-/** What stays sharp, drawn over the frame: its middle is dragged, its edges, where softness ends, and the knob that turns it. */
+/**
+ * What stays sharp, drawn over the frame: its middle is dragged, its edges, where softness ends, and the knob that
+ * turns it.
+ */
 const shot = useShot();
 const model = useModel();
 const tool = ref<HTMLElement>();
@@ -14,7 +17,10 @@ const { width, height } = useElementSize(tool);
 const aspect = computed(() => width.value / Math.max(1, height.value));
 const turn = computed(() => (model.band.angle_deg * Math.PI) / 180);
 const middle = computed(() => ({ x: model.band.x * aspect.value, y: model.band.y }));
-const knob = computed(() => ({ x: middle.value.x + 0.3 * Math.cos(turn.value), y: middle.value.y + 0.3 * Math.sin(turn.value) }));
+const knob = computed(() => ({
+  x: middle.value.x + 0.3 * Math.cos(turn.value),
+  y: middle.value.y + 0.3 * Math.sin(turn.value),
+}));
 const edges = computed(() => [-1, 1].map((side) => line(side * (model.band.width / 2))));
 const ends = computed(() => [-1, 1].map((side) => line(side * (model.band.width / 2 + model.band.softness))));
 type Part = "middle" | "width" | "softness" | "angle";
@@ -53,13 +59,18 @@ function press(event: PointerEvent): void {
   dragged = { part: partAt(from), from, band: model.band };
 }
 
-const rounded = (value: number, least: number, most: number) => Math.round(Math.max(least, Math.min(most, value)) * 10000) / 10000;
+const rounded = (value: number, least: number, most: number) =>
+  Math.round(Math.max(least, Math.min(most, value)) * 10000) / 10000;
 
 function drag(event: PointerEvent): void {
   if (!dragged) return;
   const place = at(event);
   const { part, from, band } = dragged;
-  if (part === "middle") model.attempt({ x: rounded(band.x + (place.x - from.x) / aspect.value, 0, 1), y: rounded(band.y + place.y - from.y, 0, 1) });
+  if (part === "middle")
+    model.attempt({
+      x: rounded(band.x + (place.x - from.x) / aspect.value, 0, 1),
+      y: rounded(band.y + place.y - from.y, 0, 1),
+    });
   else if (part === "width") model.attempt({ width: rounded(2 * awayFrom(place), 0, 1) });
   else if (part === "softness") model.attempt({ softness: rounded(awayFrom(place) - band.width / 2, 0.02, 1.5) });
   else {
@@ -73,7 +84,12 @@ function release(): void {
   dragged = undefined;
 }
 
-const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function nudge(event: KeyboardEvent): void {
   const arrow = arrows[event.key];

@@ -34,7 +34,16 @@ defineExpose({ mainAction: next });
 <template>
   <div class="sheet-column">
     <nav class="acts" aria-label="What of the movement">
-      <button v-for="name in sections" :key="name" type="button" class="plain-button" :aria-pressed="move.section === name" @click="move.section = name">{{ name }}</button>
+      <button
+        v-for="name in sections"
+        :key="name"
+        type="button"
+        class="plain-button"
+        :aria-pressed="move.section === name"
+        @click="move.section = name"
+      >
+        {{ name }}
+      </button>
     </nav>
     <TravelSection v-if="move.section === 'travel'" />
     <SteadySection v-else-if="move.section === 'steady'" />

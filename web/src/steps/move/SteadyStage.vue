@@ -7,7 +7,10 @@ import { placeIn } from "../../stage/picture";
 import { useShot } from "../../stores/shot";
 import { useSteady } from "./steady";
 
-/** The whole still as it was shot, with what all stills cover, and the points that are held: clicked to say where one is. */
+/**
+ * The whole still as it was shot, with what all stills cover, and the points that are held: clicked to say where one
+ * is.
+ */
 const shot = useShot();
 const frames = useFrames();
 const steady = useSteady();
@@ -38,7 +41,12 @@ function hover(event: PointerEvent): void {
   if (isPointing.value) cross.value = placeIn(box.value!, event);
 }
 
-const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function key(event: KeyboardEvent): void {
   if (!isPointing.value) return;
@@ -63,20 +71,30 @@ function key(event: KeyboardEvent): void {
     :class="{ pointing: isPointing }"
     :tabindex="isPointing ? 0 : undefined"
     :role="isPointing ? 'application' : undefined"
-    :aria-label="isPointing ? 'The still: click on the point that is to be held, or move the cross with the arrow keys and press Enter' : undefined"
+    :aria-label="
+      isPointing
+        ? 'The still: click on the point that is to be held, or move the cross with the arrow keys and press Enter'
+        : undefined
+    "
     @pointerdown="press"
     @pointermove="hover"
     @keydown="key"
   >
     <img v-if="shown" :src="shown.source" :alt="`Still ${shot.shown + 1} whole`" draggable="false" />
     <p v-else-if="waiting" class="note" role="status">Being made …</p>
-    <svg v-if="region && !isPointing" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true"><path :d="region" /></svg>
+    <svg v-if="region && !isPointing" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
+      <path :d="region" />
+    </svg>
     <span
       v-for="(one, number) in steady.observations"
       :key="number"
       class="point"
       :class="{ hidden: one.sure <= 0 }"
-      :title="one.sure > 0 ? `point ${number + 1}, ${Math.round(one.sure * 100)} % sure` : `point ${number + 1}, hidden here: where the camera's movement leads it`"
+      :title="
+        one.sure > 0
+          ? `point ${number + 1}, ${Math.round(one.sure * 100)} % sure`
+          : `point ${number + 1}, hidden here: where the camera's movement leads it`
+      "
       :style="{ left: `${one.x * 100}%`, top: `${one.y * 100}%` }"
       ><b>{{ number + 1 }}<template v-if="one.sure <= 0"> hidden</template></b></span
     >

@@ -11,7 +11,9 @@ const shot = useShot();
 const move = useMove();
 const box = ref<HTMLElement>();
 const { shown, refusal, waiting } = useWholeStill(1280);
-const outlines = computed(() => (move.travel?.outlines ?? []).map((corners) => `M${corners.map(([x, y]) => `${x} ${y}`).join("L")}Z`));
+const outlines = computed(() =>
+  (move.travel?.outlines ?? []).map((corners) => `M${corners.map(([x, y]) => `${x} ${y}`).join("L")}Z`),
+);
 const path = computed(() => (move.travel?.path ?? []).map(([x, y], place) => `${place ? "L" : "M"}${x} ${y}`).join(""));
 const labels = computed(() =>
   (move.travel?.outlines ?? []).map(([corner], place, all) => ({
@@ -36,7 +38,8 @@ function under(at: { x: number; y: number }): number | undefined {
   if (all.length !== move.move.views.length) return move.chosen;
   const hit = all.map((corners, place) => ({ place, corners })).filter(({ corners }) => inside(corners, at));
   if (hit.some(({ place }) => place === move.chosen)) return move.chosen;
-  const size = (corners: [number, number][]) => Math.hypot(corners[1]![0] - corners[0]![0], corners[1]![1] - corners[0]![1]);
+  const size = (corners: [number, number][]) =>
+    Math.hypot(corners[1]![0] - corners[0]![0], corners[1]![1] - corners[0]![1]);
   return hit.sort((one, other) => size(one.corners) - size(other.corners))[0]?.place;
 }
 
@@ -68,7 +71,12 @@ function wheel(event: WheelEvent): void {
   void move.set({ closeness: Math.round(closeness * 1000) / 1000 });
 }
 
-const arrows: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const arrows: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function nudge(event: KeyboardEvent): void {
   const arrow = arrows[event.key];
@@ -104,14 +112,26 @@ function share(value: number): number {
     <img v-if="shown" :src="shown.source" :alt="`Still ${shot.shown + 1} whole`" draggable="false" />
     <p v-else-if="waiting" class="note" role="status">Being made …</p>
     <svg viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
-      <g v-for="(one, place) in outlines" :key="place" :class="{ worked: place === move.chosen, last: place > 0 && place === outlines.length - 1 }">
+      <g
+        v-for="(one, place) in outlines"
+        :key="place"
+        :class="{ worked: place === move.chosen, last: place > 0 && place === outlines.length - 1 }"
+      >
         <path class="dark" :d="one" />
         <path class="edge" :d="one" />
       </g>
       <path class="dark" :d="path" />
       <path class="way" :d="path" />
     </svg>
-    <span v-for="(one, place) in labels" v-show="one.words" :key="place" class="label" :class="{ worked: place === move.chosen }" :style="{ left: one.left, top: one.top }">{{ one.words }}</span>
+    <span
+      v-for="(one, place) in labels"
+      v-show="one.words"
+      :key="place"
+      class="label"
+      :class="{ worked: place === move.chosen }"
+      :style="{ left: one.left, top: one.top }"
+      >{{ one.words }}</span
+    >
   </div>
 </template>
 

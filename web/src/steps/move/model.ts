@@ -29,7 +29,9 @@ export const useModel = defineStore("model", () => {
   /** Put the band where it is now at a time of the clip, so that it can be elsewhere then. */
   async function add(at: number): Promise<void> {
     const added: Band = { ...band.value, at: Math.round(at * 1000) / 1000 };
-    const bands = [...model.value.bands.filter((one) => one.at !== added.at), added].sort((one, other) => one.at - other.at);
+    const bands = [...model.value.bands.filter((one) => one.at !== added.at), added].sort(
+      (one, other) => one.at - other.at,
+    );
     await shot.decide({ move: { model: { ...model.value, bands } } });
     choose(bands.indexOf(added));
   }

@@ -40,7 +40,10 @@ export const useMove = defineStore("move", () => {
   async function add(at: number): Promise<void> {
     const views = move.value.views;
     const after = views.findIndex((one) => one.at > at);
-    const [before, next] = [views[Math.max(0, (after < 0 ? views.length : after) - 1)]!, views[after < 0 ? views.length - 1 : after]!];
+    const [before, next] = [
+      views[Math.max(0, (after < 0 ? views.length : after) - 1)]!,
+      views[after < 0 ? views.length - 1 : after]!,
+    ];
     const share = next.at > before.at ? (at - before.at) / (next.at - before.at) : 0;
     const between = (one: number, other: number) => one + (other - one) * share;
     const added: ViewAt = {
@@ -94,7 +97,11 @@ export const useMove = defineStore("move", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    watch(() => [shot.decisions, shot.revision, shot.state] as const, () => void look(), { immediate: true });
+    watch(
+      () => [shot.decisions, shot.revision, shot.state] as const,
+      () => void look(),
+      { immediate: true },
+    );
     onTold("back", () => void look());
   }
 

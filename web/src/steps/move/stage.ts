@@ -1,11 +1,16 @@
+import { defineAsyncComponent } from "vue";
+
 import type { StepStage } from "../../stage/stepStage";
 import { useShot } from "../../stores/shot";
-import BandTool from "./BandTool.vue";
 import { useMove } from "./move";
-import SteadyStage from "./SteadyStage.vue";
-import TravelStage from "./TravelStage.vue";
 
-/** The way of the view is drawn over its still, points are shown where they are held, and a band says what stays sharp. */
+const BandTool = defineAsyncComponent(() => import("./BandTool.vue"));
+const SteadyStage = defineAsyncComponent(() => import("./SteadyStage.vue"));
+const TravelStage = defineAsyncComponent(() => import("./TravelStage.vue"));
+
+/**
+ * The way of the view is drawn over its still, points are shown where they are held, and a band says what stays sharp.
+ */
 export function useMoveStage(): StepStage {
   const shot = useShot();
   const move = useMove();
@@ -13,7 +18,10 @@ export function useMoveStage(): StepStage {
     shows: "frames",
     looks: ["around", "frame", "three"],
     opensWith: () => (move.section === "model look" ? "frame" : "around"),
-    around: () => (move.section === "steady" ? { words: "whole still", shows: SteadyStage } : { words: "its way", shows: TravelStage }),
+    around: () =>
+      move.section === "steady"
+        ? { words: "whole still", shows: SteadyStage }
+        : { words: "its way", shows: TravelStage },
     over: () => (move.section === "model look" && shot.decisions!.move.model.strength > 0 ? BandTool : undefined),
   };
 }

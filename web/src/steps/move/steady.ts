@@ -9,7 +9,10 @@ import { useShot } from "../../stores/shot";
 
 export type Steady = Decisions["move"]["steady"];
 
-/** How stills are laid against each other: what is decided, what was measured, what it costs, and the points that are held. */
+/**
+ * How stills are laid against each other: what is decided, what was measured, what it costs, and the points that are
+ * held.
+ */
 export const useSteady = defineStore("steady", () => {
   const shot = useShot();
   const frames = useFrames();
@@ -28,7 +31,10 @@ export const useSteady = defineStore("steady", () => {
 
   /** Begin one of the ways, with what was found out about the shot, and measure what that takes. */
   async function choose(how: Steady["how"]): Promise<void> {
-    const over = found.value?.is_complete && steady.value.how === "off" ? { place_over: found.value.proposed, level_over: found.value.proposed, size_over: found.value.proposed } : {};
+    const over =
+      found.value?.is_complete && steady.value.how === "off"
+        ? { place_over: found.value.proposed, level_over: found.value.proposed, size_over: found.value.proposed }
+        : {};
     await set({ how, ...(how === "glide" ? over : {}) });
     if (how === "hold" && !steady.value.points.length) point(0);
     else if (how !== "off") await measure();
@@ -122,12 +128,32 @@ export const useSteady = defineStore("steady", () => {
       void lookAtCosts();
     };
     watch(() => [shot.decisions, shot.revision, shot.state] as const, lookAll, { immediate: true });
-    watch(() => [shot.decisions, shot.revision, shot.state, shot.shown] as const, () => void lookAtPoints(), { immediate: true });
+    watch(
+      () => [shot.decisions, shot.revision, shot.state, shot.shown] as const,
+      () => void lookAtPoints(),
+      { immediate: true },
+    );
     onTold("back", () => {
       lookAll();
       void lookAtPoints();
     });
   }
 
-  return { found, tradeOffs, observations, job, pointing, steady, isMeasuring, set, attempt, choose, measure, point, put, forget, follow };
+  return {
+    found,
+    tradeOffs,
+    observations,
+    job,
+    pointing,
+    steady,
+    isMeasuring,
+    set,
+    attempt,
+    choose,
+    measure,
+    point,
+    put,
+    forget,
+    follow,
+  };
 });

@@ -2,7 +2,17 @@
 import Button from "primevue/button";
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 
-import { addresses, api, type Answers, type Clip, type Folder, type Job, type Proposals, type ShotStarted, type TriedAnswers } from "../../api/client";
+import {
+  addresses,
+  api,
+  type Answers,
+  type Clip,
+  type Folder,
+  type Job,
+  type Proposals,
+  type ShotStarted,
+  type TriedAnswers,
+} from "../../api/client";
 import { onTold } from "../../api/events";
 import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
@@ -24,7 +34,13 @@ const titles: Record<Question, string> = {
   better: "Even the light, steady it?",
   words: "Title and music?",
 };
-const steps: Record<Question, string> = { where: "gather", length: "pace", shape: "fit", better: "light and move", words: "a reel" };
+const steps: Record<Question, string> = {
+  where: "gather",
+  length: "pace",
+  shape: "fit",
+  better: "light and move",
+  words: "a reel",
+};
 
 const shot = useShot();
 const jobs = useJobs();
@@ -37,7 +53,14 @@ const sent = ref("");
 const shotId = ref<number>();
 const gathering = ref<number>();
 const proposals = shallowRef<Proposals>();
-const answers = ref<Answers>({ length: "", size: { width: 1920, height: 1080 }, even: true, steady: false, title: "", music: "" });
+const answers = ref<Answers>({
+  length: "",
+  size: { width: 1920, height: 1080 },
+  even: true,
+  steady: false,
+  title: "",
+  music: "",
+});
 const tried = shallowRef<TriedAnswers>();
 const making = shallowRef<Job>();
 const stage = ref("");
@@ -56,8 +79,15 @@ const said = computed<Record<Question, string>>(() => ({
   where: sent.value || (folder.value ? folder.value.path.split("/").at(-1) || folder.value.root : ""),
   length: answers.value.length || (proposals.value ? `as it comes: ${proposals.value.length}` : "as it comes"),
   shape: `${answers.value.size.width} × ${answers.value.size.height}`,
-  better: [answers.value.even && "even light", answers.value.steady && "steady"].filter(Boolean).join(", ") || "as it is",
-  words: [answers.value.title && `“${answers.value.title}”`, answers.value.music && proposals.value?.music.find((one) => one.kind === answers.value.music)?.name].filter(Boolean).join(", ") || "none",
+  better:
+    [answers.value.even && "even light", answers.value.steady && "steady"].filter(Boolean).join(", ") || "as it is",
+  words:
+    [
+      answers.value.title && `“${answers.value.title}”`,
+      answers.value.music && proposals.value?.music.find((one) => one.kind === answers.value.music)?.name,
+    ]
+      .filter(Boolean)
+      .join(", ") || "none",
 }));
 
 async function next(): Promise<void> {
@@ -85,7 +115,9 @@ async function projectFor(name: string): Promise<number> {
   return (await api.projectForClip(name)).project_id;
 }
 
-/** A folder has been copied; one that was on its way into a project before this page was opened stays where it belongs. */
+/**
+ * A folder has been copied; one that was on its way into a project before this page was opened stays where it belongs.
+ */
 function copied(started: ShotStarted): void {
   if (!isSentHere) return;
   sent.value = upload.name;
@@ -164,15 +196,29 @@ function enter(event: KeyboardEvent): void {
 watch(answers, () => void trial(), { deep: true });
 onTold("job", (told) => told.state !== "waiting" && told.state !== "running" && void attempt(() => ended(told)));
 
-const stages: Record<string, string> = { measuring: "Measuring how the camera moved", sound: "Making up the music", encoding: "Encoding and comparing every frame" };
+const stages: Record<string, string> = {
+  measuring: "Measuring how the camera moved",
+  sound: "Making up the music",
+  encoding: "Encoding and comparing every frame",
+};
 </script>
 
 <template>
   <main class="now" @keydown.enter="enter">
     <h1 class="for-listening">Make a clip now</h1>
     <ol class="questions">
-      <li v-for="(question, index) in questions.slice(0, at + 1)" :key="question" :class="{ active: index === at && !making && !clip }">
-        <button v-if="index !== at || making || clip" type="button" class="answered" :disabled="Boolean(making || clip)" @click="go(index)">
+      <li
+        v-for="(question, index) in questions.slice(0, at + 1)"
+        :key="question"
+        :class="{ active: index === at && !making && !clip }"
+      >
+        <button
+          v-if="index !== at || making || clip"
+          type="button"
+          class="answered"
+          :disabled="Boolean(making || clip)"
+          @click="go(index)"
+        >
           <small class="quiet">{{ titles[question] }}</small>
           <strong>{{ said[question] }}</strong>
           <small class="quiet">{{ steps[question] }}</small>
@@ -184,32 +230,72 @@ const stages: Record<string, string> = { measuring: "Measuring how the camera mo
             <h3 v-if="!upload.running">or use one where it lies</h3>
             <PlaceBrowser v-if="!upload.running" v-model="folder" />
             <p v-if="folder">
-              <template v-if="folder.stills">{{ folder.stills.toLocaleString("en") }} stills, <span class="number">{{ folder.first }}</span> to <span class="number">{{ folder.last }}</span></template>
+              <template v-if="folder.stills"
+                >{{ folder.stills.toLocaleString("en") }} stills, <span class="number">{{ folder.first }}</span> to
+                <span class="number">{{ folder.last }}</span></template
+              >
               <span v-else class="quiet">Open the folder the stills lie in.</span>
             </p>
           </template>
           <template v-else-if="question === 'length'">
-            <label class="big"><input v-model.lazy="answers.length" data-first :placeholder="proposals?.length ?? 'as it comes'" aria-label="How long, such as 12 s" /></label>
+            <label class="big"
+              ><input
+                v-model.lazy="answers.length"
+                data-first
+                :placeholder="proposals?.length ?? 'as it comes'"
+                aria-label="How long, such as 12 s"
+            /></label>
             <p class="quiet">
-              <template v-if="proposals">Each still once at 25 a second gives {{ proposals.length }}. Type another length, or leave it.</template>
+              <template v-if="proposals"
+                >Each still once at 25 a second gives {{ proposals.length }}. Type another length, or leave
+                it.</template
+              >
               <template v-else>Type a length such as 12 s, or leave it to the number of stills.</template>
             </p>
           </template>
           <template v-else-if="question === 'shape'">
             <div class="shapes">
-              <label v-for="(one, place) in proposals?.shapes ?? [{ name: '16:9', size: { width: 1920, height: 1080 } }]" :key="one.name" class="shape">
-                <input v-model="answers.size" type="radio" name="shape" :value="one.size" :data-first="place === 0 || undefined" />
+              <label
+                v-for="(one, place) in proposals?.shapes ?? [{ name: '16:9', size: { width: 1920, height: 1080 } }]"
+                :key="one.name"
+                class="shape"
+              >
+                <input
+                  v-model="answers.size"
+                  type="radio"
+                  name="shape"
+                  :value="one.size"
+                  :data-first="place === 0 || undefined"
+                />
                 <span class="outline" :style="{ aspectRatio: `${one.size.width} / ${one.size.height}` }"></span>
-                <span>{{ one.name }} <small class="quiet">{{ one.size.width }} × {{ one.size.height }}</small></span>
+                <span
+                  >{{ one.name }} <small class="quiet">{{ one.size.width }} × {{ one.size.height }}</small></span
+                >
               </label>
             </div>
           </template>
           <template v-else-if="question === 'better'">
-            <label class="tick"><input v-model="answers.even" type="checkbox" data-first /> <span>even the light<br /><small class="quiet">{{ proposals?.about_light ?? "Once the stills are gathered it is known whether that helps." }}</small></span></label>
-            <label class="tick"><input v-model="answers.steady" type="checkbox" /> <span>steady the picture<br /><small class="quiet">{{ proposals?.about_movement ?? "Once the stills are gathered it is known whether that helps." }}</small></span></label>
+            <label class="tick"
+              ><input v-model="answers.even" type="checkbox" data-first />
+              <span
+                >even the light<br /><small class="quiet">{{
+                  proposals?.about_light ?? "Once the stills are gathered it is known whether that helps."
+                }}</small></span
+              ></label
+            >
+            <label class="tick"
+              ><input v-model="answers.steady" type="checkbox" />
+              <span
+                >steady the picture<br /><small class="quiet">{{
+                  proposals?.about_movement ?? "Once the stills are gathered it is known whether that helps."
+                }}</small></span
+              ></label
+            >
           </template>
           <template v-else>
-            <label class="line"><span>Title</span><input v-model.lazy="answers.title" data-first maxlength="200" placeholder="none" /></label>
+            <label class="line"
+              ><span>Title</span><input v-model.lazy="answers.title" data-first maxlength="200" placeholder="none"
+            /></label>
             <label class="line"
               ><span>Music</span>
               <select v-model="answers.music">
@@ -225,10 +311,15 @@ const stages: Record<string, string> = { measuring: "Measuring how the camera mo
               :label="index < questions.length - 1 ? 'Go on' : 'Make the clip'"
               class="main-action"
               type="button"
-              :disabled="(question === 'where' && !folder?.stills && !folder?.folders.length) || (index === questions.length - 1 && !gathered)"
+              :disabled="
+                (question === 'where' && !folder?.stills && !folder?.folders.length) ||
+                (index === questions.length - 1 && !gathered)
+              "
               @click="next"
             />
-            <span class="quiet">or Enter. It lives in <em>{{ steps[question] }}</em>.</span>
+            <span class="quiet"
+              >or Enter. It lives in <em>{{ steps[question] }}</em>.</span
+            >
           </div>
         </form>
       </li>
@@ -239,7 +330,8 @@ const stages: Record<string, string> = { measuring: "Measuring how the camera mo
         <template v-if="clip">The clip is done: {{ clip.evidence || "verified" }}</template>
       </p>
       <video v-if="clip" :src="addresses.clip(clip.id)" controls :poster="addresses.poster(clip.id, 0)"></video>
-      <div v-else class="mat"><img v-if="picture" :src="picture" alt="The middle frame as it will be" />
+      <div v-else class="mat">
+        <img v-if="picture" :src="picture" alt="The middle frame as it will be" />
         <ol v-else-if="!shotId" class="to-come">
           <li v-for="question in questions" :key="question">{{ titles[question] }}</li>
         </ol>
@@ -252,9 +344,15 @@ const stages: Record<string, string> = { measuring: "Measuring how the camera mo
         <p v-if="clip" class="acts">
           <a :href="addresses.download(clip.id)" download>save the file</a>
           <RouterLink v-if="reel" :to="{ name: 'reel', params: { reel, room: 'finish' } }">open the reel</RouterLink>
-          <RouterLink :to="{ name: 'shot', params: { shot: shotId, step: 'fit' } }">open all steps of the shot</RouterLink>
+          <RouterLink :to="{ name: 'shot', params: { shot: shotId, step: 'fit' } }"
+            >open all steps of the shot</RouterLink
+          >
         </p>
-        <p v-else-if="shotId" class="quiet">Nothing here is final: <RouterLink :to="{ name: 'shot', params: { shot: shotId, step: 'fit' } }">all steps of this shot</RouterLink> are open.</p>
+        <p v-else-if="shotId" class="quiet">
+          Nothing here is final:
+          <RouterLink :to="{ name: 'shot', params: { shot: shotId, step: 'fit' } }">all steps of this shot</RouterLink>
+          are open.
+        </p>
       </div>
     </section>
   </main>

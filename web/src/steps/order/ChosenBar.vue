@@ -90,7 +90,9 @@ async function refresh(): Promise<void> {
       <button type="button" class="plain-button" @click="asking = false">leave</button>
     </template>
     <template v-else>
-      <button type="button" class="plain-button" title="X" @click="shot.toggleAside()">{{ allAside ? "bring back" : "set aside" }}</button>
+      <button type="button" class="plain-button" title="X" @click="shot.toggleAside()">
+        {{ allAside ? "bring back" : "set aside" }}
+      </button>
       <button type="button" class="plain-button" @click="askWhere">move …</button>
       <button
         v-if="shot.chosen.length > 1"
@@ -100,7 +102,12 @@ async function refresh(): Promise<void> {
       >
         reverse
       </button>
-      <button v-else type="button" class="plain-button" @click="shot.change((id, seen) => api.reverseStills(id, seen, []))">
+      <button
+        v-else
+        type="button"
+        class="plain-button"
+        @click="shot.change((id, seen) => api.reverseStills(id, seen, []))"
+      >
         reverse all
       </button>
       <button type="button" class="plain-button" :disabled="first === 0" @click="split">split before</button>

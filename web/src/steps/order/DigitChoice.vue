@@ -31,8 +31,8 @@ function between(index: number): string {
           :title="`${group.values.toLocaleString('en')} different ${group.values === 1 ? 'value' : 'values'}`"
           @click="shot.decide({ order: { group: index } })"
         >
-          {{ group.digits }}</button
-        ></template
+          {{ group.digits }}
+        </button></template
       >{{ groups.at(-1)!.after }}</span
     >
     <button

@@ -35,11 +35,25 @@ void load();
 <template>
   <p class="patterns">
     <template v-for="one in kept" :key="one.name">
-      <button type="button" class="plain-button" @click="parts = one.parts.map((part) => ({ ...part }))">{{ one.name }}</button
-      ><button type="button" class="plain-button forget" :aria-label="`Forget the pattern ${one.name}`" @click="forget(one)">×</button>
+      <button type="button" class="plain-button" @click="parts = one.parts.map((part) => ({ ...part }))">
+        {{ one.name }}</button><button
+        type="button"
+        class="plain-button forget"
+        :aria-label="`Forget the pattern ${one.name}`"
+        @click="forget(one)"
+      >
+        ×
+      </button>
     </template>
     <template v-if="naming">
-      <InputText v-model="name" placeholder="name of this pattern" aria-label="Name of this pattern" maxlength="120" autofocus @keydown.enter="keep" />
+      <InputText
+        v-model="name"
+        placeholder="name of this pattern"
+        aria-label="Name of this pattern"
+        maxlength="120"
+        autofocus
+        @keydown.enter="keep"
+      />
       <button type="button" class="plain-button" @click="keep">keep</button>
     </template>
     <button v-else type="button" class="plain-button" @click="naming = true">keep this pattern …</button>

@@ -3,7 +3,14 @@ import { computed } from "vue";
 
 import { useShot } from "../../stores/shot";
 
-const names = { counter: "counter", time: "capture time", "file time": "file time", text: "name as text", hand: "by hand", recommended: "" };
+const names = {
+  counter: "counter",
+  time: "capture time",
+  "file time": "file time",
+  text: "name as text",
+  hand: "by hand",
+  recommended: "",
+};
 
 const shot = useShot();
 const order = computed(() => shot.order!);

@@ -32,7 +32,11 @@ defineExpose({
         <OrderChoice />
         <DigitChoice />
         <ul v-if="shot.order.breaks.length" aria-label="What breaks the order">
-          <li v-for="one in shot.order.breaks" :key="`${one.kind}${one.position}`" :class="{ calm: one.kind === 'skipped' }">
+          <li
+            v-for="one in shot.order.breaks"
+            :key="`${one.kind}${one.position}`"
+            :class="{ calm: one.kind === 'skipped' }"
+          >
             <button type="button" class="plain-button" @click="shot.goTo(one.position)">{{ one.sentence }}</button>
           </li>
         </ul>

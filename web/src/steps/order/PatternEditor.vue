@@ -26,7 +26,13 @@ function move(index: number, by: number): void {
   <div class="pattern">
     <ol aria-label="The new name">
       <li v-for="(one, index) in parts" :key="index">
-        <button v-if="index" type="button" class="plain-button" :aria-label="`Move ${partNames[one.kind]} to the front`" @click="move(index, -1)">
+        <button
+          v-if="index"
+          type="button"
+          class="plain-button"
+          :aria-label="`Move ${partNames[one.kind]} to the front`"
+          @click="move(index, -1)"
+        >
           ‹
         </button>
         <InputText
@@ -39,16 +45,59 @@ function move(index: number, by: number): void {
         />
         <span v-else class="name">{{ partNames[one.kind] }}</span>
         <template v-if="one.kind === 'counter'">
-          <label>from <InputNumber :model-value="one.start" :min="0" :max="999999999" :use-grouping="false" input-class="number small" aria-label="Start of the counter" @update:model-value="change(index, { start: $event ?? 1 })" /></label>
-          <label>digits <InputNumber :model-value="one.digits || null" :min="0" :max="12" placeholder="auto" input-class="number tiny" aria-label="Digits of the counter, empty for as many as are needed" @update:model-value="change(index, { digits: $event ?? 0 })" /></label>
-          <label>step <InputNumber :model-value="one.step" :min="1" :max="1000" :use-grouping="false" input-class="number tiny" aria-label="Step of the counter" @update:model-value="change(index, { step: $event || 1 })" /></label>
+          <label
+            >from
+            <InputNumber
+              :model-value="one.start"
+              :min="0"
+              :max="999999999"
+              :use-grouping="false"
+              input-class="number small"
+              aria-label="Start of the counter"
+              @update:model-value="change(index, { start: $event ?? 1 })"
+          /></label>
+          <label
+            >digits
+            <InputNumber
+              :model-value="one.digits || null"
+              :min="0"
+              :max="12"
+              placeholder="auto"
+              input-class="number tiny"
+              aria-label="Digits of the counter, empty for as many as are needed"
+              @update:model-value="change(index, { digits: $event ?? 0 })"
+          /></label>
+          <label
+            >step
+            <InputNumber
+              :model-value="one.step"
+              :min="1"
+              :max="1000"
+              :use-grouping="false"
+              input-class="number tiny"
+              aria-label="Step of the counter"
+              @update:model-value="change(index, { step: $event || 1 })"
+          /></label>
         </template>
-        <button type="button" class="plain-button" :aria-label="`Take ${partNames[one.kind]} out`" @click="remove(index)">×</button>
+        <button
+          type="button"
+          class="plain-button"
+          :aria-label="`Take ${partNames[one.kind]} out`"
+          @click="remove(index)"
+        >
+          ×
+        </button>
       </li>
     </ol>
     <p class="add">
       Add
-      <button v-for="(name, kind) in partNames" :key="kind" type="button" class="plain-button" @click="parts = [...parts, part(kind)]">
+      <button
+        v-for="(name, kind) in partNames"
+        :key="kind"
+        type="button"
+        class="plain-button"
+        @click="parts = [...parts, part(kind)]"
+      >
         {{ name }}
       </button>
     </p>

@@ -5,7 +5,15 @@ import Dialog from "primevue/dialog";
 import VirtualScroller from "primevue/virtualscroller";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, saveAs, type ExportList, type LastRename, type RenameLine, type RenameTableRows, type Writing } from "../../api/client";
+import {
+  api,
+  saveAs,
+  type ExportList,
+  type LastRename,
+  type RenameLine,
+  type RenameTableRows,
+  type Writing,
+} from "../../api/client";
 import { newest } from "../../api/newest";
 import JobLine from "../../queue/JobLine.vue";
 import { useAttempt } from "../../parts/sentences";
@@ -31,7 +39,9 @@ const { refusal, attempt } = useAttempt();
 const said = ref("");
 const asking = ref(false);
 const id = computed(() => shot.shot!.id);
-const writing = computed<Writing>(() => (way.value === "files" ? { what: "files", format: "JPEG", quality: 95 } : pictures.value));
+const writing = computed<Writing>(() =>
+  way.value === "files" ? { what: "files", format: "JPEG", quality: 95 } : pictures.value,
+);
 const lines = computed(() => (way.value === "place" ? table.value?.lines : exported.value?.lines));
 const wrong = computed(() => lines.value?.find((line) => line.problem));
 const ready = computed(() => table.value && !table.value.problems && table.value.changes > 0);
@@ -40,7 +50,10 @@ const job = computed(() => jobs.latest(id.value, "export"));
 const ask = newest(
   async () => {
     if (way.value !== "place") return { exported: await api.exportList(id.value, parts.value, writing.value) };
-    const [named, before] = await Promise.all([api.renameTable(id.value, parts.value, withAside.value), api.lastRename(id.value)]);
+    const [named, before] = await Promise.all([
+      api.renameTable(id.value, parts.value, withAside.value),
+      api.lastRename(id.value),
+    ]);
     return { named, before };
   },
   (found) => {
@@ -68,7 +81,9 @@ function takeBack(): Promise<void> {
 }
 
 function save(): Promise<void> {
-  return attempt(async () => saveAs(`${shot.shot!.name} names.csv`, await api.namesAsCsv(id.value, parts.value, withAside.value)));
+  return attempt(async () =>
+    saveAs(`${shot.shot!.name} names.csv`, await api.namesAsCsv(id.value, parts.value, withAside.value)),
+  );
 }
 
 watch([parts, withAside, way, pictures], () => void look(), { deep: true });
@@ -96,12 +111,21 @@ void look();
       <JobLine v-if="way !== 'place' && job" :job="job" />
       <div v-if="table && way === 'place'" class="actions">
         <Button
-          :label="table.problems ? `${table.problems.toLocaleString('en')} names cannot be` : `Rename ${table.changes.toLocaleString('en')} files …`"
+          :label="
+            table.problems
+              ? `${table.problems.toLocaleString('en')} names cannot be`
+              : `Rename ${table.changes.toLocaleString('en')} files …`
+          "
           class="main-action"
           :disabled="!ready"
           @click="asking = true"
         />
-        <Button v-if="last" :label="`Take back the last ${last.files.toLocaleString('en')}`" severity="secondary" @click="takeBack" />
+        <Button
+          v-if="last"
+          :label="`Take back the last ${last.files.toLocaleString('en')}`"
+          severity="secondary"
+          @click="takeBack"
+        />
         <button type="button" class="plain-button link" @click="save">Save the table as CSV</button>
       </div>
     </section>
@@ -124,8 +148,8 @@ void look();
     </VirtualScroller>
     <Dialog v-model:visible="asking" modal header="Rename the files in their folder?" :style="{ width: '30rem' }">
       <p>
-        {{ table?.changes.toLocaleString("en") }} files in <span class="path">{{ shot.shot!.folder }}</span> get the names
-        in the table. Their pictures are not touched, and the old names can be taken back.
+        {{ table?.changes.toLocaleString("en") }} files in <span class="path">{{ shot.shot!.folder }}</span> get the
+        names in the table. Their pictures are not touched, and the old names can be taken back.
       </p>
       <template #footer>
         <Button label="Leave them" severity="secondary" @click="asking = false" />

@@ -29,7 +29,8 @@ function time(still: Still): string {
 }
 
 function pick(event: MouseEvent, position: number): void {
-  if (event.shiftKey) shot.choose(shot.stretch && shot.stretch.first < position ? shot.stretch.first : shot.current, position);
+  if (event.shiftKey)
+    shot.choose(shot.stretch && shot.stretch.first < position ? shot.stretch.first : shot.current, position);
   else shot.stretch = undefined;
   shot.goTo(position);
 }
@@ -63,7 +64,14 @@ async function drop(): Promise<void> {
   if (at === undefined || !dragged.length) return;
   const moved = dragged;
   const to = at - moved.filter((still) => still.position < at).length;
-  await shot.change((id, seen) => api.moveStills(id, seen, moved.map((still) => still.id), to));
+  await shot.change((id, seen) =>
+    api.moveStills(
+      id,
+      seen,
+      moved.map((still) => still.id),
+      to,
+    ),
+  );
   shot.stretch = moved.length > 1 ? { first: to, last: to + moved.length - 1 } : undefined;
   shot.goTo(to);
 }
@@ -78,7 +86,13 @@ function end(done = true): void {
   <div class="row heads" aria-hidden="true">
     <span>no.</span><span>name</span><span>pixels</span><span>size</span><span>taken</span>
   </div>
-  <VirtualScroller ref="scroller" :items="shot.stills.stills" :item-size="rowHeight" class="list" aria-label="Stills in order">
+  <VirtualScroller
+    ref="scroller"
+    :items="shot.stills.stills"
+    :item-size="rowHeight"
+    class="list"
+    aria-label="Stills in order"
+  >
     <template #item="{ item }: { item: Still }">
       <button
         type="button"

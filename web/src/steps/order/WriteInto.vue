@@ -30,14 +30,24 @@ function write(): Promise<void> {
 <template>
   <div class="into">
     <div v-if="!isCopy" class="form">
-      <label><input v-model="pictures.what" type="radio" value="fitted" /> as the clip shows them, {{ shot.decisions!.fit.size.width }} × {{ shot.decisions!.fit.size.height }}</label>
+      <label
+        ><input v-model="pictures.what" type="radio" value="fitted" /> as the clip shows them,
+        {{ shot.decisions!.fit.size.width }} × {{ shot.decisions!.fit.size.height }}</label
+      >
       <label><input v-model="pictures.what" type="radio" value="shot" /> as they were shot</label>
       <span class="formats">
         <label v-for="one in ['JPEG', 'PNG', 'TIFF'] as const" :key="one">
           <input v-model="pictures.format" type="radio" :value="one" /> {{ one === "TIFF" ? "TIFF, 16 bit" : one }}
         </label>
         <label v-if="pictures.format === 'JPEG'">
-          quality <InputNumber v-model="pictures.quality" :min="50" :max="100" input-class="number short" aria-label="Quality of the JPEGs" />
+          quality
+          <InputNumber
+            v-model="pictures.quality"
+            :min="50"
+            :max="100"
+            input-class="number short"
+            aria-label="Quality of the JPEGs"
+          />
         </label>
       </span>
     </div>

@@ -40,7 +40,15 @@ async function keep(): Promise<void> {
   <div class="frames-field">
     <label>
       <span>{{ label }}</span>
-      <InputText v-model="text" class="number" :placeholder="empty" maxlength="40" fluid @change="keep" @keydown.enter="keep" />
+      <InputText
+        v-model="text"
+        class="number"
+        :placeholder="empty"
+        maxlength="40"
+        fluid
+        @change="keep"
+        @keydown.enter="keep"
+      />
     </label>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <p v-else-if="rounding" class="quiet" role="status">{{ rounding }}</p>

@@ -9,7 +9,9 @@ const pace = computed(() => shot.decisions!.pace);
 const positions = computed(() => new Map(shot.stills.stills.map((still) => [still.id, still.position])));
 const here = computed(() => pace.value.longer.find((one) => one.still === shot.shownStill?.id));
 const others = computed(() =>
-  pace.value.longer.map((one) => ({ ...one, position: positions.value.get(one.still) })).filter((one) => one.position !== undefined),
+  pace.value.longer
+    .map((one) => ({ ...one, position: positions.value.get(one.still) }))
+    .filter((one) => one.position !== undefined),
 );
 
 function setLonger(frames: number | null): void {
@@ -21,12 +23,30 @@ function setLonger(frames: number | null): void {
 
 <template>
   <div class="hold">
-    <FramesField label="each still stays for" :frames="pace.hold" @change="$event && shot.decide({ pace: { hold: $event } })" />
-    <FramesField label="the last one for" :frames="pace.last" empty="as the others" @change="shot.decide({ pace: { last: $event } })" />
-    <FramesField v-if="shot.shownStill" :label="`still ${shot.shown + 1} for`" :frames="here?.frames ?? null" empty="as the others" @change="setLonger" />
+    <FramesField
+      label="each still stays for"
+      :frames="pace.hold"
+      @change="$event && shot.decide({ pace: { hold: $event } })"
+    />
+    <FramesField
+      label="the last one for"
+      :frames="pace.last"
+      empty="as the others"
+      @change="shot.decide({ pace: { last: $event } })"
+    />
+    <FramesField
+      v-if="shot.shownStill"
+      :label="`still ${shot.shown + 1} for`"
+      :frames="here?.frames ?? null"
+      empty="as the others"
+      @change="setLonger"
+    />
     <ul v-if="others.length">
       <li v-for="one in others" :key="one.still">
-        <button type="button" class="plain-button number" @click="shot.goTo(one.position!)">still {{ one.position! + 1 }}</button> stays {{ one.frames }} frames
+        <button type="button" class="plain-button number" @click="shot.goTo(one.position!)">
+          still {{ one.position! + 1 }}
+        </button>
+        stays {{ one.frames }} frames
       </li>
     </ul>
     <p class="quiet">Write frames (3) or seconds (0.5 s).</p>

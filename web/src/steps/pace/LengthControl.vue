@@ -48,7 +48,13 @@ watch(
         </p>
         <p>{{ way.sentence }}</p>
         <p v-if="way.clock" class="quiet">{{ way.clock }}</p>
-        <Button label="Use this" severity="secondary" size="small" :aria-label="`Use this: ${way.sentence}`" @click="shot.decide({ pace: way.pace })" />
+        <Button
+          label="Use this"
+          severity="secondary"
+          size="small"
+          :aria-label="`Use this: ${way.sentence}`"
+          @click="shot.decide({ pace: way.pace })"
+        />
       </li>
     </ul>
   </div>

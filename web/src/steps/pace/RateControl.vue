@@ -19,7 +19,16 @@ function use(rate: string): void {
 
 <template>
   <div class="rate-control">
-    <Select :model-value="pace.rate" :options="[...rates]" option-label="name" option-value="rate" aria-label="Frames per second" scroll-height="22rem" fluid @update:model-value="use($event)">
+    <Select
+      :model-value="pace.rate"
+      :options="[...rates]"
+      option-label="name"
+      option-value="rate"
+      aria-label="Frames per second"
+      scroll-height="22rem"
+      fluid
+      @update:model-value="use($event)"
+    >
       <template #value>
         <span class="number">{{ chosen?.name ?? pace.rate }}</span> frames per second
       </template>
@@ -29,8 +38,13 @@ function use(rate: string): void {
       </template>
     </Select>
     <label v-if="isLow || pace.repeat > 1" class="check">
-      <input type="checkbox" :checked="pace.repeat > 1" @change="shot.decide({ pace: { repeat: ($event.target as HTMLInputElement).checked ? repeats : 1 } })" />
-      write each frame {{ repeats }} times, as {{ Math.round(perSecond(pace.rate)) * repeats }} a second: looks the same, and editors take it
+      <input
+        type="checkbox"
+        :checked="pace.repeat > 1"
+        @change="shot.decide({ pace: { repeat: ($event.target as HTMLInputElement).checked ? repeats : 1 } })"
+      />
+      write each frame {{ repeats }} times, as {{ Math.round(perSecond(pace.rate)) * repeats }} a second: looks the
+      same, and editors take it
     </label>
     <p v-if="shot.brief?.rate_note" class="quiet">{{ shot.brief.rate_note }}</p>
   </div>

@@ -14,9 +14,29 @@ const chosen = ref<number>();
 const most = 8;
 const lines = [4, 2, 1, 0.5, 0.25];
 const begun = [
-  { name: "slow start", curve: [{ at: 0, speed: 0.5 }, { at: 0.4, speed: 1 }] },
-  { name: "fast through the middle", curve: [{ at: 0.15, speed: 1 }, { at: 0.4, speed: 4 }, { at: 0.6, speed: 4 }, { at: 0.85, speed: 1 }] },
-  { name: "slow end", curve: [{ at: 0.6, speed: 1 }, { at: 1, speed: 0.4 }] },
+  {
+    name: "slow start",
+    curve: [
+      { at: 0, speed: 0.5 },
+      { at: 0.4, speed: 1 },
+    ],
+  },
+  {
+    name: "fast through the middle",
+    curve: [
+      { at: 0.15, speed: 1 },
+      { at: 0.4, speed: 4 },
+      { at: 0.6, speed: 4 },
+      { at: 0.85, speed: 1 },
+    ],
+  },
+  {
+    name: "slow end",
+    curve: [
+      { at: 0.6, speed: 1 },
+      { at: 1, speed: 0.4 },
+    ],
+  },
 ];
 const here = computed(() => (shot.shown + 0.5) / Math.max(1, shot.count));
 const path = computed(() => {
@@ -27,7 +47,9 @@ const path = computed(() => {
 });
 const isWritten = computed(() => {
   const knot = chosen.value === undefined ? undefined : curve.value[chosen.value];
-  return knot ? `${knot.speed.toPrecision(3).replace(/\.?0+$/, "")} × at still ${Math.round(knot.at * (shot.count - 1)) + 1}` : "Click to put a point, drag it; Delete takes it away.";
+  return knot
+    ? `${knot.speed.toPrecision(3).replace(/\.?0+$/, "")} × at still ${Math.round(knot.at * (shot.count - 1)) + 1}`
+    : "Click to put a point, drag it; Delete takes it away.";
 });
 
 function left(at: number): number {
@@ -52,7 +74,9 @@ function round(value: number): number {
 function press(event: PointerEvent): void {
   if (event.button !== 0) return;
   surface.value!.setPointerCapture(event.pointerId);
-  const index = curve.value.findIndex((knot) => Math.hypot(left(knot.at) - event.offsetX, top(knot.speed) - event.offsetY) < 12);
+  const index = curve.value.findIndex(
+    (knot) => Math.hypot(left(knot.at) - event.offsetX, top(knot.speed) - event.offsetY) < 12,
+  );
   if (index >= 0) chosen.value = index;
   else place(knotAt(event), undefined);
 }
@@ -114,17 +138,39 @@ function key(event: KeyboardEvent): void {
         </g>
         <line class="here" :x1="here * width" :x2="here * width" y1="0" :y2="height" />
         <path :d="path" />
-        <rect v-for="(knot, index) in curve" :key="index" :class="{ chosen: chosen === index }" :x="left(knot.at) - 5" :y="top(knot.speed) - 5" width="10" height="10" />
+        <rect
+          v-for="(knot, index) in curve"
+          :key="index"
+          :class="{ chosen: chosen === index }"
+          :x="left(knot.at) - 5"
+          :y="top(knot.speed) - 5"
+          width="10"
+          height="10"
+        />
       </svg>
     </div>
     <p class="ends quiet"><span>first still</span><span>last still</span></p>
     <p class="quiet words">{{ isWritten }}</p>
     <p class="acts">
-      <button v-for="one in begun" :key="one.name" type="button" class="plain-button" @click="shot.decide({ pace: { curve: one.curve } })">{{ one.name }}</button>
-      <button v-if="curve.length" type="button" class="plain-button" @click="shot.decide({ pace: { curve: [] } })">even again</button>
+      <button
+        v-for="one in begun"
+        :key="one.name"
+        type="button"
+        class="plain-button"
+        @click="shot.decide({ pace: { curve: one.curve } })"
+      >
+        {{ one.name }}
+      </button>
+      <button v-if="curve.length" type="button" class="plain-button" @click="shot.decide({ pace: { curve: [] } })">
+        even again
+      </button>
     </p>
     <label class="check">
-      <input type="checkbox" :checked="pace.by_clock" @change="shot.decide({ pace: { by_clock: ($event.target as HTMLInputElement).checked } })" />
+      <input
+        type="checkbox"
+        :checked="pace.by_clock"
+        @change="shot.decide({ pace: { by_clock: ($event.target as HTMLInputElement).checked } })"
+      />
       by the clock: stills taken at uneven intervals play evenly
     </label>
   </div>

@@ -21,13 +21,39 @@ function use(first: number, last: number): void {
   <section v-if="shot.count">
     <h2>From which still to which</h2>
     <p>
-      <button type="button" class="plain-button number act" @click="shot.goTo(used.first)">still {{ used.first + 1 }}</button> to
-      <button type="button" class="plain-button number act" @click="shot.goTo(used.last)">still {{ used.last + 1 }}</button>{{ isAll ? ": the whole shot" : "" }}
+      <button type="button" class="plain-button number act" @click="shot.goTo(used.first)">
+        still {{ used.first + 1 }}
+      </button>
+      to
+      <button type="button" class="plain-button number act" @click="shot.goTo(used.last)">
+        still {{ used.last + 1 }}</button
+      >{{ isAll ? ": the whole shot" : "" }}
     </p>
     <p class="acts">
-      <button type="button" class="plain-button" :disabled="shot.current > used.last" @click="use(shot.current, used.last)">begin at {{ shot.current + 1 }}</button>
-      <button type="button" class="plain-button" :disabled="shot.current < used.first" @click="use(used.first, shot.current)">end at {{ shot.current + 1 }}</button>
-      <button v-if="shot.stretch" type="button" class="plain-button" @click="use(shot.stretch.first, shot.stretch.last)">only the chosen stretch</button>
+      <button
+        type="button"
+        class="plain-button"
+        :disabled="shot.current > used.last"
+        @click="use(shot.current, used.last)"
+      >
+        begin at {{ shot.current + 1 }}
+      </button>
+      <button
+        type="button"
+        class="plain-button"
+        :disabled="shot.current < used.first"
+        @click="use(used.first, shot.current)"
+      >
+        end at {{ shot.current + 1 }}
+      </button>
+      <button
+        v-if="shot.stretch"
+        type="button"
+        class="plain-button"
+        @click="use(shot.stretch.first, shot.stretch.last)"
+      >
+        only the chosen stretch
+      </button>
       <button v-if="!isAll" type="button" class="plain-button" @click="use(0, shot.count - 1)">all</button>
     </p>
   </section>

@@ -15,7 +15,11 @@ const ways = [
   { way: "even", name: "a number of them, evenly" },
 ] as const;
 
-const offered = computed(() => (thin.value.way === "picked" ? [...ways, { way: "picked", name: `of every ${thin.value.every}, the one that goes on best` }] : [...ways]));
+const offered = computed(() =>
+  thin.value.way === "picked"
+    ? [...ways, { way: "picked", name: `of every ${thin.value.every}, the one that goes on best` }]
+    : [...ways],
+);
 
 function change(part: Partial<Pace["thin"]>): void {
   void shot.decide({ pace: { thin: { ...thin.value, ...part } } });
@@ -24,13 +28,35 @@ function change(part: Partial<Pace["thin"]>): void {
 
 <template>
   <div class="thin">
-    <Select :model-value="thin.way" :options="offered" option-label="name" option-value="way" aria-label="Which stills are used" fluid @update:model-value="change({ way: $event })" />
-    <NumberField v-if="thin.way === 'every'" label="one of every" :value="thin.every" :min="2" :max="1000" @change="change({ every: $event })" />
+    <Select
+      :model-value="thin.way"
+      :options="offered"
+      option-label="name"
+      option-value="way"
+      aria-label="Which stills are used"
+      fluid
+      @update:model-value="change({ way: $event })"
+    />
+    <NumberField
+      v-if="thin.way === 'every'"
+      label="one of every"
+      :value="thin.every"
+      :min="2"
+      :max="1000"
+      @change="change({ every: $event })"
+    />
     <template v-else-if="thin.way === 'leave'">
       <NumberField label="use" :value="thin.use" :min="1" :max="1000" @change="change({ use: $event })" />
       <NumberField label="then leave" :value="thin.leave" :min="1" :max="1000" @change="change({ leave: $event })" />
     </template>
-    <NumberField v-else-if="thin.way === 'even'" label="stills" :value="thin.count" :min="1" :max="100000" @change="change({ count: $event })" />
+    <NumberField
+      v-else-if="thin.way === 'even'"
+      label="stills"
+      :value="thin.count"
+      :min="1"
+      :max="100000"
+      @change="change({ count: $event })"
+    />
   </div>
 </template>
 

@@ -13,7 +13,15 @@ export function usePaceTail(): StepTail {
       const { seconds } = clip.playback;
       const now = () => seconds.findLastIndex((frame) => frame <= clip.frame);
       const title = "The stills that each second of the clip uses";
-      return [...shown, { words: "second", title, lines: [], seconds: { bands: secondBands(clip.playback, stills.length, height, width + 8), now } }];
+      return [
+        ...shown,
+        {
+          words: "second",
+          title,
+          lines: [],
+          seconds: { bands: secondBands(clip.playback, stills.length, height, width + 8), now },
+        },
+      ];
     },
     hasTimecode: true,
   };

@@ -28,7 +28,9 @@ function work(): Promise<void> {
 
 function measure(files: FileList | null | undefined): Promise<void> {
   over.value = false;
-  const [first, second] = [...(files ?? [])].sort((one, other) => one.name.localeCompare(other.name, "en", { numeric: true }));
+  const [first, second] = [...(files ?? [])].sort((one, other) =>
+    one.name.localeCompare(other.name, "en", { numeric: true }),
+  );
   answer.value = undefined;
   return attempt(async () => {
     if (!first || !second) throw new Error("Drop two stills at once, taken one after the other.");
@@ -39,22 +41,62 @@ function measure(files: FileList | null | undefined): Promise<void> {
 </script>
 
 <template>
-  <div class="crossing" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="measure($event.dataTransfer?.files)">
+  <div
+    class="crossing"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="measure($event.dataTransfer?.files)"
+  >
     <p>
       or: it crosses the view in
-      <input v-model="crossing" class="number" aria-label="how long it takes to cross the view" placeholder="40 s" @change="work" />
+      <input
+        v-model="crossing"
+        class="number"
+        aria-label="how long it takes to cross the view"
+        placeholder="40 s"
+        @change="work"
+      />
       and shall take
-      <input v-model.number="onScreen" class="number short" type="number" min="0.5" max="600" step="0.5" aria-label="seconds it takes in the clip" @change="work" />
+      <input
+        v-model.number="onScreen"
+        class="number short"
+        type="number"
+        min="0.5"
+        max="600"
+        step="0.5"
+        aria-label="seconds it takes in the clip"
+        @change="work"
+      />
       s in the clip
     </p>
     <p class="acts">
       <button type="button" class="plain-button" @click="picker?.click()">measure on two test stills …</button>
-      <label class="quiet apart">taken <input v-model="apart" class="number short" placeholder="as said" aria-label="seconds between the test stills" /> apart</label>
-      <input ref="picker" type="file" accept="image/*" multiple hidden aria-label="Two test stills" @change="measure(($event.target as HTMLInputElement).files)" />
+      <label class="quiet apart"
+        >taken
+        <input
+          v-model="apart"
+          class="number short"
+          placeholder="as said"
+          aria-label="seconds between the test stills"
+        />
+        apart</label
+      >
+      <input
+        ref="picker"
+        type="file"
+        accept="image/*"
+        multiple
+        hidden
+        aria-label="Two test stills"
+        @change="measure(($event.target as HTMLInputElement).files)"
+      />
     </p>
     <p v-if="answer">
       {{ answer.sentence }}
-      <button type="button" class="plain-button act" @click="emit('interval', `${answer.interval_s}`)">take {{ secondsText(answer.interval_s) }}</button>
+      <button type="button" class="plain-button act" @click="emit('interval', `${answer.interval_s}`)">
+        take {{ secondsText(answer.interval_s) }}
+      </button>
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal.replace(/^Error: /, "") }}</p>
   </div>

@@ -17,7 +17,10 @@ const line = computed(() => props.course.map((one) => `${x(one.at).toFixed(1)},$
 const step = computed(() => [1, 2, 3, 5, 10].find((one) => (high.value - low.value) / one <= 5) ?? 10);
 const rungs = computed(() => {
   const first = Math.ceil(low.value / step.value);
-  return Array.from({ length: Math.floor(high.value / step.value) - first + 1 }, (_, index) => (first + index) * step.value);
+  return Array.from(
+    { length: Math.floor(high.value / step.value) - first + 1 },
+    (_, index) => (first + index) * step.value,
+  );
 });
 /** Stretches in which the sun is up, in twilight, or away, as the ground the curve lies on. */
 const grounds = computed(() => {
@@ -30,14 +33,33 @@ const grounds = computed(() => {
   }
   return found.filter((one) => one.to > one.from);
 });
-const clocks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((at) => props.course[Math.round(at * (props.course.length - 1))]!));
+const clocks = computed(() =>
+  [0, 0.25, 0.5, 0.75, 1].map((at) => props.course[Math.round(at * (props.course.length - 1))]!),
+);
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" class="light-picture" role="img" :aria-label="`The light over the shoot, from ${low.toFixed(1)} to ${high.toFixed(1)} stops`">
+  <svg
+    :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
+    class="light-picture"
+    role="img"
+    :aria-label="`The light over the shoot, from ${low.toFixed(1)} to ${high.toFixed(1)} stops`"
+  >
     <g v-for="ground in grounds" :key="ground.from">
-      <rect :class="ground.kind" :x="x(ground.from)" y="12" :width="x(ground.to) - x(ground.from)" :height="HEIGHT - 40" />
-      <text v-if="ground.to - ground.from > 0.12" class="ground" :class="ground.kind" :x="x(ground.from) + 5" :y="HEIGHT - 34">
+      <rect
+        :class="ground.kind"
+        :x="x(ground.from)"
+        y="12"
+        :width="x(ground.to) - x(ground.from)"
+        :height="HEIGHT - 40"
+      />
+      <text
+        v-if="ground.to - ground.from > 0.12"
+        class="ground"
+        :class="ground.kind"
+        :x="x(ground.from) + 5"
+        :y="HEIGHT - 34"
+      >
         {{ ground.kind }}
       </text>
     </g>

@@ -21,7 +21,8 @@ const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
 async function exposing(name: "exposure_s" | "writing_s" | "metered_s", text: string): Promise<void> {
   refusal.value = "";
   const cleaned = text.replace(/\s*s$/, "").trim();
-  if (!cleaned && name === "metered_s") return emit("keep", (now) => ({ exposing: { ...now.exposing, metered_s: null } }));
+  if (!cleaned && name === "metered_s")
+    return emit("keep", (now) => ({ exposing: { ...now.exposing, metered_s: null } }));
   try {
     const { seconds } = await api.duration(cleaned || "0");
     emit("keep", (now) => ({ exposing: { ...now.exposing, [name]: seconds } }));
@@ -78,17 +79,32 @@ watch(
   <div class="conditions plain-form">
     <section aria-labelledby="of-what">
       <h2 id="of-what">What moves</h2>
-      <SubjectTable :subject="plan.subject" :rate="plan.rate" @subject="emit('keep', () => ({ subject: $event }))" @interval="emit('interval', $event)" />
+      <SubjectTable
+        :subject="plan.subject"
+        :rate="plan.rate"
+        @subject="emit('keep', () => ({ subject: $event }))"
+        @interval="emit('interval', $event)"
+      />
       <CrossingTool :rate="plan.rate" @interval="emit('interval', $event)" />
     </section>
     <section aria-labelledby="exposing">
       <h2 id="exposing">Exposing</h2>
       <div class="fields">
-        <label><span>each still for</span><input class="number" v-shown="planned.exposing.exposure" @change="exposing('exposure_s', text($event))" /></label>
-        <label><span>writing it takes</span><input class="number" v-shown="planned.exposing.writing" @change="exposing('writing_s', text($event))" /></label>
+        <label
+          ><span>each still for</span
+          ><input class="number" v-shown="planned.exposing.exposure" @change="exposing('exposure_s', text($event))"
+        /></label>
+        <label
+          ><span>writing it takes</span
+          ><input class="number" v-shown="planned.exposing.writing" @change="exposing('writing_s', text($event))"
+        /></label>
         <label
           ><span>metered without a filter</span
-          ><input class="number" v-shown="planned.exposing.metered" placeholder="1/500 s" @change="exposing('metered_s', text($event))"
+          ><input
+            class="number"
+            v-shown="planned.exposing.metered"
+            placeholder="1/500 s"
+            @change="exposing('metered_s', text($event))"
         /></label>
       </div>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
@@ -96,9 +112,32 @@ watch(
     <section aria-labelledby="where">
       <h2 id="where">Where and when</h2>
       <div class="fields">
-        <label class="wide"><span>starts</span><input type="datetime-local" v-shown="plan.starts?.slice(0, 16)" @change="whenStarts(text($event))" /></label>
-        <label><span>latitude, north +</span><input class="number" type="number" min="-90" max="90" step="any" v-shown="plan.spot?.latitude" @change="spot({ latitude: number($event) })" /></label>
-        <label><span>longitude, east +</span><input class="number" type="number" min="-180" max="180" step="any" v-shown="plan.spot?.longitude" @change="spot({ longitude: number($event) })" /></label>
+        <label class="wide"
+          ><span>starts</span
+          ><input type="datetime-local" v-shown="plan.starts?.slice(0, 16)" @change="whenStarts(text($event))"
+        /></label>
+        <label
+          ><span>latitude, north +</span
+          ><input
+            class="number"
+            type="number"
+            min="-90"
+            max="90"
+            step="any"
+            v-shown="plan.spot?.latitude"
+            @change="spot({ latitude: number($event) })"
+        /></label>
+        <label
+          ><span>longitude, east +</span
+          ><input
+            class="number"
+            type="number"
+            min="-180"
+            max="180"
+            step="any"
+            v-shown="plan.spot?.longitude"
+            @change="spot({ longitude: number($event) })"
+        /></label>
         <label class="wide"
           ><span>clock there</span
           ><select :value="plan.spot?.zone ?? 'UTC'" @change="spot({ zone: text($event) })">
@@ -110,43 +149,156 @@ watch(
     <section aria-labelledby="supplies">
       <h2 id="supplies">Card, battery, counter</h2>
       <div class="fields">
-        <label><span>a still takes, MB</span><input class="number" type="number" min="0.1" step="0.1" v-shown="megabytes" @change="supplies({ still_bytes: Math.max(1, Math.round(number($event) * 1e6)) })" /></label>
+        <label
+          ><span>a still takes, MB</span
+          ><input
+            class="number"
+            type="number"
+            min="0.1"
+            step="0.1"
+            v-shown="megabytes"
+            @change="supplies({ still_bytes: Math.max(1, Math.round(number($event) * 1e6)) })"
+        /></label>
         <span class="acts from"
           ><button type="button" class="plain-button" @click="picker?.click()">as much as a sample still …</button
-          ><input ref="picker" type="file" hidden aria-label="a sample still" @change="sample(($event.target as HTMLInputElement).files?.[0])"
+          ><input
+            ref="picker"
+            type="file"
+            hidden
+            aria-label="a sample still"
+            @change="sample(($event.target as HTMLInputElement).files?.[0])"
         /></span>
         <label class="wide"
           ><span>or from its megapixels</span
           ><span class="size-of"
-            ><input v-model.number.lazy="megapixels" class="number" type="number" min="0.1" step="any" placeholder="24" aria-label="megapixels" @change="sizeOf" /><select v-model="files" aria-label="files written of each still" @change="sizeOf">
+            ><input
+              v-model.number.lazy="megapixels"
+              class="number"
+              type="number"
+              min="0.1"
+              step="any"
+              placeholder="24"
+              aria-label="megapixels"
+              @change="sizeOf"
+            /><select v-model="files" aria-label="files written of each still" @change="sizeOf">
               <option value="raw">raw</option>
               <option value="jpeg">JPEG</option>
               <option value="both">both</option>
             </select></span
           ></label
         >
-        <label><span>card, GB</span><input class="number" type="number" min="0" step="any" v-shown="card || ''" placeholder="64" @change="supplies({ card_bytes: Math.round(number($event) * 1e9) })" /></label>
-        <label><span>stills a charge</span><input class="number" type="number" min="0" v-shown="plan.supplies.per_charge || ''" placeholder="600" @change="supplies({ per_charge: number($event) })" /></label>
-        <label><span>charges</span><input class="number" type="number" min="1" v-shown="plan.supplies.charges" @change="supplies({ charges: Math.max(1, number($event)) })" /></label>
+        <label
+          ><span>card, GB</span
+          ><input
+            class="number"
+            type="number"
+            min="0"
+            step="any"
+            v-shown="card || ''"
+            placeholder="64"
+            @change="supplies({ card_bytes: Math.round(number($event) * 1e9) })"
+        /></label>
+        <label
+          ><span>stills a charge</span
+          ><input
+            class="number"
+            type="number"
+            min="0"
+            v-shown="plan.supplies.per_charge || ''"
+            placeholder="600"
+            @change="supplies({ per_charge: number($event) })"
+        /></label>
+        <label
+          ><span>charges</span
+          ><input
+            class="number"
+            type="number"
+            min="1"
+            v-shown="plan.supplies.charges"
+            @change="supplies({ charges: Math.max(1, number($event)) })"
+        /></label>
         <label
           ><span>next file number</span
-          ><input class="number" type="number" min="0" max="9999" v-shown="plan.supplies.next_number ?? ''" placeholder="0001" @change="supplies({ next_number: text($event) === '' ? null : number($event) })"
+          ><input
+            class="number"
+            type="number"
+            min="0"
+            max="9999"
+            v-shown="plan.supplies.next_number ?? ''"
+            placeholder="0001"
+            @change="supplies({ next_number: text($event) === '' ? null : number($event) })"
         /></label>
       </div>
     </section>
     <section aria-labelledby="lens">
       <h2 id="lens">Lens, for stars</h2>
       <div class="fields">
-        <label><span>focal length, mm</span><input class="number" type="number" min="1" step="any" v-shown="plan.lens?.focal_mm ?? ''" placeholder="24" @change="lens({ focal_mm: number($event) })" /></label>
-        <label><span>opening, f/</span><input class="number" type="number" min="0.5" step="any" v-shown="plan.lens?.f_number ?? ''" placeholder="2.8" @change="lens({ f_number: number($event) })" /></label>
-        <label><span>sensor width, mm</span><input class="number" type="number" min="1" step="any" v-shown="plan.lens?.sensor_width_mm ?? ''" placeholder="36" @change="lens({ sensor_width_mm: number($event) })" /></label>
-        <label><span>pixels along it</span><input class="number" type="number" min="100" v-shown="plan.lens?.pixels ?? ''" placeholder="6000" @change="lens({ pixels: number($event) })" /></label>
-        <label><span>stars' declination, °</span><input class="number" type="number" min="-90" max="90" step="any" v-shown="plan.lens?.declination_deg ?? ''" placeholder="0" @change="lens({ declination_deg: number($event) })" /></label>
+        <label
+          ><span>focal length, mm</span
+          ><input
+            class="number"
+            type="number"
+            min="1"
+            step="any"
+            v-shown="plan.lens?.focal_mm ?? ''"
+            placeholder="24"
+            @change="lens({ focal_mm: number($event) })"
+        /></label>
+        <label
+          ><span>opening, f/</span
+          ><input
+            class="number"
+            type="number"
+            min="0.5"
+            step="any"
+            v-shown="plan.lens?.f_number ?? ''"
+            placeholder="2.8"
+            @change="lens({ f_number: number($event) })"
+        /></label>
+        <label
+          ><span>sensor width, mm</span
+          ><input
+            class="number"
+            type="number"
+            min="1"
+            step="any"
+            v-shown="plan.lens?.sensor_width_mm ?? ''"
+            placeholder="36"
+            @change="lens({ sensor_width_mm: number($event) })"
+        /></label>
+        <label
+          ><span>pixels along it</span
+          ><input
+            class="number"
+            type="number"
+            min="100"
+            v-shown="plan.lens?.pixels ?? ''"
+            placeholder="6000"
+            @change="lens({ pixels: number($event) })"
+        /></label>
+        <label
+          ><span>stars' declination, °</span
+          ><input
+            class="number"
+            type="number"
+            min="-90"
+            max="90"
+            step="any"
+            v-shown="plan.lens?.declination_deg ?? ''"
+            placeholder="0"
+            @change="lens({ declination_deg: number($event) })"
+        /></label>
       </div>
     </section>
     <section aria-labelledby="note">
       <h2 id="note">Note</h2>
-      <textarea rows="2" maxlength="1000" aria-labelledby="note" v-shown="plan.note" @change="noted(text($event))"></textarea>
+      <textarea
+        rows="2"
+        maxlength="1000"
+        aria-labelledby="note"
+        v-shown="plan.note"
+        @change="noted(text($event))"
+      ></textarea>
     </section>
   </div>
 </template>

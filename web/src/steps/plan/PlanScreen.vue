@@ -112,26 +112,49 @@ const print = () => window.print();
       <h2>To shoot</h2>
       <ol v-if="list?.length">
         <li v-for="one in list" :key="one.id">
-          <RouterLink :to="{ name: 'plan', params: { project: projectId, plan: one.id } }" replace :class="{ open: one.id === openId }" :aria-current="one.id === openId ? 'true' : undefined">
+          <RouterLink
+            :to="{ name: 'plan', params: { project: projectId, plan: one.id } }"
+            replace
+            :class="{ open: one.id === openId }"
+            :aria-current="one.id === openId ? 'true' : undefined"
+          >
             <strong>{{ one.planned.name }}</strong>
-            <span v-if="one.advice.some((said) => said.look)" class="mark-warning" role="img" aria-label="something to look at"></span>
-            <small class="quiet">{{ one.starts ? `${one.starts.slice(0, 16).replace("T", " ")} · ` : "" }}{{ one.sentence }}</small>
+            <span
+              v-if="one.advice.some((said) => said.look)"
+              class="mark-warning"
+              role="img"
+              aria-label="something to look at"
+            ></span>
+            <small class="quiet"
+              >{{ one.starts ? `${one.starts.slice(0, 16).replace("T", " ")} · ` : "" }}{{ one.sentence }}</small
+            >
           </RouterLink>
         </li>
       </ol>
-      <p v-else-if="list" class="quiet">Nothing planned yet. Add a shot: say how long its clip shall be, and see how many stills that takes.</p>
+      <p v-else-if="list" class="quiet">
+        Nothing planned yet. Add a shot: say how long its clip shall be, and see how many stills that takes.
+      </p>
       <p v-if="list" class="acts">
-        <button type="button" class="plain-button" @click="add({ name: `Shot ${(list?.length ?? 0) + 1}` })">add a shot</button>
+        <button type="button" class="plain-button" @click="add({ name: `Shot ${(list?.length ?? 0) + 1}` })">
+          add a shot
+        </button>
         <template v-if="open">
           <button type="button" class="plain-button" :disabled="list![0] === open" @click="step(-1)">earlier</button>
           <button type="button" class="plain-button" :disabled="list!.at(-1) === open" @click="step(1)">later</button>
           <button type="button" class="plain-button" @click="remove">take off</button>
         </template>
       </p>
-      <p v-if="deleted" class="quiet">“{{ deleted.name }}” is off the list. <button type="button" class="plain-button act" @click="takeBack">put it back</button></p>
+      <p v-if="deleted" class="quiet">
+        “{{ deleted.name }}” is off the list.
+        <button type="button" class="plain-button act" @click="takeBack">put it back</button>
+      </p>
       <template v-if="shots.length">
         <h3>Like one that was taken</h3>
-        <p class="acts"><button v-for="shot in shots" :key="shot.id" type="button" class="plain-button" @click="after(shot.id)">{{ shot.name }}</button></p>
+        <p class="acts">
+          <button v-for="shot in shots" :key="shot.id" type="button" class="plain-button" @click="after(shot.id)">
+            {{ shot.name }}
+          </button>
+        </p>
       </template>
       <p v-if="list?.length" class="out">
         <a :href="addresses.planList(projectId, 'csv')" download>as CSV</a>
@@ -140,9 +163,25 @@ const print = () => window.print();
       </p>
     </nav>
     <article v-if="open" class="one">
-      <input :key="open.id" v-shown="open.planned.name" class="name" maxlength="120" aria-label="Name of the planned shot" @change="rename(($event.target as HTMLInputElement).value.trim())" />
+      <input
+        :key="open.id"
+        v-shown="open.planned.name"
+        class="name"
+        maxlength="120"
+        aria-label="Name of the planned shot"
+        @change="rename(($event.target as HTMLInputElement).value.trim())"
+      />
       <p v-if="asShot">{{ asShot }} Change the clip's length to plan another.</p>
-      <PlanSentence :planned="open" @change="change" @hold="(quantity) => keep(({ held }) => ({ held: held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity] }))" />
+      <PlanSentence
+        :planned="open"
+        @change="change"
+        @hold="
+          (quantity) =>
+            keep(({ held }) => ({
+              held: held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity],
+            }))
+        "
+      />
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <div class="below">
         <section class="follows" aria-labelledby="follows">
@@ -154,7 +193,10 @@ const print = () => window.print();
           </ul>
           <LightPicture v-if="open.course.length" :course="open.course" />
           <p v-else class="quiet">Say where and when, and the light over the shoot is drawn here.</p>
-          <RouterLink :to="{ name: 'capture', params: { project: projectId }, query: { plan: open.id } }" class="to-capture">
+          <RouterLink
+            :to="{ name: 'capture', params: { project: projectId }, query: { plan: open.id } }"
+            class="to-capture"
+          >
             <Button label="Shoot it from here" class="main-action" as="span" />
           </RouterLink>
         </section>
@@ -165,7 +207,9 @@ const print = () => window.print();
       <h2>{{ project.project?.name }}: to shoot</h2>
       <div v-for="one in list ?? []" :key="one.id" class="shot-on-paper">
         <h3>{{ one.planned.name }}</h3>
-        <p v-if="one.starts">{{ one.starts.slice(0, 16).replace("T", " ") }} to {{ one.ends?.slice(0, 16).replace("T", " ") }}</p>
+        <p v-if="one.starts">
+          {{ one.starts.slice(0, 16).replace("T", " ") }} to {{ one.ends?.slice(0, 16).replace("T", " ") }}
+        </p>
         <p>{{ one.sentence }}</p>
         <ul>
           <li v-for="said in one.advice" :key="said.about">{{ said.look ? "▲ " : "" }}{{ said.sentence }}</li>

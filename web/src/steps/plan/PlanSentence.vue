@@ -49,7 +49,8 @@ watch(
             @input="typed[part.quantity] = ($event.target as HTMLInputElement).value"
             @keydown.enter="leave(part.quantity)"
             @keydown.esc="escape(part.quantity, $event)"
-            @blur="leave(part.quantity)" /><button
+            @blur="leave(part.quantity)"
+          /><button
             type="button"
             class="hold"
             :class="{ held: of.get(part.quantity)!.held }"
@@ -65,7 +66,9 @@ watch(
     <p class="quiet came" role="status">
       <template v-if="moved.length">Moved with it: {{ moved.join(", ") }}. </template>
       <template v-for="line in planned.rounding" :key="line">{{ line }} </template>
-      <template v-if="!moved.length && !planned.rounding.length">Change a number; what is held stays, and the fewest others move.</template>
+      <template v-if="!moved.length && !planned.rounding.length"
+        >Change a number; what is held stays, and the fewest others move.</template
+      >
     </p>
   </section>
 </template>

@@ -29,11 +29,27 @@ watch(
     <tbody>
       <tr v-for="one in subjects" :key="one.key" :class="{ chosen: subject === one.key }">
         <th scope="row">
-          <label :title="one.why"><input type="radio" name="subject" :checked="subject === one.key" @change="emit('subject', one.key)" /> {{ one.name }}</label>
+          <label :title="one.why"
+            ><input type="radio" name="subject" :checked="subject === one.key" @change="emit('subject', one.key)" />
+            {{ one.name }}</label
+          >
         </th>
         <td class="number">{{ secondsText(one.crossing_s[0]) }} – {{ secondsText(one.crossing_s[1]) }}</td>
         <td class="number">
-          <button type="button" class="plain-button act" :aria-label="`Take ${secondsText(one.shortest_s)} between stills`" @click="emit('interval', `${one.shortest_s}`)">{{ secondsText(one.shortest_s) }}</button>–<button type="button" class="plain-button act" :aria-label="`Take ${secondsText(one.longest_s)} between stills`" @click="emit('interval', `${one.longest_s}`)">{{ secondsText(one.longest_s) }}</button>
+          <button
+            type="button"
+            class="plain-button act"
+            :aria-label="`Take ${secondsText(one.shortest_s)} between stills`"
+            @click="emit('interval', `${one.shortest_s}`)"
+          >
+            {{ secondsText(one.shortest_s) }}</button>–<button
+            type="button"
+            class="plain-button act"
+            :aria-label="`Take ${secondsText(one.longest_s)} between stills`"
+            @click="emit('interval', `${one.longest_s}`)"
+          >
+            {{ secondsText(one.longest_s) }}
+          </button>
         </td>
       </tr>
     </tbody>

@@ -44,7 +44,10 @@ export function usePlans(projectId: () => number) {
   }
 
   const change = (quantity: Quantity, text: string) => act((one) => api.changePlan(one.id, one.number, quantity, text));
-  /** Keep a part of the plan as it is worked out from the plan by then: quick changes to one group must not undo each other. */
+  /**
+   * Keep a part of the plan as it is worked out from the plan by then: quick changes to one group must not undo each
+   * other.
+   */
   const keep = (part: (planned: PlannedShot) => Partial<PlannedShot>) =>
     act((one) => api.keepPlan(one.id, one.number, { ...one.planned, ...part(one.planned) }));
 

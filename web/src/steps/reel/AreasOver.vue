@@ -5,7 +5,10 @@ import type { ReelPart, ReelPicture } from "../../api/client";
 import { placeIn } from "../../stage/picture";
 import { useReel } from "./reel";
 
-/** The rectangles of pictures that lie where one puts them: dragged by their middle, resized by their corner, or by keys. */
+/**
+ * The rectangles of pictures that lie where one puts them: dragged by their middle, resized by their corner, or by
+ * keys.
+ */
 const props = defineProps<{ part: ReelPart }>();
 
 type Area = NonNullable<ReelPicture["area"]>;
@@ -21,7 +24,12 @@ const within = (low: number, value: number, high: number) => Math.max(low, Math.
 
 /** Change a rectangle by so much of the frame, and keep it inside. */
 function changed(from: Area, dx: number, dy: number, resizes: boolean): Area {
-  if (resizes) return { ...from, width: within(0.05, from.width + dx, 1 - from.left), height: within(0.05, from.height + dy, 1 - from.top) };
+  if (resizes)
+    return {
+      ...from,
+      width: within(0.05, from.width + dx, 1 - from.left),
+      height: within(0.05, from.height + dy, 1 - from.top),
+    };
   return { ...from, left: within(0, from.left + dx, 1 - from.width), top: within(0, from.top + dy, 1 - from.height) };
 }
 
@@ -55,7 +63,12 @@ function keys(event: KeyboardEvent, at: number): void {
   put(at, changed(areas.value[at]!, way[0]!, way[1]!, event.shiftKey));
 }
 
-const styleOf = (area: Area) => ({ left: `${100 * area.left}%`, top: `${100 * area.top}%`, width: `${100 * area.width}%`, height: `${100 * area.height}%` });
+const styleOf = (area: Area) => ({
+  left: `${100 * area.left}%`,
+  top: `${100 * area.top}%`,
+  width: `${100 * area.width}%`,
+  height: `${100 * area.height}%`,
+});
 </script>
 
 <template>
@@ -75,7 +88,13 @@ const styleOf = (area: Area) => ({ left: `${100 * area.left}%`, top: `${100 * ar
       @keydown="keys($event, at)"
       @keyup="reel.settle()"
     >
-      <span class="corner" @pointerdown.stop="press($event, at, true)" @pointermove.stop="drag" @pointerup.stop="release" @pointercancel.stop="release"></span>
+      <span
+        class="corner"
+        @pointerdown.stop="press($event, at, true)"
+        @pointermove.stop="drag"
+        @pointerup.stop="release"
+        @pointercancel.stop="release"
+      ></span>
     </div>
   </div>
 </template>

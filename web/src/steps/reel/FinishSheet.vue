@@ -28,7 +28,11 @@ const sizes = [
   { words: "1080 × 1080, square", width: 1080, height: 1080 },
 ];
 const size = computed(() => `${decided.value.size.width} × ${decided.value.size.height}`);
-const offered = computed(() => (sizes.some((one) => one.width === decided.value.size.width && one.height === decided.value.size.height) ? sizes : [{ words: size.value, ...decided.value.size }, ...sizes]));
+const offered = computed(() =>
+  sizes.some((one) => one.width === decided.value.size.width && one.height === decided.value.size.height)
+    ? sizes
+    : [{ words: size.value, ...decided.value.size }, ...sizes],
+);
 const timings = [
   { timing: "length", words: "keep their length" },
   { timing: "frames", words: "show each frame once" },
@@ -84,25 +88,103 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
   <div class="sheet-column">
     <section>
       <h2>One form for the whole</h2>
-      <label class="field"><span>name</span><InputText :model-value="reel.reel!.name" maxlength="120" aria-label="Name of the reel" @change="rename(($event.target as HTMLInputElement).value)" /></label>
-      <label class="field"><span>size</span><Select :model-value="offered.find((one) => one.width === decided.size.width && one.height === decided.size.height)" :options="offered" option-label="words" aria-label="Size of the reel" fluid @update:model-value="reel.decide(() => ({ size: { width: $event.width, height: $event.height } }))" /></label>
-      <label class="field"><span>frames per second</span><Select :model-value="decided.rate" :options="[...rates]" option-label="name" option-value="rate" aria-label="Frames per second" fluid @update:model-value="reel.decide(() => ({ rate: $event }))" /></label>
-      <label class="field"><span>shots of another rate</span><Select :model-value="decided.timing" :options="timings" option-label="words" option-value="timing" aria-label="Shots of another rate" fluid @update:model-value="reel.decide(() => ({ timing: $event }))" /></label>
+      <label class="field"
+        ><span>name</span
+        ><InputText
+          :model-value="reel.reel!.name"
+          maxlength="120"
+          aria-label="Name of the reel"
+          @change="rename(($event.target as HTMLInputElement).value)"
+      /></label>
+      <label class="field"
+        ><span>size</span
+        ><Select
+          :model-value="offered.find((one) => one.width === decided.size.width && one.height === decided.size.height)"
+          :options="offered"
+          option-label="words"
+          aria-label="Size of the reel"
+          fluid
+          @update:model-value="reel.decide(() => ({ size: { width: $event.width, height: $event.height } }))"
+      /></label>
+      <label class="field"
+        ><span>frames per second</span
+        ><Select
+          :model-value="decided.rate"
+          :options="[...rates]"
+          option-label="name"
+          option-value="rate"
+          aria-label="Frames per second"
+          fluid
+          @update:model-value="reel.decide(() => ({ rate: $event }))"
+      /></label>
+      <label class="field"
+        ><span>shots of another rate</span
+        ><Select
+          :model-value="decided.timing"
+          :options="timings"
+          option-label="words"
+          option-value="timing"
+          aria-label="Shots of another rate"
+          fluid
+          @update:model-value="reel.decide(() => ({ timing: $event }))"
+      /></label>
     </section>
     <section>
       <h3>Fades of the whole</h3>
-      <FramesIn label="picture fades in over" :frames="decided.fades.picture_in" :most="60" @change="fade({ picture_in: $event })" />
-      <FramesIn label="picture fades out over" :frames="decided.fades.picture_out" :most="60" @change="fade({ picture_out: $event })" />
-      <FramesIn label="sound fades in over" :frames="decided.fades.sound_in" :most="60" @change="fade({ sound_in: $event })" />
-      <FramesIn label="sound fades out over" :frames="decided.fades.sound_out" :most="60" @change="fade({ sound_out: $event })" />
-      <label class="field"><span>to</span><input type="color" :value="decided.fades.colour" aria-label="Colour of the fades" @change="fade({ colour: ($event.target as HTMLInputElement).value })" /></label>
+      <FramesIn
+        label="picture fades in over"
+        :frames="decided.fades.picture_in"
+        :most="60"
+        @change="fade({ picture_in: $event })"
+      />
+      <FramesIn
+        label="picture fades out over"
+        :frames="decided.fades.picture_out"
+        :most="60"
+        @change="fade({ picture_out: $event })"
+      />
+      <FramesIn
+        label="sound fades in over"
+        :frames="decided.fades.sound_in"
+        :most="60"
+        @change="fade({ sound_in: $event })"
+      />
+      <FramesIn
+        label="sound fades out over"
+        :frames="decided.fades.sound_out"
+        :most="60"
+        @change="fade({ sound_out: $event })"
+      />
+      <label class="field"
+        ><span>to</span
+        ><input
+          type="color"
+          :value="decided.fades.colour"
+          aria-label="Colour of the fades"
+          @change="fade({ colour: ($event.target as HTMLInputElement).value })"
+      /></label>
     </section>
     <section>
-      <label><input type="checkbox" :checked="decided.chapters" @change="reel.decide(() => ({ chapters: ($event.target as HTMLInputElement).checked }))" /> write the parts as chapters into the file</label>
+      <label
+        ><input
+          type="checkbox"
+          :checked="decided.chapters"
+          @change="reel.decide(() => ({ chapters: ($event.target as HTMLInputElement).checked }))"
+        />
+        write the parts as chapters into the file</label
+      >
     </section>
     <EncodePanel ref="panel" what="reel" :stretch="stretch" />
     <section v-if="reel.clips.length" aria-label="Finished files">
-      <ClipCard v-for="clip in reel.clips" :key="clip.id" :clip="clip" :others="reel.clips" @play="play(clip)" @compare="reel.compared = $event" @gone="gone(clip)" />
+      <ClipCard
+        v-for="clip in reel.clips"
+        :key="clip.id"
+        :clip="clip"
+        :others="reel.clips"
+        @play="play(clip)"
+        @compare="reel.compared = $event"
+        @gone="gone(clip)"
+      />
     </section>
     <section>
       <h3>To cut it elsewhere</h3>
@@ -111,9 +193,16 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
         <a :href="addresses.reelList(reel.reel!.id, 'edl')" download>EDL (CMX 3600)</a>
         <a :href="addresses.reelList(reel.reel!.id, 'vtt')" download>titles as subtitles (WebVTT)</a>
         <a :href="addresses.reelFile(reel.reel!.id)" :download="`${reel.reel!.name}.json`">for the command line</a>
-        <a v-if="reel.frames" :href="addresses.reelFrame(reel.reel!.id, reel.frame, reel.revision, undefined, 3840, false)" :download="`${reel.reel!.name}.jpg`">this frame as a poster</a>
+        <a
+          v-if="reel.frames"
+          :href="addresses.reelFrame(reel.reel!.id, reel.frame, reel.revision, undefined, 3840, false)"
+          :download="`${reel.reel!.name}.jpg`"
+          >this frame as a poster</a
+        >
       </p>
-      <p class="acts"><button type="button" class="plain-button" @click="deleting = true">delete this reel …</button></p>
+      <p class="acts">
+        <button type="button" class="plain-button" @click="deleting = true">delete this reel …</button>
+      </p>
     </section>
     <AskFirst v-model="deleting" :question="`Delete “${reel.reel!.name}”?`" yes="Delete the reel" @yes="remove">
       <p>The reel and its finished files go; its shots and sounds stay.</p>

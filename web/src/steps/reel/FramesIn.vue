@@ -14,5 +14,14 @@ const step = computed(() => Math.round(1000 / reel.rate) / 1000);
 </script>
 
 <template>
-  <NumberField :label="label" :value="seconds" :min="0" :max="most ?? 3600" :step="step" :places="3" unit=" s" @change="emit('change', Math.round($event * reel.rate))" />
+  <NumberField
+    :label="label"
+    :value="seconds"
+    :min="0"
+    :max="most ?? 3600"
+    :step="step"
+    :places="3"
+    unit=" s"
+    @change="emit('change', Math.round($event * reel.rate))"
+  />
 </template>

@@ -23,11 +23,26 @@ watch(
   { immediate: true },
 );
 
-const picture = (shot: number): ReelPicture => ({ shot, version: null, begin: null, end: null, wait: 0, after: "hold", area: null });
+const picture = (shot: number): ReelPicture => ({
+  shot,
+  version: null,
+  begin: null,
+  end: null,
+  wait: 0,
+  after: "hold",
+  area: null,
+});
 
 function add(shot: number): void {
   const id = nextId(parts.value);
-  const part: ReelPart = { id, pictures: [picture(shot)], arrangement: "one", frames: null, colour: "#000000", join: { kind: "cut", frames: Math.round(reel.rate), colour: "#000000" } };
+  const part: ReelPart = {
+    id,
+    pictures: [picture(shot)],
+    arrangement: "one",
+    frames: null,
+    colour: "#000000",
+    join: { kind: "cut", frames: Math.round(reel.rate), colour: "#000000" },
+  };
   void reel.decide((now) => ({ parts: [...now.parts, part] }));
   reel.part = id;
   adding.value = undefined;
@@ -36,13 +51,20 @@ function add(shot: number): void {
 function move(id: number, to: number): void {
   void reel.decide((now) => {
     const left = now.parts.filter((one) => one.id !== id);
-    left.splice(Math.max(0, Math.min(left.length, to)), 0, now.parts.find((one) => one.id === id)!);
+    left.splice(
+      Math.max(0, Math.min(left.length, to)),
+      0,
+      now.parts.find((one) => one.id === id)!,
+    );
     return { parts: left };
   });
 }
 
 function remove(id: number): void {
-  void reel.decide((now) => ({ parts: now.parts.filter((one) => one.id !== id), titles: now.titles.filter((one) => one.part !== id) }));
+  void reel.decide((now) => ({
+    parts: now.parts.filter((one) => one.id !== id),
+    titles: now.titles.filter((one) => one.part !== id),
+  }));
   if (reel.part === id) reel.part = undefined;
 }
 
@@ -72,7 +94,9 @@ function drop(): void {
 /** A part that is dragged goes where the pointer is among the others. */
 function dragTo(event: PointerEvent): void {
   if (!dragged.value) return;
-  const others = [...document.querySelectorAll<HTMLElement>("[data-part]")].filter((one) => Number(one.dataset.part) !== dragged.value!.id);
+  const others = [...document.querySelectorAll<HTMLElement>("[data-part]")].filter(
+    (one) => Number(one.dataset.part) !== dragged.value!.id,
+  );
   const over = others.filter((one) => {
     const box = one.getBoundingClientRect();
     return event.clientY > box.top + box.height / 2;
@@ -98,16 +122,56 @@ const joinWords = (part: ReelPart) => {
       <h2>Running order</h2>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <ol v-if="parts.length" :class="{ dragging: dragged }" aria-label="Parts of the reel, first to last">
-        <li v-for="(part, place) in parts" :key="part.id" :data-part="part.id" :class="{ worked: part.id === reel.part, held: dragged?.id === part.id, above: dragged && dragged.over === place && dragged.id !== part.id }">
+        <li
+          v-for="(part, place) in parts"
+          :key="part.id"
+          :data-part="part.id"
+          :class="{
+            worked: part.id === reel.part,
+            held: dragged?.id === part.id,
+            above: dragged && dragged.over === place && dragged.id !== part.id,
+          }"
+        >
           <div class="row" @keydown="keys($event, part.id, place)">
-            <span class="grip" title="drag to another place, or Shift ↑ ↓" aria-hidden="true" @pointerdown.prevent="take($event, part.id, place)" @pointermove="dragTo" @pointerup="drop" @pointercancel="dragged = undefined">⠿</span>
+            <span
+              class="grip"
+              title="drag to another place, or Shift ↑ ↓"
+              aria-hidden="true"
+              @pointerdown.prevent="take($event, part.id, place)"
+              @pointermove="dragTo"
+              @pointerup="drop"
+              @pointercancel="dragged = undefined"
+              >⠿</span
+            >
             <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />
-            <button type="button" class="plain-button name" :aria-expanded="part.id === reel.part" @click="choose(part.id)">
-              <strong>{{ spans.get(part.id)?.shots.map((one) => (one.version ? `${one.name}, ${one.version}` : one.name)).join(" beside ") }}</strong>
-              <span class="quiet">from <span class="number">{{ spans.get(part.id)?.starts }}</span></span>
-              <span class="quiet">for <span class="number">{{ spans.get(part.id)?.timecode }}</span>, {{ spans.get(part.id)?.length }}</span>
+            <button
+              type="button"
+              class="plain-button name"
+              :aria-expanded="part.id === reel.part"
+              @click="choose(part.id)"
+            >
+              <strong>{{
+                spans
+                  .get(part.id)
+                  ?.shots.map((one) => (one.version ? `${one.name}, ${one.version}` : one.name))
+                  .join(" beside ")
+              }}</strong>
+              <span class="quiet"
+                >from <span class="number">{{ spans.get(part.id)?.starts }}</span></span
+              >
+              <span class="quiet"
+                >for <span class="number">{{ spans.get(part.id)?.timecode }}</span>,
+                {{ spans.get(part.id)?.length }}</span
+              >
             </button>
-            <button type="button" class="plain-button act" :aria-label="`take out ${spans.get(part.id)?.shots[0]?.name}`" @click="remove(part.id)">take out</button>
+            <button
+              type="button"
+              class="plain-button act"
+              :aria-label="`take out ${spans.get(part.id)?.shots[0]?.name}`"
+              @click="remove(part.id)"
+            >
+              take out
+            </button>
           </div>
           <p v-for="sentence in reel.remarksOf('part', part.id)" :key="sentence" class="warning">{{ sentence }}</p>
           <PartDetail v-if="part.id === reel.part" :part="part" :shots="shots" :is-last="place === parts.length - 1" />
@@ -115,7 +179,16 @@ const joinWords = (part: ReelPart) => {
         </li>
       </ol>
       <p v-else class="quiet">No shot is in this reel yet. Put the first one in.</p>
-      <Select v-model="adding" :options="shots" option-label="name" option-value="id" placeholder="put a shot in …" aria-label="Put a shot into the reel" fluid @update:model-value="$event && add($event)" />
+      <Select
+        v-model="adding"
+        :options="shots"
+        option-label="name"
+        option-value="id"
+        placeholder="put a shot in …"
+        aria-label="Put a shot into the reel"
+        fluid
+        @update:model-value="$event && add($event)"
+      />
       <p class="quiet">The same shot may come twice. Drag a part by its grip, or press Shift ↑ ↓ on it.</p>
     </section>
   </div>

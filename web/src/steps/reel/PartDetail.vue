@@ -52,7 +52,9 @@ watch(
 );
 
 function set(change: Partial<ReelPart>): void {
-  void reel.decide((now) => ({ parts: now.parts.map((one) => (one.id === props.part.id ? { ...one, ...change } : one)) }));
+  void reel.decide((now) => ({
+    parts: now.parts.map((one) => (one.id === props.part.id ? { ...one, ...change } : one)),
+  }));
 }
 
 function setPicture(place: number, change: Partial<ReelPicture>): void {
@@ -75,7 +77,8 @@ function addBeside(shot: number): void {
   const picture: ReelPicture = { shot, version: null, begin: null, end: null, wait: 0, after: "hold", area: free };
   const count = props.part.pictures.length + 1;
   const own = arrangements.find((one) => one.name === props.part.arrangement);
-  const arrangement = own && own.takes >= count ? own.name : count === 2 ? "halves" : count === 3 ? "thirds" : "quarters";
+  const arrangement =
+    own && own.takes >= count ? own.name : count === 2 ? "halves" : count === 3 ? "thirds" : "quarters";
   set({ pictures: [...props.part.pictures, picture], arrangement });
 }
 
@@ -103,43 +106,123 @@ async function soundOfFootage(): Promise<void> {
       <h3 v-if="several">{{ shots.find((one) => one.id === picture.shot)?.name ?? "a shot" }}</h3>
       <label v-if="versions[picture.shot]?.length" class="field">
         <span>version</span>
-        <Select :model-value="picture.version" :options="[{ id: null, name: 'the one that is open' }, ...versions[picture.shot]!]" option-label="name" option-value="id" aria-label="Version" fluid @update:model-value="setPicture(at, { version: $event })" />
+        <Select
+          :model-value="picture.version"
+          :options="[{ id: null, name: 'the one that is open' }, ...versions[picture.shot]!]"
+          option-label="name"
+          option-value="id"
+          aria-label="Version"
+          fluid
+          @update:model-value="setPicture(at, { version: $event })"
+        />
       </label>
       <template v-if="stills[picture.shot]?.length">
-        <NumberField label="from still" :value="place(picture, picture.begin, 1)" :min="1" :max="stills[picture.shot]!.length" @change="setEnd(at, 'begin', $event)" />
-        <NumberField label="to still" :value="place(picture, picture.end, stills[picture.shot]!.length)" :min="1" :max="stills[picture.shot]!.length" @change="setEnd(at, 'end', $event)" />
+        <NumberField
+          label="from still"
+          :value="place(picture, picture.begin, 1)"
+          :min="1"
+          :max="stills[picture.shot]!.length"
+          @change="setEnd(at, 'begin', $event)"
+        />
+        <NumberField
+          label="to still"
+          :value="place(picture, picture.end, stills[picture.shot]!.length)"
+          :min="1"
+          :max="stills[picture.shot]!.length"
+          @change="setEnd(at, 'end', $event)"
+        />
       </template>
       <template v-if="several">
         <FramesIn label="begins after" :frames="picture.wait" @change="setPicture(at, { wait: $event })" />
         <label class="field">
           <span>when it is over, it</span>
-          <Select :model-value="picture.after" :options="afters" option-label="words" option-value="value" aria-label="When it is over before the others" fluid @update:model-value="setPicture(at, { after: $event })" />
+          <Select
+            :model-value="picture.after"
+            :options="afters"
+            option-label="words"
+            option-value="value"
+            aria-label="When it is over before the others"
+            fluid
+            @update:model-value="setPicture(at, { after: $event })"
+          />
         </label>
         <template v-if="part.arrangement === 'free'">
-          <NumberField v-for="side in ['left', 'top', 'width', 'height'] as const" :key="side" :label="side" :value="Math.round(1000 * (picture.area?.[side] ?? (side === 'left' || side === 'top' ? 0 : 1))) / 10" :min="side === 'left' || side === 'top' ? 0 : 5" :max="100" :places="1" unit=" %" @change="setArea(at, side, $event)" />
+          <NumberField
+            v-for="side in ['left', 'top', 'width', 'height'] as const"
+            :key="side"
+            :label="side"
+            :value="Math.round(1000 * (picture.area?.[side] ?? (side === 'left' || side === 'top' ? 0 : 1))) / 10"
+            :min="side === 'left' || side === 'top' ? 0 : 5"
+            :max="100"
+            :places="1"
+            unit=" %"
+            @change="setArea(at, side, $event)"
+          />
         </template>
-        <p class="acts"><button type="button" class="plain-button" @click="removeBeside(at)">take this picture out</button></p>
+        <p class="acts">
+          <button type="button" class="plain-button" @click="removeBeside(at)">take this picture out</button>
+        </p>
       </template>
     </div>
     <label v-if="several" class="field">
       <span>they lie</span>
-      <Select :model-value="part.arrangement" :options="[...fitting]" option-label="words" option-value="name" aria-label="How they lie beside each other" fluid @update:model-value="set({ arrangement: $event })" />
+      <Select
+        :model-value="part.arrangement"
+        :options="[...fitting]"
+        option-label="words"
+        option-value="name"
+        aria-label="How they lie beside each other"
+        fluid
+        @update:model-value="set({ arrangement: $event })"
+      />
     </label>
-    <Select v-if="part.pictures.length < 4" :model-value="null" :options="shots" option-label="name" option-value="id" placeholder="put a shot beside it …" aria-label="Put a shot beside it" fluid @update:model-value="$event && addBeside($event)" />
+    <Select
+      v-if="part.pictures.length < 4"
+      :model-value="null"
+      :options="shots"
+      option-label="name"
+      option-value="id"
+      placeholder="put a shot beside it …"
+      aria-label="Put a shot beside it"
+      fluid
+      @update:model-value="$event && addBeside($event)"
+    />
     <FramesIn v-if="lasting" label="lasts" :frames="lasting" @change="set({ frames: $event || null })" />
-    <p v-if="part.frames" class="acts"><button type="button" class="plain-button" @click="set({ frames: null })">as long as it is</button></p>
+    <p v-if="part.frames" class="acts">
+      <button type="button" class="plain-button" @click="set({ frames: null })">as long as it is</button>
+    </p>
     <template v-if="!isLast">
       <label class="field">
         <span>goes over into the next</span>
-        <Select :model-value="part.join.kind" :options="[...joins]" option-label="words" option-value="kind" aria-label="How it goes over into the next" fluid @update:model-value="set({ join: { ...part.join, kind: $event } })" />
+        <Select
+          :model-value="part.join.kind"
+          :options="[...joins]"
+          option-label="words"
+          option-value="kind"
+          aria-label="How it goes over into the next"
+          fluid
+          @update:model-value="set({ join: { ...part.join, kind: $event } })"
+        />
       </label>
-      <FramesIn v-if="part.join.kind !== 'cut'" label="takes" :frames="part.join.frames" @change="$event && set({ join: { ...part.join, frames: $event } })" />
+      <FramesIn
+        v-if="part.join.kind !== 'cut'"
+        label="takes"
+        :frames="part.join.frames"
+        @change="$event && set({ join: { ...part.join, frames: $event } })"
+      />
       <label v-if="part.join.kind === 'dip'" class="field">
         <span>colour</span>
-        <input type="color" :value="part.join.colour" aria-label="Colour it goes by" @change="set({ join: { ...part.join, colour: ($event.target as HTMLInputElement).value } })" />
+        <input
+          type="color"
+          :value="part.join.colour"
+          aria-label="Colour it goes by"
+          @change="set({ join: { ...part.join, colour: ($event.target as HTMLInputElement).value } })"
+        />
       </label>
     </template>
-    <p v-if="ofFootage" class="acts"><button type="button" class="plain-button" @click="soundOfFootage">keep the sound of its footage</button></p>
+    <p v-if="ofFootage" class="acts">
+      <button type="button" class="plain-button" @click="soundOfFootage">keep the sound of its footage</button>
+    </p>
   </div>
 </template>
 

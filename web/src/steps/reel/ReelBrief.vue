@@ -6,7 +6,15 @@ import type { Room } from "./rooms";
 
 const reel = useReel();
 const router = useRouter();
-const roomOf: Record<string, Room> = { order: "order", titles: "titles", sound: "sound", size: "finish", rate: "finish", fades: "finish", quality: "finish" };
+const roomOf: Record<string, Room> = {
+  order: "order",
+  titles: "titles",
+  sound: "sound",
+  size: "finish",
+  rate: "finish",
+  fades: "finish",
+  quality: "finish",
+};
 
 function edit(control: string): void {
   void router.push({ name: "reel", params: { reel: reel.reel!.id, room: roomOf[control] } });
@@ -17,13 +25,24 @@ function edit(control: string): void {
   <section class="brief" aria-label="What will be made">
     <p v-if="reel.brief" class="sentence">
       <template v-for="(part, index) in reel.brief.parts" :key="index"
-        ><button v-if="part.control" type="button" class="part" @click="edit(part.control)">{{ part.text }}</button><span v-else>{{ part.text }}</span></template
+        ><button v-if="part.control" type="button" class="part" @click="edit(part.control)">{{ part.text }}</button
+        ><span v-else>{{ part.text }}</span></template
       >
     </p>
     <p v-if="reel.refusal" class="warning" role="alert">{{ reel.refusal }}</p>
     <p class="steps-back">
-      <button type="button" class="plain-button act" :disabled="!reel.canUndo" title="Ctrl Z" @click="reel.undo()">undo</button>
-      <button type="button" class="plain-button act" :disabled="!reel.canRedo" title="Ctrl Shift Z" @click="reel.redo()">redo</button>
+      <button type="button" class="plain-button act" :disabled="!reel.canUndo" title="Ctrl Z" @click="reel.undo()">
+        undo
+      </button>
+      <button
+        type="button"
+        class="plain-button act"
+        :disabled="!reel.canRedo"
+        title="Ctrl Shift Z"
+        @click="reel.redo()"
+      >
+        redo
+      </button>
     </p>
   </section>
 </template>

@@ -16,7 +16,12 @@ import { rooms, roomWords, type Room } from "./rooms";
 
 const props = defineProps<{ reelId: number; room: Room }>();
 
-const sheets: Record<Room, Component> = { "order": OrderSheet, titles: TitlesSheet, sound: SoundSheet, finish: FinishSheet };
+const sheets: Record<Room, Component> = {
+  order: OrderSheet,
+  titles: TitlesSheet,
+  sound: SoundSheet,
+  finish: FinishSheet,
+};
 const reel = useReel();
 const router = useRouter();
 const refusal = ref("");
@@ -81,11 +86,19 @@ onKey((event) => {
   <main v-else-if="reel.reel && reel.decisions" class="reel">
     <h1 class="for-listening">{{ reel.reel.name }}: {{ roomWords[room] }}</h1>
     <ReelBrief />
-    <div class="body" :style="{ '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`, '--sheet': room === 'finish' ? '540px' : '400px' }">
+    <div
+      class="body"
+      :style="{
+        '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`,
+        '--sheet': room === 'finish' ? '540px' : '400px',
+      }"
+    >
       <ReelTail />
       <section class="sheet" :aria-label="`Sheet: ${roomWords[room]}`">
         <!-- What is decided next is saved anew: then nothing is passed over any more. -->
-        <p v-if="reel.reel.notice && reel.revision === reel.reel.revision" class="notice look" role="status">{{ reel.reel.notice }}</p>
+        <p v-if="reel.reel.notice && reel.revision === reel.reel.revision" class="notice look" role="status">
+          {{ reel.reel.notice }}
+        </p>
         <component :is="sheet" ref="open" />
       </section>
       <ReelStage :room="room" />

@@ -34,7 +34,9 @@ const wanted = computed(() => widthFor(Math.min(width.value, height.value * shap
 const quick = computed(() => addressOf(true));
 const full = computed(() => addressOf(false));
 const settled = refDebounced(full, 250);
-const address = computed<string | undefined>((before) => (reel.playing ? before : settled.value === full.value ? full.value : quick.value));
+const address = computed<string | undefined>((before) =>
+  reel.playing ? before : settled.value === full.value ? full.value : quick.value,
+);
 const { shown, refusal, waiting } = usePicture(address);
 
 function addressOf(quickly: boolean): string | undefined {
@@ -57,10 +59,19 @@ const scrub = useScrub(bar, "x");
 <template>
   <section class="stage" :class="mat" aria-label="Stage">
     <div ref="area" class="mat">
-      <ClipsCompared v-if="reel.compared && room === 'finish'" :key="`${reel.compared[0].id}-${reel.compared[1].id}`" :clips="reel.compared" @close="reel.compared = reel.played = undefined" />
+      <ClipsCompared
+        v-if="reel.compared && room === 'finish'"
+        :key="`${reel.compared[0].id}-${reel.compared[1].id}`"
+        :clips="reel.compared"
+        @close="reel.compared = reel.played = undefined"
+      />
       <FinishedClip v-else-if="reel.played && room === 'finish'" :clip="reel.played" />
-      <p v-else-if="!reel.decisions!.parts.length" class="sentence">Put a shot into the running order, and the reel appears here.</p>
-      <p v-else-if="reel.playback && !reel.frames" class="sentence">None of the shots in this reel can be shown. The sheet says why.</p>
+      <p v-else-if="!reel.decisions!.parts.length" class="sentence">
+        Put a shot into the running order, and the reel appears here.
+      </p>
+      <p v-else-if="reel.playback && !reel.frames" class="sentence">
+        None of the shots in this reel can be shown. The sheet says why.
+      </p>
       <div v-else class="box" :style="boxSize">
         <img v-if="shown" :src="shown.source" :alt="`Frame ${reel.frame + 1} of the reel`" draggable="false" />
         <ReelVideo v-if="reel.playing" v-show="reel.moving" />
@@ -80,16 +91,34 @@ const scrub = useScrub(bar, "x");
       :aria-valuetext="reel.timecode"
       v-on="scrub"
     >
-      <span v-for="part in reel.parts.filter((one) => one.frames)" :key="part.id" class="border" :style="{ left: `${(100 * part.start) / reel.frames}%` }"></span>
+      <span
+        v-for="part in reel.parts.filter((one) => one.frames)"
+        :key="part.id"
+        class="border"
+        :style="{ left: `${(100 * part.start) / reel.frames}%` }"
+      ></span>
       <span class="gone" :style="{ width: `${reel.frames ? (100 * (reel.frame + 1)) / reel.frames : 0}%` }"></span>
     </div>
     <footer>
-      <button type="button" class="plain-button act play" :disabled="!reel.frames" @click="reel.toggle()">{{ reel.playing ? "pause" : "play" }}</button>
+      <button type="button" class="plain-button act play" :disabled="!reel.frames" @click="reel.toggle()">
+        {{ reel.playing ? "pause" : "play" }}
+      </button>
       <span class="number">{{ reel.timecode }}</span>
-      <span class="number quiet">frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span>
-      <button v-if="reel.played && !reel.compared && room === 'finish'" type="button" class="plain-button act" @click="reel.played = undefined">back to the frames</button>
+      <span class="number quiet"
+        >frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span
+      >
+      <button
+        v-if="reel.played && !reel.compared && room === 'finish'"
+        type="button"
+        class="plain-button act"
+        @click="reel.played = undefined"
+      >
+        back to the frames
+      </button>
       <span v-if="reel.waiting || waiting" class="quiet" aria-hidden="true">…</span>
-      <span v-if="reel.playback && !reel.playback.loudness_known" class="quiet" role="status">loudness is being measured …</span>
+      <span v-if="reel.playback && !reel.playback.loudness_known" class="quiet" role="status"
+        >loudness is being measured …</span
+      >
       <span v-if="refusal" class="warning" role="alert">{{ refusal }}</span>
       <span class="for-listening">{{ seconds }} seconds</span>
       <MatChoice />

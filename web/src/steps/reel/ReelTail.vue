@@ -11,12 +11,20 @@ const body = ref<HTMLElement>();
 const { height } = useElementSize(body);
 const ropes = shallowRef<Rope[]>([]);
 
-const address = computed(() => (reel.reel && reel.frames ? addresses.reelTail(reel.reel.id, reel.revision) : undefined));
+const address = computed(() =>
+  reel.reel && reel.frames ? addresses.reelTail(reel.reel.id, reel.revision) : undefined,
+);
 const share = (frame: number) => (reel.frames ? (100 * frame) / reel.frames : 0);
 const rows = computed(() =>
   reel.parts
     .filter((part) => part.frames)
-    .map((part, place) => ({ ...part, top: share(part.start), high: share(part.frames), name: part.shots.map((shot) => shot.name).join(" beside "), odd: place % 2 })),
+    .map((part, place) => ({
+      ...part,
+      top: share(part.start),
+      high: share(part.frames),
+      name: part.shots.map((shot) => shot.name).join(" beside "),
+      odd: place % 2,
+    })),
 );
 
 /** A rope is as thick as its sound is loud. */
@@ -26,7 +34,9 @@ const shapes = computed(() => {
     const step = 1000 / Math.max(1, rope.loud.length);
     const wide = (loud: number) => (loud > 0.001 ? 0.6 + Math.sqrt(loud) * 9 : 0);
     const down = rope.loud.map((loud, at) => `${(middle + wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`);
-    const up = rope.loud.map((loud, at) => `${(middle - wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`).reverse();
+    const up = rope.loud
+      .map((loud, at) => `${(middle - wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`)
+      .reverse();
     return { ...rope, path: rope.loud.length ? `M${down.join("L")}L${up.join("L")}Z` : "" };
   });
 });
@@ -44,7 +54,11 @@ const askRopes = useDebounceFn(async () => {
     ropes.value = [];
   }
 }, 120);
-watch([() => reel.reel?.id, () => reel.revision, () => reel.decisions?.sound, height, () => reel.frames], () => void askRopes(), { immediate: true });
+watch(
+  [() => reel.reel?.id, () => reel.revision, () => reel.decisions?.sound, height, () => reel.frames],
+  () => void askRopes(),
+  { immediate: true },
+);
 
 const scrub = useScrub(body, "y");
 
@@ -94,7 +108,13 @@ function wheel(event: WheelEvent): void {
     >
       <img v-if="address" :src="address" alt="" draggable="false" />
       <p v-else class="quiet empty">No shots in it yet.</p>
-      <div v-for="row in rows" :key="row.id" class="part" :class="{ worked: row.id === reel.part }" :style="{ top: `${row.top}%`, height: `${row.high}%` }">
+      <div
+        v-for="row in rows"
+        :key="row.id"
+        class="part"
+        :class="{ worked: row.id === reel.part }"
+        :style="{ top: `${row.top}%`, height: `${row.high}%` }"
+      >
         <span class="name">{{ row.name }}</span>
       </div>
       <svg

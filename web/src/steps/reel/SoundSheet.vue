@@ -15,7 +15,11 @@ const jobs = useJobs();
 const { refusal, attempt } = useAttempt();
 const sound = computed(() => reel.decisions!.sound);
 const sounds = computed(() => new Map(reel.sounds.map((one) => [one.id, one])));
-const coming = computed(() => jobs.ofReel(reel.reel!.id, "sound").filter((job, place) => isUnderWay(job) || (place === 0 && job.state === "failed")));
+const coming = computed(() =>
+  jobs
+    .ofReel(reel.reel!.id, "sound")
+    .filter((job, place) => isUnderWay(job) || (place === 0 && job.state === "failed")),
+);
 const picker = ref<HTMLInputElement>();
 const over = ref(false);
 const sending = ref("");
@@ -66,7 +70,20 @@ function set(id: number, change: Partial<Track>): void {
 
 function again(soundId: number): void {
   const id = nextId(sound.value.tracks);
-  const track: Track = { id, sound: soundId, start: 0, skip: 0, length: null, repeats: false, splices: [], gain_db: 0, fade_in: 0, fade_out: 0, duck_db: 0, muted: false };
+  const track: Track = {
+    id,
+    sound: soundId,
+    start: 0,
+    skip: 0,
+    length: null,
+    repeats: false,
+    splices: [],
+    gain_db: 0,
+    fade_in: 0,
+    fade_out: 0,
+    duck_db: 0,
+    muted: false,
+  };
   void reel.decide((now) => ({ sound: { ...now.sound, tracks: [...now.sound.tracks, track] } }));
   reel.track = id;
 }
@@ -90,7 +107,12 @@ async function fit(track: Track): Promise<void> {
   asking.value = undefined;
 }
 
-const tooQuiet = computed(() => sound.value.loudness !== null && typeof reel.playback?.loudness === "number" && Math.abs(reel.playback.loudness - sound.value.loudness) > 0.3);
+const tooQuiet = computed(
+  () =>
+    sound.value.loudness !== null &&
+    typeof reel.playback?.loudness === "number" &&
+    Math.abs(reel.playback.loudness - sound.value.loudness) > 0.3,
+);
 const comesTo = computed(() => {
   const { loudness, true_peak: peak, loudness_known: known } = reel.playback ?? {};
   if (!sound.value.tracks.length || !known) return "";
@@ -105,48 +127,157 @@ const begins = (track: Track) => {
   const at = sounds.value.get(track.sound)?.begins ?? null;
   return at !== null && track.skip !== at ? at : null;
 };
-const lengthText = (value: number) => (value < 60 ? `${value.toFixed(1)} s` : `${Math.floor(value / 60)} min ${String(Math.round(value % 60)).padStart(2, "0")} s`);
+const lengthText = (value: number) =>
+  value < 60
+    ? `${value.toFixed(1)} s`
+    : `${Math.floor(value / 60)} min ${String(Math.round(value % 60)).padStart(2, "0")} s`;
 </script>
 
 <template>
-  <div class="sheet-column" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="send([...($event.dataTransfer?.files ?? [])])">
+  <div
+    class="sheet-column"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="send([...($event.dataTransfer?.files ?? [])])"
+  >
     <section>
       <h2>Sound</h2>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
       <ul v-if="sound.tracks.length" class="list" aria-label="Sounds under the reel">
         <li v-for="track in sound.tracks" :key="track.id" :class="{ worked: track.id === reel.track }">
           <div class="row">
-            <button type="button" class="plain-button name" :aria-expanded="track.id === reel.track" @click="reel.track = reel.track === track.id ? undefined : track.id">
+            <button
+              type="button"
+              class="plain-button name"
+              :aria-expanded="track.id === reel.track"
+              @click="reel.track = reel.track === track.id ? undefined : track.id"
+            >
               <strong>{{ nameOf(track) }}</strong>
-              <span class="number quiet">{{ lengthText(sounds.get(track.sound)?.seconds ?? 0) }}{{ track.muted ? ", silent" : "" }}</span>
+              <span class="number quiet"
+                >{{ lengthText(sounds.get(track.sound)?.seconds ?? 0) }}{{ track.muted ? ", silent" : "" }}</span
+              >
             </button>
-            <button type="button" class="plain-button act" :aria-label="`take out ${nameOf(track)}`" @click="remove(track.id)">take out</button>
+            <button
+              type="button"
+              class="plain-button act"
+              :aria-label="`take out ${nameOf(track)}`"
+              @click="remove(track.id)"
+            >
+              take out
+            </button>
           </div>
           <p v-for="sentence in reel.remarksOf('track', track.id)" :key="sentence" class="warning">{{ sentence }}</p>
           <p v-if="begins(track) !== null" class="acts">
-            <button type="button" class="plain-button" @click="set(track.id, { skip: begins(track)! })">begin where it gets going, at {{ lengthText(seconds(begins(track)!)) }}</button>
+            <button type="button" class="plain-button" @click="set(track.id, { skip: begins(track)! })">
+              begin where it gets going, at {{ lengthText(seconds(begins(track)!)) }}
+            </button>
           </p>
           <div v-if="track.id === reel.track" class="detail">
             <p class="acts">
-              <button type="button" class="plain-button" :disabled="asking === track.id" @click="fit(track)">{{ asking === track.id ? "listening to it …" : "fit it to the video …" }}</button>
-              <button v-if="!track.fade_out" type="button" class="plain-button" @click="set(track.id, { fade_out: samples(1) })">fade out over the last second</button>
-              <button type="button" class="plain-button" :aria-pressed="track.muted" @click="set(track.id, { muted: !track.muted })">silent</button>
+              <button type="button" class="plain-button" :disabled="asking === track.id" @click="fit(track)">
+                {{ asking === track.id ? "listening to it …" : "fit it to the video …" }}
+              </button>
+              <button
+                v-if="!track.fade_out"
+                type="button"
+                class="plain-button"
+                @click="set(track.id, { fade_out: samples(1) })"
+              >
+                fade out over the last second
+              </button>
+              <button
+                type="button"
+                class="plain-button"
+                :aria-pressed="track.muted"
+                @click="set(track.id, { muted: !track.muted })"
+              >
+                silent
+              </button>
             </p>
             <ul v-if="ways?.track === track.id" class="list" aria-label="Ways to end with the picture">
               <li v-for="way in ways.found" :key="way.name">
                 <span>{{ way.sentence }}</span>
-                <span class="acts"><button type="button" class="plain-button" @click="set(track.id, way.track)">{{ way.name }}</button></span>
+                <span class="acts"
+                  ><button type="button" class="plain-button" @click="set(track.id, way.track)">
+                    {{ way.name }}
+                  </button></span
+                >
               </li>
               <li v-if="!ways.found.length" class="quiet">It begins after the video ends.</li>
             </ul>
-            <NumberField label="begins in the reel at" :value="seconds(track.start)" :min="0" :max="86400" :step="0.1" :places="3" unit=" s" @change="set(track.id, { start: samples($event) })" />
-            <NumberField label="cut off its beginning" :value="seconds(track.skip)" :min="0" :max="14400" :step="0.1" :places="3" unit=" s" @change="set(track.id, { skip: samples($event), splices: [] })" />
-            <NumberField label="volume" :value="track.gain_db" :min="-60" :max="24" :step="0.5" :places="1" unit=" dB" @change="set(track.id, { gain_db: $event })" />
-            <NumberField label="fades in over" :value="seconds(track.fade_in)" :min="0" :max="60" :step="0.1" :places="2" unit=" s" @change="set(track.id, { fade_in: samples($event) })" />
-            <NumberField label="fades out over" :value="seconds(track.fade_out)" :min="0" :max="60" :step="0.1" :places="2" unit=" s" @change="set(track.id, { fade_out: samples($event) })" />
-            <NumberField label="steps back under others by" :value="track.duck_db" :min="0" :max="40" :step="1" :places="1" unit=" dB" @change="set(track.id, { duck_db: $event })" />
-            <label><input type="checkbox" :checked="track.repeats" @change="set(track.id, { repeats: ($event.target as HTMLInputElement).checked, splices: [] })" /> begins again at its end</label>
-            <p v-if="track.splices.length" class="acts"><span class="quiet">made to fit in {{ track.splices.length }} {{ track.splices.length === 1 ? "place" : "places" }}</span><button type="button" class="plain-button" @click="set(track.id, { splices: [] })">as it was</button></p>
+            <NumberField
+              label="begins in the reel at"
+              :value="seconds(track.start)"
+              :min="0"
+              :max="86400"
+              :step="0.1"
+              :places="3"
+              unit=" s"
+              @change="set(track.id, { start: samples($event) })"
+            />
+            <NumberField
+              label="cut off its beginning"
+              :value="seconds(track.skip)"
+              :min="0"
+              :max="14400"
+              :step="0.1"
+              :places="3"
+              unit=" s"
+              @change="set(track.id, { skip: samples($event), splices: [] })"
+            />
+            <NumberField
+              label="volume"
+              :value="track.gain_db"
+              :min="-60"
+              :max="24"
+              :step="0.5"
+              :places="1"
+              unit=" dB"
+              @change="set(track.id, { gain_db: $event })"
+            />
+            <NumberField
+              label="fades in over"
+              :value="seconds(track.fade_in)"
+              :min="0"
+              :max="60"
+              :step="0.1"
+              :places="2"
+              unit=" s"
+              @change="set(track.id, { fade_in: samples($event) })"
+            />
+            <NumberField
+              label="fades out over"
+              :value="seconds(track.fade_out)"
+              :min="0"
+              :max="60"
+              :step="0.1"
+              :places="2"
+              unit=" s"
+              @change="set(track.id, { fade_out: samples($event) })"
+            />
+            <NumberField
+              label="steps back under others by"
+              :value="track.duck_db"
+              :min="0"
+              :max="40"
+              :step="1"
+              :places="1"
+              unit=" dB"
+              @change="set(track.id, { duck_db: $event })"
+            />
+            <label
+              ><input
+                type="checkbox"
+                :checked="track.repeats"
+                @change="set(track.id, { repeats: ($event.target as HTMLInputElement).checked, splices: [] })"
+              />
+              begins again at its end</label
+            >
+            <p v-if="track.splices.length" class="acts">
+              <span class="quiet"
+                >made to fit in {{ track.splices.length }} {{ track.splices.length === 1 ? "place" : "places" }}</span
+              ><button type="button" class="plain-button" @click="set(track.id, { splices: [] })">as it was</button>
+            </p>
           </div>
         </li>
       </ul>
@@ -157,28 +288,61 @@ const lengthText = (value: number) => (value < 60 ? `${value.toFixed(1)} s` : `$
         <Button label="Choose sounds …" class="main-action" @click="picker?.click()" />
         <span class="quiet">or drop them here: WAV, FLAC, MP3, AAC, Opus, Ogg, or a video for its sound</span>
       </div>
-      <input ref="picker" type="file" multiple accept="audio/*,video/*,.flac,.opus,.ogg" hidden aria-label="Sound files" @change="pick" />
+      <input
+        ref="picker"
+        type="file"
+        multiple
+        accept="audio/*,video/*,.flac,.opus,.ogg"
+        hidden
+        aria-label="Sound files"
+        @change="pick"
+      />
     </section>
     <section>
       <h3>Made up, free to use</h3>
-      <p class="acts"><button v-for="kind in kinds" :key="kind.kind" type="button" class="plain-button" :disabled="!reel.frames" @click="makeUp(kind)">{{ kind.name }}</button></p>
+      <p class="acts">
+        <button
+          v-for="kind in kinds"
+          :key="kind.kind"
+          type="button"
+          class="plain-button"
+          :disabled="!reel.frames"
+          @click="makeUp(kind)"
+        >
+          {{ kind.name }}
+        </button>
+      </p>
       <p class="quiet">As long as the reel. Each time another one.</p>
     </section>
     <section v-if="unused.length">
       <h3>Not used here</h3>
       <ul class="list" aria-label="Sounds of the project that this reel does not use">
         <li v-for="one in unused" :key="one.id" class="row">
-          <span>{{ one.name }} <span class="number quiet">{{ lengthText(one.seconds) }}</span></span>
+          <span
+            >{{ one.name }} <span class="number quiet">{{ lengthText(one.seconds) }}</span></span
+          >
           <span class="acts">
-            <button type="button" class="plain-button" :aria-label="`put in ${one.name}`" @click="again(one.id)">put in</button>
-            <button type="button" class="plain-button" :aria-label="`delete ${one.name}`" @click="forget(one)">delete</button>
+            <button type="button" class="plain-button" :aria-label="`put in ${one.name}`" @click="again(one.id)">
+              put in
+            </button>
+            <button type="button" class="plain-button" :aria-label="`delete ${one.name}`" @click="forget(one)">
+              delete
+            </button>
           </span>
         </li>
       </ul>
     </section>
     <section>
       <h3>How loud</h3>
-      <Select :model-value="sound.loudness" :options="loudnesses" option-label="words" option-value="lufs" aria-label="Loudness of the whole" fluid @update:model-value="reel.decide((now) => ({ sound: { ...now.sound, loudness: $event } }))" />
+      <Select
+        :model-value="sound.loudness"
+        :options="loudnesses"
+        option-label="words"
+        option-value="lufs"
+        aria-label="Loudness of the whole"
+        fluid
+        @update:model-value="reel.decide((now) => ({ sound: { ...now.sound, loudness: $event } }))"
+      />
       <p v-if="comesTo" :class="tooQuiet ? 'warning' : 'quiet'" role="status">{{ comesTo }}</p>
     </section>
   </div>

@@ -38,15 +38,28 @@ const ask = useThrottleFn(
   80,
   true,
 );
-watch([() => reel.frame, () => reel.revision, () => reel.decisions, () => reel.playback], () => void ask(), { immediate: true });
+watch([() => reel.frame, () => reel.revision, () => reel.decisions, () => reel.playback], () => void ask(), {
+  immediate: true,
+});
 
-const styleOf = (box: TitleBox) => ({ left: `${100 * box.left}%`, top: `${100 * box.top}%`, width: `${100 * box.width}%`, height: `${100 * box.height}%` });
+const styleOf = (box: TitleBox) => ({
+  left: `${100 * box.left}%`,
+  top: `${100 * box.top}%`,
+  width: `${100 * box.width}%`,
+  height: `${100 * box.height}%`,
+});
 
 function press(event: PointerEvent, box: TitleBox): void {
   if (writing.value !== undefined) return;
   reel.title = box.title;
   (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  dragged.value = { title: box.title, x: box.left + box.width / 2, y: box.top + box.height / 2, begun: placeIn(root.value!, event), moved: false };
+  dragged.value = {
+    title: box.title,
+    x: box.left + box.width / 2,
+    y: box.top + box.height / 2,
+    begun: placeIn(root.value!, event),
+    moved: false,
+  };
 }
 
 function drag(event: PointerEvent): void {

@@ -2,7 +2,23 @@ import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { addresses, api, Problem, unreachable, type Clip, type EncodeWish, type Logo, type PartSpan, type ProjectSound, type Reel, type ReelDetail, type ReelPlayback, type RevisedReel, type Title, type Track } from "../../api/client";
+import {
+  addresses,
+  api,
+  Problem,
+  unreachable,
+  type Clip,
+  type EncodeWish,
+  type Logo,
+  type PartSpan,
+  type ProjectSound,
+  type Reel,
+  type ReelDetail,
+  type ReelPlayback,
+  type RevisedReel,
+  type Title,
+  type Track,
+} from "../../api/client";
 import { onTold } from "../../api/events";
 import { isSame } from "../../stores/merge";
 import { useLines, useRevisions, type Revisions } from "../../stores/revisions";
@@ -12,7 +28,13 @@ export const useReel = defineStore("reel", () => {
   const reel = shallowRef<ReelDetail>();
   /** What is decided about the reel that is open. */
   const line = shallowRef<Revisions<Reel, RevisedReel>>();
-  const lines = useLines((id) => useRevisions<Reel, RevisedReel>({ keep: (seen, wanted) => api.decideReel(id, seen, wanted), read: () => api.reel(id), isHarmless: hasMoreSounds }));
+  const lines = useLines((id) =>
+    useRevisions<Reel, RevisedReel>({
+      keep: (seen, wanted) => api.decideReel(id, seen, wanted),
+      read: () => api.reel(id),
+      isHarmless: hasMoreSounds,
+    }),
+  );
   const decisions = computed(() => line.value?.shown);
   const kept = computed(() => line.value?.kept);
   const revision = computed(() => line.value?.revision ?? 0);
@@ -49,10 +71,16 @@ export const useReel = defineStore("reel", () => {
 
   const toLookAt = computed(() => {
     const about = new Set((brief.value?.remarks ?? []).map((one) => one.about));
-    return { "order": about.has("part"), titles: about.has("title"), sound: about.has("track"), finish: (clips.value[0]?.differences.length ?? 0) > 0 };
+    return {
+      order: about.has("part"),
+      titles: about.has("title"),
+      sound: about.has("track"),
+      finish: (clips.value[0]?.differences.length ?? 0) > 0,
+    };
   });
   /** What is to be known about a part, a title or a track. */
-  const remarksOf = (about: string, id: number) => (brief.value?.remarks ?? []).filter((one) => one.about === about && one.number === id).map((one) => one.sentence);
+  const remarksOf = (about: string, id: number) =>
+    (brief.value?.remarks ?? []).filter((one) => one.about === about && one.number === id).map((one) => one.sentence);
 
   async function open(id: number): Promise<void> {
     if (reel.value?.id !== id) leave();
@@ -63,7 +91,11 @@ export const useReel = defineStore("reel", () => {
     reel.value = opened;
     line.value = lines.of(id);
     line.value.take(opened);
-    const [heard, drawn, made] = await Promise.all([api.sounds(opened.project_id), api.logos(opened.project_id), api.reelClips(id)]);
+    const [heard, drawn, made] = await Promise.all([
+      api.sounds(opened.project_id),
+      api.logos(opened.project_id),
+      api.reelClips(id),
+    ]);
     if (question === opening) [sounds.value, logos.value, clips.value] = [heard, drawn, made];
   }
 
@@ -95,7 +127,8 @@ export const useReel = defineStore("reel", () => {
   }
 
   /** Show a change without keeping it, as while something is dragged; `settle` keeps what is shown. */
-  const attempt = (change: (decisions: Reel) => Partial<Reel>) => line.value?.tryOut((now) => ({ ...now, ...change(now) }));
+  const attempt = (change: (decisions: Reel) => Partial<Reel>) =>
+    line.value?.tryOut((now) => ({ ...now, ...change(now) }));
   const settle = (): Promise<void> => line.value?.settle() ?? Promise.resolve();
 
   /** Undo or redo, once what was changed before it is kept. */
@@ -106,7 +139,9 @@ export const useReel = defineStore("reel", () => {
     return line.value.change((seen) => way(id, seen));
   }
 
-  const changeTitle = (id: number, change: Partial<Title>) => (now: Reel) => ({ titles: now.titles.map((one) => (one.id === id ? { ...one, ...change } : one)) });
+  const changeTitle = (id: number, change: Partial<Title>) => (now: Reel) => ({
+    titles: now.titles.map((one) => (one.id === id ? { ...one, ...change } : one)),
+  });
   const changeTrack = (id: number, change: Partial<Track>) => (now: Reel) => ({
     sound: { ...now.sound, tracks: now.sound.tracks.map((one) => (one.id === id ? { ...one, ...change } : one)) },
   });
@@ -122,7 +157,11 @@ export const useReel = defineStore("reel", () => {
         // What fades in from black says nothing yet: the first frame that is shown is one that is all there.
         if (!playback.value && !frame.value) frame.value = decisions.value?.fades.picture_in ?? 0;
         const before = playback.value;
-        const same = before !== undefined && before.sound === found.sound && before.segments.length === found.segments.length && before.segments.every((one, at) => one.key === found.segments[at]!.key);
+        const same =
+          before !== undefined &&
+          before.sound === found.sound &&
+          before.segments.length === found.segments.length &&
+          before.segments.every((one, at) => one.key === found.segments[at]!.key);
         playback.value = found;
         frame.value = Math.max(0, Math.min(frame.value, found.frames - 1));
         if (!found.frames) pause();
@@ -143,7 +182,11 @@ export const useReel = defineStore("reel", () => {
     const now = playback.value;
     const segment = now?.segments.findLast((one) => one.first <= frame.value);
     if (!now || !segment || playing.value) return;
-    for (const address of [addresses.segment(segment.key), addresses.reelSound(now.sound, segment.first, segment.frames)]) fetch(address).catch(() => undefined);
+    for (const address of [
+      addresses.segment(segment.key),
+      addresses.reelSound(now.sound, segment.first, segment.frames),
+    ])
+      fetch(address).catch(() => undefined);
   }, 250);
   watch([playback, frame], () => void makeReady());
 
@@ -190,9 +233,42 @@ export const useReel = defineStore("reel", () => {
   });
 
   return {
-    ...{ reel, decisions, revision, brief, parts, toLookAt, remarksOf, canUndo, canRedo, refusal, playback, frame, frames, rate, timecode, tried },
+    ...{
+      reel,
+      decisions,
+      revision,
+      brief,
+      parts,
+      toLookAt,
+      remarksOf,
+      canUndo,
+      canRedo,
+      refusal,
+      playback,
+      frame,
+      frames,
+      rate,
+      timecode,
+      tried,
+    },
     ...{ playing, moving, waiting, begun, sounds, logos, clips, played, compared, part, title, track },
-    ...{ open, rename, refuse: (sentence: string) => (said.value = sentence), decide, attempt, settle, changeTitle, changeTrack, planAnew, goTo, step, play, pause, toggle, encode },
+    ...{
+      open,
+      rename,
+      refuse: (sentence: string) => (said.value = sentence),
+      decide,
+      attempt,
+      settle,
+      changeTitle,
+      changeTrack,
+      planAnew,
+      goTo,
+      step,
+      play,
+      pause,
+      toggle,
+      encode,
+    },
     undo: () => back(api.undoReel),
     redo: () => back(api.redoReel),
   };
