@@ -3,7 +3,7 @@ import accessibility from "eslint-plugin-vuejs-accessibility";
 import typescript from "typescript-eslint";
 
 export default typescript.config(
-  { ignores: ["dist", "src/api/schema.ts"] },
+  { ignores: ["**/dist", "**/api/schema.ts"] },
   ...typescript.configs.recommended,
   ...vue.configs["flat/essential"],
   ...accessibility.configs["flat/recommended"],
