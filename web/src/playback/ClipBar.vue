@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
+import { useDrag, type Place } from "../parts/drag";
 
 import { useClip } from "./clip";
 import { useShot } from "../stores/shot";
@@ -40,18 +41,13 @@ const drops = computed(() => {
     : "every frame shown";
 });
 
-function frameAt(event: PointerEvent): number {
-  const area = bar.value!.getBoundingClientRect();
-  return Math.floor(((event.clientX - area.left) / area.width) * frames.value);
+function goTo({ x }: Place): true {
+  if (clip.playing) clip.pause();
+  clip.goTo(Math.floor(x * frames.value));
+  return true;
 }
 
-function drag(event: PointerEvent): void {
-  if (event.button > 0) return;
-  if (event.type === "pointerdown") bar.value!.setPointerCapture(event.pointerId);
-  else if (!(event.buttons & 1)) return;
-  if (clip.playing) clip.pause();
-  clip.goTo(frameAt(event));
-}
+const drag = useDrag<true>(bar, { take: goTo, pull: (_, at) => goTo(at) });
 </script>
 
 <template>
@@ -72,8 +68,7 @@ function drag(event: PointerEvent): void {
       :aria-valuemax="frames"
       :aria-valuenow="clip.frame + 1"
       :aria-valuetext="clip.timecode"
-      @pointerdown="drag"
-      @pointermove="drag"
+      v-on="drag.on"
       @wheel.prevent="clip.step(Math.sign($event.deltaY))"
     >
       <span v-for="one in seconds" :key="one.left" class="second number" :style="{ left: one.left }">{{

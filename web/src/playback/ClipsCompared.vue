@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useIntervalFn } from "@vueuse/core";
 import { computed, ref, watch } from "vue";
+import { useDrag, type Place } from "../parts/drag";
 
 import { addresses, type Clip } from "../api/client";
 import { onKey } from "../keys/keys";
@@ -36,12 +37,12 @@ function go(to: number): void {
   asked.value = frame.value;
 }
 
-function drag(event: PointerEvent): void {
-  if (event.type === "pointerdown") area.value!.setPointerCapture(event.pointerId);
-  else if (!(event.buttons & 1)) return;
-  const box = area.value!.getBoundingClientRect();
-  share.value = Math.max(0, Math.min(100, (100 * (event.clientX - box.left)) / box.width));
+function part({ x }: Place): true {
+  share.value = Math.max(0, Math.min(100, 100 * x));
+  return true;
 }
+
+const drag = useDrag<true>(area, { take: part, pull: (_, at) => part(at) });
 
 onKey((event) => {
   if (event.key === "ArrowUp" || event.key === "ArrowDown") {
@@ -58,7 +59,7 @@ onKey((event) => {
 
 <template>
   <div class="compared">
-    <div ref="area" class="pair" @pointerdown="drag" @pointermove="drag">
+    <div ref="area" class="pair" v-on="drag.on">
       <img
         :src="addresses.clipFrame(clips[0].id, asked)"
         :alt="`Frame ${asked + 1} of ${clips[0].name}`"

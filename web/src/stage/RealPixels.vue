@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 import { addresses } from "../api/client";
 import { useViewModes } from "./viewModes";
 import { useShot } from "../stores/shot";
+import { useDrag, type Place } from "../parts/drag";
 import { usePicture } from "./picture";
 
 const widest = 2000;
@@ -24,13 +25,14 @@ const address = computed(() => {
 });
 const { shown, refusal } = usePicture(address);
 
-let held: { clientX: number; clientY: number; at: { x: number; y: number } } | undefined;
-
-function press(event: PointerEvent): void {
-  if (event.button !== 0 || !modes.spot) return;
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  held = { clientX: event.clientX, clientY: event.clientY, at: { ...modes.spot } };
-}
+const drag = useDrag<Place>(area, {
+  take(_, event) {
+    event.preventDefault();
+    return modes.spot && { ...modes.spot };
+  },
+  pull,
+  drop: (from) => (modes.spot = from),
+});
 
 /** Keep the middle of what is seen within the still. */
 function inside(share: number, seen: number, whole: number): number {
@@ -38,18 +40,18 @@ function inside(share: number, seen: number, whole: number): number {
   return Math.max(margin, Math.min(1 - margin, share));
 }
 
-function pull(event: PointerEvent): void {
-  if (!held || !still.value) return;
+function pull(from: Place, _: Place, by: Place): void {
+  if (!still.value) return;
   const { width, height } = still.value;
   modes.spot = {
-    x: inside(held.at.x - ((event.clientX - held.clientX) * density) / width, size.value.width, width),
-    y: inside(held.at.y - ((event.clientY - held.clientY) * density) / height, size.value.height, height),
+    x: inside(from.x - (by.x * size.value.width) / width, size.value.width, width),
+    y: inside(from.y - (by.y * size.value.height) / height, size.value.height, height),
   };
 }
 </script>
 
 <template>
-  <div ref="area" class="pixels" @pointerdown.prevent="press" @pointermove="pull" @pointerup="held = undefined">
+  <div ref="area" class="pixels" v-on="drag.on">
     <img
       v-if="shown"
       :src="shown.source"

@@ -11,12 +11,6 @@ export function widthFor(shown: number, step = 320, unknown = 960): number {
   return Math.min(2560, Math.ceil((shown * window.devicePixelRatio) / step) * step || unknown);
 }
 
-/** Where a pointer is in a box, in shares of its width and height. */
-export function placeIn(box: HTMLElement, event: MouseEvent): { x: number; y: number } {
-  const area = box.getBoundingClientRect();
-  return { x: (event.clientX - area.left) / area.width, y: (event.clientY - area.top) / area.height };
-}
-
 export interface Shown {
   address: string;
   source: string;

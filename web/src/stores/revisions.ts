@@ -162,6 +162,11 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
     if (wanted.value) trial.value = recorded(change);
   }
 
+  /** Throw away what is tried. */
+  function drop(): void {
+    trial.value = undefined;
+  }
+
   /** Keep what is tried, unless that is under way; a key let go of after an undo keeps nothing again. */
   const settle = (): Promise<void> => (isTrying.value ? decide((now) => now) : running);
 
@@ -177,6 +182,7 @@ export function useRevisions<Decided extends object, Answer extends Revision<Dec
     decide,
     change,
     tryOut,
+    drop,
     settle,
     ended: () => running,
   });

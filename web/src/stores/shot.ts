@@ -262,6 +262,12 @@ export const useShot = defineStore("shot", () => {
 
   const settle = (): Promise<void> => line.value?.settle() ?? Promise.resolve();
 
+  /** Throw away what is tried: all is as it was before. */
+  function drop(): void {
+    line.value?.drop();
+    void say();
+  }
+
   /** Make a change and keep it as a new revision. */
   function decide(change: Change): Promise<void> {
     if (!shot.value || !line.value) return Promise.resolve();
@@ -390,7 +396,22 @@ export const useShot = defineStore("shot", () => {
       canUndo,
       canRedo,
     },
-    ...{ open, plot, tryOut, settle, decide, change, encode, goTo, showVersions, undo, redo, toggleAside, choose },
+    ...{
+      open,
+      plot,
+      tryOut,
+      drop,
+      settle,
+      decide,
+      change,
+      encode,
+      goTo,
+      showVersions,
+      undo,
+      redo,
+      toggleAside,
+      choose,
+    },
   };
 });
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref, shallowRef, watch, watchEffect } from "vue";
+import { placeIn, useDrag, type Place } from "../parts/drag";
 
 import { addresses } from "../api/client";
 import { useClip } from "../playback/clip";
@@ -55,30 +56,28 @@ watchEffect(() => {
   }
 });
 
-function positionAt(event: PointerEvent): number {
-  const box = body.value!.getBoundingClientRect();
-  const share = (event.clientY - box.top) / box.height;
-  return Math.max(0, Math.min(shot.count - 1, Math.floor(share * shot.count)));
+function positionAt({ y }: Place): number {
+  return Math.max(0, Math.min(shot.count - 1, Math.floor(y * shot.count)));
 }
 
-let anchor: number | undefined;
-
-function press(event: PointerEvent): void {
-  if (event.button !== 0 || !shot.count) return;
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  anchor = event.shiftKey ? positionAt(event) : undefined;
-  shot.stretch = undefined;
-  shot.goTo(positionAt(event));
-}
-
-function move(event: PointerEvent): void {
-  if (!shot.count) return;
-  const position = positionAt(event);
-  if (!(event.buttons & 1)) shot.peeked = position;
-  else {
+/** Dragging goes through the shot; with Shift it chooses a stretch from where it began. */
+const drag = useDrag<{ anchor: number | undefined }>(body, {
+  take(at, event) {
+    if (!shot.count) return undefined;
+    const position = positionAt(at);
+    shot.stretch = undefined;
+    shot.goTo(position);
+    return { anchor: event.shiftKey ? position : undefined };
+  },
+  pull({ anchor }, at) {
+    const position = positionAt(at);
     if (anchor !== undefined) shot.choose(anchor, position);
     shot.goTo(position);
-  }
+  },
+});
+
+function peek(event: PointerEvent): void {
+  if (shot.count && !event.buttons) shot.peeked = positionAt(placeIn(body.value!, event));
 }
 
 /** Stills that follow each other and are not in the clip, as bands. */
@@ -129,8 +128,8 @@ function wheel(event: WheelEvent): void {
       aria-valuemin="1"
       :aria-valuemax="shot.count"
       :aria-valuenow="shot.shown + 1"
-      @pointerdown="press"
-      @pointermove="move"
+      v-on="drag.on"
+      @pointermove="peek"
       @pointerleave="shot.peeked = undefined"
       @wheel.prevent="wheel"
     >

@@ -4,7 +4,8 @@ import { computed, ref, type Component } from "vue";
 import { useClip } from "../../playback/clip";
 import ClipVideo from "../../playback/ClipVideo.vue";
 import { useFrames } from "../frames";
-import { placeIn, usePicture } from "../picture";
+import { arrowOf, placeIn, useDrag } from "../../parts/drag";
+import { usePicture } from "../picture";
 import type { Grip, StepStage } from "../stepStage";
 import FrameGuides from "./FrameGuides.vue";
 
@@ -30,27 +31,21 @@ const moving = computed(() => {
   return clip.stopped !== undefined && clip.at === clip.stopped && shown.value?.address !== props.address;
 });
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  const at = placeIn(box.value!, event);
-  if (props.own.press?.(at) || !props.grip) return;
-  box.value!.setPointerCapture(event.pointerId);
-  props.grip.press(at);
-}
-
-const arrows: Record<string, [right: number, down: number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
+const drag = useDrag<Grip>(box, {
+  take(at) {
+    if (props.own.press?.(at) || !props.grip) return undefined;
+    props.grip.press(at);
+    return props.grip;
+  },
+  pull: (grip, at) => grip.move(at),
+  keep: (grip) => grip.release(),
+});
 
 function nudge(event: KeyboardEvent): void {
   if (event.key === "Escape") box.value?.blur();
-  const arrow = arrows[event.key];
-  if (!arrow || event.ctrlKey || event.metaKey || event.altKey) return;
-  const pixels = event.shiftKey ? 10 : 1;
-  if (!props.grip?.nudge(arrow[0] * pixels, arrow[1] * pixels)) return;
+  if (!props.grip || event.altKey) return;
+  const by = arrowOf(event, 1);
+  if (!by || !props.grip.nudge(by.x, by.y)) return;
   event.preventDefault();
   event.stopPropagation();
 }
@@ -71,10 +66,7 @@ defineExpose({ waiting });
     :tabindex="grip ? 0 : undefined"
     :role="grip ? 'group' : undefined"
     :aria-label="grip?.label"
-    @pointerdown="press"
-    @pointermove="grip?.move(placeIn(box!, $event))"
-    @pointerup="grip?.release()"
-    @pointercancel="grip?.release()"
+    v-on="drag.on"
     @wheel.prevent="grip?.wheel($event.deltaY, placeIn(box!, $event))"
     @keydown="nudge"
   >

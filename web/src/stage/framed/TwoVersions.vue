@@ -4,7 +4,8 @@ import { computed, ref } from "vue";
 import { addresses } from "../../api/client";
 import { useFrames } from "../frames";
 import { useShot } from "../../stores/shot";
-import { placeIn, usePicture, widthFor } from "../picture";
+import { useDrag, type Place } from "../../parts/drag";
+import { usePicture, widthFor } from "../picture";
 import { within } from "./framing";
 import StagePicture from "../StagePicture.vue";
 
@@ -26,11 +27,12 @@ const { shown: nowShown } = usePicture(now);
 const { shown: earlierShown } = usePicture(earlier);
 const earlierWords = computed(() => `revision ${frames.other}`);
 
-function drag(event: PointerEvent): void {
-  if (event.type === "pointerdown") (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  else if (!(event.buttons & 1)) return;
-  share.value = within(placeIn(box.value!, event).x);
+function part({ x }: Place): true {
+  share.value = within(x);
+  return true;
 }
+
+const drag = useDrag<true>(box, { take: part, pull: (_, at) => part(at) });
 
 function nudge(event: KeyboardEvent): void {
   const by = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
@@ -41,7 +43,7 @@ function nudge(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div v-if="frames.mode === 'split'" ref="box" class="split" @pointerdown="drag" @pointermove="drag">
+  <div v-if="frames.mode === 'split'" ref="box" class="split" v-on="drag.on">
     <img v-if="nowShown" :src="nowShown.source" alt="The frame as it is now" draggable="false" />
     <img
       v-if="earlierShown"

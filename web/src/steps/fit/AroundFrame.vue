@@ -7,7 +7,7 @@ import { useFrames } from "../../stage/frames";
 import { useViewModes } from "../../stage/viewModes";
 import { useShot } from "../../stores/shot";
 import { useTogether } from "../../stage/together";
-import { placeIn } from "../../stage/picture";
+import { useDrag } from "../../parts/drag";
 import PutTogether from "../../stage/PutTogether.vue";
 import { frameMoved } from "../../stage/framed/framing";
 import { useTurnedPicture } from "../../stage/framed/whole";
@@ -36,49 +36,29 @@ const words = computed(() =>
   frames.under === "still" ? `Still ${shot.shown + 1} whole` : `${frames.under} of the whole shot`,
 );
 
-let dragged: { x: number; y: number; fit: typeof fit.value } | undefined;
-
-async function press(event: PointerEvent): Promise<void> {
-  if (event.button !== 0) return;
-  const at = placeIn(box.value!, event);
-  if (frames.drawing === "colour") {
-    await pick(at);
-    return;
-  }
-  box.value!.setPointerCapture(event.pointerId);
-  dragged = { ...at, fit: fit.value };
-}
+const drag = useDrag<typeof fit.value>(box, {
+  take(at) {
+    if (frames.drawing !== "colour") return fit.value;
+    void pick(at);
+    return undefined;
+  },
+  pull(from, _, by) {
+    if (seen.value) shot.tryOut({ fit: frameMoved(from, seen.value, by) });
+  },
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
 
 async function pick(at: { x: number; y: number }): Promise<void> {
   const { colour } = await api.colour(shot.shot!.id, shot.shown, at.x, at.y, shot.revision);
   frames.show("frame");
   await shot.decide({ fit: { surround: { kind: "colour", colour } } });
 }
-
-function move(event: PointerEvent): void {
-  if (!dragged || !seen.value) return;
-  const at = placeIn(box.value!, event);
-  shot.tryOut({ fit: frameMoved(dragged.fit, seen.value, { x: at.x - dragged.x, y: at.y - dragged.y }) });
-}
-
-async function release(): Promise<void> {
-  if (dragged && dragged.fit !== fit.value) await shot.settle();
-  dragged = undefined;
-}
 </script>
 
 <template>
   <p v-if="refusal" class="sentence" role="alert">{{ refusal }}</p>
-  <div
-    v-else
-    ref="box"
-    class="around"
-    :class="{ picking: frames.drawing === 'colour' }"
-    @pointerdown="press"
-    @pointermove="move"
-    @pointerup="release"
-    @pointercancel="release"
-  >
+  <div v-else ref="box" class="around" :class="{ picking: frames.drawing === 'colour' }" v-on="drag.on">
     <img v-if="shown" :src="shown.source" :alt="words" draggable="false" />
     <PutTogether v-else-if="frames.under !== 'still' && !together.isReady" />
     <p v-else-if="waiting" class="sentence" role="status">Being made …</p>

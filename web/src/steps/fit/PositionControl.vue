@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 import type { Fit } from "../../api/client";
 import { frameMoved } from "../../stage/framed/framing";
 import { useWholeStill } from "../../stage/framed/whole";
-import { placeIn } from "../../stage/picture";
+import { useDrag } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
 
@@ -44,26 +44,16 @@ const seen = computed(() => shot.brief?.seen);
 const { shown } = useWholeStill(320);
 const outline = computed(() => seen.value?.corners.map((corner) => corner.join(" ")).join("L") ?? "");
 const shape = computed(() => (seen.value ? seen.value.width / seen.value.height : 1.5));
-let dragged: { x: number; y: number; fit: Fit; moved: boolean } | undefined;
-
-function press(event: PointerEvent): void {
-  if (event.button === 0) dragged = { ...placeIn(box.value!, event), fit: fit.value, moved: false };
-}
-
-function drag(event: PointerEvent): void {
-  if (!dragged || !seen.value || !(event.buttons & 1)) return;
-  const at = placeIn(box.value!, event);
-  const by = { x: at.x - dragged.x, y: at.y - dragged.y };
-  if (!dragged.moved && Math.hypot(by.x, by.y) < 0.03) return;
-  if (!dragged.moved) box.value!.setPointerCapture(event.pointerId);
-  dragged.moved = true;
-  shot.tryOut({ fit: frameMoved(dragged.fit, seen.value, by) });
-}
-
-function release(): void {
-  if (dragged?.moved) void shot.settle();
-  dragged = undefined;
-}
+const drag = useDrag<Fit>(box, {
+  // One of the nine places may be clicked on.
+  least: 0.03,
+  take: () => fit.value,
+  pull(from, _, by) {
+    if (seen.value) shot.tryOut({ fit: frameMoved(from, seen.value, by) });
+  },
+  keep: (_, moved) => moved && void shot.settle(),
+  drop: () => shot.drop(),
+});
 
 function isHere(place: { x: number; y: number }): boolean {
   return Math.abs(fit.value.x - place.x) < 1e-3 && Math.abs(fit.value.y - place.y) < 1e-3;
@@ -73,15 +63,7 @@ function isHere(place: { x: number; y: number }): boolean {
 <template>
   <div class="position">
     <div class="where">
-      <div
-        ref="box"
-        class="still"
-        :style="{ aspectRatio: shape }"
-        @pointerdown="press"
-        @pointermove="drag"
-        @pointerup="release"
-        @pointercancel="release"
-      >
+      <div ref="box" class="still" :style="{ aspectRatio: shape }" v-on="drag.on">
         <img v-if="shown" :src="shown.source" alt="" draggable="false" />
         <svg v-if="outline" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
           <path class="outside" :d="`M0 0H1V1H0Z M${outline}Z`" />

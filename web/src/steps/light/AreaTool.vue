@@ -2,7 +2,7 @@
 import { until } from "@vueuse/core";
 import { computed, ref, shallowRef } from "vue";
 
-import { placeIn } from "../../stage/picture";
+import { nudged, placeIn, useDrag } from "../../parts/drag";
 import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
 import { dragged, led, round, useAreas, type Point, type Shape } from "./areas";
@@ -30,16 +30,17 @@ const frame = computed(() => shot.decisions!.fit.size);
 /** The frame is as wide as 100 here, and as high as it is in shape. */
 const high = computed(() => (100 * frame.value.height) / frame.value.width);
 /** A shape that is being laid, in shares of the frame: where that lies in the still may not be known yet. */
-let laid: { from: Point; to: Point; at: { area: number; part: number } } | undefined;
-let held: { handle: Handle; shape: Shape; from: Point } | undefined;
+interface Laid {
+  from: Point;
+  to: Point;
+  at: { area: number; part: number };
+}
+/** What is pulled: a stroke that is painted, a shape that is laid, or a handle of one. */
+type Pulled = { paints: true } | { laid: Laid } | { handle: Handle; shape: Shape };
 
 function inFrame(point: Point): Point {
   const { x, y } = led(light.laid!.to_frame, point);
   return { x: x * 100, y: y * high.value };
-}
-
-function inStill(event: PointerEvent): Point {
-  return led(light.laid!.to_still, placeIn(tool.value as unknown as HTMLElement, event));
 }
 
 function along(shape: Extract<Shape, { kind: "ellipse" }>, angle: number): Point {
@@ -99,34 +100,42 @@ function movedTo(shape: Shape, name: string, to: Point): Shape {
   };
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0 || !isLaying.value) return;
-  tool.value!.setPointerCapture(event.pointerId);
-  const at = placeIn(tool.value as unknown as HTMLElement, event);
-  if (isPainting.value) stroke.value = [[at.x, at.y]];
-  else laid = { from: at, to: at, at: areas.begun() };
-}
+const drag = useDrag<Pulled, Handle | undefined>(tool, {
+  take(at, event, handle) {
+    if (handle) {
+      if (isLaying.value || !light.laid) return undefined;
+      event.stopPropagation();
+      return { handle, shape: shapes.value[handle.part]! };
+    }
+    if (!isLaying.value) return undefined;
+    if (!isPainting.value) return { laid: { from: at, to: at, at: areas.begun() } };
+    stroke.value = [[at.x, at.y]];
+    return { paints: true };
+  },
+  pull(pulled, at) {
+    if ("paints" in pulled) stroke.value = [...stroke.value, [at.x, at.y]];
+    else if ("laid" in pulled) {
+      pulled.laid.to = at;
+      layShape(pulled.laid);
+    } else {
+      const { handle, shape } = pulled;
+      const to = led(light.laid!.to_still, at);
+      attempt(movedTo(shape, handle.name, to), { area: light.area!, part: handle.part });
+    }
+  },
+  keep: (pulled) => void keepPulled(pulled),
+  drop() {
+    stroke.value = [];
+    shot.drop();
+  },
+});
 
-function hold(event: PointerEvent, handle: Handle): void {
-  if (event.button !== 0 || isLaying.value || !light.laid) return;
-  event.stopPropagation();
-  tool.value!.setPointerCapture(event.pointerId);
-  held = { handle, shape: shapes.value[handle.part]!, from: inStill(event) };
-}
-
-function move(event: PointerEvent): void {
-  const at = placeIn(tool.value as unknown as HTMLElement, event);
+function point(event: PointerEvent): void {
+  const at = placeIn(tool.value!, event);
   pointer.value = { x: at.x * 100, y: at.y * high.value };
-  if (!(event.buttons & 1)) return;
-  if (stroke.value.length) stroke.value = [...stroke.value, [at.x, at.y]];
-  else if (laid) {
-    laid.to = at;
-    layShape(laid);
-  } else if (held)
-    attempt(movedTo(held.shape, held.handle.name, inStill(event)), { area: light.area!, part: held.handle.part });
 }
 
-function layShape({ from, to, at }: NonNullable<typeof laid>): void {
+function layShape({ from, to, at }: Laid): void {
   const { kind } = areas.laying!;
   const toStill = light.laid?.to_still;
   if (kind !== "brush" && toStill) attempt(dragged(kind, led(toStill, from), led(toStill, to)), at);
@@ -138,14 +147,13 @@ function attempt(shape: Shape, at: { area: number; part: number }): void {
   light.area = made.area;
 }
 
-async function release(): Promise<void> {
-  const points = stroke.value;
-  const wasLaid = laid;
-  laid = held = undefined;
-  if (points.length) {
+async function keepPulled(pulled: Pulled): Promise<void> {
+  if ("paints" in pulled) {
+    const points = stroke.value;
     stroke.value = [];
     return keep(points.slice(0, 4000));
   }
+  const wasLaid = "laid" in pulled ? pulled.laid : undefined;
   if (wasLaid && !light.laid && wasLaid.from !== wasLaid.to) await layOncePlaced(wasLaid);
   await shot.settle();
   if (wasLaid && light.area === wasLaid.at.area) {
@@ -155,7 +163,7 @@ async function release(): Promise<void> {
 }
 
 /** Lay a shape that was dragged before it was known where the frame lies in the still; another shot gets none of it. */
-async function layOncePlaced(shape: NonNullable<typeof laid>): Promise<void> {
+async function layOncePlaced(shape: Laid): Promise<void> {
   const of = shot.shot?.id;
   await until(() => light.laid).toBeTruthy();
   if (shot.shot?.id === of && isLaying.value) layShape(shape);
@@ -171,20 +179,10 @@ async function keep(points: Stroke): Promise<void> {
   }
 }
 
-const arrows: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 function nudge(event: KeyboardEvent, handle: Handle): void {
-  const arrow = arrows[event.key];
-  if (!arrow) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const by = event.shiftKey ? 0.05 : 0.005;
-  const to = led(light.laid!.to_still, { x: handle.x / 100 + arrow[0] * by, y: handle.y / high.value + arrow[1] * by });
+  const by = nudged(event, 0.005);
+  if (!by) return;
+  const to = led(light.laid!.to_still, { x: handle.x / 100 + by.x, y: handle.y / high.value + by.y });
   attempt(movedTo(shapes.value[handle.part]!, handle.name, to), { area: light.area!, part: handle.part });
 }
 </script>
@@ -196,10 +194,8 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
     :class="{ laying: isLaying }"
     :viewBox="`0 0 100 ${high}`"
     preserveAspectRatio="none"
-    @pointerdown="press"
-    @pointermove="move"
-    @pointerup="release"
-    @pointercancel="release"
+    v-on="drag.on"
+    @pointermove="point"
     @pointerleave="pointer = undefined"
   >
     <g v-if="!isPainting">
@@ -218,7 +214,8 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
         tabindex="0"
         role="button"
         :aria-label="`${one.words}: drag it, or move it by arrow keys`"
-        @pointerdown="hold($event, one)"
+        @pointerdown="drag.begin($event, one)"
+        v-on="drag.along"
         @keydown="nudge($event, one)"
         @keyup="shot.settle()"
       />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { placeIn } from "../../stage/picture";
+import { useDrag, type Place } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
 
@@ -30,17 +30,17 @@ function within(value: number, most: number): number {
   return Math.max(-most, Math.min(most, value));
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  field.value!.setPointerCapture(event.pointerId);
-  drag(event);
+function put(at: Place): true {
+  light.tryValues({ [props.x.name]: valueAt(at.x, props.x), [props.y.name]: valueAt(at.y, props.y) });
+  return true;
 }
 
-function drag(event: PointerEvent): void {
-  if (!(event.buttons & 1)) return;
-  const at = placeIn(field.value!, event);
-  light.tryValues({ [props.x.name]: valueAt(at.x, props.x), [props.y.name]: valueAt(at.y, props.y) });
-}
+const drag = useDrag<true>(field, {
+  take: put,
+  pull: (_, at) => put(at),
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
 
 function valueAt(share: number, way: Way): number {
   const value = within(share * 2 - 1, 1) * way.most;
@@ -72,10 +72,7 @@ function key(event: KeyboardEvent): void {
     tabindex="0"
     role="application"
     :aria-label="`${label}: drag towards ${x.words.join(' or ')}, ${y.words.join(' or ')}; arrow keys move it`"
-    @pointerdown="press"
-    @pointermove="drag"
-    @pointerup="shot.settle()"
-    @pointercancel="shot.settle()"
+    v-on="drag.on"
     @keydown="key"
     @keyup="shot.settle()"
   >

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
+import { useDrag, type Place } from "../../parts/drag";
 
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
@@ -62,11 +63,10 @@ function line(values: readonly number[] = []): string {
     .join("");
 }
 
-function placeOf(event: PointerEvent): { position: number; value: number } {
-  const area = plot.value!.getBoundingClientRect();
+function placeOf({ x, y }: Place): { position: number; value: number } {
   const { least, most } = ends.value;
-  const share = Math.max(0, Math.min(1, (event.clientX - area.left) / area.width));
-  const value = most - ((event.clientY - area.top) / area.height) * (most - least);
+  const share = Math.max(0, Math.min(1, x));
+  const value = most - y * (most - least);
   return { position: Math.min(shot.count - 1, Math.floor(share * shot.count)), value: within(value) };
 }
 
@@ -74,31 +74,34 @@ function within(value: number): number {
   return Math.round(Math.max(-20, Math.min(5, value)) * 100) / 100;
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  const { position } = placeOf(event);
+function take(at: Place): number | undefined {
+  const { position } = placeOf(at);
   if (!isDrawn.value) {
     shot.goTo(position);
-    return;
+    return undefined;
   }
-  plot.value!.setPointerCapture(event.pointerId);
   heldEnds.value = { ...ends.value };
   const reach = Math.max(1, (10 / Math.max(1, width.value)) * shot.count);
   const near = points.value
     .filter((one) => Math.abs(one.position - position) <= reach)
     .sort((one, other) => Math.abs(one.position - position) - Math.abs(other.position - position))[0];
   chosen.value = near?.still ?? shot.stills.stills[position]!.id;
-  put(chosen.value, near?.value ?? placeOf(event).value);
+  put(chosen.value, near?.value ?? placeOf(at).value);
+  return chosen.value;
 }
 
-function drag(event: PointerEvent): void {
-  if (heldEnds.value && chosen.value !== undefined && event.buttons & 1) put(chosen.value, placeOf(event).value);
-}
-
-function release(): void {
-  if (heldEnds.value) void shot.settle();
-  heldEnds.value = undefined;
-}
+const drag = useDrag<number>(plot, {
+  take,
+  pull: (still, at) => put(still, placeOf(at).value),
+  keep() {
+    heldEnds.value = undefined;
+    void shot.settle();
+  },
+  drop() {
+    heldEnds.value = undefined;
+    shot.drop();
+  },
+});
 
 function put(still: number, value: number): void {
   const { drawn } = even.value;
@@ -198,10 +201,7 @@ function judgeBy(): void {
           ? 'The course of light as it is drawn: press to put a point, drag it; arrow keys choose and move, Delete forgets it'
           : undefined
       "
-      @pointerdown="press"
-      @pointermove="drag"
-      @pointerup="release"
-      @pointercancel="release"
+      v-on="drag.on"
       @keydown="key"
       @keyup="shot.settle()"
     >

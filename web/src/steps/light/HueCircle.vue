@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
+import { useDrag, type Place } from "../../parts/drag";
 
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
@@ -49,7 +50,13 @@ const handles = computed(() =>
 const sector = computed(
   () => pull.value && arc(pull.value.hue - pull.value.width, pull.value.hue + pull.value.width, 0, radius),
 );
-let dragged: { place: number; angle: number; reach: number; turn: number; outward: number } | undefined;
+interface Dragged {
+  place: number;
+  angle: number;
+  reach: number;
+  turn: number;
+  outward: number;
+}
 
 function at(hue: number, reach: number): { x: number; y: number } {
   const angle = (hue * Math.PI) / 180;
@@ -62,10 +69,8 @@ function arc(from: number, to: number, inner: number, outer: number): string {
   return `M${a.x} ${a.y}A${outer} ${outer} 0 ${large} 0 ${b.x} ${b.y}L${c.x} ${c.y}${inner ? `A${inner} ${inner} 0 ${large} 1 ${d.x} ${d.y}` : ""}Z`;
 }
 
-function where(event: PointerEvent): { angle: number; reach: number } {
-  const box = circle.value!.getBoundingClientRect();
-  const x = ((event.clientX - box.left) / box.width - 0.5) * 220;
-  const y = ((event.clientY - box.top) / box.height - 0.5) * 220;
+function where(share: Place): { angle: number; reach: number } {
+  const [x, y] = [(share.x - 0.5) * 220, (share.y - 0.5) * 220];
   return { angle: (Math.atan2(-y, x) * 180) / Math.PI, reach: Math.hypot(x, y) };
 }
 
@@ -73,14 +78,12 @@ function apart(one: number, other: number): number {
   return ((((one - other + 180) % 360) + 360) % 360) - 180;
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  const { angle, reach } = where(event);
-  circle.value!.setPointerCapture(event.pointerId);
+function take(share: Place): Dragged | undefined {
+  const { angle, reach } = where(share);
   let place = handles.value.findIndex((one) => Math.hypot(one.x - at(angle, reach).x, one.y - at(angle, reach).y) < 14);
   if (place < 0) place = pulls.value.findIndex((one) => Math.abs(apart(angle, one.hue)) < one.width / 2);
   if (place < 0) {
-    if (pulls.value.length >= most) return;
+    if (pulls.value.length >= most) return undefined;
     place = pulls.value.length;
     light.attempt("hues", [
       ...pulls.value,
@@ -95,7 +98,7 @@ function press(event: PointerEvent): void {
   }
   chosen.value = place;
   const outward = light.grade.monochrome ? "lightness" : "colour";
-  dragged = {
+  return {
     place,
     angle,
     reach,
@@ -104,9 +107,8 @@ function press(event: PointerEvent): void {
   };
 }
 
-function drag(event: PointerEvent): void {
-  if (!dragged || !(event.buttons & 1)) return;
-  const { angle, reach } = where(event);
+function turned(dragged: Dragged, to: Place): void {
+  const { angle, reach } = where(to);
   const outward = within(dragged.outward + (reach - dragged.reach) / (radius * 0.34), 1, 100);
   if (light.grade.monochrome) light.tryValues({ [`hues.${dragged.place}.lightness`]: outward });
   else
@@ -120,10 +122,12 @@ function within(value: number, most: number, parts: number): number {
   return Math.round(Math.max(-most, Math.min(most, value)) * parts) / parts;
 }
 
-function release(): void {
-  if (dragged) void shot.settle();
-  dragged = undefined;
-}
+const drag = useDrag<Dragged>(circle, {
+  take,
+  pull: turned,
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
 
 function key(event: KeyboardEvent): void {
   const outward = light.grade.monochrome ? "lightness" : "colour";
@@ -156,10 +160,7 @@ function forget(): void {
       tabindex="0"
       role="application"
       aria-label="The picture's colours by hue: drag a part round to another hue, outwards for more of it, inwards for less; arrow keys do the same"
-      @pointerdown="press"
-      @pointermove="drag"
-      @pointerup="release"
-      @pointercancel="release"
+      v-on="drag.on"
       @keydown="key"
       @keyup="shot.settle()"
     >

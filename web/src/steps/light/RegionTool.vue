@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import { useFrames } from "../../stage/frames";
-import { placeIn } from "../../stage/picture";
+import { useDrag } from "../../parts/drag";
 import { led, type Point } from "./areas";
 import { useLight } from "./light";
 
@@ -33,18 +33,14 @@ const box = computed(() => {
   };
 });
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  tool.value!.setPointerCapture(event.pointerId);
-  const at = placeIn(tool.value!, event);
-  drawn.value = { from: at, to: at };
-}
+const drag = useDrag<Point>(tool, {
+  take: (at) => (drawn.value = { from: at, to: at }).from,
+  pull: (from, to) => (drawn.value = { from, to }),
+  keep,
+  drop: () => (drawn.value = undefined),
+});
 
-function move(event: PointerEvent): void {
-  if (drawn.value && event.buttons & 1) drawn.value = { from: drawn.value.from, to: placeIn(tool.value!, event) };
-}
-
-function release(): void {
+function keep(): void {
   const ends = drawn.value;
   drawn.value = undefined;
   if (!ends || !light.laid) return;
@@ -62,15 +58,7 @@ function release(): void {
 </script>
 
 <template>
-  <div
-    ref="tool"
-    class="tool"
-    :class="{ drawing: isDrawing }"
-    @pointerdown="press"
-    @pointermove="move"
-    @pointerup="release"
-    @pointercancel="drawn = undefined"
-  >
+  <div ref="tool" class="tool" :class="{ drawing: isDrawing }" v-on="drag.on">
     <span v-if="box" class="region" :style="box"></span>
   </div>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
+import { useDrag, type Place } from "../../parts/drag";
 
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
@@ -18,7 +19,6 @@ const light = useLight();
 const surface = ref<HTMLElement>();
 const { width, height } = useElementSize(surface);
 const chosen = ref("middle");
-const dragged = ref<{ path: string; from: number; value: number }>();
 const near = 0.07;
 const mostPulls = 8;
 
@@ -67,33 +67,26 @@ function top(at: number): number {
   return (1 - (low + (high - low) * (place % 1))) * height.value;
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  const area = surface.value!.getBoundingClientRect();
-  const at = Math.max(0.02, Math.min(0.98, (event.clientX - area.left) / area.width));
+function take(place: Place): { path: string; value: number } {
+  const at = Math.max(0.02, Math.min(0.98, place.x));
   const nearest = pulls.value.reduce((one, other) => (Math.abs(other.at - at) < Math.abs(one.at - at) ? other : one));
-  surface.value!.setPointerCapture(event.pointerId);
   const path = Math.abs(nearest.at - at) <= near || light.grade.pulls.length >= mostPulls ? nearest.path : added(at);
   chosen.value = path;
-  dragged.value = { path, from: event.clientY, value: light.valueOf(path) };
+  return { path, value: light.valueOf(path) };
 }
+
+const { on: drag } = useDrag<{ path: string; value: number }>(surface, {
+  take,
+  pull: ({ path, value }, _, by) => light.tryValues({ [path]: within(value - by.y * 5) }),
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
 
 /** Put a place that can be pulled where there is none near. */
 function added(at: number): string {
   const { pulls } = light.grade;
   light.attempt("pulls", [...pulls, { at: Math.round(at * 1000) / 1000, by: plain() }]);
   return `pulls.${pulls.length}.by`;
-}
-
-function drag(event: PointerEvent): void {
-  if (!dragged.value || !(event.buttons & 1)) return;
-  const { path, from, value } = dragged.value;
-  light.tryValues({ [path]: within(value + ((from - event.clientY) / height.value) * 5) });
-}
-
-function release(): void {
-  if (dragged.value) void shot.settle();
-  dragged.value = undefined;
 }
 
 function key(event: KeyboardEvent): void {
@@ -137,10 +130,7 @@ function share(value: number): string {
       tabindex="0"
       role="application"
       aria-label="How bright becomes how bright: pull the curve up and down anywhere; arrow keys choose and move, Delete forgets a place"
-      @pointerdown="press"
-      @pointermove="drag"
-      @pointerup="release"
-      @pointercancel="release"
+      v-on="drag"
       @keydown="key"
       @keyup="shot.settle()"
     >

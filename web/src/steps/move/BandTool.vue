@@ -2,7 +2,7 @@
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 
-import { placeIn } from "../../stage/picture";
+import { useDrag, useNudge, type Place } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import { useModel, type Band } from "./model";
 
@@ -24,7 +24,6 @@ const knob = computed(() => ({
 const edges = computed(() => [-1, 1].map((side) => line(side * (model.band.width / 2))));
 const ends = computed(() => [-1, 1].map((side) => line(side * (model.band.width / 2 + model.band.softness))));
 type Part = "middle" | "width" | "softness" | "angle";
-let dragged: { part: Part; from: { x: number; y: number }; band: Band } | undefined;
 
 /** A line along the band, so many heights of the frame beside its middle. */
 function line(away: number): string {
@@ -34,8 +33,8 @@ function line(away: number): string {
   return `M${x - cosine * far} ${y - sine * far}L${x + cosine * far} ${y + sine * far}`;
 }
 
-function at(event: PointerEvent): { x: number; y: number } {
-  const { x, y } = placeIn(tool.value!, event);
+/** A place of the frame, in its heights. */
+function inHeights({ x, y }: Place): Place {
   return { x: x * aspect.value, y };
 }
 
@@ -52,25 +51,15 @@ function partAt(place: { x: number; y: number }): Part {
   return "middle";
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  const from = at(event);
-  tool.value!.setPointerCapture(event.pointerId);
-  dragged = { part: partAt(from), from, band: model.band };
-}
-
 const rounded = (value: number, least: number, most: number) =>
   Math.round(Math.max(least, Math.min(most, value)) * 10000) / 10000;
 
-function drag(event: PointerEvent): void {
-  if (!dragged) return;
-  const place = at(event);
-  const { part, from, band } = dragged;
-  if (part === "middle")
-    model.attempt({
-      x: rounded(band.x + (place.x - from.x) / aspect.value, 0, 1),
-      y: rounded(band.y + place.y - from.y, 0, 1),
-    });
+const middleMoved = (band: Band, by: Place) =>
+  model.attempt({ x: rounded(band.x + by.x, 0, 1), y: rounded(band.y + by.y, 0, 1) });
+
+function pull({ part, band }: { part: Part; band: Band }, at: Place, by: Place): void {
+  const place = inHeights(at);
+  if (part === "middle") middleMoved(band, by);
   else if (part === "width") model.attempt({ width: rounded(2 * awayFrom(place), 0, 1) });
   else if (part === "softness") model.attempt({ softness: rounded(awayFrom(place) - band.width / 2, 0.02, 1.5) });
   else {
@@ -79,26 +68,17 @@ function drag(event: PointerEvent): void {
   }
 }
 
-function release(): void {
-  if (dragged) void shot.settle();
-  dragged = undefined;
-}
-
-const arrows: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
-function nudge(event: KeyboardEvent): void {
-  const arrow = arrows[event.key];
-  if (!arrow) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const by = event.shiftKey ? 0.05 : 0.005;
-  model.attempt({ x: rounded(model.band.x + arrow[0] * by, 0, 1), y: rounded(model.band.y + arrow[1] * by, 0, 1) });
-}
+const drag = useDrag<{ part: Part; band: Band }>(tool, {
+  take: (at) => ({ part: partAt(inHeights(at)), band: model.band }),
+  pull,
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
+const keys = useNudge(
+  0.005,
+  (by) => middleMoved(model.band, by),
+  () => shot.settle(),
+);
 </script>
 
 <template>
@@ -108,12 +88,7 @@ function nudge(event: KeyboardEvent): void {
     tabindex="0"
     role="application"
     aria-label="The band that stays sharp: drag its middle, its edges or the knob that turns it; arrow keys move it"
-    @pointerdown="press"
-    @pointermove="drag"
-    @pointerup="release"
-    @pointercancel="release"
-    @keydown="nudge"
-    @keyup="shot.settle()"
+    v-on="{ ...drag.on, ...keys }"
   >
     <svg :viewBox="`0 0 ${aspect} 1`" preserveAspectRatio="none" aria-hidden="true">
       <template v-for="(one, side) in edges" :key="side">

@@ -3,7 +3,7 @@ import { computed, onMounted, ref, watch } from "vue";
 
 import { useFrames } from "../../stage/frames";
 import { useWholeStill } from "../../stage/framed/whole";
-import { placeIn } from "../../stage/picture";
+import { placeIn } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import { useSteady } from "./steady";
 

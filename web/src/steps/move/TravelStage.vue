@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import { useWholeStill } from "../../stage/framed/whole";
-import { placeIn } from "../../stage/picture";
+import { useDrag, useNudge, type Place } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import { useMove } from "./move";
 
@@ -22,7 +22,6 @@ const labels = computed(() =>
     words: all.length < 2 ? "" : place === 0 ? "start" : place === all.length - 1 ? "end" : String(place + 1),
   })),
 );
-let dragged: { x: number; y: number; from: { x: number; y: number } } | undefined;
 
 function inside(corners: readonly (readonly [number, number])[], at: { x: number; y: number }): boolean {
   return corners.every(([x, y], place) => {
@@ -43,48 +42,28 @@ function under(at: { x: number; y: number }): number | undefined {
   return hit.sort((one, other) => size(one.corners) - size(other.corners))[0]?.place;
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0 || !move.move.views.length) return;
-  const at = placeIn(box.value!, event);
-  const place = under(at);
-  if (place === undefined) return;
-  if (place !== move.chosen) move.choose(place);
-  box.value!.setPointerCapture(event.pointerId);
-  const { x, y } = move.view!;
-  dragged = { ...at, from: { x, y } };
-}
-
-function drag(event: PointerEvent): void {
-  if (!dragged) return;
-  const at = placeIn(box.value!, event);
-  move.attempt({ x: share(dragged.from.x + at.x - dragged.x), y: share(dragged.from.y + at.y - dragged.y) });
-}
-
-function release(): void {
-  if (dragged) void shot.settle();
-  dragged = undefined;
-}
+const moved = (from: Place, by: Place) => move.attempt({ x: share(from.x + by.x), y: share(from.y + by.y) });
+const drag = useDrag<Place>(box, {
+  take(at) {
+    const place = move.move.views.length ? under(at) : undefined;
+    if (place === undefined) return undefined;
+    if (place !== move.chosen) move.choose(place);
+    return { x: move.view!.x, y: move.view!.y };
+  },
+  pull: (from, _, by) => moved(from, by),
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
+const keys = useNudge(
+  0.002,
+  (by) => move.view && moved(move.view, by),
+  () => shot.settle(),
+);
 
 function wheel(event: WheelEvent): void {
   if (!move.view) return;
   const closeness = Math.max(1, Math.min(20, move.view.closeness * Math.exp(-event.deltaY * 0.0012)));
   void move.set({ closeness: Math.round(closeness * 1000) / 1000 });
-}
-
-const arrows: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
-function nudge(event: KeyboardEvent): void {
-  const arrow = arrows[event.key];
-  if (!arrow || !move.view) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const by = event.shiftKey ? 0.02 : 0.002;
-  move.attempt({ x: share(move.view.x + arrow[0] * by), y: share(move.view.y + arrow[1] * by) });
 }
 
 function share(value: number): number {
@@ -101,13 +80,8 @@ function share(value: number): number {
     tabindex="0"
     role="application"
     aria-label="The way of the view over the still: drag its frames, turn the wheel to come closer, arrow keys move the one that is worked on"
-    @pointerdown="press"
-    @pointermove="drag"
-    @pointerup="release"
-    @pointercancel="release"
+    v-on="{ ...drag.on, ...keys }"
     @wheel.prevent="wheel"
-    @keydown="nudge"
-    @keyup="shot.settle()"
   >
     <img v-if="shown" :src="shown.source" :alt="`Still ${shot.shown + 1} whole`" draggable="false" />
     <p v-else-if="waiting" class="note" role="status">Being made …</p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
+import { useDrag, type Place } from "../../parts/drag";
 
 import type { Pace } from "../../api/client";
 import { useShot } from "../../stores/shot";
@@ -60,30 +61,29 @@ function top(speed: number): number {
   return (0.5 - Math.log(speed) / Math.log(most) / 2) * height.value;
 }
 
-function knotAt(event: PointerEvent): Pace["curve"][number] {
-  const area = surface.value!.getBoundingClientRect();
-  const at = Math.max(0, Math.min(1, (event.clientX - area.left) / area.width));
-  const share = Math.max(0, Math.min(1, (event.clientY - area.top) / area.height));
-  return { at: round(at), speed: round(most ** (1 - 2 * share)) };
+function knotAt({ x, y }: Place): Pace["curve"][number] {
+  const within = (share: number) => Math.max(0, Math.min(1, share));
+  return { at: round(within(x)), speed: round(most ** (1 - 2 * within(y))) };
 }
 
 function round(value: number): number {
   return Math.round(value * 1000) / 1000;
 }
 
-function press(event: PointerEvent): void {
-  if (event.button !== 0) return;
-  surface.value!.setPointerCapture(event.pointerId);
-  const index = curve.value.findIndex(
-    (knot) => Math.hypot(left(knot.at) - event.offsetX, top(knot.speed) - event.offsetY) < 12,
-  );
-  if (index >= 0) chosen.value = index;
-  else place(knotAt(event), undefined);
-}
-
-function drag(event: PointerEvent): void {
-  if (event.buttons & 1 && chosen.value !== undefined) place(knotAt(event), chosen.value);
-}
+const drag = useDrag<true>(surface, {
+  take(at) {
+    const [x, y] = [at.x * width.value, at.y * height.value];
+    const index = curve.value.findIndex((knot) => Math.hypot(left(knot.at) - x, top(knot.speed) - y) < 12);
+    if (index >= 0) chosen.value = index;
+    else place(knotAt(at), undefined);
+    return true;
+  },
+  pull(_, at) {
+    if (chosen.value !== undefined) place(knotAt(at), chosen.value);
+  },
+  keep: () => shot.settle(),
+  drop: () => shot.drop(),
+});
 
 /** Put a point in, or where it is moved to; between its neighbours the order stays. */
 function place(knot: Pace["curve"][number], index: number | undefined): void {
@@ -125,9 +125,7 @@ function key(event: KeyboardEvent): void {
       tabindex="0"
       role="application"
       aria-label="Speed over the shot: click to put a point, arrow keys move it, Delete takes it away"
-      @pointerdown="press"
-      @pointermove="drag"
-      @pointerup="shot.settle()"
+      v-on="drag.on"
       @keydown="key"
       @keyup="shot.settle()"
     >

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef } from "vue";
+import { computed, ref } from "vue";
 
 import type { ReelPart, ReelPicture } from "../../api/client";
-import { placeIn } from "../../stage/picture";
+import { nudged, useDrag } from "../../parts/drag";
 import { useReel } from "./reel";
 
 /**
@@ -15,7 +15,6 @@ type Area = NonNullable<ReelPicture["area"]>;
 
 const reel = useReel();
 const root = ref<HTMLElement>();
-const dragged = shallowRef<{ at: number; from: Area; begun: { x: number; y: number }; resizes: boolean }>();
 const whole: Area = { left: 0, top: 0, width: 1, height: 1 };
 const names = computed(() => reel.parts.find((one) => one.id === props.part.id)?.shots.map((one) => one.name) ?? []);
 const areas = computed(() => props.part.pictures.map((one) => one.area ?? whole));
@@ -38,29 +37,21 @@ function put(at: number, area: Area): void {
   reel.attempt((now) => ({ parts: now.parts.map((one) => (one.id === props.part.id ? { ...one, pictures } : one)) }));
 }
 
-function press(event: PointerEvent, at: number, resizes: boolean): void {
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  dragged.value = { at, from: areas.value[at]!, begun: placeIn(root.value!, event), resizes };
-}
+type Handle = { at: number; resizes: boolean };
+const drag = useDrag<Handle & { from: Area }, Handle>(root, {
+  take: (_, event, handle) => {
+    event.stopPropagation();
+    return { ...handle, from: areas.value[handle.at]! };
+  },
+  pull: ({ at, from, resizes }, _, by) => put(at, changed(from, by.x, by.y, resizes)),
+  keep: () => void reel.settle(),
+  drop: () => reel.drop(),
+});
 
-function drag(event: PointerEvent): void {
-  const now = dragged.value;
-  if (!now) return;
-  const to = placeIn(root.value!, event);
-  put(now.at, changed(now.from, to.x - now.begun.x, to.y - now.begun.y, now.resizes));
-}
-
-function release(): void {
-  if (dragged.value) void reel.settle();
-  dragged.value = undefined;
-}
-
+/** With Shift a rectangle is resized. */
 function keys(event: KeyboardEvent, at: number): void {
-  const way = { ArrowLeft: [-0.01, 0], ArrowRight: [0.01, 0], ArrowUp: [0, -0.01], ArrowDown: [0, 0.01] }[event.key];
-  if (!way) return;
-  event.preventDefault();
-  event.stopPropagation();
-  put(at, changed(areas.value[at]!, way[0]!, way[1]!, event.shiftKey));
+  const by = nudged(event, event.shiftKey ? 0.001 : 0.01);
+  if (by) put(at, changed(areas.value[at]!, by.x, by.y, event.shiftKey));
 }
 
 const styleOf = (area: Area) => ({
@@ -81,20 +72,12 @@ const styleOf = (area: Area) => ({
       role="button"
       tabindex="0"
       :aria-label="`Where ${names[at] ?? 'a picture'} lies: drag it, or use the arrow keys, with Shift to resize`"
-      @pointerdown="press($event, at, false)"
-      @pointermove="drag"
-      @pointerup="release"
-      @pointercancel="release"
+      @pointerdown="drag.begin($event, { at, resizes: false })"
+      v-on="drag.along"
       @keydown="keys($event, at)"
       @keyup="reel.settle()"
     >
-      <span
-        class="corner"
-        @pointerdown.stop="press($event, at, true)"
-        @pointermove.stop="drag"
-        @pointerup.stop="release"
-        @pointercancel.stop="release"
-      ></span>
+      <span class="corner" @pointerdown="drag.begin($event, { at, resizes: true })" v-on="drag.along"></span>
     </div>
   </div>
 </template>

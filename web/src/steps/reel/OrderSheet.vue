@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import Select from "primevue/select";
 import { computed, ref, shallowRef, watch } from "vue";
+import { useDrag, type Place } from "../../parts/drag";
 
 import type { ReelPart, ReelPicture } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
@@ -15,6 +16,8 @@ const parts = computed(() => reel.decisions!.parts);
 const spans = computed(() => new Map(reel.parts.map((one) => [one.id, one])));
 const shots = computed(() => (project.project?.id === reel.reel!.project_id ? project.project.shots : []));
 const adding = ref<number>();
+const list = ref<HTMLElement>();
+/** The part that is dragged, and the place it would go to. */
 const dragged = shallowRef<{ id: number; over: number }>();
 
 watch(
@@ -86,28 +89,29 @@ function keys(event: KeyboardEvent, id: number, place: number): void {
   move(id, place + (event.key === "ArrowUp" ? -1 : 1));
 }
 
-function drop(): void {
-  if (dragged.value) move(dragged.value.id, dragged.value.over);
-  dragged.value = undefined;
-}
-
 /** A part that is dragged goes where the pointer is among the others. */
-function dragTo(event: PointerEvent): void {
-  if (!dragged.value) return;
-  const others = [...document.querySelectorAll<HTMLElement>("[data-part]")].filter(
-    (one) => Number(one.dataset.part) !== dragged.value!.id,
-  );
-  const over = others.filter((one) => {
+function placeAt(id: number, at: Place): number {
+  const whole = list.value!.getBoundingClientRect();
+  const others = [...list.value!.querySelectorAll<HTMLElement>("[data-part]")];
+  return others.filter((one) => {
     const box = one.getBoundingClientRect();
-    return event.clientY > box.top + box.height / 2;
+    return Number(one.dataset.part) !== id && whole.top + at.y * whole.height > box.top + box.height / 2;
   }).length;
-  dragged.value = { ...dragged.value, over };
 }
 
-function take(event: PointerEvent, id: number, place: number): void {
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  dragged.value = { id, over: place };
-}
+const drag = useDrag<number, { id: number; place: number }>(list, {
+  take(_, event, { id, place }) {
+    event.preventDefault();
+    dragged.value = { id, over: place };
+    return id;
+  },
+  pull: (id, at) => (dragged.value = { id, over: placeAt(id, at) }),
+  keep() {
+    if (dragged.value) move(dragged.value.id, dragged.value.over);
+    dragged.value = undefined;
+  },
+  drop: () => (dragged.value = undefined),
+});
 
 const joinWords = (part: ReelPart) => {
   if (part.join.kind === "cut") return "";
@@ -121,7 +125,7 @@ const joinWords = (part: ReelPart) => {
     <section>
       <h2>Running order</h2>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
-      <ol v-if="parts.length" :class="{ dragging: dragged }" aria-label="Parts of the reel, first to last">
+      <ol v-if="parts.length" ref="list" :class="{ dragging: dragged }" aria-label="Parts of the reel, first to last">
         <li
           v-for="(part, place) in parts"
           :key="part.id"
@@ -137,10 +141,8 @@ const joinWords = (part: ReelPart) => {
               class="grip"
               title="drag to another place, or Shift ↑ ↓"
               aria-hidden="true"
-              @pointerdown.prevent="take($event, part.id, place)"
-              @pointermove="dragTo"
-              @pointerup="drop"
-              @pointercancel="dragged = undefined"
+              @pointerdown="drag.begin($event, { id: part.id, place })"
+              v-on="drag.along"
               >⠿</span
             >
             <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useDebounceFn, useElementSize } from "@vueuse/core";
 import { computed, ref, shallowRef, watch } from "vue";
+import { useDrag } from "../../parts/drag";
 
 import { addresses, api, type Rope } from "../../api/client";
 import { samples, seconds, useReel } from "./reel";
@@ -63,27 +64,21 @@ watch(
 const scrub = useScrub(body, "y");
 
 /** A rope that is pulled up or down begins earlier or later. */
-const pulled = shallowRef<{ track: number; y: number; start: number }>();
-
-function pull(event: PointerEvent, id: number): void {
-  const track = reel.decisions!.sound.tracks.find((one) => one.id === id);
-  if (!track) return;
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-  pulled.value = { track: id, y: event.clientY, start: track.start };
-  reel.track = id;
-}
-
-function pullTo(event: PointerEvent): void {
-  const now = pulled.value;
-  if (!now || Math.abs(event.clientY - now.y) < 3) return;
-  const later = ((event.clientY - now.y) / Math.max(1, height.value)) * (reel.frames / reel.rate);
-  reel.attempt(reel.changeTrack(now.track, { start: samples(seconds(now.start) + later) }));
-}
-
-function letGo(): void {
-  if (pulled.value) void reel.settle();
-  pulled.value = undefined;
-}
+const pull = useDrag<{ track: number; start: number }, number>(body, {
+  least: 0.005,
+  take(_, event, id) {
+    event.stopPropagation();
+    const track = reel.decisions!.sound.tracks.find((one) => one.id === id);
+    if (track) reel.track = id;
+    return track && { track: id, start: track.start };
+  },
+  pull({ track, start }, _, by) {
+    const later = by.y * (reel.frames / reel.rate);
+    reel.attempt(reel.changeTrack(track, { start: samples(seconds(start) + later) }));
+  },
+  keep: (_, moved) => moved && void reel.settle(),
+  drop: () => reel.drop(),
+});
 
 function wheel(event: WheelEvent): void {
   reel.step(Math.sign(event.deltaY));
@@ -126,10 +121,8 @@ function wheel(event: WheelEvent): void {
         preserveAspectRatio="none"
         role="img"
         :aria-label="`How loud ${rope.name} is`"
-        @pointerdown.stop="pull($event, rope.track)"
-        @pointermove.stop="pullTo"
-        @pointerup.stop="letGo"
-        @pointercancel.stop="letGo"
+        @pointerdown="pull.begin($event, rope.track)"
+        v-on="pull.along"
       >
         <title>{{ rope.name }}: pull it down to begin later</title>
         <path :d="rope.path" />

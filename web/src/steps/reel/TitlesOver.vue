@@ -3,14 +3,13 @@ import { useThrottleFn } from "@vueuse/core";
 import { computed, nextTick, ref, shallowRef, watch } from "vue";
 
 import { api, type TitleBox } from "../../api/client";
-import { placeIn } from "../../stage/picture";
+import { nudged, useDrag } from "../../parts/drag";
 import { useReel } from "./reel";
 
 /** The titles of the frame that is looked at: dragged, moved by keys, and written where they are read. */
 const reel = useReel();
 const root = ref<HTMLElement>();
 const boxes = shallowRef<TitleBox[]>([]);
-const dragged = shallowRef<{ title: number; x: number; y: number; begun: { x: number; y: number }; moved: boolean }>();
 const writing = ref<number>();
 const titles = computed(() => new Map(reel.decisions!.titles.map((one) => [one.id, one])));
 
@@ -49,48 +48,32 @@ const styleOf = (box: TitleBox) => ({
   height: `${100 * box.height}%`,
 });
 
-function press(event: PointerEvent, box: TitleBox): void {
-  if (writing.value !== undefined) return;
-  reel.title = box.title;
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-  dragged.value = {
-    title: box.title,
-    x: box.left + box.width / 2,
-    y: box.top + box.height / 2,
-    begun: placeIn(root.value!, event),
-    moved: false,
-  };
-}
+const drag = useDrag<{ title: number; x: number; y: number }, TitleBox>(root, {
+  least: 0.004,
+  take(_at, _event, box) {
+    if (writing.value !== undefined) return undefined;
+    reel.title = box.title;
+    return { title: box.title, ...middleOf(box) };
+  },
+  pull: ({ title, x, y }, _, by) => put(title, x + by.x, y + by.y),
+  keep: (_, moved) => moved && void reel.settle(),
+  drop: () => reel.drop(),
+});
 
-function drag(event: PointerEvent): void {
-  const now = dragged.value;
-  if (!now) return;
-  const to = placeIn(root.value!, event);
-  const [dx, dy] = [to.x - now.begun.x, to.y - now.begun.y];
-  if (!now.moved && Math.hypot(dx, dy) < 0.004) return;
-  now.moved = true;
-  put(now.title, now.x + dx, now.y + dy);
-}
+const middleOf = (box: TitleBox) => ({ x: box.left + box.width / 2, y: box.top + box.height / 2 });
 
 function put(title: number, x: number, y: number): void {
   const within = (share: number) => Math.max(0, Math.min(1, share));
   reel.attempt(reel.changeTitle(title, { place: null, x: within(x), y: within(y) }));
 }
 
-function release(): void {
-  if (dragged.value?.moved) void reel.settle();
-  dragged.value = undefined;
-}
-
 function keys(event: KeyboardEvent, box: TitleBox): void {
   if (writing.value !== undefined) return;
-  const by = event.shiftKey ? 0.02 : 0.002;
-  const way = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] }[event.key];
-  if (way) {
-    event.preventDefault();
-    event.stopPropagation();
+  const by = nudged(event, 0.002);
+  if (by) {
     reel.title = box.title;
-    put(box.title, box.left + box.width / 2 + way[0]!, box.top + box.height / 2 + way[1]!);
+    const { x, y } = middleOf(box);
+    put(box.title, x + by.x, y + by.y);
   } else if (event.key === "Enter") {
     event.preventDefault();
     event.stopPropagation();
@@ -122,10 +105,8 @@ function written(): void {
       role="button"
       tabindex="0"
       :aria-label="`Title “${box.text}”: drag it, move it with the arrow keys, Enter to write`"
-      @pointerdown="press($event, box)"
-      @pointermove="drag"
-      @pointerup="release"
-      @pointercancel="release"
+      @pointerdown="drag.begin($event, box)"
+      v-on="drag.along"
       @dblclick="write(box)"
       @keydown="keys($event, box)"
       @keyup="reel.settle()"

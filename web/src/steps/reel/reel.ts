@@ -130,6 +130,7 @@ export const useReel = defineStore("reel", () => {
   const attempt = (change: (decisions: Reel) => Partial<Reel>) =>
     line.value?.tryOut((now) => ({ ...now, ...change(now) }));
   const settle = (): Promise<void> => line.value?.settle() ?? Promise.resolve();
+  const drop = () => line.value?.drop();
 
   /** Undo or redo, once what was changed before it is kept. */
   function back(way: typeof api.undoReel): Promise<void> {
@@ -259,6 +260,7 @@ export const useReel = defineStore("reel", () => {
       decide,
       attempt,
       settle,
+      drop,
       changeTitle,
       changeTrack,
       planAnew,
