@@ -28,8 +28,8 @@ from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.recipe import ClipStretch, ReelRecipe
 from yarnkite.core.render.composite import Composite, Scene, Tile, composed
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.overlay import Overlay, Text
 from yarnkite.core.render.recipe import Recipe
+from yarnkite.core.render.titles import Overlay, Text
 from yarnkite.core.sound.decisions import RATE, Track, samples_of
 from yarnkite.core.sound.loudness import Mastered, blocks, mastering
 from yarnkite.core.sound.made import BEDS, NOISES, Made, made

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from tests.durations import Durations
+from tests.serving import card, client, finished, gathered, masters, project, services  # noqa: F401
 from yarnkite.core.base.still import Still
 
 settings.register_profile("steady", deadline=None, derandomize=True, max_examples=60)
@@ -20,7 +21,7 @@ settings.load_profile("steady")
 
 BEGINS = datetime(2031, 5, 4, 9, 30, 0)
 # The longest files first: what is left for the end is short, so that no core waits for another.
-_FOLDERS = ("screen", "api", "cli", "camera", "jobs")
+_FOLDERS = ("screen", "api", "store", "cli", "camera", "jobs")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -8,9 +8,9 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.api.conftest import copied_shot, put_together
 from tests.patience import wait_until
 from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_planted
+from tests.serving import copied_shot, put_together
 
 
 @pytest.fixture(scope="module")

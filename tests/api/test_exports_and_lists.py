@@ -337,7 +337,7 @@ def test_a_picture_is_kept_by_the_browser_only_under_the_state_it_shows(client, 
 def test_whole_shot_pictures_tell_how_far_they_are_are_cancelled_and_kept(
     client, gathered, finished, services, monkeypatch
 ):
-    from tests.api.conftest import put_together
+    from tests.serving import put_together
     from yarnkite.jobs import together
 
     shot = gathered(30)

@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from tests.api.conftest import put_together
 from tests.api.test_decisions import change
 from tests.conftest import scene
+from tests.serving import put_together
 
 
 def shown(answer):

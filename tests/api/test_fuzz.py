@@ -10,7 +10,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from tests.api.conftest import ADDRESS
+from tests.serving import ADDRESS
 from yarnkite.api.app import create_app
 from yarnkite.core.render.decisions import Decisions
 

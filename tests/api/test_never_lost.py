@@ -21,7 +21,7 @@ from tests.disks import fill, small_disk
 from tests.patience import wait_for_job, wait_until
 from tests.program import Program
 from yarnkite.core.base.errors import Conflict, DiskFull
-from yarnkite.core.order import rename as moves
+from yarnkite.core.order import renaming as moves
 from yarnkite.jobs.runner import SET_ASIDE, Runner
 from yarnkite.jobs.workers import Workers, in_turn
 from yarnkite.store import jobs, removal, shots, snapshots

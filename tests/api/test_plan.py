@@ -9,8 +9,8 @@ import icalendar
 import pytest
 from PIL import Image
 
-from tests.api.conftest import gather
 from tests.conftest import exif
+from tests.serving import gather
 
 DUSK = {
     "name": "Dusk",

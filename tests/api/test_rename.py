@@ -10,8 +10,8 @@ import pytest
 
 from tests.api import slow
 from tests.api.shots import PATTERN, contents, folder_of, rename
-from yarnkite.core.base import moving
-from yarnkite.core.order import rename as moves
+from yarnkite.core.base import exclusive_rename
+from yarnkite.core.order import renaming as moves
 from yarnkite.jobs import rendering as encoding
 from yarnkite.jobs.rename import recover
 from yarnkite.store import rename as renames
@@ -79,7 +79,7 @@ def test_the_plan_can_be_had_as_csv(client, gathered):
 
 KILLED = """
 import json, os, sys
-from yarnkite.core.order import rename as moves
+from yarnkite.core.order import renaming as moves
 from yarnkite.core.order.renaming import PatternPart
 from yarnkite.jobs import rename
 from yarnkite.store.database import Database
@@ -173,14 +173,14 @@ def test_no_file_is_ever_replaced_by_moving_another(tmp_path, monkeypatch, broke
         def missing(source, target):
             raise OSError(broken, "not here")
 
-        monkeypatch.setattr(moving, "_rename_noreplace", missing)
+        monkeypatch.setattr(exclusive_rename, "_rename_noreplace", missing)
     one, other = tmp_path / "one", tmp_path / "other"
     one.write_text("one")
     other.write_text("other")
     with pytest.raises(FileExistsError):
-        moving.rename_exclusively(one, other)
+        exclusive_rename.rename_exclusively(one, other)
     assert (one.read_text(), other.read_text()) == ("one", "other")
-    moving.rename_exclusively(one, tmp_path / "third")
+    exclusive_rename.rename_exclusively(one, tmp_path / "third")
     assert sorted(path.name for path in tmp_path.iterdir()) == ["other", "third"]
     with pytest.raises(FileNotFoundError):
-        moving.rename_exclusively(one, tmp_path / "fourth")
+        exclusive_rename.rename_exclusively(one, tmp_path / "fourth")

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from tests.api.conftest import put_together
 from tests.conftest import write_jpeg
+from tests.serving import put_together
 from yarnkite.services import space
 
 

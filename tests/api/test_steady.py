@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from tests.api.conftest import gather
 from tests.api.test_light import encoded, ids_of, opened
 from tests.api.test_move import frame_of, put
 from tests.moved import HEIGHT, WIDTH, knocked, place_of_mark, shaken, shares, walked, write_moved
+from tests.serving import gather
 
 STILLS = 16
 

@@ -8,17 +8,11 @@ from pydantic import BaseModel, Field
 from yarnkite.api.bodies import InRoot
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, ShotStarted, job_view
-from yarnkite.core.base.frozen import Size
 from yarnkite.services import clip_now
-from yarnkite.services.clip_now import Answers
+from yarnkite.services.clip_now import Answers, Shape
 from yarnkite.services.decisions import Change
 
 router = APIRouter(prefix="/api", tags=["the short way"])
-
-
-class ShapeOffer(BaseModel):
-    name: str
-    size: Size
 
 
 class MusicOffer(BaseModel):
@@ -31,7 +25,7 @@ class ProposalsView(BaseModel):
 
     answers: Answers
     length: str
-    shapes: list[ShapeOffer]
+    shapes: list[Shape]
     music: list[MusicOffer]
     about_light: str
     about_movement: str
@@ -87,7 +81,7 @@ def propose_answers(services: ServicesDep, shot_id: int) -> ProposalsView:
     return ProposalsView(
         answers=found.answers,
         length=found.length,
-        shapes=[ShapeOffer(name=one.name, size=one.size) for one in found.shapes],
+        shapes=found.shapes,
         music=[MusicOffer(kind=kind, name=name) for kind, name in found.music.items()],
         about_light=found.about_light,
         about_movement=found.about_movement,

@@ -5,9 +5,10 @@ from fastapi import APIRouter, Response
 from yarnkite.api.bodies import ChangeText, Seen, read_change
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import State, answer_frame
-from yarnkite.api.views import BriefView, RevisedView, RevisionView, ShotDetail, brief_view, revised_view
+from yarnkite.api.views import BriefView, RevisedView, ShotDetail, brief_view, revised_view
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.services import decisions, pictures
+from yarnkite.services.decisions import PastRevision
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["decisions"])
 
@@ -49,9 +50,9 @@ def redo(services: ServicesDep, shot_id: int, body: Seen) -> RevisedView:
 
 
 @router.get("/revisions")
-def list_revisions(services: ServicesDep, shot_id: int) -> list[RevisionView]:
+def list_revisions(services: ServicesDep, shot_id: int) -> list[PastRevision]:
     """Return the newest revisions, the newest first, each with what it changed."""
-    return [RevisionView.model_validate(one) for one in decisions.history(services, shot_id)]
+    return decisions.history(services, shot_id)
 
 
 @router.post("/brief")

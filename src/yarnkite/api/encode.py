@@ -12,7 +12,7 @@ from yarnkite.api.views import ClipView, JobView, clip_view, job_view
 from yarnkite.core.encode.decisions import Container, Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.naming import DEFAULT
-from yarnkite.core.encode.purposes import PURPOSES, QUALITIES, purpose_of
+from yarnkite.core.encode.purposes import PURPOSES, QUALITIES, Quality, purpose_of
 from yarnkite.services import encode, reel, saved, showing
 
 router = APIRouter(prefix="/api", tags=["encode"])
@@ -44,17 +44,11 @@ class PurposeView(BaseModel):
     others: list[FormatName]
 
 
-class QualityView(BaseModel):
-    name: str
-    crf: float
-    gives: str
-
-
 class EncodeChoices(BaseModel):
     """All that can be chosen; ``numbers`` of a format are its own for each quality."""
 
     purposes: list[PurposeView]
-    qualities: list[QualityView]
+    qualities: list[Quality]
     formats: list[FormatView]
     pattern: str
 
@@ -112,7 +106,7 @@ def encode_choices() -> EncodeChoices:
         purposes=[
             PurposeView(name=one.name, gives=one.gives, encode=one.encode, others=list(one.others)) for one in PURPOSES
         ],
-        qualities=[QualityView(name=one.name, crf=one.crf, gives=one.gives) for one in QUALITIES],
+        qualities=list(QUALITIES),
         formats=[
             FormatView(
                 name=one.name,

@@ -7,10 +7,10 @@ from pydantic import Field
 
 from yarnkite.api.bodies import PatternBody
 from yarnkite.api.dependencies import ServicesDep
-from yarnkite.api.views import JobView, LineView, View, job_view
+from yarnkite.api.views import JobView, job_view
 from yarnkite.core.encode.export import Format
 from yarnkite.services import export
-from yarnkite.services.export import Wanted
+from yarnkite.services.export import ExportList, Wanted
 
 router = APIRouter(prefix="/api/shots/{shot_id}/export", tags=["order"])
 
@@ -35,18 +35,9 @@ class Into(WantedBody):
     folder: Annotated[str, Field(min_length=1, max_length=200)]
 
 
-class ExportListView(View):
-    """What would be written, and whether there is room; ``needed`` is exact for copies and about right else."""
-
-    lines: list[LineView]
-    problems: int
-    needed: int
-    free: int
-
-
 @router.post("/list")
-def export_list(services: ServicesDep, shot_id: int, body: WantedBody) -> ExportListView:
-    return ExportListView.model_validate(export.listed(services, shot_id, body.wanted))
+def export_list(services: ServicesDep, shot_id: int, body: WantedBody) -> ExportList:
+    return export.listed(services, shot_id, body.wanted)
 
 
 @router.post("", status_code=202)

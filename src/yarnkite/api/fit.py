@@ -10,10 +10,10 @@ from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import ASK_AGAIN, State, answer, jpeg_of
 from yarnkite.api.views import View
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.fit.cutoff import Edge
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.services import fit
 from yarnkite.services.check import StackKind
+from yarnkite.services.fit import CutoffResult
 
 router = APIRouter(prefix="/api/shots/{shot_id}/fit", tags=["fit"])
 
@@ -45,20 +45,6 @@ class Levelled(BaseModel):
     level: float
 
 
-class CutoffView(View):
-    first: int
-    last: int
-    share: float
-    edge: Edge
-
-
-class CutoffsView(View):
-    """The sentence about the worst stretch is empty where nothing is cut off."""
-
-    sentence: str
-    stretches: list[CutoffView]
-
-
 class Picked(BaseModel):
     colour: str
 
@@ -83,9 +69,9 @@ def level(services: ServicesDep, shot_id: int, body: Line) -> Levelled:
 
 
 @router.get("/cutoff")
-def cutoff(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> CutoffsView:
+def cutoff(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> CutoffResult:
     """Name the stretches of the used stills in which much of what moves lies outside the frame."""
-    return CutoffsView.model_validate(fit.cutoff(services, shot_id, revision, read_change(change)))
+    return fit.cutoff(services, shot_id, revision, read_change(change))
 
 
 @router.get("/stills/{position}/around.jpg", response_class=Response)

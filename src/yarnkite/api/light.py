@@ -12,19 +12,15 @@ from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import ASK_AGAIN
 from yarnkite.api.views import View
 from yarnkite.core.light.areas import Stroke
+from yarnkite.core.light.circle import ColourSpot
+from yarnkite.core.light.evening import Step
 from yarnkite.services import light
 from yarnkite.services.decisions import Change
+from yarnkite.services.light import Camera, Clipping, Laid, Neutral, Tone
 
 Finite = Annotated[float, Field(ge=-4, le=5, allow_inf_nan=False)]
 
 router = APIRouter(prefix="/api/shots/{shot_id}/light", tags=["light"])
-
-
-class StepView(View):
-    """A change of the camera's exposure: the position of the first still after it, and by how many stops."""
-
-    position: int
-    stops: float
 
 
 class CourseView(View):
@@ -37,25 +33,10 @@ class CourseView(View):
     planned: list[float]
     gains: list[float]
     changing: dict[str, list[float]]
-    steps: list[StepView]
+    steps: list[Step]
     flicker_before: float
     flicker_after: float
     sentence: str
-
-
-class ToneView(View):
-    """How the light of all stills is spread from black to white, the most 1, and what greys become, 0 … 1."""
-
-    spread: list[float]
-    curve: list[float]
-
-
-class NeutralView(View):
-    """``reached`` is false where the settings do not go far enough to make the spot grey."""
-
-    warmth: float
-    tint: float
-    reached: bool
 
 
 class HueView(BaseModel):
@@ -64,51 +45,9 @@ class HueView(BaseModel):
     hue: float
 
 
-class ClippedView(View):
-    """A still by its position, and which share of its pixels is at one end."""
-
-    position: int
-    share: float
-
-
-class ClippingView(View):
-    """Shares of black and of blown-out pixels in this still, and in the worst of the shot."""
-
-    dark: float
-    bright: float
-    worst_dark: ClippedView
-    worst_bright: ClippedView
-
-
-class SpotView(View):
-    """Colours that are alike: hue in degrees, how far out 0 … 1, how they look, and their share of the still."""
-
-    hue: float
-    reach: float
-    colour: str
-    share: float
-
-
 class CircleView(View):
-    spots: list[SpotView]
+    spots: list[ColourSpot]
     rim: list[str]
-
-
-class CameraView(View):
-    """``kelvin`` is set where the stills say the light themselves; ``profile`` is what is known of their lens."""
-
-    mired: float
-    kelvin: float | None
-    lens: str
-    profile: str | None
-
-
-class LaidView(View):
-    """x = a u + b v + c, y = d u + e v + f between shares of the frame and of the still."""
-
-    to_still: list[float]
-    to_frame: list[float]
-    aspect: float
 
 
 class StrokeBody(BaseModel):
@@ -136,9 +75,9 @@ def tone(
     revision: int,
     change: ChangeText = "{}",
     area: Annotated[int | None, Query(ge=0)] = None,
-) -> ToneView:
+) -> Tone:
     """Return what decisions make of each brightness at a still, beside how the light of the shot is spread."""
-    return ToneView.model_validate(light.tone(services, shot_id, position, revision, read_change(change), area))
+    return light.tone(services, shot_id, position, revision, read_change(change), area)
 
 
 @router.get("/stills/{position}/hue")
@@ -156,11 +95,9 @@ def hue(
 
 
 @router.get("/stills/{position}/clipping")
-def clipping(
-    services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}"
-) -> ClippingView:
+def clipping(services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}") -> Clipping:
     """Return what is clipped in a still, and in the stills of the shot that are worst."""
-    return ClippingView.model_validate(light.clipping(services, shot_id, position, revision, read_change(change)))
+    return light.clipping(services, shot_id, position, revision, read_change(change))
 
 
 @router.get("/stills/{position}/circle")
@@ -170,15 +107,15 @@ def circle(services: ServicesDep, shot_id: int, position: int, revision: int, ch
 
 
 @router.get("/camera")
-def camera(services: ServicesDep, shot_id: int) -> CameraView:
+def camera(services: ServicesDep, shot_id: int) -> Camera:
     """Return what the stills say of the light they were taken in, and of their lens."""
-    return CameraView.model_validate(light.camera(services, shot_id))
+    return light.camera(services, shot_id)
 
 
 @router.get("/stills/{position}/laid")
-def laid(services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}") -> LaidView:
+def laid(services: ServicesDep, shot_id: int, position: int, revision: int, change: ChangeText = "{}") -> Laid:
     """Return how a frame that shows a still lies on it."""
-    return LaidView.model_validate(light.laid(services, shot_id, position, revision, read_change(change)))
+    return light.laid(services, shot_id, position, revision, read_change(change))
 
 
 @router.post("/stills/{position}/stroke")
@@ -213,7 +150,6 @@ def neutral(
     y: Share,
     revision: int,
     change: ChangeText = "{}",
-) -> NeutralView:
+) -> Neutral:
     """Return what makes a spot of the frame (shares of it) that shows a still grey."""
-    found = light.neutral_at(services, shot_id, position, (x, y), revision, read_change(change))
-    return NeutralView.model_validate(found)
+    return light.neutral_at(services, shot_id, position, (x, y), revision, read_change(change))

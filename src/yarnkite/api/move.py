@@ -12,6 +12,7 @@ from yarnkite.api.views import JobView, RevisedView, View, job_view, revised_vie
 from yarnkite.core.move.decisions import Move, PlaceAt
 from yarnkite.core.move.travel import Usual
 from yarnkite.services import move, steadying
+from yarnkite.services.steadying import LocatedObservation, TradeOff
 
 Position = Annotated[int, Path(ge=0)]
 ShareOf = Annotated[float, Query(ge=0, le=1, allow_inf_nan=False)]
@@ -22,14 +23,6 @@ class Pick(Seen):
     """Of how many stills one is to be used."""
 
     every: Annotated[int, Field(ge=2, le=20)]
-
-
-class ObservationView(View):
-    """Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden."""
-
-    x: float
-    y: float
-    sure: float
 
 
 class SteadiedView(View):
@@ -47,14 +40,6 @@ class SteadiedView(View):
     proposed: int
     lean_deg: float | None
     sentence: str
-
-
-class TradeOffView(View):
-    """What a strength costs: how many times closer, and what share of the unrest stays."""
-
-    strength: float
-    closer: float
-    stays: float
 
 
 class TravelView(View):
@@ -98,10 +83,9 @@ def steady(services: ServicesDep, shot_id: int, revision: int, change: ChangeTex
 @router.get("/stills/{position}/observations")
 def observations(
     services: ServicesDep, shot_id: int, position: Position, revision: int, change: ChangeText = "{}"
-) -> list[ObservationView]:
+) -> list[LocatedObservation]:
     """Return where the held points are in a still."""
-    found = steadying.observations(services, shot_id, position, revision, read_change(change))
-    return [ObservationView.model_validate(one) for one in found]
+    return steadying.observations(services, shot_id, position, revision, read_change(change))
 
 
 @router.get("/stills/{position}/pointed")
@@ -119,12 +103,9 @@ def pointed(
 
 
 @router.get("/trade-offs")
-def trade_offs(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[TradeOffView]:
+def trade_offs(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[TradeOff]:
     """Return what more or less steadying would cost."""
-    return [
-        TradeOffView.model_validate(one)
-        for one in steadying.trade_offs(services, shot_id, revision, read_change(change))
-    ]
+    return list(steadying.trade_offs(services, shot_id, revision, read_change(change)))
 
 
 @router.post("/pick")

@@ -8,25 +8,14 @@ from pydantic import BaseModel
 from yarnkite.api.bodies import ChangeText, read_change
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import CACHE_FOREVER
-from yarnkite.api.views import SegmentView, View
-from yarnkite.core.pace.decisions import Pace
+from yarnkite.api.views import SegmentView
 from yarnkite.services import pace
+from yarnkite.services.pace import LengthWay
 
 router = APIRouter(prefix="/api/shots/{shot_id}/pace", tags=["pace"])
 segments_router = APIRouter(prefix="/api/segments", tags=["pace"])
 
 Typed = Annotated[str, Query(max_length=40)]
-
-
-class WayView(View):
-    """A way to a wanted length: ``pace`` is what to decide for it."""
-
-    name: str
-    sentence: str
-    length: str
-    seconds: float
-    clock: str
-    pace: Pace
 
 
 class HoldView(BaseModel):
@@ -59,10 +48,9 @@ class PlayView(BaseModel):
 @router.get("/ways")
 def ways_to(
     services: ServicesDep, shot_id: int, length: Typed, revision: int, change: ChangeText = "{}"
-) -> list[WayView]:
+) -> list[LengthWay]:
     """Return the honest ways to a clip of a length such as ``12 s``, the most faithful first."""
-    found = pace.ways_to(services, shot_id, length, revision, read_change(change))
-    return [WayView.model_validate(way) for way in found]
+    return pace.ways_to(services, shot_id, length, revision, read_change(change))
 
 
 @router.get("/frames")

@@ -7,24 +7,15 @@ from pydantic import BaseModel, StringConstraints
 
 from yarnkite.api.bodies import InRoot
 from yarnkite.api.dependencies import ServicesDep
-from yarnkite.api.views import JobView, ProjectDetail, ProjectView, View, job_view
+from yarnkite.api.views import JobView, ProjectDetail, ProjectView, job_view
 from yarnkite.services import projects
+from yarnkite.services.projects import LostStills
 
 router = APIRouter(prefix="/api/projects", tags=["projects"])
 
 
 class ProjectName(BaseModel):
     name: Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
-
-
-class LostView(View):
-    """Stills of a shot whose files are not where they were; ``first`` is one of them."""
-
-    shot_id: int
-    name: str
-    folder: str
-    lost: int
-    first: str
 
 
 class Found(BaseModel):
@@ -52,9 +43,9 @@ def rename_project(services: ServicesDep, project_id: int, body: ProjectName) ->
 
 
 @router.get("/{project_id}/lost")
-def lost_stills(services: ServicesDep, project_id: int) -> list[LostView]:
+def lost_stills(services: ServicesDep, project_id: int) -> list[LostStills]:
     """Return the shots that have lost stills, for example because their folder was moved."""
-    return [LostView.model_validate(one) for one in projects.lost_stills(services, project_id)]
+    return projects.lost_stills(services, project_id)
 
 
 @router.post("/{project_id}/find", status_code=202)

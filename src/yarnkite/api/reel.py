@@ -13,11 +13,12 @@ from yarnkite.api.pictures import CACHE_FOREVER, png_of_rows
 from yarnkite.api.views import ClipView, PartView, SegmentView, View, clip_view
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text, timecode
+from yarnkite.core.brief.reel_sentence import Remark
 from yarnkite.core.encode.preview import playing_size
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.resolve.reel import ResolvedReel
 from yarnkite.services import reel as reels
-from yarnkite.services.reel import DecidedReel
+from yarnkite.services.reel import DecidedReel, TitleBox
 
 router = APIRouter(prefix="/api", tags=["reel"])
 
@@ -55,15 +56,9 @@ class PartSpanView(BaseModel):
     shots: list[ShotInReelView]
 
 
-class RemarkView(View):
-    about: str
-    number: int
-    sentence: str
-
-
 class ReelBriefView(View):
     parts: list[PartView]
-    remarks: list[RemarkView]
+    remarks: list[Remark]
     frames: int
     length: str
     timecode: str
@@ -113,17 +108,6 @@ class ReadReelView(BaseModel):
 
     reel: int
     left_out: list[str]
-
-
-class TitleBoxView(View):
-    """Where a title lies in a frame, in shares of it, and what it says there."""
-
-    title: int
-    left: float
-    top: float
-    width: float
-    height: float
-    text: str
 
 
 class ReelPlayView(BaseModel):
@@ -257,10 +241,9 @@ def reel_frame(
 @router.get("/reels/{reel_id}/frames/{frame}/titles")
 def reel_titles(
     services: ServicesDep, reel_id: int, frame: int, revision: int, tried: TriedText = ""
-) -> list[TitleBoxView]:
+) -> list[TitleBox]:
     """Return where the titles lie that are seen in a frame."""
-    boxes = reels.title_boxes(services, reel_id, frame, revision, read_tried(tried))
-    return [TitleBoxView.model_validate(box) for box in boxes]
+    return reels.title_boxes(services, reel_id, frame, revision, read_tried(tried))
 
 
 @router.get("/reels/{reel_id}/tail.png", response_class=Response)

@@ -8,8 +8,8 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from yarnkite.api.bodies import PatternBody
 from yarnkite.api.dependencies import ServicesDep
-from yarnkite.api.views import LineView, View
-from yarnkite.core.order.renaming import PatternPart
+from yarnkite.api.views import View
+from yarnkite.core.order.renaming import PatternPart, RenameLine
 from yarnkite.services import rename
 
 router = APIRouter(prefix="/api", tags=["order"])
@@ -29,7 +29,7 @@ class Confirmed(PatternBody):
 
 class RenameTableView(BaseModel):
     table: str
-    lines: list[LineView]
+    lines: list[RenameLine]
     problems: int
     changes: int
 
@@ -47,7 +47,7 @@ class Renamed(BaseModel):
 def rename_table(services: ServicesDep, shot_id: int, body: PatternBody) -> RenameTableView:
     """Return old and new names of all files, with everything that could go wrong; nothing is changed."""
     found = rename.shown(services, shot_id, tuple(body.parts), aside=body.aside)
-    lines = [LineView.model_validate(line) for line in found.lines]
+    lines = found.lines
     return RenameTableView(table=found.digest, lines=lines, problems=found.problems, changes=found.changes)
 
 

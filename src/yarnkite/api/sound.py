@@ -11,9 +11,11 @@ from yarnkite.api.bodies import TriedText, read_tried
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, View, job_view
 from yarnkite.core.base.errors import DiskFull, Refusal
-from yarnkite.core.sound.decisions import RATE, Track
+from yarnkite.core.sound.decisions import RATE
+from yarnkite.core.sound.fitting import FitWay
 from yarnkite.core.sound.made import BEDS, NOISES, Made
 from yarnkite.services import sound
+from yarnkite.services.sound import Rope
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api", tags=["sound"])
@@ -38,23 +40,6 @@ class LogoView(View):
     name: str
     width: int
     height: int
-
-
-class RopeView(View):
-    """How loud a track is along a reel, 0 to 1, in even steps."""
-
-    track: int
-    name: str
-    loud: list[float]
-
-
-class FitWayView(View):
-    """A way to end with the picture: ``track`` is what to decide for it; ``fits`` says how well, 0 to 1."""
-
-    name: str
-    sentence: str
-    track: Track
-    fits: float
 
 
 class MadeKindView(BaseModel):
@@ -125,19 +110,15 @@ def reel_ropes(
     revision: int,
     tried: TriedText = "",
     rows: Annotated[int, Query(ge=1, le=2000)] = 600,
-) -> list[RopeView]:
+) -> list[Rope]:
     """Return how loud each track of a reel is along it, 0 to 1, for drawing."""
-    found = sound.ropes(services, reel_id, revision, read_tried(tried), rows)
-    return [RopeView.model_validate(rope) for rope in found]
+    return sound.ropes(services, reel_id, revision, read_tried(tried), rows)
 
 
 @router.get("/reels/{reel_id}/tracks/{track_id}/ways")
-def fit_track(
-    services: ServicesDep, reel_id: int, track_id: int, revision: int, tried: TriedText = ""
-) -> list[FitWayView]:
+def fit_track(services: ServicesDep, reel_id: int, track_id: int, revision: int, tried: TriedText = "") -> list[FitWay]:
     """Return the ways in which a track can end with the picture, the best first."""
-    found = sound.ways(services, reel_id, track_id, revision, read_tried(tried))
-    return [FitWayView.model_validate(way) for way in found]
+    return sound.ways(services, reel_id, track_id, revision, read_tried(tried))
 
 
 @router.get("/projects/{project_id}/logos")

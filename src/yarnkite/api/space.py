@@ -1,39 +1,20 @@
 """Space: what takes how much of it, freeing it, and taking back what was deleted."""
 
-from datetime import datetime
-
 from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import View
 from yarnkite.services import projects, space
-from yarnkite.services.space import Freeable
+from yarnkite.services.space import Deleted, Freeable, ProjectSpace
 
 router = APIRouter(prefix="/api", tags=["space"])
-
-
-class ProjectSpaceView(View):
-    id: int
-    name: str
-    stills: int
-    clips: int
-    sounds: int
-
-
-class DeletedView(View):
-    """Something that was deleted and can be taken back until a day; ``inside`` is the project of a shot."""
-
-    id: int
-    name: str
-    inside: str
-    until: datetime
 
 
 class SpaceView(View):
     """What takes how many bytes of the data folder, and what was deleted."""
 
-    projects: list[ProjectSpaceView]
+    projects: list[ProjectSpace]
     chunks: int
     proxies: int
     unneeded: int
@@ -41,9 +22,9 @@ class SpaceView(View):
     arriving: int
     deleted: int
     free: int
-    deleted_projects: list[DeletedView]
-    deleted_shots: list[DeletedView]
-    deleted_reels: list[DeletedView]
+    deleted_projects: list[Deleted]
+    deleted_shots: list[Deleted]
+    deleted_reels: list[Deleted]
 
 
 _MEASURED = tuple(name for name in SpaceView.model_fields if not name.startswith("deleted_"))

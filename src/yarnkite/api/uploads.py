@@ -13,8 +13,9 @@ from starlette.requests import ClientDisconnect
 
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.problems import problem
-from yarnkite.api.views import ShotStarted, View, shot_started
+from yarnkite.api.views import ShotStarted, shot_started
 from yarnkite.services import uploads
+from yarnkite.services.uploads import OpenedUpload
 from yarnkite.store.uploads import UploadFile
 
 router = APIRouter(prefix="/api", tags=["gather"])
@@ -33,24 +34,11 @@ class Announcement(BaseModel):
     files: Annotated[list[AnnouncedFile], Field(min_length=1, max_length=MOST_FILES)]
 
 
-class ArrivingFileView(View):
-    """How many bytes of an announced file have arrived; ``skip`` says why it need not be sent."""
-
-    number: int
-    offset: int
-    skip: str | None
-
-
-class UploadView(View):
-    id: int
-    files: list[ArrivingFileView]
-
-
 @router.post("/projects/{project_id}/uploads", status_code=201)
-def open_upload(services: ServicesDep, project_id: int, body: Announcement) -> UploadView:
+def open_upload(services: ServicesDep, project_id: int, body: Announcement) -> OpenedUpload:
     """Announce files; the answer says which to send, and from which byte on."""
     files = [UploadFile(file.name, file.bytes, file.modified_ms) for file in body.files]
-    return UploadView.model_validate(uploads.open_upload(services, project_id, body.name, files))
+    return uploads.open_upload(services, project_id, body.name, files)
 
 
 @router.patch("/uploads/{upload_id}/files/{number}", status_code=204)

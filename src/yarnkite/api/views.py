@@ -4,10 +4,11 @@ from datetime import datetime
 
 from pydantic import BaseModel, ConfigDict
 
+from yarnkite.core.base.counter import DigitGroup
 from yarnkite.core.base.rate import explained
 from yarnkite.core.brief.sentence import Brief
 from yarnkite.core.encode.decisions import Encode, FormatName
-from yarnkite.core.fit.placement import corners, turned_shape
+from yarnkite.core.fit.placement import Cost, corners, turned_shape
 from yarnkite.core.gather.sorting import LeftOutKind
 from yarnkite.core.order.breaks import Kind
 from yarnkite.core.order.decisions import OrderBy
@@ -57,17 +58,6 @@ class PartView(View):
     hint: str
 
 
-class CostView(View):
-    left: float
-    right: float
-    top: float
-    bottom: float
-    empty: float
-    scale: float
-    stretched: float
-    push_in: float
-
-
 class SeenView(View):
     """What of a still is seen: ``corners`` clockwise from the top left, in shares of the turned still, and its shape.
 
@@ -102,7 +92,7 @@ class BriefView(View):
     length: str
     timecode: str
     bytes: int
-    cost: CostView | None
+    cost: Cost | None
 
 
 class VersionView(View):
@@ -137,15 +127,6 @@ class RevisedView(View):
     can_redo: bool
     versions: list[VersionView]
     version: int | None
-
-
-class RevisionView(View):
-    """An earlier or the present revision; ``changed`` names the steps it changed."""
-
-    number: int
-    created_at: datetime
-    version: str | None
-    changed: str
 
 
 class StillView(View):
@@ -194,31 +175,14 @@ class BreakView(View):
     sentence: str
 
 
-class DigitGroupView(View):
-    before: str
-    digits: str
-    after: str
-    values: int
-
-
 class OrderView(View):
     by: OrderBy
     group: int | None
-    groups: list[DigitGroupView]
+    groups: list[DigitGroup]
     recommended: OrderBy
     reason: str
     candidates: list[CandidateView]
     breaks: list[BreakView]
-
-
-class LineView(View):
-    """What a file is called and would be called; ``problem`` says why that cannot be, ``warning`` what to know."""
-
-    old: str
-    new: str
-    problem: str
-    warning: str
-    still: int | None
 
 
 class JobView(View):

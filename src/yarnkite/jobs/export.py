@@ -14,7 +14,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportCorrection, Writing, export_still
 from yarnkite.core.gather.roots import Root
 from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment, SharedLight
-from yarnkite.core.order.renaming import Line, Pattern, check
+from yarnkite.core.order.renaming import Pattern, RenameLine, check
 from yarnkite.core.render.recipe import Correction
 from yarnkite.jobs.rename import renaming_of
 from yarnkite.jobs.runner import Context
@@ -26,7 +26,7 @@ from yarnkite.store.snapshots import still_of
 ROOM_TO_SPARE = 200_000_000
 
 
-def lines_for(database: Database, shot_id: int, pattern: Pattern, writing: Writing | None) -> list[Line]:
+def lines_for(database: Database, shot_id: int, pattern: Pattern, writing: Writing | None) -> list[RenameLine]:
     """Return old and new names of what would be written; ``writing`` is ``None`` for copies of the files."""
     lines = renaming_of(database, shot_id, pattern, aside=False, elsewhere=True)
     if writing is None:
@@ -34,12 +34,12 @@ def lines_for(database: Database, shot_id: int, pattern: Pattern, writing: Writi
     ending = ENDINGS[writing.format]
     named = [line for line in lines if line.still is not None]
     return [
-        Line(line.old, f"{line.new.rpartition('.')[0]}.{ending}", line.problem, line.warning, line.still)
+        RenameLine(line.old, f"{line.new.rpartition('.')[0]}.{ending}", line.problem, line.warning, line.still)
         for line in named
     ]
 
 
-def needed_bytes(database: Database, shot_id: int, lines: Sequence[Line], writing: Writing | None) -> int:
+def needed_bytes(database: Database, shot_id: int, lines: Sequence[RenameLine], writing: Writing | None) -> int:
     """Return how many bytes the files will take: exactly for copies, about for pictures."""
     shot = shots.one(database, shot_id)
     if writing is None:
@@ -146,7 +146,9 @@ def _existing(folder: Path) -> Path:
     return next(parent for parent in (folder, *folder.parents) if parent.is_dir())
 
 
-def prepare(database: Database, shot_id: int, lines: Sequence[Line], writing: Writing | None, target: Path) -> int:
+def prepare(
+    database: Database, shot_id: int, lines: Sequence[RenameLine], writing: Writing | None, target: Path
+) -> int:
     """Check that an export can be done; returns the bytes it will take.
 
     Raises ``Refusal`` for a name that cannot be, ``Conflict`` for a folder with files in it, ``DiskFull``.

@@ -12,9 +12,9 @@ from yarnkite.core.base.errors import Conflict, NotFound, Refusal, Unavailable
 from yarnkite.core.gather.roots import files_below
 from yarnkite.core.order.renaming import (
     FileMove,
-    Line,
     Named,
     Pattern,
+    RenameLine,
     check,
     moves,
     park,
@@ -38,7 +38,7 @@ _one_at_a_time = threading.Lock()
 
 def renaming_of(
     database: Database, shot_id: int, pattern: Pattern, *, aside: bool = True, elsewhere: bool = False
-) -> list[Line]:
+) -> list[RenameLine]:
     """Return what a pattern makes of a shot's names, in its order; raises ``Refusal`` if the folder is lost.
 
     ``aside`` includes the stills that are set aside; ``elsewhere`` is for copies into an empty folder.
@@ -58,7 +58,7 @@ def renaming_of(
     return [line if line.still is None else replace(line, still=rows[line.still]["position"]) for line in lines]
 
 
-def carry_out(database: Database, shot_id: int, lines: Sequence[Line]) -> int:
+def carry_out(database: Database, shot_id: int, lines: Sequence[RenameLine]) -> int:
     """Rename a shot's files as a table says; returns how many files have a new name.
 
     Raises ``Refusal`` for a table with a problem and ``Conflict`` while the shot is worked on; nothing is changed then.
@@ -90,7 +90,7 @@ def take_back(database: Database, shot_id: int) -> int:
         status = path.stat()
         if (status.st_size, status.st_mtime_ns) != (row["bytes"], row["modified_ns"]):
             raise Conflict("file_changed", f"“{row['new_name']}” was changed since, so nothing was taken back.")
-    lines = [Line(row["new_name"], row["old_name"]) for row in rows]
+    lines = [RenameLine(row["new_name"], row["old_name"]) for row in rows]
     _check_targets_free(folder, lines)
     return _run(database, shot_id, folder, lines, takes_back=last["id"])
 
@@ -129,7 +129,7 @@ def _recovered(database: Database) -> list[str]:
 
 
 def _run(
-    database: Database, shot_id: int, folder: Path, lines: Sequence[Line], *, takes_back: int | None = None
+    database: Database, shot_id: int, folder: Path, lines: Sequence[RenameLine], *, takes_back: int | None = None
 ) -> int:
     """Carry out a batch from its journal to its end, also where the database goes away in the middle."""
     with _one_at_a_time:
@@ -207,7 +207,7 @@ def _check_free(database: Database, shot_id: int, folder: Path) -> None:
         raise Conflict("folder_shared", f"The shot “{others[0]}” uses files of this folder too; it would lose them.")
 
 
-def _check_targets_free(folder: Path, lines: Sequence[Line]) -> None:
+def _check_targets_free(folder: Path, lines: Sequence[RenameLine]) -> None:
     moving = {line.old for line in lines}
     for line in lines:
         if line.new not in moving and (folder / line.new).exists():

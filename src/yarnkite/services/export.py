@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from yarnkite.core.encode.export import Format, Writing
 from yarnkite.core.gather.roots import safe_relative
-from yarnkite.core.order.renaming import Line, Pattern
+from yarnkite.core.order.renaming import Pattern, RenameLine
 from yarnkite.jobs import export
 from yarnkite.resolve.light import adjustments_of_shot
 from yarnkite.resolve.move import steadying_of_shot
@@ -33,7 +33,7 @@ class Wanted:
 class ExportList:
     """What would be written, and whether there is room; ``needed`` is exact for copies and about right else."""
 
-    lines: list[Line]
+    lines: list[RenameLine]
     problems: int
     needed: int
     free: int

@@ -12,7 +12,7 @@ from yarnkite.core.image.srgb import to_codes, to_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.light.adjustment import Adjustment, clipped_shares, shown_codes
 from yarnkite.core.light.areas import Area, Points, Stroke, stroke_text
-from yarnkite.core.light.circle import Spot, rim, spots_of
+from yarnkite.core.light.circle import ColourSpot, rim, spots_of
 from yarnkite.core.light.colour import neutral_for
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.light.evening import Evening, Step
@@ -101,7 +101,7 @@ class Clipping:
 class Circle:
     """The colours a still has, and the colours of the circle's rim, evenly from hue 0 on."""
 
-    spots: list[Spot]
+    spots: list[ColourSpot]
     rim: list[str]
 
 

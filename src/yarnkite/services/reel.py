@@ -12,7 +12,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.preview import CODEC, Segment, segments
 from yarnkite.core.reel.decisions import Part, Picture, Reel
 from yarnkite.core.reel.exchange import from_otio, to_edl, to_otio, to_vtt
-from yarnkite.core.render.overlay import box_of
+from yarnkite.core.render.titles import box_of
 from yarnkite.core.sound.loudness import Mastering
 from yarnkite.resolve.reel import ResolvedReel, resolved_reel, shot_of_project
 from yarnkite.services import sizes

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yarnkite.core.base.errors import Conflict
 from yarnkite.core.base.frozen import digest
-from yarnkite.core.order.renaming import Line, Pattern
+from yarnkite.core.order.renaming import Pattern, RenameLine
 from yarnkite.jobs import rename
 from yarnkite.services.running import Services
 from yarnkite.store import rename as renames
@@ -18,7 +18,7 @@ from yarnkite.store.database import Row
 class ShownRenaming:
     """Old and new names of all files with everything that could go wrong; ``digest`` names just this table."""
 
-    lines: list[Line]
+    lines: list[RenameLine]
 
     @property
     def digest(self) -> str:

@@ -7,9 +7,8 @@ import pytest
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode import makers as made_by
-from yarnkite.core.encode import plan
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.render_plan import chunks
+from yarnkite.core.encode.render_plan import chunks, task_of
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image import jpeg_planes, lettering
 from yarnkite.core.render.decisions import Decisions
@@ -59,7 +58,7 @@ def test_a_machine_without_the_decoder_of_planes_or_with_other_typefaces_makes_a
 def test_a_worker_with_other_libraries_is_refused_by_a_sentence(stills, tmp_path):
     recipe = Recipe(stills=stills(2), decisions=Decisions(fit=Fit(size=Size(width=64, height=36))))
     frames = ClipFrames(recipe)
-    tasks = [plan.task_of(frames, Encode(), one) for one in chunks(frames, Encode())]
+    tasks = [task_of(frames, Encode(), one) for one in chunks(frames, Encode())]
     bundle = cluster_worker.packed(tasks, 1, ())
     assert [name for name, _ in cluster_worker.render_bundle(bundle)] == [
         *tasks[0].chunk.beside,

@@ -13,9 +13,9 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.order.renaming import (
     DEFAULT,
     FileMove,
-    Line,
     Named,
     PatternPart,
+    RenameLine,
     moves,
     park,
     place,
@@ -143,7 +143,7 @@ def test_a_plan_never_overwrites_and_undoing_it_is_the_identity(names, pattern, 
         after = contents(folder)
         renamed = {line.old: line.new for line in lines}
         assert after == {renamed.get(name, name): text for name, text in before.items()}
-        back = moves([Line(line.new, line.old) for line in lines], 8)
+        back = moves([RenameLine(line.new, line.old) for line in lines], 8)
         park(folder, back)
         place(folder, back)
         assert contents(folder) == before
@@ -154,7 +154,7 @@ def contents(folder: Path) -> dict[str, str]:
 
 
 def test_a_swap_broken_off_anywhere_can_be_taken_back(tmp_path):
-    todo = moves([Line("a.jpg", "b.jpg"), Line("b.jpg", "c.jpg"), Line("c.jpg", "a.jpg")], 1)
+    todo = moves([RenameLine("a.jpg", "b.jpg"), RenameLine("b.jpg", "c.jpg"), RenameLine("c.jpg", "a.jpg")], 1)
     for reached in range(7):
         folder = tmp_path / str(reached)
         folder.mkdir()

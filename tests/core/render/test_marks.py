@@ -13,7 +13,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.fit.placement import Placement
 from yarnkite.core.render.composite import Composite
 from yarnkite.core.render.frame_spec import FrameSpec, Layer, mark
-from yarnkite.core.render.overlay import Logo
+from yarnkite.core.render.titles import Logo
 
 # Where a file lies, and what tells it from another of the name: its fingerprint says what is in it. How far a frame may
 # be moved.

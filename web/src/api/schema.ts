@@ -3792,10 +3792,10 @@ export interface components {
             strength: components["schemas"]["Setting"];
         };
         /**
-         * ArrivingFileView
+         * ArrivingFile
          * @description How many bytes of an announced file have arrived; ``skip`` says why it need not be sent.
          */
-        ArrivingFileView: {
+        ArrivingFile: {
             /** Number */
             number: number;
             /** Offset */
@@ -3911,7 +3911,7 @@ export interface components {
             bytes: number;
             /** Clock */
             clock: string;
-            cost: components["schemas"]["CostView"] | null;
+            cost: components["schemas"]["Cost"] | null;
             /** Frames */
             frames: number;
             /** Length */
@@ -3953,6 +3953,20 @@ export interface components {
             /** Stills */
             stills: number[];
         };
+        /**
+         * Camera
+         * @description What the stills say of the light and the lens: kelvin where they are balanced for a measured light.
+         */
+        Camera: {
+            /** Kelvin */
+            kelvin: number | null;
+            /** Lens */
+            lens: string;
+            /** Mired */
+            mired: number;
+            /** Profile */
+            profile: string | null;
+        };
         /** CameraFoundView */
         CameraFoundView: {
             /** Key */
@@ -3976,20 +3990,6 @@ export interface components {
             settings: components["schemas"]["SettingsView"] | null;
             /** Stills Left */
             stills_left: number | null;
-        };
-        /**
-         * CameraView
-         * @description ``kelvin`` is set where the stills say the light themselves; ``profile`` is what is known of their lens.
-         */
-        CameraView: {
-            /** Kelvin */
-            kelvin: number | null;
-            /** Lens */
-            lens: string;
-            /** Mired */
-            mired: number;
-            /** Profile */
-            profile: string | null;
         };
         /** CandidateView */
         CandidateView: {
@@ -4194,7 +4194,7 @@ export interface components {
             /** Rim */
             rim: string[];
             /** Spots */
-            spots: components["schemas"]["SpotView"][];
+            spots: components["schemas"]["ColourSpot"][];
         };
         /** ClipView */
         ClipView: {
@@ -4249,26 +4249,41 @@ export interface components {
             width?: number | null;
         };
         /**
-         * ClippedView
-         * @description A still by its position, and which share of its pixels is at one end.
+         * Clipped
+         * @description Which share of a still's pixels is at one end, and the position of that still.
          */
-        ClippedView: {
+        Clipped: {
             /** Position */
             position: number;
             /** Share */
             share: number;
         };
         /**
-         * ClippingView
-         * @description Shares of black and of blown-out pixels in this still, and in the worst of the shot.
+         * Clipping
+         * @description What is clipped in a still, and in the still of the shot that is worst at each end.
          */
-        ClippingView: {
+        Clipping: {
             /** Bright */
             bright: number;
             /** Dark */
             dark: number;
-            worst_bright: components["schemas"]["ClippedView"];
-            worst_dark: components["schemas"]["ClippedView"];
+            worst_bright: components["schemas"]["Clipped"];
+            worst_dark: components["schemas"]["Clipped"];
+        };
+        /**
+         * ColourSpot
+         * @description Colours of a picture that are alike: their hue in degrees, how far out they lie, 0 … 1, how they look, their
+         *     share.
+         */
+        ColourSpot: {
+            /** Colour */
+            colour: string;
+            /** Hue */
+            hue: number;
+            /** Reach */
+            reach: number;
+            /** Share */
+            share: number;
         };
         /**
          * Confirmed
@@ -4299,21 +4314,33 @@ export interface components {
             /** Version */
             version?: number | null;
         };
-        /** CostView */
-        CostView: {
+        /**
+         * Cost
+         * @description What a placement loses: shares 0…1 of the still cut off at each edge, and of the frame left empty.
+         *
+         *     ``scale`` is frame pixels per still pixel, ``stretched`` how much wider than it was the picture is shown, and
+         *     ``push_in`` how many times closer a move can still go without enlarging (1 where there is no room).
+         */
+        Cost: {
             /** Bottom */
             bottom: number;
             /** Empty */
             empty: number;
             /** Left */
             left: number;
-            /** Push In */
+            /**
+             * Push In
+             * @default 1
+             */
             push_in: number;
             /** Right */
             right: number;
             /** Scale */
             scale: number;
-            /** Stretched */
+            /**
+             * Stretched
+             * @default 1
+             */
             stretched: number;
             /** Top */
             top: number;
@@ -4342,7 +4369,7 @@ export interface components {
             /** Sentence */
             sentence: string;
             /** Steps */
-            steps: components["schemas"]["StepView"][];
+            steps: components["schemas"]["Step"][];
         };
         /**
          * CurvePull
@@ -4359,8 +4386,11 @@ export interface components {
              */
             by: components["schemas"]["Setting"];
         };
-        /** CutoffView */
-        CutoffView: {
+        /**
+         * Cutoff
+         * @description Stills ``first … last`` (positions) in which ``share`` of what moves is cut off, mostly at ``edge``.
+         */
+        Cutoff: {
             /**
              * Edge
              * @enum {string}
@@ -4374,14 +4404,14 @@ export interface components {
             share: number;
         };
         /**
-         * CutoffsView
-         * @description The sentence about the worst stretch is empty where nothing is cut off.
+         * CutoffResult
+         * @description Stretches, by positions in the shot, that are cut off; the sentence about the worst is empty for none.
          */
-        CutoffsView: {
+        CutoffResult: {
             /** Sentence */
             sentence: string;
             /** Stretches */
-            stretches: components["schemas"]["CutoffView"][];
+            stretches: components["schemas"]["Cutoff"][];
         };
         /**
          * Decisions
@@ -4634,10 +4664,10 @@ export interface components {
             pace: components["schemas"]["Pace"];
         };
         /**
-         * DeletedView
+         * Deleted
          * @description Something that was deleted and can be taken back until a day; ``inside`` is the project of a shot.
          */
-        DeletedView: {
+        Deleted: {
             /** Id */
             id: number;
             /** Inside */
@@ -4650,8 +4680,11 @@ export interface components {
              */
             until: string;
         };
-        /** DigitGroupView */
-        DigitGroupView: {
+        /**
+         * DigitGroup
+         * @description A group of digits in the usual name: where it stands in an example, and how many values it takes.
+         */
+        DigitGroup: {
             /** After */
             after: string;
             /** Before */
@@ -4783,7 +4816,7 @@ export interface components {
             /** Purposes */
             purposes: components["schemas"]["PurposeView"][];
             /** Qualities */
-            qualities: components["schemas"]["QualityView"][];
+            qualities: components["schemas"]["Quality"][];
         };
         /**
          * Even
@@ -4854,14 +4887,14 @@ export interface components {
             kind: "everything";
         };
         /**
-         * ExportListView
+         * ExportList
          * @description What would be written, and whether there is room; ``needed`` is exact for copies and about right else.
          */
-        ExportListView: {
+        ExportList: {
             /** Free */
             free: number;
             /** Lines */
-            lines: components["schemas"]["LineView"][];
+            lines: components["schemas"]["RenameLine"][];
             /** Needed */
             needed: number;
             /** Problems */
@@ -5051,10 +5084,10 @@ export interface components {
             zoom: number;
         };
         /**
-         * FitWayView
-         * @description A way to end with the picture: ``track`` is what to decide for it; ``fits`` says how well, 0 to 1.
+         * FitWay
+         * @description A way to bring a track to a length: ``track`` is what to decide for it; ``fits`` says how well, 0 … 1.
          */
-        FitWayView: {
+        FitWay: {
             /** Fits */
             fits: number;
             /** Name */
@@ -5063,17 +5096,12 @@ export interface components {
             sentence: string;
             track: components["schemas"]["Track"];
         };
-        /** FolderName */
-        FolderName: {
-            /** Name */
-            name: string;
-        };
         /**
-         * FolderView
-         * @description A folder in a root: the folders in it, how many files look like stills, the first and last
-         *     of those, and the video files.
+         * FolderListing
+         * @description A folder in a root: the folders in it, how many files look like stills, the first and last of those, and the
+         *     video files.
          */
-        FolderView: {
+        FolderListing: {
             /** First */
             first: string | null;
             /** Folders */
@@ -5090,6 +5118,11 @@ export interface components {
             root: string;
             /** Stills */
             stills: number;
+        };
+        /** FolderName */
+        FolderName: {
+            /** Name */
+            name: string;
         };
         /**
          * FootageView
@@ -5642,10 +5675,10 @@ export interface components {
             speed: number;
         };
         /**
-         * LaidView
-         * @description x = a u + b v + c, y = d u + e v + f between shares of the frame and of the still.
+         * Laid
+         * @description How a frame lies on a still, both in shares: x = a u + b v + c and y = d u + e v + f, one way and the other.
          */
-        LaidView: {
+        Laid: {
             /** Aspect */
             aspect: number;
             /** To Frame */
@@ -5674,6 +5707,23 @@ export interface components {
             name: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * LengthWay
+         * @description A way to a wanted length: ``pace`` is what to decide for it, ``clock`` what it does to the time of the day.
+         */
+        LengthWay: {
+            /** Clock */
+            clock: string;
+            /** Length */
+            length: string;
+            /** Name */
+            name: string;
+            pace: components["schemas"]["Pace"];
+            /** Seconds */
+            seconds: number;
+            /** Sentence */
+            sentence: string;
         };
         /** Levelled */
         Levelled: {
@@ -5945,20 +5995,16 @@ export interface components {
             ];
         };
         /**
-         * LineView
-         * @description What a file is called and would be called; ``problem`` says why that cannot be, ``warning`` what to know.
+         * LocatedObservation
+         * @description Where a held point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden.
          */
-        LineView: {
-            /** New */
-            new: string;
-            /** Old */
-            old: string;
-            /** Problem */
-            problem: string;
-            /** Still */
-            still: number | null;
-            /** Warning */
-            warning: string;
+        LocatedObservation: {
+            /** Sure */
+            sure: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** LogoView */
         LogoView: {
@@ -5994,10 +6040,10 @@ export interface components {
             parts: ("brightness" | "colour" | "surface" | "areas" | "even light" | "table")[];
         };
         /**
-         * LostView
+         * LostStills
          * @description Stills of a shot whose files are not where they were; ``first`` is one of them.
          */
-        LostView: {
+        LostStills: {
             /** First */
             first: string;
             /** Folder */
@@ -6184,10 +6230,10 @@ export interface components {
             name: string;
         };
         /**
-         * NeutralView
-         * @description ``reached`` is false where the settings do not go far enough to make the spot grey.
+         * Neutral
+         * @description The settings that make a spot grey; ``reached`` is false where they do not go that far.
          */
-        NeutralView: {
+        Neutral: {
             /** Reached */
             reached: boolean;
             /** Tint */
@@ -6257,18 +6303,6 @@ export interface components {
             text: string;
         };
         /**
-         * ObservationView
-         * @description Where a held point is in a still, in shares of it as it is turned; ``sure`` is 0 where it is hidden.
-         */
-        ObservationView: {
-            /** Sure */
-            sure: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
          * OfferView
          * @description A clip in a format: bytes and seconds it is expected to take, or why it cannot be.
          */
@@ -6330,6 +6364,16 @@ export interface components {
             unknown: string[];
         };
         /**
+         * OpenedUpload
+         * @description An upload by its id, and for each file which bytes are to be sent.
+         */
+        OpenedUpload: {
+            /** Files */
+            files: components["schemas"]["ArrivingFile"][];
+            /** Id */
+            id: number;
+        };
+        /**
          * Order
          * @description By what the stills are ordered; ``recommended`` is whatever fits the stills best.
          *
@@ -6365,7 +6409,7 @@ export interface components {
             /** Group */
             group: number | null;
             /** Groups */
-            groups: components["schemas"]["DigitGroupView"][];
+            groups: components["schemas"]["DigitGroup"][];
             /** Reason */
             reason: string;
             /**
@@ -6487,6 +6531,23 @@ export interface components {
             text: string;
             /** Warning */
             warning: string;
+        };
+        /**
+         * PastRevision
+         * @description An earlier or the present revision; ``changed`` names the steps it changed.
+         */
+        PastRevision: {
+            /** Changed */
+            changed: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Number */
+            number: number;
+            /** Version */
+            version: string | null;
         };
         /**
          * PatternBody
@@ -6862,15 +6923,21 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** ProjectSpaceView */
-        ProjectSpaceView: {
+        /**
+         * ProjectSpace
+         * @description What the shots of a project take, in bytes; stills that lie in folders of their own are not counted.
+         */
+        ProjectSpace: {
             /** Clips */
             clips: number;
             /** Id */
             id: number;
             /** Name */
             name: string;
-            /** Sounds */
+            /**
+             * Sounds
+             * @default 0
+             */
             sounds: number;
             /** Stills */
             stills: number;
@@ -6937,7 +7004,7 @@ export interface components {
             /** Music */
             music: components["schemas"]["MusicOffer"][];
             /** Shapes */
-            shapes: components["schemas"]["ShapeOffer"][];
+            shapes: components["schemas"]["Shape"][];
         };
         /**
          * PurposeView
@@ -6952,8 +7019,11 @@ export interface components {
             /** Others */
             others: ("h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif")[];
         };
-        /** QualityView */
-        QualityView: {
+        /**
+         * Quality
+         * @description A step of the scale of words, as a constant rate factor of H.264.
+         */
+        Quality: {
             /** Crf */
             crf: number;
             /** Gives */
@@ -7113,7 +7183,7 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PartView"][];
             /** Remarks */
-            remarks: components["schemas"]["RemarkView"][];
+            remarks: components["schemas"]["Remark"][];
             /** Timecode */
             timecode: string;
         };
@@ -7227,8 +7297,11 @@ export interface components {
             /** Top */
             top: number;
         };
-        /** RemarkView */
-        RemarkView: {
+        /**
+         * Remark
+         * @description Something to know about a part, a title or a track, by its number; ``about`` says which of them.
+         */
+        Remark: {
             /** About */
             about: string;
             /** Number */
@@ -7254,12 +7327,34 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * RenameLine
+         * @description One file's old and new name, relative to the folder; ``problem`` stops the renaming, ``warning`` does not.
+         */
+        RenameLine: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            /** Still */
+            still?: number | null;
+            /**
+             * Warning
+             * @default
+             */
+            warning: string;
+        };
         /** RenameTableView */
         RenameTableView: {
             /** Changes */
             changes: number;
             /** Lines */
-            lines: components["schemas"]["LineView"][];
+            lines: components["schemas"]["RenameLine"][];
             /** Problems */
             problems: number;
             /** Table */
@@ -7319,23 +7414,6 @@ export interface components {
             /** Seen */
             seen: number;
         };
-        /**
-         * RevisionView
-         * @description An earlier or the present revision; ``changed`` names the steps it changed.
-         */
-        RevisionView: {
-            /** Changed */
-            changed: string;
-            /**
-             * Created At
-             * Format: date-time
-             */
-            created_at: string;
-            /** Number */
-            number: number;
-            /** Version */
-            version: string | null;
-        };
         /** RootView */
         RootView: {
             /** Folder */
@@ -7344,10 +7422,10 @@ export interface components {
             name: string;
         };
         /**
-         * RopeView
-         * @description How loud a track is along a reel, 0 to 1, in even steps.
+         * Rope
+         * @description How loud a track is along a reel, 0 … 1, from its beginning to its end in even steps.
          */
-        RopeView: {
+        Rope: {
             /** Loud */
             loud: number[];
             /** Name */
@@ -7430,8 +7508,11 @@ export interface components {
             /** Sensitivity */
             sensitivity: number;
         };
-        /** ShapeOffer */
-        ShapeOffer: {
+        /**
+         * Shape
+         * @description A shape to choose, by its name, in the size most people use it in.
+         */
+        Shape: {
             /** Name */
             name: string;
             size: components["schemas"]["Size"];
@@ -7644,15 +7725,15 @@ export interface components {
             /** Deleted */
             deleted: number;
             /** Deleted Projects */
-            deleted_projects: components["schemas"]["DeletedView"][];
+            deleted_projects: components["schemas"]["Deleted"][];
             /** Deleted Reels */
-            deleted_reels: components["schemas"]["DeletedView"][];
+            deleted_reels: components["schemas"]["Deleted"][];
             /** Deleted Shots */
-            deleted_shots: components["schemas"]["DeletedView"][];
+            deleted_shots: components["schemas"]["Deleted"][];
             /** Free */
             free: number;
             /** Projects */
-            projects: components["schemas"]["ProjectSpaceView"][];
+            projects: components["schemas"]["ProjectSpace"][];
             /** Proxies */
             proxies: number;
             /** Together */
@@ -7692,20 +7773,6 @@ export interface components {
              * @default UTC
              */
             zone: string;
-        };
-        /**
-         * SpotView
-         * @description Colours that are alike: hue in degrees, how far out 0 … 1, how they look, and their share of the still.
-         */
-        SpotView: {
-            /** Colour */
-            colour: string;
-            /** Hue */
-            hue: number;
-            /** Reach */
-            reach: number;
-            /** Share */
-            share: number;
         };
         /**
          * SteadiedView
@@ -7818,10 +7885,10 @@ export interface components {
             upright: boolean;
         };
         /**
-         * StepView
-         * @description A change of the camera's exposure: the position of the first still after it, and by how many stops.
+         * Step
+         * @description A change of exposure for good: ``position`` is the first still after it, ``stops`` how much brighter it is.
          */
-        StepView: {
+        Step: {
             /** Position */
             position: number;
             /** Stops */
@@ -8145,10 +8212,10 @@ export interface components {
             y: number;
         };
         /**
-         * TitleBoxView
+         * TitleBox
          * @description Where a title lies in a frame, in shares of it, and what it says there.
          */
-        TitleBoxView: {
+        TitleBox: {
             /** Height */
             height: number;
             /** Left */
@@ -8185,10 +8252,11 @@ export interface components {
             ready: boolean;
         };
         /**
-         * ToneView
-         * @description How the light of all stills is spread from black to white, the most 1, and what greys become, 0 … 1.
+         * Tone
+         * @description ``spread`` is how the light of all stills is spread from black to white, the most 1; ``curve`` what greys
+         *     become.
          */
-        ToneView: {
+        Tone: {
             /** Curve */
             curve: number[];
             /** Spread */
@@ -8256,10 +8324,11 @@ export interface components {
             start: number;
         };
         /**
-         * TradeOffView
-         * @description What a strength costs: how many times closer, and what share of the unrest stays.
+         * TradeOff
+         * @description What a strength costs: a share done or a length in stills, how many times closer the view gets, what stays (0 …
+         *     1).
          */
-        TradeOffView: {
+        TradeOff: {
             /** Closer */
             closer: number;
             /** Stays */
@@ -8303,13 +8372,6 @@ export interface components {
             seconds: number;
             /** Sentence */
             sentence: string;
-        };
-        /** UploadView */
-        UploadView: {
-            /** Files */
-            files: components["schemas"]["ArrivingFileView"][];
-            /** Id */
-            id: number;
         };
         /**
          * UsedRange
@@ -8397,23 +8459,6 @@ export interface components {
              * @enum {string}
              */
             what: "files" | "shot" | "fitted";
-        };
-        /**
-         * WayView
-         * @description A way to a wanted length: ``pace`` is what to decide for it.
-         */
-        WayView: {
-            /** Clock */
-            clock: string;
-            /** Length */
-            length: string;
-            /** Name */
-            name: string;
-            pace: components["schemas"]["Pace"];
-            /** Seconds */
-            seconds: number;
-            /** Sentence */
-            sentence: string;
         };
         /** Join */
         yarnkite__api__sorting__Join: {
@@ -10388,7 +10433,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LostView"][];
+                    "application/json": components["schemas"]["LostStills"][];
                 };
             };
             /** @description Client Error */
@@ -10792,7 +10837,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UploadView"];
+                    "application/json": components["schemas"]["OpenedUpload"];
                 };
             };
             /** @description Client Error */
@@ -11100,7 +11145,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TitleBoxView"][];
+                    "application/json": components["schemas"]["TitleBox"][];
                 };
             };
             /** @description Client Error */
@@ -11441,7 +11486,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RopeView"][];
+                    "application/json": components["schemas"]["Rope"][];
                 };
             };
             /** @description Client Error */
@@ -11576,7 +11621,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitWayView"][];
+                    "application/json": components["schemas"]["FitWay"][];
                 };
             };
             /** @description Client Error */
@@ -11676,7 +11721,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FolderView"];
+                    "application/json": components["schemas"]["FolderListing"];
                 };
             };
             /** @description Client Error */
@@ -12322,7 +12367,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExportListView"];
+                    "application/json": components["schemas"]["ExportList"];
                 };
             };
             /** @description Client Error */
@@ -12392,7 +12437,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CutoffsView"];
+                    "application/json": components["schemas"]["CutoffResult"];
                 };
             };
             /** @description Client Error */
@@ -12708,7 +12753,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CameraView"];
+                    "application/json": components["schemas"]["Camera"];
                 };
             };
             /** @description Client Error */
@@ -12851,7 +12896,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClippingView"];
+                    "application/json": components["schemas"]["Clipping"];
                 };
             };
             /** @description Client Error */
@@ -12925,7 +12970,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LaidView"];
+                    "application/json": components["schemas"]["Laid"];
                 };
             };
             /** @description Client Error */
@@ -13035,7 +13080,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NeutralView"];
+                    "application/json": components["schemas"]["Neutral"];
                 };
             };
             /** @description Client Error */
@@ -13109,7 +13154,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToneView"];
+                    "application/json": components["schemas"]["Tone"];
                 };
             };
             /** @description Client Error */
@@ -13522,7 +13567,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ObservationView"][];
+                    "application/json": components["schemas"]["LocatedObservation"][];
                 };
             };
             /** @description Client Error */
@@ -13595,7 +13640,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TradeOffView"][];
+                    "application/json": components["schemas"]["TradeOff"][];
                 };
             };
             /** @description Client Error */
@@ -14017,7 +14062,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WayView"][];
+                    "application/json": components["schemas"]["LengthWay"][];
                 };
             };
             /** @description Client Error */
@@ -14427,7 +14472,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionView"][];
+                    "application/json": components["schemas"]["PastRevision"][];
                 };
             };
             /** @description Client Error */

@@ -7,14 +7,12 @@ from itertools import pairwise
 from pathlib import Path
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.base.frozen import Size, digest
+from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import nominal
+from yarnkite.core.encode.chunk_key import chunk_key
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.makers import makers
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
-from yarnkite.core.render.frame_spec import mark
 from yarnkite.core.sound.loudness import Readable
 
 CHUNK_SECONDS = 2
@@ -119,7 +117,8 @@ def chunks(source: FrameSource, encode: Encode, each: Sequence[Encode] | None = 
     ranges = [range(at, min(at + length, last)) for first, last in edges for at in range(first, last, length)]
     decided = each or [encode] * len(ranges)
     return [
-        _chunk(source, one, number, frames) for number, (one, frames) in enumerate(zip(decided, ranges, strict=True))
+        Chunk(number, frames.start, len(frames), chunk_key(source, one, frames))
+        for number, (one, frames) in enumerate(zip(decided, ranges, strict=True))
     ]
 
 
@@ -127,15 +126,3 @@ def task_of(source: FrameSource, encode: Encode, chunk: Chunk) -> ChunkTask:
     """Return what a worker needs to render a chunk."""
     specs = tuple(source.spec(frame) for frame in range(chunk.first, chunk.first + chunk.frames))
     return ChunkTask(chunk, specs, source.size, source.rate, encode)
-
-
-def _chunk(source: FrameSource, encode: Encode, number: int, frames: range) -> Chunk:
-    marks = (mark(source.spec(frame)) for frame in frames)
-    key = digest(
-        makers(),
-        format_of(encode).chunk_decisions(encode).model_dump_json(),
-        source.size,
-        source.rate,
-        *marks,
-    )
-    return Chunk(number, frames.start, len(frames), key)

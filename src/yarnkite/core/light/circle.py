@@ -15,7 +15,7 @@ _RIM_LIGHTNESS, _RIM_COLOUR = 0.72, 0.13
 
 
 @dataclass(frozen=True)
-class Spot:
+class ColourSpot:
     """Colours of a picture that are alike: their hue in degrees, how far out they lie, 0 … 1, how they look, their
     share."""
 
@@ -25,7 +25,7 @@ class Spot:
     share: float
 
 
-def spots_of(image: ImageArray) -> list[Spot]:
+def spots_of(image: ImageArray) -> list[ColourSpot]:
     """Return which colours a picture has, the most frequent first.
 
     Parameters
@@ -44,7 +44,9 @@ def spots_of(image: ImageArray) -> list[Spot]:
         mean = lab[places == place].mean(axis=0)
         colour = float(np.hypot(mean[1], mean[2]))
         found.append(
-            Spot(round(float(hue_of(mean)), 1), round(min(1.0, colour / MOST_COLOUR), 3), _hex(mean), float(share))
+            ColourSpot(
+                round(float(hue_of(mean)), 1), round(min(1.0, colour / MOST_COLOUR), 3), _hex(mean), float(share)
+            )
         )
     return found
 

@@ -55,7 +55,7 @@ class Named:
 
 
 @dataclass(frozen=True)
-class Line:
+class RenameLine:
     """One file's old and new name, relative to the folder; ``problem`` stops the renaming, ``warning`` does not."""
 
     old: str
@@ -73,7 +73,7 @@ def renaming(
     in_folder: Iterable[str],
     *,
     elsewhere: bool = False,
-) -> list[Line]:
+) -> list[RenameLine]:
     """Return old and new names of stills, in their order, and of the files that follow them.
 
     ``in_folder`` lists every file there is, relative to the folder. A file with a still's stem and another ending is
@@ -138,13 +138,15 @@ def _followers(stills: Sequence[Named], there: set[str]) -> dict[str, list[str]]
     return followers
 
 
-def _line(old: str, new_stem: str, still: int | None) -> Line:
+def _line(old: str, new_stem: str, still: int | None) -> RenameLine:
     folder, stem, suffix = parts(old)
     inner = parts(f"{folder}/{stem}" if folder else stem)[2] if still is None else ""
     endings = "".join(f".{ending}" for ending in (inner, suffix) if ending)
     file = f"{new_stem}{endings}"
     new = f"{folder}/{file}" if folder else file
-    return Line(old, new, _problem(file, new_stem, suffix), _warning(new_stem) if still is not None else "", still)
+    return RenameLine(
+        old, new, _problem(file, new_stem, suffix), _warning(new_stem) if still is not None else "", still
+    )
 
 
 def _problem(file: str, stem: str, suffix: str) -> str:
@@ -169,7 +171,7 @@ def _warning(stem: str) -> str:
     return f"{groups} groups of digits: other programs may count by the wrong one." if groups > 1 else ""
 
 
-def _with_collisions(lines: list[Line], there: set[str]) -> list[Line]:
+def _with_collisions(lines: list[RenameLine], there: set[str]) -> list[RenameLine]:
     """Mark names given twice or taken by a file that stays, also when compared without case."""
     moving = {line.old for line in lines}
     given = Count(line.new.casefold() for line in lines)
@@ -181,7 +183,7 @@ def _with_collisions(lines: list[Line], there: set[str]) -> list[Line]:
             problem = "Another file gets the same name."
         elif not problem and line.new.casefold() in staying:
             problem = "A file of this name is in the folder already."
-        result.append(Line(line.old, line.new, problem, line.warning, line.still))
+        result.append(RenameLine(line.old, line.new, problem, line.warning, line.still))
     return result
 
 
@@ -194,14 +196,14 @@ class FileMove:
     new: str
 
 
-def check(lines: Sequence[Line]) -> None:
+def check(lines: Sequence[RenameLine]) -> None:
     """Raise ``Refusal`` (``names_collide``) if a plan has a problem."""
     wrong = next((line for line in lines if line.problem), None)
     if wrong is not None:
         raise Refusal("names_collide", f"“{wrong.old}” cannot become “{wrong.new}”. {wrong.problem}")
 
 
-def moves(lines: Sequence[Line], batch: int) -> list[FileMove]:
+def moves(lines: Sequence[RenameLine], batch: int) -> list[FileMove]:
     """Return the moves of a plan; raises ``Refusal`` (``names_collide``) if the plan has a problem."""
     check(lines)
     changed = [line for line in lines if line.old != line.new]

@@ -14,7 +14,7 @@ from yarnkite.core.reel.timing import ClipRange, Span, clip_frame, is_over, last
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
-from yarnkite.core.render.overlay import Logo, Overlay, Text, box_of
+from yarnkite.core.render.titles import Logo, Overlay, Text, box_of
 
 # Title-safe: the inner nine tenths of a frame (SMPTE ST 2046-1).
 _SAFE = 0.05

@@ -14,7 +14,7 @@ from yarnkite.core.image.overlay import rgb
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
 from yarnkite.core.image.srgb import dissolved, faded
 from yarnkite.core.render.frame_spec import FrameSpec, mark
-from yarnkite.core.render.overlay import Overlay, lay_over
+from yarnkite.core.render.titles import Overlay, lay_over
 
 
 @dataclass(frozen=True)
