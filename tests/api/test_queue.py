@@ -80,6 +80,7 @@ def test_encodes_rest_go_on_change_turns_and_are_cancelled(client, gathered):
     assert client.post("/api/jobs/999999/pause").status_code == 404
 
 
+@pytest.mark.long
 def test_a_wanted_size_is_met_with_one_quality_all_through(client, gathered):
     shot = gathered(200)
     seen = sized(client, shot, aim={"by": "size", "megabytes": 0.15})

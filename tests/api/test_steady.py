@@ -117,7 +117,7 @@ def test_strengths_play_without_measuring_again_and_each_says_its_price(client, 
     put(client, shot, steady={"how": "glide", "place_over": 12, "level_over": 12, "size_over": 12})
     measured(client, finished, shot)
     asked = {"revision": opened(client, shot)["revision"]}
-    prices = client.get(f"/api/shots/{shot}/move/trade_offs", params=asked).json()
+    prices = client.get(f"/api/shots/{shot}/move/trade-offs", params=asked).json()
     assert [one["strength"] for one in prices] == sorted(one["strength"] for one in prices)
     assert [one["stays"] for one in prices] == sorted((one["stays"] for one in prices), reverse=True)
     assert prices[-1]["stays"] < 0.05

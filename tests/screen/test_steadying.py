@@ -46,6 +46,7 @@ def found(program: Program, shot: int) -> dict:
     return program.client.get(f"/api/shots/{shot}/move/steady", params={"revision": seen}).json()
 
 
+@pytest.mark.long
 def test_a_knock_is_gone_in_the_preview_and_in_the_clip(page: Page, program: Program, knock: int):
     page.goto(f"/shots/{knock}/move")
     page.get_by_role("button", name="steady", exact=True).click()

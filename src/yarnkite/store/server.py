@@ -204,7 +204,7 @@ class DatabaseServer:
                     f"--secure-file-priv={no_files}",
                     "--local-infile=OFF",
                     "--skip-log-bin",
-                    "--innodb-buffer-pool-size=64M",
+                    f"--innodb-buffer-pool-size={_buffer_pool_mb()}M",
                     "--performance-schema=OFF",
                     # Ten thousand stills are sorted in memory: reading must not need a disk that may be full.
                     "--sort-buffer-size=16M",
@@ -330,6 +330,12 @@ def _accounts(password: str) -> str:
             f"GRANT {granted} ON {SCHEMA}.* TO {account}",
         ]
     return "".join(f"{one};\n" for one in statements)
+
+
+def _buffer_pool_mb() -> int:
+    """Return how much of what is read the database keeps: a small part of the machine's memory, all of a usual shot."""
+    memory = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
+    return max(64, min(512, memory // 32_000_000))
 
 
 def _free_port() -> int:

@@ -143,7 +143,7 @@ def test_a_timecode_that_drops_numbers_is_kept_as_one(stills, tmp_path, name, co
 def test_what_is_joined_is_one_stream_though_its_chunks_were_rendered_alone(stills, tmp_path):
     """Of two chunks: the same packets, whether they are rendered together or apart."""
     for name in ("h264-422", "h265", "av1-10", "vp9", "prores", "dnxhr-hqx", "ffv1"):
-        recipe = recipe_of(stills, Encode(format=name, preset="fast"))
+        recipe = recipe_of(stills, Encode(format=name, preset="ultrafast"))
         assert len(chunks(ClipFrames(recipe), recipe.decisions.encode)) == 2
         one, two = (
             finished_clip(recipe, tmp_path / name / which, apart=apart)[1] for which, apart in (("a", 0), ("b", 1))
