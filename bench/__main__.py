@@ -1,5 +1,5 @@
 """``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [light] [move] [order] [screen] [check] [capture]
-[play] [reel] [timecode]``: all measurements, or those named."""
+[command] [play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 
@@ -7,6 +7,7 @@ from bench import (
     capture,
     check,
     cluster,
+    command,
     cores,
     encode,
     formats,
@@ -35,6 +36,7 @@ MEASUREMENTS = {
     "screen": screen.run,
     "check": check.run,
     "capture": capture.run,
+    "command": command.run,
     "play": play.run,
     "reel": reel.run,
     "timecode": timecode.run,

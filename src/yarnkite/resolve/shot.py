@@ -66,7 +66,7 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
         moved = move.read(database, cursor, shot["id"], stills.version, steady) if steady.is_wished else None
     # A table of colours that was not there may have come since, and a point been followed.
     seen = None if moved is None else tuple(one is not None for one in moved.observations)
-    key = ("resolved", stills.version, stills.folder, decided, lit.table is None, seen)
+    key = ("resolved", stills.key, decided, lit.table is None, seen)
     return database.cached(
         key,
         lambda: _resolved(database, stills, lit, moved, decided),

@@ -21,7 +21,7 @@ def slots_from(database: Database, stills: Snapshot, check: Check) -> list[Slot]
     def make() -> list[Slot]:
         return slots_of(stills.stills, decided.changed(aside={*decided.aside, *stills.away}))
 
-    key = ("slots", stills.version, stills.folder, decided)
+    key = ("slots", stills.key, decided)
     return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + len(made)))
 
 

@@ -22,18 +22,25 @@ BYTES_A_STILL = 1_200
 
 @dataclass(frozen=True)
 class Snapshot:
-    """The stills of a shot in order, with their ids, in the state ``version`` names.
+    """The stills of a shot in order, with their ids, in the state ``version`` names, and where their files lie.
 
+    ``is_copy`` says that they were copied from elsewhere.
     ``clock`` is when each was taken by the camera's own clock, ``captured`` in universal time where its offset is
     known; ``away`` are those whose files could not be reached when the shot was gathered last.
     """
 
     version: str
     folder: Path
+    is_copy: bool
     stills: tuple[tuple[int, Still], ...]
     clock: dict[int, datetime | None]
     captured: dict[int, datetime | None]
     away: frozenset[int]
+
+    @property
+    def key(self) -> tuple[str, Path, bool]:
+        """What names all of it: what is made of it is cached by that."""
+        return self.version, self.folder, self.is_copy
 
     @property
     def ids(self) -> list[int]:
@@ -76,21 +83,19 @@ def of_shot(database: Database, shot: Row) -> Snapshot:
 
 def read(database: Database, cursor: DictCursor, shot: Row) -> Snapshot:
     """Return what ``of_shot`` does, within a transaction."""
-    version, folder = content_version(cursor, shot["id"]), folder_of(shot)
+    version, folder, is_copy = content_version(cursor, shot["id"]), folder_of(shot), shot["source"] is not None
 
     def make() -> Snapshot:
         found = rows(cursor, shot["id"], _COLUMNS)
-        is_copy = shot["source"] is not None
         return Snapshot(
-            version,
-            folder,
+            *(version, folder, is_copy),
             tuple((int(row["id"]), still_of(row, folder, is_copy=is_copy)) for row in found),
             {row["id"]: row["captured_at"] for row in found},
             {row["id"]: universal_time(row["captured_at"], row["utc_offset_min"]) for row in found},
             frozenset(int(row["id"]) for row in found if row["away"]),
         )
 
-    key = ("stills", version, folder, shot["source"])
+    key = ("stills", version, folder, is_copy)
     return database.cached(key, make, lambda made: BYTES_A_STILL * (1 + len(made.stills)))
 
 
