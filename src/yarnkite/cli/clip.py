@@ -17,7 +17,6 @@ from yarnkite.core.order.decisions import Order, OrderBy
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.services.clip import Hearers, MadeClip, make, size_of
-from yarnkite.services.saved import render_file
 
 _PATH = click.Path(path_type=Path)
 _QUALITIES = {one.name.replace(" ", "-"): one.crf for one in QUALITIES}
@@ -154,6 +153,8 @@ def render(
       yarnkite render reach.json reach.mov --format prores-hq --stretch 1-50
       yarnkite render evening.json evening.mp4 --stills /mnt/cards --sounds data/sounds
     """
+    from yarnkite.services.saved import render_file
+
     report = Report(as_json, quiet)
     if not file.is_file():
         raise Refusal("no_such_file", f"{file} is not a file. Give a shot that was saved by the page.")

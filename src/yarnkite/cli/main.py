@@ -25,6 +25,8 @@ COMMANDS = {
     "start": ("start", "Start the program."),
     "worker": ("start", "Render for a program that was started with --cluster."),
 }
+# These compute: what works for them begins while they are loaded.
+_COMPUTING = {"clip", "render"}
 _HIDDEN = {"camera": "camera", "openapi": "openapi"}
 
 
@@ -38,6 +40,10 @@ class LoadedWhenCalled(click.Group):
         module = COMMANDS[cmd_name][0] if cmd_name in COMMANDS else _HIDDEN.get(cmd_name)
         if module is None:
             return None
+        if cmd_name in _COMPUTING and not {"-h", "--help"} & set(sys.argv):
+            from yarnkite.jobs.workers import begin_soon
+
+            begin_soon()
         command: click.Command = getattr(import_module(f"yarnkite.cli.{module}"), cmd_name)
         return command
 

@@ -12,10 +12,14 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, Executor, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
+from multiprocessing import forkserver
+from multiprocessing.context import BaseContext
 from pathlib import Path
-from typing import Generic, TypeVar
+from typing import TYPE_CHECKING, Generic, TypeVar
 
-from yarnkite.core.encode.runs import Share
+if TYPE_CHECKING:
+    # A command begins its workers before it has loaded all it needs by itself.
+    from yarnkite.core.encode.runs import Share
 
 Task = TypeVar("Task")
 Result = TypeVar("Result")
@@ -26,6 +30,8 @@ POLL_S = 0.25
 # So long is waited for what may be in the middle of something, and no longer.
 PATIENCE_S = 6.0
 _APART = 0
+# What is loaded, and compiled, once for all workers.
+_PRELOADED = [f"yarnkite.jobs.{name}" for name in ("reading", "warm", "gather", "finishing")]
 _M_MMAP_THRESHOLD = -3
 _LARGE_BLOCK = 2_000_000
 
@@ -46,7 +52,7 @@ class Workers(Generic[Result]):
         self._lock = threading.Lock()
         self._pools: dict[int, Executor] = {}
 
-    def at_once(self, share: Share) -> int:
+    def at_once(self, share: "Share") -> int:
         """Return how many runs of chunks are under way at a time."""
         return share.at_once
 
@@ -184,12 +190,21 @@ def _is_alive(process: int) -> bool:
     return True
 
 
-def _process_pool(count: int) -> ProcessPoolExecutor:
+def begin_soon() -> None:
+    """Start the process that workers are forked from, which loads what they need while this one does."""
+    _forking()
+    forkserver.ensure_running()
+
+
+def _forking() -> BaseContext:
     # The fork server is single-threaded, so its children start clean; it ends when the last of them has.
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(
-        ["yarnkite.jobs.warm", "yarnkite.core.encode.chunk", "yarnkite.core.gather.gathering"]
-    )
+    context.set_forkserver_preload(_PRELOADED)
+    return context
+
+
+def _process_pool(count: int) -> ProcessPoolExecutor:
+    context = _forking()
     return ProcessPoolExecutor(count, mp_context=context, initializer=_prepare_worker, initargs=(os.getpid(),))
 
 

@@ -12,10 +12,8 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
-from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.errors import Refusal, UnreadableStill
 from yarnkite.core.base.geometry import count_shapes
-from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.chunk import copies_of
@@ -24,9 +22,8 @@ from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunk
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.encode.warnings import check_possible, disagreements
-from yarnkite.core.gather.roots import clock_of, files_below
+from yarnkite.core.gather.roots import files_below
 from yarnkite.core.gather.sorting import sort_out
-from yarnkite.core.image.decode import header_and_data
 from yarnkite.core.order.analysis import Analysis, analyse
 from yarnkite.core.order.breaks import Taken
 from yarnkite.core.pace.decisions import Thin
@@ -34,6 +31,7 @@ from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.jobs.finishing import Making, finished
+from yarnkite.jobs.reading import read_still_facts
 from yarnkite.jobs.rendering import Rendering
 from yarnkite.jobs.workers import Workers, free_memory_bytes, in_turn
 
@@ -92,7 +90,7 @@ def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Sour
     found, rest = sort_out(folder, files_below(folder, folder))
     left_out = [file.reason for file in rest]
     read: list[tuple[Still, Taken]] = []
-    for file, future in in_turn(workers, read_in_worker, found, lambda file: (folder, file.name), spare=True):
+    for file, future in in_turn(workers, read_still_facts, found, lambda file: (folder, file.name), spare=True):
         try:
             read.append(future.result())
         except UnreadableStill as refusal:
@@ -108,24 +106,6 @@ def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Sour
         analysis,
         tuple(left_out),
     )
-
-
-def read_in_worker(folder: Path, name: str) -> tuple[Still, Taken]:
-    """Read, in a worker, what tells a still from another and where in the order it belongs."""
-    with safe_open(folder / name) as file:
-        header, _ = header_and_data(file)
-        fingerprint = file.fingerprint()
-        file.check_unchanged()
-        still = Still(
-            path=str(folder / name),
-            fingerprint=fingerprint,
-            width=header.width,
-            height=header.height,
-            bytes=file.size,
-            modified_ns=file.modified_ns,
-        )
-        captured = header.captured
-        return still, Taken(name, universal_time(captured), clock_of(file.modified_ns), fingerprint)
 
 
 def make(
