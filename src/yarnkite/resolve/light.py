@@ -114,7 +114,12 @@ def evening_from(database: Database, measures: LightMeasures, check: Check, even
         drawn = values_of(
             even.drawn, {still: place for place, still in enumerate(ids)}, np.arange(len(ids), dtype=float)
         )
-        made = evening(measures.blocks, np.array(exposure, float), spoiled, even, colours=colours, drawn=drawn)
+        made = evening(
+            *(measures.blocks, np.array(exposure, float), spoiled, even),
+            colours=colours,
+            drawn=drawn,
+            blown=np.array(measures.blown),
+        )
         return ShotEvening(measures.ids, made)
 
     matters = (check.aside, check.bridged, check.held, check.begin, check.end)

@@ -19,7 +19,7 @@ class LightMeasures:
     """The light of a shot's stills in order, in the state ``version`` names; without blocks if one was never measured.
 
     ``settings`` are aperture, exposure (s) and sensitivity, ``balance`` red and blue against green in stops, ``blocks``
-    the light in stops, shape (stills, 16, 24).
+    the light in stops, shape (stills, 16, 24), ``blown`` the share of each still that is blown out.
     """
 
     version: str
@@ -28,6 +28,7 @@ class LightMeasures:
     balance: tuple[tuple[float, float], ...]
     away: frozenset[int]
     blocks: Floats
+    blown: tuple[float, ...]
 
 
 def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> LightMeasures:
@@ -35,13 +36,15 @@ def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> 
 
     def make() -> LightMeasures:
         found = rows(cursor, shot_id, _COLUMNS)
+        each = [_numbers(row["measures"]) for row in found]
         return LightMeasures(
             version,
             tuple(int(row["id"]) for row in found),
             tuple((row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found),
-            tuple(_balance(row["measures"]) for row in found),
+            tuple((one["red"], one["blue"]) for one in each),
             frozenset(int(row["id"]) for row in found if row["away"]),
             blocks_of(cursor, shot_id),
+            tuple(one["bright"] for one in each),
         )
 
     return database.cached(("light", version), make, lambda made: made.blocks.nbytes + 300 * (1 + len(made.ids)))
@@ -69,6 +72,6 @@ def camera_notes(database: Database, cursor: DictCursor, shot_id: int, version: 
     return database.cached(("camera notes", version), make, lambda made: 250 * (1 + len(made.rows)))
 
 
-def _balance(measures: Any) -> tuple[float, float]:
+def _numbers(measures: Any) -> dict[str, float]:
     found = measures if isinstance(measures, dict) else json.loads(measures or "{}")
-    return float(found.get("red", 0.0)), float(found.get("blue", 0.0))
+    return {name: float(found.get(name, 0.0)) for name in ("red", "blue", "bright")}

@@ -23,9 +23,8 @@ from yarnkite.core.light.noise import denoised
 from yarnkite.core.light.sharpening import sharpened
 from yarnkite.core.light.surface import with_contrast, without_fringes, without_haze
 from yarnkite.core.light.tone import MOST_ROOT, STEPS, tone_table
+from yarnkite.core.light.white import up_to_white
 
-# How far down highlights roll off for each stop by which evening raises them, so that they are not cut.
-_SOFTEN_A_STOP = 0.4
 # What lies around an area is worked on with it, so that its neighbours are those it has in the whole picture.
 _MARGIN, _NEAR = 0.06, 8
 
@@ -34,6 +33,7 @@ class Adjustment(GradeNumbers):
     """What one still's light gets: the settings of ``Light`` as they are there, and what evening adds.
 
     ``gain`` is the stops by which evening raises it, ``red_gain`` and ``blue_gain`` those of these colours besides,
+    ``evened_white`` the light at which it is white then, in stops against white (``white``),
     ``down`` and ``across`` the waves of stops that take out bands (``field``). ``areas`` has a grade for each of the
     shot's masks; ``table`` is how far the shot's table of colours is applied.
     """
@@ -41,6 +41,7 @@ class Adjustment(GradeNumbers):
     gain: Rounded = 0.0
     red_gain: Rounded = 0.0
     blue_gain: Rounded = 0.0
+    evened_white: Rounded = 0.0
     down: tuple[Rounded, ...] = ()
     across: tuple[Rounded, ...] = ()
     vignette: Rounded = 0.0
@@ -163,23 +164,23 @@ def _toned(
     if tone == UNADJUSTED and field is None:
         return as_sixteen(image).copy()
     plan = _plan(tone, mired)
-    light = light_table(image)
+    red, green, blue = plan.evened(light_table(image))
     picture = np.ascontiguousarray(image)
     result = np.empty(picture.shape, np.uint16)
     rows = picture.reshape(picture.shape[0], -1), result.reshape(picture.shape[0], -1)
     if plan.is_grey and field is None:
         # Each channel by itself: all that can happen to a sample is one table.
-        roots = np.sqrt(np.minimum(light * plan.matrix[0, 0], np.float32(_MOST_LIGHT))) * STEPS + np.float32(0.5)
+        roots = np.sqrt(np.minimum(green * plan.matrix[0, 0], np.float32(_MOST_LIGHT))) * STEPS + np.float32(0.5)
         _look_up(*rows, plan.table[roots.astype(np.int32)])
     else:
-        _adjust(*rows, light, plan.matrix, plan.table, _NO_FIELD if field is None else field)
+        _adjust(*rows, red, green, blue, plan.matrix, plan.table, _NO_FIELD if field is None else field)
     return result
 
 
 _NO_FIELD = np.zeros((0, 0), np.float32)
 _TONE_FIELDS = (
     *("exposure", "contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls"),
-    *("warmth", "tint", "saturation", "gain", "red_gain", "blue_gain"),
+    *("warmth", "tint", "saturation", "gain", "red_gain", "blue_gain", "evened_white"),
 )
 _TABLE_FIELDS = ("hues", "muted", "monochrome", "dark_warmth", "dark_tint", "bright_warmth", "bright_tint")
 
@@ -217,22 +218,27 @@ def _other_table(strength: float, table: ColourTable) -> Table:
 
 
 class _Plan:
-    """A matrix on linear light and the table of a curve."""
+    """What evening makes of the light of each value, a matrix on it, and the table of a curve."""
 
     def __init__(self, adjustment: Adjustment, mired: float) -> None:
-        factors = 2.0 ** (
-            adjustment.exposure + adjustment.gain + np.array([adjustment.red_gain, 0.0, adjustment.blue_gain])
-        )
+        self._gains = adjustment.gain + np.array([adjustment.red_gain, 0.0, adjustment.blue_gain])
+        self._white = adjustment.evened_white
         even = adjustment.red_gain == adjustment.blue_gain == 0
         self.is_grey = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation)
-        matrix = colour_matrix(adjustment.warmth, adjustment.tint, adjustment.saturation, mired) * factors
-        self.matrix = (np.diag(factors) if self.is_grey else matrix).astype(np.float32)
-        soften = min(1.0, max(adjustment.soften, _SOFTEN_A_STOP * max(adjustment.gain, 0.0)))
+        matrix = colour_matrix(adjustment.warmth, adjustment.tint, adjustment.saturation, mired)
+        self.matrix = (2.0**adjustment.exposure * (np.eye(3) if self.is_grey else matrix)).astype(np.float32)
         pulls = (
             *((0.25, adjustment.dark), (0.5, adjustment.middle), (0.75, adjustment.bright)),
             *adjustment.pulls,
         )
-        self.table = tone_table(adjustment.contrast, pulls, adjustment.black, adjustment.white, round(soften, 4))
+        self.table = tone_table(adjustment.contrast, pulls, adjustment.black, adjustment.white, adjustment.soften)
+
+    def evened(self, light: NDArray[np.float32]) -> list[NDArray[np.float32]]:
+        """Return the light of red, green and blue of each value a sample can have, evened, from its light."""
+        if not self._gains.any() and not self._white:
+            return [light] * 3
+        each = {gain: up_to_white(light * 2.0**gain, self._white).astype(np.float32) for gain in set(self._gains)}
+        return [each[gain] for gain in self._gains]
 
 
 @lru_cache(maxsize=64)
@@ -253,7 +259,7 @@ def _look_up(image, result, table):  # type: ignore[no-untyped-def]
 
 # Values are finite, and a sum in another order differs by less than a step of the table.
 @njit(nogil=True, cache=True, fastmath=True)
-def _adjust(image, result, light, matrix, table, field):  # type: ignore[no-untyped-def]
+def _adjust(image, result, of_red, of_green, of_blue, matrix, table, field):  # type: ignore[no-untyped-def]
     count = image.shape[1] // 3
     channels = np.empty((3, count), np.float32)
     reds, greens, blues = channels[0], channels[1], channels[2]
@@ -267,7 +273,9 @@ def _adjust(image, result, light, matrix, table, field):  # type: ignore[no-unty
         # Unsigned indices spare the compiler a test for negative ones, here and below.
         for x in range(count):
             p = np.uintp(3 * x)
-            reds[x], greens[x], blues[x] = light[row[p]], light[row[p + np.uintp(1)]], light[row[p + np.uintp(2)]]
+            reds[x] = of_red[row[p]]
+            greens[x] = of_green[row[p + np.uintp(1)]]
+            blues[x] = of_blue[row[p + np.uintp(2)]]
         if field.shape[0] > 0:
             for x in range(count):
                 gain = field[y, x]
@@ -291,7 +299,7 @@ def colours_of(codes: SixteenBit, adjustment: Adjustment, shared: SharedLight = 
     ----------
     codes : RGB, sRGB, shape (height, width, 3)
     """
-    own = adjustment.model_copy(update={"gain": 0.0, "red_gain": 0.0, "blue_gain": 0.0})
+    own = adjustment.model_copy(update={"gain": 0.0, "red_gain": 0.0, "blue_gain": 0.0, "evened_white": 0.0})
     result = _toned(codes, own, shared.mired)
     _apply_grade_table(result, own)
     _apply_shot_table(result, own, shared)

@@ -17,6 +17,7 @@ from yarnkite.core.base.robust import change_points
 from yarnkite.core.base.smooth import best_period, smoothed
 from yarnkite.core.light.decisions import Even, Region
 from yarnkite.core.light.field import ACROSS, DOWN, waves
+from yarnkite.core.light.white import shared_white
 
 MOST_EV = 8.0
 # Blocks darker or brighter than this, in stops of light, do not answer to exposure: they are noise, or clipped.
@@ -56,12 +57,14 @@ class Step:
 class Gain:
     """What evening adds to a still, in stops: ``light`` to all of it, ``red`` and ``blue`` to these besides.
 
-    ``down`` and ``across`` are waves that take out bands, as ``field`` has them.
+    ``white`` is the light at which it is white then (``white``); ``down`` and ``across`` are waves that take out bands,
+    as ``field`` has them.
     """
 
     light: float = 0.0
     red: float = 0.0
     blue: float = 0.0
+    white: float = 0.0
     down: tuple[float, ...] = ()
     across: tuple[float, ...] = ()
 
@@ -72,6 +75,7 @@ class Gain:
             "gain": self.light,
             "red_gain": self.red,
             "blue_gain": self.blue,
+            "evened_white": self.white,
             "down": self.down,
             "across": self.across,
         }
@@ -88,7 +92,7 @@ class Evening:
     ``period`` is how many stills the course of light was found to take for its ups and downs, ``flicker`` what is
     quicker than 30 stills, root mean square, before and after. ``colours`` are gains of red and blue, shape (stills,
     2), ``colour_flicker`` as ``flicker``, of both together; ``bands`` the waves down and across, shape (stills, 17),
-    empty where there are none.
+    empty where there are none; ``whites`` the light at which each still is white.
     """
 
     measured: Floats
@@ -100,12 +104,15 @@ class Evening:
     colours: Floats = field(default_factory=lambda: np.zeros((0, 2)))
     colour_flicker: tuple[float, float] = (0.0, 0.0)
     bands: Floats = field(default_factory=lambda: np.zeros((0, DOWN + ACROSS)))
+    whites: Floats = field(default_factory=lambda: np.zeros(0))
 
     def gain_of(self, place: int) -> Gain:
         """Return what a still gets."""
         red, blue = self.colours[place].round(4).tolist() if len(self.colours) else (0.0, 0.0)
         found = self.bands[place].round(4).tolist() if len(self.bands) else []
-        return Gain(round(float(self.gains[place]), 4), red, blue, tuple(found[:DOWN]), tuple(found[DOWN:]))
+        white = round(float(self.whites[place]), 4) if len(self.whites) else 0.0
+        light = round(float(self.gains[place]), 4)
+        return Gain(light, red, blue, white, tuple(found[:DOWN]), tuple(found[DOWN:]))
 
 
 def evening(
@@ -116,6 +123,7 @@ def evening(
     *,
     colours: Floats | None = None,
     drawn: Floats | None = None,
+    blown: Floats | None = None,
 ) -> Evening:
     """Return how a shot's light is made even.
 
@@ -127,6 +135,7 @@ def evening(
     even : what is wished for
     colours : red and blue of each still against its green, in stops, shape (stills, 2)
     drawn : how bright each still shall be, in stops, shape (stills,), where a course is drawn
+    blown : which share of each still is blown out, shape (stills,)
 
     Returns
     -------
@@ -169,7 +178,8 @@ def evening(
     if even.bands and even.region is None:
         waved = _waves(kept - _calm_course(kept, period) - off[:, None], usable, blocks.shape[1:])
         result = replace(result, bands=_between(-waved, sound, count))
-    return result
+    least = every + np.minimum(result.colours.min(axis=1), 0.0) if len(result.colours) else every
+    return replace(result, whites=shared_white(least, np.zeros(count) if blown is None else np.asarray(blown)))
 
 
 def _judged(blocks: Floats, region: Region | None) -> Floats:
