@@ -84,15 +84,24 @@ def in_range(image: ImageArray, wanted: DynamicRange) -> ImageArray:
     if wanted == "standard":
         return image
     result = np.empty(image.shape, np.uint16)
-    curve = _HLG_CODES if wanted == "hlg" else _PQ_CODES
-    _converted(image, light_table(image).astype(np.float32), _TO_2020.astype(np.float32), curve, result)
+    curve, scene = (_HLG_CODES, _HLG_SCENE) if wanted == "hlg" else (_PQ_CODES, _NO_SCENE)
+    light, matrix = light_table(image).astype(np.float32), _TO_2020.astype(np.float32)
+    _converted(image, light, matrix, scene, HLG.luma.astype(np.float32), curve, result)
     return result
 
 
-def _hlg(light: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Return HLG's signal for light relative to the white of a picture, of a screen of 1000 cd/m² (BT.2100 table 5)."""
-    # The screen raises scene light to its gamma; here each channel by itself, which keeps greys exact.
-    scene = (light * _WHITE_CD / _HLG_PEAK_CD) ** (1 / _HLG_GAMMA)
+def _hlg_scene(luminance: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return by what light relative to the white of a picture is multiplied to be scene light.
+
+    The inverse of what a screen of 1000 cd/m² does, which goes by the luminance of a pixel, not by its channels
+    (BT.2100 table 5): a pixel keeps its hue.
+    """
+    share = _WHITE_CD / _HLG_PEAK_CD
+    return np.asarray(share * (np.maximum(luminance, 1e-9) * share) ** ((1 - _HLG_GAMMA) / _HLG_GAMMA))
+
+
+def _hlg(scene: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return HLG's signal for scene light, 0 … 1 (BT.2100 table 5)."""
     a, b, c = 0.17883277, 0.28466892, 0.55991073
     high = a * np.log(np.maximum(12 * scene - b, 1e-9)) + c
     return np.where(scene <= 1 / 12, np.sqrt(3 * scene), high)
@@ -118,15 +127,24 @@ def _codes(signal: NDArray[np.float64]) -> SixteenBit:
 
 _LIGHT = np.linspace(0, 1, _STEPS) ** 2
 _HLG_CODES, _PQ_CODES = _codes(_hlg(_LIGHT)), _codes(_pq(_LIGHT))
+_HLG_SCENE, _NO_SCENE = _hlg_scene(_LIGHT).astype(np.float32), np.zeros(0, np.float32)
 
 
 @njit(nogil=True, cache=True)
-def _converted(image, light, matrix, codes, result):  # type: ignore[no-untyped-def]
-    last = codes.shape[0] - 1
+def _converted(image, light, matrix, scene, luma, codes, result):  # type: ignore[no-untyped-def]
+    last = np.float32(codes.shape[0] - 1)
+    none, one, half = np.float32(0), np.float32(1), np.float32(0.5)
     for y in range(image.shape[0]):
         for x in range(image.shape[1]):
             red, green, blue = light[image[y, x, 0]], light[image[y, x, 1]], light[image[y, x, 2]]
+            times = one
+            if scene.shape[0] > 0:
+                luminance = none
+                for channel in range(3):
+                    value = matrix[channel, 0] * red + matrix[channel, 1] * green + matrix[channel, 2] * blue
+                    luminance += luma[channel] * min(max(value, none), one)
+                times = scene[int(np.sqrt(min(luminance, one)) * last + half)]
             for channel in range(3):
                 value = matrix[channel, 0] * red + matrix[channel, 1] * green + matrix[channel, 2] * blue
-                value = min(max(value, np.float32(0)), np.float32(1))
-                result[y, x, channel] = codes[int(np.sqrt(value) * last + np.float32(0.5))]
+                value = min(max(value, none), one) * times
+                result[y, x, channel] = codes[int(np.sqrt(min(value, one)) * last + half)]
