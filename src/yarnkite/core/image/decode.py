@@ -18,6 +18,7 @@ from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.safe_open import OpenedFile, safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.image.camera_colour import CameraColour
+from yarnkite.core.image.cicp import srgb_of
 from yarnkite.core.image.header import Header, damaged, read_header
 from yarnkite.core.image.icc import cmyk_to_srgb, to_srgb
 from yarnkite.core.image.memory import check_room
@@ -141,7 +142,9 @@ def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fractio
         ) from None
     except Exception as error:
         raise damaged(name, header.kind, error) from None
-    if header.profile is not None and header.mode != "CMYK":
+    if header.code_points is not None:
+        array = srgb_of(array, header.code_points)
+    elif header.profile is not None and header.mode != "CMYK":
         array = to_srgb(array, header.profile)
     return Pixels(upright(array, header.orientation), divisor, camera)
 

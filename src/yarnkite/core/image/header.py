@@ -10,6 +10,7 @@ import rawpy
 from PIL import Image, UnidentifiedImageError
 
 from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.image.cicp import CodePoints, code_points_in
 from yarnkite.core.image.icc import dcf_optional, needs_conversion
 from yarnkite.core.image.kinds import Kind, description, kind_of
 from yarnkite.core.image.raw_white import white_of
@@ -24,6 +25,8 @@ _DATE_TIME, _SUB_SECONDS, _OFFSET, _SERIAL, _LENS = 0x9003, 0x9291, 0x9011, 0xA4
 _EXPOSURE, _APERTURE, _SENSITIVITY, _FOCAL_LENGTH = 0x829A, 0x829D, 0x8827, 0x920A
 _TURNED_RAW = (5, 6)
 _AVIF_HEAD = 8192
+# What a file says about its samples stands ahead of them.
+_SAY_CODE_POINTS, _BOXES = ("HEIF", "AVIF", "PNG"), 65_536
 # Pillow's own limit would refuse large but honest stills; sizes are checked here before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 pillow_heif.register_heif_opener()
@@ -35,9 +38,9 @@ class Header:
 
     Width and height are upright, in pixels; ``exposure_s`` is in seconds, ``aperture`` an f-number, ``sensitivity``
     by ISO 12232, ``camera`` names the very body where it gives its number. ``profile`` is kept only if it is not sRGB.
-    ``white`` is the XYZ of the light a raw file
-    says it was taken in. ``progressive`` says that a JPEG must be held whole to be decoded, ``segment_bytes`` what a
-    TIFF's largest strip takes.
+    ``code_points`` say what samples mean where that is not sRGB and no profile says it. ``white`` is the XYZ of the
+    light a raw file says it was taken in. ``progressive`` says that a JPEG must be held whole to be decoded,
+    ``segment_bytes`` what a TIFF's largest strip takes.
     """
 
     kind: Kind
@@ -55,6 +58,7 @@ class Header:
     sensitivity: int | None = None
     focal_length_mm: float | None = None
     profile: bytes | None = None
+    code_points: CodePoints | None = None
     progressive: bool = False
     segment_bytes: int = 0
     white: tuple[float, float, float] | None = None
@@ -113,10 +117,14 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
         width, height = height, width
     if not profile and exif.get_ifd(_INTEROP_IFD).get(1) == "R03":
         profile = dcf_optional()
+    said = code_points_in(_first_bytes(file, _BOXES)) if kind in _SAY_CODE_POINTS else None
+    # Of high range no profile says all; a PNG's code points count more than its profile, elsewhere the profile does.
+    counts = said is not None and (said.is_high_range or kind == "PNG" or not profile)
     return Header(
         *(kind, width, height, orientation, mode, bits),
         **_said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD))),
-        profile=profile if needs_conversion(profile) else None,
+        profile=profile if needs_conversion(profile) and not counts else None,
+        code_points=said if counts else None,
         progressive=progressive,
         segment_bytes=_tiff(file).segment_bytes if kind == "TIFF" and bits > 8 else 0,
     )

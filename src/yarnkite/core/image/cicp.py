@@ -1,0 +1,121 @@
+"""What samples mean by code points (ITU-T H.273), as HEIF, AVIF and PNG files say it, turned into sRGB.
+
+Sources: ISO/IEC 14496-12 (``colr`` box, ``nclx``), PNG third edition (``cICP``), ITU-R BT.2100-2 (PQ and HLG),
+BT.2408-7 (white of a picture at 203 cd/m²), BT.2020-2, SMPTE EG 432-1.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
+from yarnkite.core.image.srgb import to_codes
+
+Light = NDArray[np.float32]
+
+_BAND = 256
+_WHITE_CD, _PEAK_CD, _HLG_GAMMA = 203.0, 1000.0, 1.2
+# Light of high range stays as it is up to here, then rolls off to the peak of its screen.
+_KNEE, _TOP = 0.6, _PEAK_CD / _WHITE_CD
+_PQ_M1, _PQ_M2 = 2610 / 16384, 2523 / 4096 * 128
+_PQ_C1, _PQ_C2, _PQ_C3 = 3424 / 4096, 2413 / 4096 * 32, 2392 / 4096 * 32
+_PQ, _HLG, _LINEAR = 16, 18, 8
+_GAMMAS = {4: 2.2, 5: 2.8}
+# To the primaries of sRGB, of linear light.
+_BT2020 = ((1.660491, -0.587641, -0.072850), (-0.124550, 1.132900, -0.008349), (-0.018151, -0.100579, 1.118730))
+_P3 = ((1.224940, -0.224940, 0.0), (-0.042057, 1.042057, 0.0), (-0.019638, -0.078636, 1.098274))
+_TO_SRGB = {9: _BT2020, 12: _P3}
+_LUMA_2020 = np.array([0.2627, 0.6780, 0.0593], np.float32)
+_STEPS = 65_535
+
+
+@dataclass(frozen=True)
+class CodePoints:
+    """Primaries and transfer of a file's samples."""
+
+    primaries: int
+    transfer: int
+
+    @property
+    def is_high_range(self) -> bool:
+        """Whether light goes far beyond the white of a picture."""
+        return self.transfer in (_PQ, _HLG)
+
+    @property
+    def means_srgb(self) -> bool:
+        """Whether samples can be taken for sRGB: so are those of which nothing is known, or of cameras for video."""
+        plain = not self.is_high_range and self.transfer != _LINEAR and self.transfer not in _GAMMAS
+        return plain and self.primaries not in _TO_SRGB
+
+
+def code_points_in(begin: bytes) -> CodePoints | None:
+    """Return what the begin of a file says its samples mean, or ``None`` where it does not, or says they are sRGB.
+
+    The first box counts, which is that of the picture itself; lengths are not trusted.
+    """
+    if begin[:8] == b"\x89PNG\r\n\x1a\n":
+        at = begin.find(b"cICP")
+        said = begin[at + 4 : at + 6] if at > 0 else b""
+        found = CodePoints(said[0], said[1]) if len(said) == 2 else None
+    else:
+        at = begin.find(b"colrnclx")
+        said = begin[at + 8 : at + 12] if at > 0 else b""
+        found = CodePoints(int.from_bytes(said[:2]), int.from_bytes(said[2:])) if len(said) == 4 else None
+    return None if found is None or found.means_srgb else found
+
+
+def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:
+    """Return samples of other code points as sRGB; what is brighter than white rolls off, what no screen has is cut.
+
+    Parameters
+    ----------
+    array : RGB, shape (height, width, 3), uint8 or uint16
+    """
+    result = np.empty(array.shape, np.uint16)
+    deep = is_deep(array)
+    table = _light_of(said.transfer, deep=deep)
+    matrix = np.array(_TO_SRGB[said.primaries], np.float32).T if said.primaries in _TO_SRGB else None
+    codes = _codes(high=said.is_high_range)
+    top = np.float32(_TOP if said.is_high_range else 1.0)
+    for row in range(0, array.shape[0], _BAND):
+        light = table[array[row : row + _BAND]]
+        if said.transfer == _HLG:
+            # What a screen does to scene light goes by the luminance of a pixel.
+            light = light * np.maximum(light @ _LUMA_2020, 1e-9)[..., None] ** np.float32(_HLG_GAMMA - 1) * top
+        if matrix is not None:
+            light = light @ matrix
+        roots = np.sqrt(np.clip(light, 0, top) / top)
+        result[row : row + _BAND] = codes[np.rint(roots * _STEPS).astype(np.uint16)]
+    return result
+
+
+@lru_cache(maxsize=8)
+def _light_of(transfer: int, *, deep: bool) -> Light:
+    """Return the light of each sample against white; for HLG that of the scene, 0 … 1."""
+    signal = np.linspace(0, 1, 65_536 if deep else 256)
+    if transfer == _PQ:
+        power = signal ** (1 / _PQ_M2)
+        light = 10_000 / _WHITE_CD * (np.maximum(power - _PQ_C1, 0) / (_PQ_C2 - _PQ_C3 * power)) ** (1 / _PQ_M1)
+    elif transfer == _HLG:
+        a, b, c = 0.17883277, 0.28466892, 0.55991073
+        light = np.where(signal <= 0.5, signal**2 / 3, (np.exp((signal - c) / a) + b) / 12)
+    elif transfer == _LINEAR:
+        light = signal
+    elif transfer in _GAMMAS:
+        light = signal ** _GAMMAS[transfer]
+    else:
+        light = np.where(signal <= 0.04045, signal / 12.92, ((signal + 0.055) / 1.055) ** 2.4)
+    return np.asarray(light, np.float32)
+
+
+@lru_cache(maxsize=2)
+def _codes(*, high: bool) -> SixteenBit:
+    """Return the code of each root of light, evenly from black to the brightest there is."""
+    light = np.linspace(0, 1, _STEPS + 1) ** 2 * (_TOP if high else 1.0)
+    if high:
+        along = np.clip((light - _KNEE) / (_TOP - _KNEE), 0, 1)
+        rolled = _KNEE + (1 - _KNEE) * (1 - (1 - along) ** ((_TOP - _KNEE) / (1 - _KNEE)))
+        light = np.where(light <= _KNEE, light, rolled)
+    return np.asarray(np.rint(to_codes(light) * 65_535), np.uint16)
