@@ -114,13 +114,13 @@ def test_what_opens_over_a_view_has_no_violation(page: Page, shot: tuple[int, in
 
 
 @pytest.mark.parametrize(
-    "room",
+    "tab",
     [pytest.param("order", marks=pytest.mark.long), "titles", pytest.param("sound", marks=pytest.mark.long), "finish"],
 )
-def test_a_room_of_a_reel_has_no_violation(page: Page, program: Program, reel: int, room: str):
-    page.goto(f"/reels/{reel}/{room}")
+def test_a_tab_of_a_reel_has_no_violation(page: Page, program: Program, reel: int, tab: str):
+    page.goto(f"/reels/{reel}/{tab}")
     expect(page.get_by_role("img", name="Frame 1 of the reel")).to_be_visible()
-    worked = {"order": "fen", "titles": "Low water", "sound": "water 1"}.get(room)
+    worked = {"order": "fen", "titles": "Low water", "sound": "water 1"}.get(tab)
     if worked:
         page.get_by_label("Sheet").get_by_role("button", name=worked).first.click()
     assert not (found := violations(page)), "\n".join(found)

@@ -1,6 +1,6 @@
 import { createRouter, createWebHistory } from "vue-router";
 
-import { isRoom } from "./steps/reel/rooms";
+import { isTab } from "./steps/reel/tabs";
 import { isStep } from "./stores/steps";
 
 export const router = createRouter({
@@ -42,12 +42,12 @@ export const router = createRouter({
       }),
     },
     {
-      path: "/reels/:reel(\\d+)/:room?",
+      path: "/reels/:reel(\\d+)/:tab?",
       name: "reel",
       component: () => import("./steps/reel/ReelScreen.vue"),
       props: (route) => ({
         reelId: Number(route.params.reel),
-        room: isRoom(route.params.room) ? route.params.room : "order",
+        tab: isTab(route.params.tab) ? route.params.tab : "order",
       }),
     },
     { path: "/now", name: "now", component: () => import("./steps/now/ClipNow.vue") },

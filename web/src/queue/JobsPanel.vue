@@ -41,7 +41,7 @@ const placeOf = (job: Job) =>
     ? { name: "capture", params: { project: job.project_id, shot: job.shot_id } }
     : job.reel_id === null || job.reel_id === undefined
       ? { name: "shot", params: { shot: job.shot_id, step: stepOf[job.kind] } }
-      : { name: "reel", params: { reel: job.reel_id, room: job.kind === "sound" ? "sound" : "finish" } };
+      : { name: "reel", params: { reel: job.reel_id, tab: job.kind === "sound" ? "sound" : "finish" } };
 const panel = ref<InstanceType<typeof Popover>>();
 
 defineExpose({ toggle: (event: Event, at: HTMLElement) => panel.value?.toggle(event, at) });

@@ -7,7 +7,7 @@ import { helpIsOpen } from "../keys/help";
 import { steps, isStep, type Step } from "../stores/steps";
 import { useShot } from "../stores/shot";
 import { useReel } from "../steps/reel/reel";
-import { isRoom, rooms, roomWords } from "../steps/reel/rooms";
+import { isTab, tabs, tabWords } from "../steps/reel/tabs";
 import { useProject } from "../stores/project";
 import JobsButton from "../queue/JobsButton.vue";
 import { isDark, toggleDark } from "../theme/appearance";
@@ -18,7 +18,7 @@ const project = useProject();
 
 const reel = useReel();
 const inReel = computed(() => route.name === "reel" && reel.reel);
-const room = computed(() => (isRoom(route.params.room) ? route.params.room : rooms[0]));
+const tab = computed(() => (isTab(route.params.tab) ? route.params.tab : tabs[0]));
 const inShot = computed(() => route.name === "shot" && shot.shot);
 const step = computed<Step>(() => (isStep(route.params.step) ? route.params.step : "gather"));
 const trail = computed(() => {
@@ -60,15 +60,15 @@ const trail = computed(() => {
         }}<span v-if="shot.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
       ></RouterLink>
     </nav>
-    <nav v-if="inReel" class="steps" aria-label="Rooms of the reel">
+    <nav v-if="inReel" class="steps" aria-label="Tabs of the reel">
       <RouterLink
-        v-for="(name, index) in rooms"
+        v-for="(name, index) in tabs"
         :key="name"
-        :to="{ name: 'reel', params: { reel: reel.reel!.id, room: name } }"
-        :class="{ now: room === name }"
-        :aria-current="room === name ? 'step' : undefined"
+        :to="{ name: 'reel', params: { reel: reel.reel!.id, tab: name } }"
+        :class="{ now: tab === name }"
+        :aria-current="tab === name ? 'step' : undefined"
         :title="`${index + 1}`"
-        >{{ roomWords[name]
+        >{{ tabWords[name]
         }}<span v-if="reel.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
       ></RouterLink>
     </nav>

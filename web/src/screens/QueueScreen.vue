@@ -29,7 +29,7 @@ const what = (one: Queued) =>
   (one.folder ? `, into ${one.folder}` : "");
 const placeOf = (one: Queued) =>
   one.job.reel_id
-    ? { name: "reel", params: { reel: one.job.reel_id, room: "finish" } }
+    ? { name: "reel", params: { reel: one.job.reel_id, tab: "finish" } }
     : { name: "shot", params: { shot: one.job.shot_id, step: "encode" } };
 
 async function load(): Promise<void> {

@@ -42,7 +42,7 @@ const stretch = computed(() => {
 async function addSoundOrTitle(): Promise<void> {
   try {
     const made = await api.addReelOfShot(shot.shot!.id);
-    await router.push({ name: "reel", params: { reel: made.id, room: "sound" } });
+    await router.push({ name: "reel", params: { reel: made.id, tab: "sound" } });
   } catch (error) {
     refused(error);
   }

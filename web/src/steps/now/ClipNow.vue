@@ -343,7 +343,7 @@ const stages: Record<string, string> = {
         </template>
         <p v-if="clip" class="acts">
           <a :href="addresses.download(clip.id)" download>save the file</a>
-          <RouterLink v-if="reel" :to="{ name: 'reel', params: { reel, room: 'finish' } }">open the reel</RouterLink>
+          <RouterLink v-if="reel" :to="{ name: 'reel', params: { reel, tab: 'finish' } }">open the reel</RouterLink>
           <RouterLink :to="{ name: 'shot', params: { shot: shotId, step: 'fit' } }"
             >open all steps of the shot</RouterLink
           >

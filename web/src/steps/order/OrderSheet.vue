@@ -12,7 +12,7 @@ import StillList from "./StillList.vue";
 
 const shot = useShot();
 const router = useRouter();
-const room = ref<"order" | "names">("order");
+const tab = ref<"order" | "names">("order");
 
 defineExpose({
   mainAction: () => void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "fit" } }),
@@ -21,11 +21,11 @@ defineExpose({
 
 <template>
   <div class="order">
-    <nav class="rooms" aria-label="Order or names">
-      <button type="button" :aria-pressed="room === 'order'" @click="room = 'order'">Order</button>
-      <button type="button" :aria-pressed="room === 'names'" @click="room = 'names'">Names</button>
+    <nav class="tabs" aria-label="Order or names">
+      <button type="button" :aria-pressed="tab === 'order'" @click="tab = 'order'">Order</button>
+      <button type="button" :aria-pressed="tab === 'names'" @click="tab = 'names'">Names</button>
     </nav>
-    <RenameTable v-if="room === 'names'" />
+    <RenameTable v-if="tab === 'names'" />
     <template v-else>
       <section v-if="shot.order" class="choice">
         <p>{{ shot.order.reason }}</p>
@@ -55,14 +55,14 @@ defineExpose({
   height: 100%;
 }
 
-.rooms {
+.tabs {
   border-bottom: 1px solid var(--hair);
   display: flex;
   gap: 0.3rem;
   padding: 0.4rem 0.9rem 0;
 }
 
-.rooms button {
+.tabs button {
   background: none;
   border: 0;
   border-bottom: 3px solid transparent;
@@ -72,7 +72,7 @@ defineExpose({
   padding: 0.35rem 0.4rem 0.3rem;
 }
 
-.rooms button[aria-pressed="true"] {
+.tabs button[aria-pressed="true"] {
   border-bottom-color: var(--line);
   color: var(--ink);
 }

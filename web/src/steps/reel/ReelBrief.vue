@@ -2,11 +2,11 @@
 import { useRouter } from "vue-router";
 
 import { useReel } from "./reel";
-import type { Room } from "./rooms";
+import type { Tab } from "./tabs";
 
 const reel = useReel();
 const router = useRouter();
-const roomOf: Record<string, Room> = {
+const tabOf: Record<string, Tab> = {
   order: "order",
   titles: "titles",
   sound: "sound",
@@ -17,7 +17,7 @@ const roomOf: Record<string, Room> = {
 };
 
 function edit(control: string): void {
-  void router.push({ name: "reel", params: { reel: reel.reel!.id, room: roomOf[control] } });
+  void router.push({ name: "reel", params: { reel: reel.reel!.id, tab: tabOf[control] } });
 }
 </script>
 

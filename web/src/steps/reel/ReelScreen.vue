@@ -12,11 +12,11 @@ import ReelTail from "./ReelTail.vue";
 import SoundSheet from "./SoundSheet.vue";
 import TitlesSheet from "./TitlesSheet.vue";
 import { useReel } from "./reel";
-import { rooms, roomWords, type Room } from "./rooms";
+import { tabs, tabWords, type Tab } from "./tabs";
 
-const props = defineProps<{ reelId: number; room: Room }>();
+const props = defineProps<{ reelId: number; tab: Tab }>();
 
-const sheets: Record<Room, Component> = {
+const sheets: Record<Tab, Component> = {
   order: OrderSheet,
   titles: TitlesSheet,
   sound: SoundSheet,
@@ -26,7 +26,7 @@ const reel = useReel();
 const router = useRouter();
 const refusal = ref("");
 const open = ref<{ mainAction?: () => void }>();
-const sheet = computed(() => sheets[props.room]);
+const sheet = computed(() => sheets[props.tab]);
 
 watch(
   () => props.reelId,
@@ -48,7 +48,7 @@ onUndo(
 
 onKey((event) => {
   // Two files that are compared have frames of their own to step through.
-  if (reel.compared && props.room === "finish") return false;
+  if (reel.compared && props.tab === "finish") return false;
   const second = Math.max(1, Math.round(reel.rate));
   switch (event.key) {
     case "ArrowLeft":
@@ -72,9 +72,9 @@ onKey((event) => {
       open.value?.mainAction?.();
       return open.value?.mainAction !== undefined;
     default: {
-      const room = rooms[Number(event.key) - 1];
-      if (!room) return false;
-      void router.push({ name: "reel", params: { reel: props.reelId, room } });
+      const tab = tabs[Number(event.key) - 1];
+      if (!tab) return false;
+      void router.push({ name: "reel", params: { reel: props.reelId, tab } });
       return true;
     }
   }
@@ -84,24 +84,24 @@ onKey((event) => {
 <template>
   <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
   <main v-else-if="reel.reel && reel.decisions" class="reel">
-    <h1 class="for-listening">{{ reel.reel.name }}: {{ roomWords[room] }}</h1>
+    <h1 class="for-listening">{{ reel.reel.name }}: {{ tabWords[tab] }}</h1>
     <ReelBrief />
     <div
       class="body"
       :style="{
         '--ropes': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`,
-        '--sheet': room === 'finish' ? '540px' : '400px',
+        '--sheet': tab === 'finish' ? '540px' : '400px',
       }"
     >
       <ReelTail />
-      <section class="sheet" :aria-label="`Sheet: ${roomWords[room]}`">
+      <section class="sheet" :aria-label="`Sheet: ${tabWords[tab]}`">
         <!-- What is decided next is saved anew: then nothing is passed over any more. -->
         <p v-if="reel.reel.notice && reel.revision === reel.reel.revision" class="notice look" role="status">
           {{ reel.reel.notice }}
         </p>
         <component :is="sheet" ref="open" />
       </section>
-      <ReelStage :room="room" />
+      <ReelStage :tab="tab" />
     </div>
   </main>
   <p v-else class="refusal quiet">Opening the reel …</p>

@@ -13,9 +13,9 @@ import ReelVideo from "./ReelVideo.vue";
 import TitlesOver from "./TitlesOver.vue";
 import { useReel } from "./reel";
 import { useScrub } from "./scrub";
-import type { Room } from "./rooms";
+import type { Tab } from "./tabs";
 
-const props = defineProps<{ room: Room }>();
+const props = defineProps<{ tab: Tab }>();
 
 const reel = useReel();
 const mat = useMat();
@@ -47,7 +47,7 @@ function addressOf(quickly: boolean): string | undefined {
 const seconds = computed(() => reel.playback?.seconds.length ?? 0);
 /** The part whose pictures are put where one wants them, while it is worked on and seen. */
 const free = computed(() => {
-  if (props.room !== "order" || reel.playing) return undefined;
+  if (props.tab !== "order" || reel.playing) return undefined;
   const span = reel.parts.find((one) => one.id === reel.part);
   const isSeen = span && reel.frame >= span.start && reel.frame < span.start + span.frames;
   return isSeen ? reel.decisions!.parts.find((one) => one.id === reel.part && one.arrangement === "free") : undefined;
@@ -60,12 +60,12 @@ const scrub = useScrub(bar, "x");
   <section class="stage" :class="mat" aria-label="Stage">
     <div ref="area" class="mat">
       <ClipsCompared
-        v-if="reel.compared && room === 'finish'"
+        v-if="reel.compared && tab === 'finish'"
         :key="`${reel.compared[0].id}-${reel.compared[1].id}`"
         :clips="reel.compared"
         @close="reel.compared = reel.played = undefined"
       />
-      <FinishedClip v-else-if="reel.played && room === 'finish'" :clip="reel.played" />
+      <FinishedClip v-else-if="reel.played && tab === 'finish'" :clip="reel.played" />
       <p v-else-if="!reel.decisions!.parts.length" class="sentence">
         Put a shot into the running order, and the reel appears here.
       </p>
@@ -76,7 +76,7 @@ const scrub = useScrub(bar, "x");
         <img v-if="shown" :src="shown.source" :alt="`Frame ${reel.frame + 1} of the reel`" draggable="false" />
         <ReelVideo v-if="reel.playing" v-show="reel.moving" />
         <AreasOver v-if="free" :part="free" />
-        <TitlesOver v-if="room === 'titles' && !reel.playing && reel.frames" />
+        <TitlesOver v-if="tab === 'titles' && !reel.playing && reel.frames" />
       </div>
     </div>
     <div
@@ -108,7 +108,7 @@ const scrub = useScrub(bar, "x");
         >frame {{ (reel.frame + 1).toLocaleString("en") }} of {{ reel.frames.toLocaleString("en") }}</span
       >
       <button
-        v-if="reel.played && !reel.compared && room === 'finish'"
+        v-if="reel.played && !reel.compared && tab === 'finish'"
         type="button"
         class="plain-button act"
         @click="reel.played = undefined"

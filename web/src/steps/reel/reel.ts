@@ -57,7 +57,7 @@ export const useReel = defineStore("reel", () => {
   const played = shallowRef<Clip>();
   /** Two finished files that are held against each other. */
   const compared = ref<[Clip, Clip]>();
-  /** What is worked on: by its number, in its room. */
+  /** What is worked on: by its number, in its tab. */
   const part = ref<number>();
   const title = ref<number>();
   const track = ref<number>();
