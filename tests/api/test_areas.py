@@ -24,9 +24,9 @@ def shown(client, shot, position=1, **other):
     return np.asarray(Image.open(io.BytesIO(answer.content)).convert("RGB")).astype(int)
 
 
-def veil(client, shot, kind, position=1):
+def overlay_mask(client, shot, kind, position=1):
     asked = {"kind": kind, "width": 320, "revision": opened(client, shot)["revision"]}
-    answer = client.get(f"/api/shots/{shot}/light/stills/{position}/veil.png", params=asked)
+    answer = client.get(f"/api/shots/{shot}/light/stills/{position}/overlay-mask.png", params=asked)
     assert answer.status_code == 200, answer.text
     return np.asarray(Image.open(io.BytesIO(answer.content)))
 
@@ -43,7 +43,7 @@ def test_the_sky_alone_grows_darker_in_the_clip_as_on_the_stage(client, services
     with av.open(str(clip)) as container:
         frame = next(container.decode(video=0)).to_ndarray(format="rgb24")
     assert np.abs(frame.astype(int) - shown(client, shot, 0)).mean() < 4
-    found = veil(client, shot, "0")
+    found = overlay_mask(client, shot, "0")
     assert found[0, :, 3].min() > 140
     assert found[150:, :, 3].max() == 0
 
@@ -59,7 +59,7 @@ def test_what_is_painted_lies_under_the_brush_however_the_still_is_fitted(client
     kept = client.post(f"/api/shots/{shot}/light/stills/1/stroke", json=stroke).json()
     painted = {"kind": "brush", "strokes": [kept]}
     decide(client, shot, areas=[area(painted, grade={"exposure": setting(1)})])
-    found = veil(client, shot, "0")[..., 3]
+    found = overlay_mask(client, shot, "0")[..., 3]
     height, width = found.shape
     assert found[int(0.4 * height), int(0.45 * width)] > 140
     assert found[int(0.4 * height), int(0.8 * width)] == 0
@@ -109,11 +109,11 @@ def test_what_lies_off_the_picture_or_is_too_much_harms_nothing(client, gathered
     away = {"kind": "ellipse", "x": 3.5, "y": -2.0, "x_radius": 0.1, "y_radius": 0.1}
     decide(client, shot, areas=[area(away, grade={"exposure": setting(3)})])
     assert np.abs(shown(client, shot) - before).max() <= 2
-    assert veil(client, shot, "0")[..., 3].max() == 0
+    assert overlay_mask(client, shot, "0")[..., 3].max() == 0
     seen = opened(client, shot)["revision"]
     for kind, status in (("7", 404), ("everything", 422)):
         asked = {"kind": kind, "revision": seen}
-        assert client.get(f"/api/shots/{shot}/light/stills/1/veil.png", params=asked).status_code == status
+        assert client.get(f"/api/shots/{shot}/light/stills/1/overlay-mask.png", params=asked).status_code == status
     decisions = opened(client, shot)["decisions"]
     far = area({"kind": "ellipse", "x": 99, "y": 0, "x_radius": 0.1, "y_radius": 0.1})
     long = area({"kind": "brush", "strokes": [{"points": "AAAA" * 2000, "width": 0.1}] * 4})
@@ -146,9 +146,9 @@ def test_what_is_clipped_is_counted_and_striped(client, gathered):
     image = shown(client, shot)
     assert found["bright"] == pytest.approx((image.min(axis=2) >= 253).mean(), abs=0.06)
     assert found["worst_bright"]["share"] >= 0.98 * found["bright"]
-    stripes = veil(client, shot, "clipped")
+    stripes = overlay_mask(client, shot, "clipped")
     assert (stripes[..., 3] > 0).mean() > found["bright"]
-    assert veil(client, shot, "sharpening")[..., 3].min() == 255
+    assert overlay_mask(client, shot, "sharpening")[..., 3].min() == 255
 
 
 def test_the_circle_has_the_colours_of_the_still(client, gathered):

@@ -140,10 +140,10 @@ def test_a_sound_is_taken_in_as_a_track_once_and_drawn(reel, client, project, fi
     assert abs(sound["begins"] - 3 * RATE) < 0.2 * RATE
     reel.change(lambda d: d["parts"].append({**d["parts"][0], "id": 7, "frames": 126}))
     reel.change(lambda d: d["sound"]["tracks"][0].update(fade_out=RATE))
-    (rope,) = client.get(f"/api/reels/{reel.id}/ropes?revision={reel.now['revision']}&rows=60").json()
-    assert (rope["name"], len(rope["loud"])) == ("music.wav", 60)
-    assert max(rope["loud"][:29]) < 0.05 < min(rope["loud"][32:48])
-    assert rope["loud"][-2] < 0.3 * rope["loud"][45]
+    (curve,) = client.get(f"/api/reels/{reel.id}/loudness-curves?revision={reel.now['revision']}&rows=60").json()
+    assert (curve["name"], len(curve["loud"])) == ("music.wav", 60)
+    assert max(curve["loud"][:29]) < 0.05 < min(curve["loud"][32:48])
+    assert curve["loud"][-2] < 0.3 * curve["loud"][45]
     # The same file again is another track of the same sound.
     finished(reel.send(wave)["id"])
     assert [one["sound"] for one in reel.now["decisions"]["sound"]["tracks"]] == [sound["id"]] * 2

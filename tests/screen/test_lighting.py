@@ -46,7 +46,7 @@ def drag(page: Page, where: Locator, *places: tuple[float, float]) -> None:
 
 def colour(page: Page, x: float, y: float) -> list[int]:
     """The colour of the picture on the stage at shares of its width and height."""
-    return page.locator(".frame-box img:not(.veil)").evaluate(
+    return page.locator(".frame-box img:not(.overlay-mask)").evaluate(
         """(image, [x, y]) => {
           const canvas = document.createElement("canvas");
           [canvas.width, canvas.height] = [image.naturalWidth, image.naturalHeight];
@@ -158,7 +158,7 @@ def test_the_curve_is_pulled_at_any_place_and_the_place_forgotten(lighting: Page
     field.press("Enter")
     expect(lighting.get_by_text(re.compile(r"White: [1-9]"))).to_be_visible()
     lighting.get_by_label("stripes over what is black or white").check()
-    expect(lighting.locator("img.veil")).to_be_visible()
+    expect(lighting.locator("img.overlay-mask")).to_be_visible()
 
 
 def test_a_part_of_the_circle_is_dragged_to_another_hue_and_to_less(lighting: Page, program: Program, shot: int):
@@ -188,7 +188,7 @@ def test_a_gradient_is_laid_on_the_sky_and_darkens_it_alone(lighting: Page, prog
     expect(lighting.get_by_role("status").filter(has_text="Drag in the picture")).to_be_visible()
     drag(lighting, frame, (0.5, 0.1), (0.5, 0.6))
     wait_until(lambda: len(decided(program, shot)["areas"]) == 1)
-    expect(lighting.locator("img.veil")).to_be_visible()
+    expect(lighting.locator("img.overlay-mask")).to_be_visible()
     name = lighting.get_by_role("textbox", name="its name")
     name.fill("sky")
     name.press("Enter")

@@ -126,8 +126,8 @@ def stroke(services: ServicesDep, shot_id: int, position: int, body: StrokeBody)
     return light.stroke(services, shot_id, position, body.revision, body.change, points, brush)
 
 
-@router.get("/stills/{position}/veil.png", response_class=Response)
-def veil(
+@router.get("/stills/{position}/overlay-mask.png", response_class=Response)
+def overlay_mask(
     services: ServicesDep,
     shot_id: int,
     position: int,
@@ -137,7 +137,7 @@ def veil(
     width: Annotated[int, Query(ge=16, le=3840)] = 960,
 ) -> Response:
     """Return what is laid over the stage: where an area is, what is clipped, where sharpening works."""
-    made = light.veil(services, shot_id, position, revision, read_change(change), width, kind)
+    made = light.overlay_mask(services, shot_id, position, revision, read_change(change), width, kind)
     return Response(bytes(imagecodecs.png_encode(made, level=1)), media_type="image/png", headers=ASK_AGAIN)
 
 

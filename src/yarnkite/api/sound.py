@@ -15,7 +15,7 @@ from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.fitting import FitWay
 from yarnkite.core.sound.made import BEDS, NOISES, Made
 from yarnkite.services import sound
-from yarnkite.services.sound import Rope
+from yarnkite.services.sound import LoudnessCurve
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api", tags=["sound"])
@@ -103,16 +103,16 @@ def add_sound_of_footage(services: ServicesDep, reel_id: int, part_id: int) -> J
     return job_view(sound.add_of_footage(services, reel_id, part_id))
 
 
-@router.get("/reels/{reel_id}/ropes")
+@router.get("/reels/{reel_id}/loudness-curves")
 def reel_ropes(
     services: ServicesDep,
     reel_id: int,
     revision: int,
     tried: TriedText = "",
     rows: Annotated[int, Query(ge=1, le=2000)] = 600,
-) -> list[Rope]:
+) -> list[LoudnessCurve]:
     """Return how loud each track of a reel is along it, 0 to 1, for drawing."""
-    return sound.ropes(services, reel_id, revision, read_tried(tried), rows)
+    return sound.loudness_curves(services, reel_id, revision, read_tried(tried), rows)
 
 
 @router.get("/reels/{reel_id}/tracks/{track_id}/ways")

@@ -19,8 +19,8 @@ from yarnkite.core.light.evening import Evening, Step
 from yarnkite.core.light.grade import numbers_of
 from yarnkite.core.light.mask import limited, mask_on
 from yarnkite.core.light.oklab import hue_of, to_oklab
+from yarnkite.core.light.overlay_mask import area_mask, clipped_mask, edge_mask
 from yarnkite.core.light.sharpening import edges
-from yarnkite.core.light.veil import area_veil, clipped_veil, edge_veil
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec
 from yarnkite.core.render.lighting import courses_of
@@ -278,7 +278,7 @@ def camera(services: Services, shot_id: int) -> Camera:
     return Camera(found.mired, kelvin, found.lens, found.profile.name if found.profile else None)
 
 
-def veil(
+def overlay_mask(
     services: Services, shot_id: int, position: int, revision: int, change: Change, width: int, kind: str
 ) -> EightBit:
     """Return what is laid over the stage, RGBA: where an area is, what is clipped, where sharpening works.
@@ -290,14 +290,14 @@ def veil(
     spec, _ = spec_of_still(services, shot_id, frames, made, position)
     size = on_screen(frames.size, width)
     if kind == "clipped":
-        return clipped_veil(picture(spec, size, read=read_from(services.workspace.proxies, quickly=True)))
+        return clipped_mask(picture(spec, size, read=read_from(services.workspace.proxies, quickly=True)))
     if kind == "sharpening":
         image = picture(spec, size, read=read_from(services.workspace.proxies, quickly=True))
-        return edge_veil(edges(as_sixteen(image), size.width / frames.size.width))
-    return _area_veil(services, made.decisions.light, spec, size, int(kind))
+        return edge_mask(edges(as_sixteen(image), size.width / frames.size.width))
+    return _area_mask(services, made.decisions.light, spec, size, int(kind))
 
 
-def _area_veil(services: Services, light: Light, spec: FrameSpec, size: Size, number: int) -> EightBit:
+def _area_mask(services: Services, light: Light, spec: FrameSpec, size: Size, number: int) -> EightBit:
     mask = _area(light, number).mask
     place = still_map_of(spec, size)
     shares = mask_on(mask, place)
@@ -307,7 +307,7 @@ def _area_veil(services: Services, light: Light, spec: FrameSpec, size: Size, nu
         shares = limited(shares, mask, np.ascontiguousarray(image[top:bottom, left:right]))
     whole = np.zeros((size.height, size.width), np.float32)
     whole[slice(*place.rows), slice(*place.columns)] = shares
-    return area_veil(whole)
+    return area_mask(whole)
 
 
 def _shown(

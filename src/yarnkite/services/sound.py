@@ -121,7 +121,7 @@ def footage_of(services: Services, shot_id: int) -> Path | None:
 
 
 @dataclass(frozen=True)
-class Rope:
+class LoudnessCurve:
     """How loud a track is along a reel, 0 … 1, from its beginning to its end in even steps."""
 
     track: int
@@ -129,7 +129,9 @@ class Rope:
     loud: list[float]
 
 
-def ropes(services: Services, reel_id: int, revision: int, change: Reel | None, rows: int) -> list[Rope]:
+def loudness_curves(
+    services: Services, reel_id: int, revision: int, change: Reel | None, rows: int
+) -> list[LoudnessCurve]:
     """Return how loud each track of a reel is along it, with its fades and its volume, in so many steps."""
     made = tried(services, reel_id, revision, change)
     total = samples_of(len(made.frames), made.frames.rate)
@@ -139,11 +141,11 @@ def ropes(services: Services, reel_id: int, revision: int, change: Reel | None, 
     for track in made.recipe.reel.sound.tracks:
         file = made.recipe.sounds.get(track.sound)
         if file is None or not total:
-            found.append(Rope(track.id, names.get(track.sound, "a sound that is gone"), []))
+            found.append(LoudnessCurve(track.id, names.get(track.sound, "a sound that is gone"), []))
             continue
         course = _course(StoredSound(file.path, file.fingerprint, file.samples))
         loud = loudness_along(track, file.samples, total, course, max(1, min(rows, 2000)))
-        found.append(Rope(track.id, names[track.sound], [round(value, 3) for value in loud]))
+        found.append(LoudnessCurve(track.id, names[track.sound], [round(value, 3) for value in loud]))
     return found
 
 

@@ -25,8 +25,8 @@ export const addresses = {
       path: { shot_id: shot, frame },
       query: { width, quickly, ...stateNow(), ...over(revision, change) },
     }),
-  veil: (shot: number, still: Still, kind: string, revision: number, change: object, width: number) =>
-    address("/api/shots/{shot_id}/light/stills/{position}/veil.png", {
+  overlayMask: (shot: number, still: Still, kind: string, revision: number, change: object, width: number) =>
+    address("/api/shots/{shot_id}/light/stills/{position}/overlay-mask.png", {
       path: { shot_id: shot, position: still.position },
       query: { kind, width, ...stateNow(), ...over(revision, change) },
     }),

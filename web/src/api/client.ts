@@ -561,9 +561,9 @@ export const api = {
         params: { path: { reel_id: id, frame }, query: { ...reelOver(revision, tried) } },
       }),
     ),
-  ropes: (id: number, revision: number, tried: Reel | undefined, rows: number) =>
+  loudnessCurves: (id: number, revision: number, tried: Reel | undefined, rows: number) =>
     got(
-      http.GET("/api/reels/{reel_id}/ropes", {
+      http.GET("/api/reels/{reel_id}/loudness-curves", {
         params: { path: { reel_id: id }, query: { rows, ...reelOver(revision, tried) } },
       }),
     ),

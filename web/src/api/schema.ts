@@ -1282,6 +1282,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reels/{reel_id}/loudness-curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reel Ropes
+         * @description Return how loud each track of a reel is along it, 0 to 1, for drawing.
+         */
+        get: operations["reel_ropes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reels/{reel_id}/made-sounds": {
         parameters: {
             query?: never;
@@ -1431,26 +1451,6 @@ export interface paths {
          * @description Return a reel as other programs read it: OpenTimelineIO, an edit decision list, or its titles as subtitles.
          */
         get: operations["reel_as_list"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/reels/{reel_id}/ropes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Reel Ropes
-         * @description Return how loud each track of a reel is along it, 0 to 1, for drawing.
-         */
-        get: operations["reel_ropes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2326,6 +2326,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/light/stills/{position}/overlay-mask.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Overlay Mask
+         * @description Return what is laid over the stage: where an area is, what is clipped, where sharpening works.
+         */
+        get: operations["overlay_mask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/light/stills/{position}/stroke": {
         parameters: {
             query?: never;
@@ -2358,26 +2378,6 @@ export interface paths {
          * @description Return what decisions make of each brightness at a still, beside how the light of the shot is spread.
          */
         get: operations["tone"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shots/{shot_id}/light/stills/{position}/veil.png": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Veil
-         * @description Return what is laid over the stage: where an area is, what is clipped, where sharpening works.
-         */
-        get: operations["veil"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6056,6 +6056,18 @@ export interface components {
             shot_id: number;
         };
         /**
+         * LoudnessCurve
+         * @description How loud a track is along a reel, 0 … 1, from its beginning to its end in even steps.
+         */
+        LoudnessCurve: {
+            /** Loud */
+            loud: number[];
+            /** Name */
+            name: string;
+            /** Track */
+            track: number;
+        };
+        /**
          * Made
          * @description A sound to make up: its kind, its length and the seed that makes it another one.
          */
@@ -7420,18 +7432,6 @@ export interface components {
             folder: string;
             /** Name */
             name: string;
-        };
-        /**
-         * Rope
-         * @description How loud a track is along a reel, 0 … 1, from its beginning to its end in even steps.
-         */
-        Rope: {
-            /** Loud */
-            loud: number[];
-            /** Name */
-            name: string;
-            /** Track */
-            track: number;
         };
         /** SaidView */
         SaidView: {
@@ -11194,6 +11194,43 @@ export interface operations {
             };
         };
     };
+    reel_ropes: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description Decisions about a reel that are being tried, as JSON. */
+                tried?: string;
+                rows?: number;
+            };
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoudnessCurve"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     make_sound: {
         parameters: {
             query?: never;
@@ -11451,43 +11488,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    reel_ropes: {
-        parameters: {
-            query: {
-                revision: number;
-                /** @description Decisions about a reel that are being tried, as JSON. */
-                tried?: string;
-                rows?: number;
-            };
-            header?: never;
-            path: {
-                reel_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Rope"][];
-                };
             };
             /** @description Client Error */
             "4XX": {
@@ -13095,6 +13095,42 @@ export interface operations {
             };
         };
     };
+    overlay_mask: {
+        parameters: {
+            query: {
+                revision: number;
+                kind: string;
+                change?: string;
+                width?: number;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     stroke: {
         parameters: {
             query?: never;
@@ -13156,42 +13192,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Tone"];
                 };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    veil: {
-        parameters: {
-            query: {
-                revision: number;
-                kind: string;
-                change?: string;
-                width?: number;
-            };
-            header?: never;
-            path: {
-                shot_id: number;
-                position: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Client Error */
             "4XX": {

@@ -44,7 +44,7 @@ export interface StepStage {
   /** What is drawn over the frame by hand. */
   over?(): Component | undefined;
   /** The address of a picture that is laid over the frame. */
-  veil?(width: number): string | undefined;
+  overlayMask?(width: number): string | undefined;
   /** The address of a picture that is shown in place of the frame. */
   instead?(width: number, quickly: boolean): string | undefined;
   /** What is said on the frame. */

@@ -15,7 +15,7 @@ const props = defineProps<{
   grip: Grip | undefined;
   words: string;
   aside: boolean;
-  veil?: string;
+  overlayMask?: string;
   over?: Component;
 }>();
 
@@ -23,7 +23,7 @@ const clip = useClip();
 const frames = useFrames();
 const box = ref<HTMLElement>();
 const { shown, refusal, waiting } = usePicture(computed(() => props.address));
-const { shown: veiled } = usePicture(computed(() => (clip.playing ? undefined : props.veil)));
+const { shown: masked } = usePicture(computed(() => (clip.playing ? undefined : props.overlayMask)));
 const line = computed(() => props.grip?.line.value);
 /** The video goes away once the picture of the frame it stopped at is there. */
 const moving = computed(() => {
@@ -72,7 +72,13 @@ defineExpose({ waiting });
   >
     <img v-if="shown" :src="shown.source" :class="{ aside }" :alt="words" draggable="false" />
     <p v-else-if="waiting" class="sentence" role="status">Being made …</p>
-    <img v-if="veiled && veil && !clip.playing" class="veil" :src="veiled.source" alt="" draggable="false" />
+    <img
+      v-if="masked && overlayMask && !clip.playing"
+      class="overlay-mask"
+      :src="masked.source"
+      alt=""
+      draggable="false"
+    />
     <ClipVideo :class="{ unseen: !moving }" />
     <component :is="over" v-if="over && !clip.playing" />
     <FrameGuides v-if="grip || frames.guides.length" />
@@ -124,7 +130,7 @@ defineExpose({ waiting });
   width: 100%;
 }
 
-.frame-box > .veil {
+.frame-box > .overlay-mask {
   inset: 0;
   pointer-events: none;
   position: absolute;

@@ -32,7 +32,7 @@ const enlarged = computed(() => {
 });
 /** What is drawn over the frame by hand, and what is laid over it. */
 const over = computed(() => (frames.flipped ? undefined : props.own.over?.()));
-const veil = computed(() => (frames.flipped ? undefined : props.own.veil?.(wanted.value)));
+const overlayMask = computed(() => (frames.flipped ? undefined : props.own.overlayMask?.(wanted.value)));
 const flag = computed(() => props.own.flag?.() ?? (frames.flipped ? `revision ${frames.other}` : undefined));
 const around = computed(() => props.own.around?.().shows);
 const still = computed(() => shot.shownStill);
@@ -156,7 +156,7 @@ onKey((event) => {
       :grip="frames.flipped ? undefined : own.grip"
       :words="words"
       :aside="aside && !clip.playing"
-      :veil="veil"
+      :overlay-mask="overlayMask"
       :over="over"
     />
     <span v-if="flag && mode === 'frame'" class="flag">{{ flag }}</span>

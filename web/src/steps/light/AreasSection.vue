@@ -40,7 +40,7 @@ const hint = computed(() => {
 
 watch(
   () => light.area,
-  (area) => (light.veil = area === undefined ? undefined : "area"),
+  (area) => (light.overlayMask = area === undefined ? undefined : "area"),
   { immediate: true },
 );
 
@@ -254,10 +254,10 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
     <label class="check"
       ><input
         type="checkbox"
-        :checked="light.veil === 'area'"
-        @change="light.veil = light.veil === 'area' ? undefined : 'area'"
+        :checked="light.overlayMask === 'area'"
+        @change="light.overlayMask = light.overlayMask === 'area' ? undefined : 'area'"
       />
-      a red veil over it</label
+      a red mask over it</label
     >
     <p v-if="shot.refusal" class="warning" role="alert">{{ shot.refusal }}</p>
   </section>

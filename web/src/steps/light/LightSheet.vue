@@ -26,15 +26,15 @@ light.follow();
 watch(
   () => light.section,
   (section) => {
-    if (section !== "areas" && light.veil === "area") light.veil = undefined;
-    if (section !== "brightness" && light.veil === "clipped") light.veil = undefined;
-    if (section !== "surface" && light.veil === "sharpening") light.veil = undefined;
+    if (section !== "areas" && light.overlayMask === "area") light.overlayMask = undefined;
+    if (section !== "brightness" && light.overlayMask === "clipped") light.overlayMask = undefined;
+    if (section !== "surface" && light.overlayMask === "sharpening") light.overlayMask = undefined;
     frames.drawing = undefined;
   },
 );
 onBeforeUnmount(() => {
   light.without = false;
-  light.veil = undefined;
+  light.overlayMask = undefined;
   frames.drawing = undefined;
 });
 

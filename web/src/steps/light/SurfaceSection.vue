@@ -32,8 +32,8 @@ const lens = computed(() => {
     <label class="check">
       <input
         type="checkbox"
-        :checked="light.veil === 'sharpening'"
-        @change="light.veil = light.veil === 'sharpening' ? undefined : 'sharpening'"
+        :checked="light.overlayMask === 'sharpening'"
+        @change="light.overlayMask = light.overlayMask === 'sharpening' ? undefined : 'sharpening'"
       />
       show what counts as an edge
     </label>

@@ -173,8 +173,8 @@ function share(value: number): string {
       <label class="check">
         <input
           type="checkbox"
-          :checked="light.veil === 'clipped'"
-          @change="light.veil = light.veil === 'clipped' ? undefined : 'clipped'"
+          :checked="light.overlayMask === 'clipped'"
+          @change="light.overlayMask = light.overlayMask === 'clipped' ? undefined : 'clipped'"
         />
         stripes over what is black or white
       </label>

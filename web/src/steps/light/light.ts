@@ -33,7 +33,7 @@ export const useLight = defineStore("light", () => {
   /** Whether what the stage shows is the shot's light as it is. */
   const without = ref(false);
   /** What is laid over the stage: where an area is, what is clipped, where sharpening works. */
-  const veil = ref<"area" | "clipped" | "sharpening">();
+  const overlayMask = ref<"area" | "clipped" | "sharpening">();
   const light = computed(() => shot.decisions!.light);
   const still = computed(() => shot.shownStill);
   const worked = computed(() => (area.value === undefined ? undefined : light.value.areas[area.value]));
@@ -122,7 +122,7 @@ export const useLight = defineStore("light", () => {
     () => shot.shot?.id,
     () => {
       course.value = tone.value = clipping.value = circle.value = camera.value = laid.value = undefined;
-      area.value = veil.value = undefined;
+      area.value = overlayMask.value = undefined;
       without.value = false;
     },
   );
@@ -177,7 +177,7 @@ export const useLight = defineStore("light", () => {
       camera,
       laid,
       without,
-      veil,
+      overlayMask,
       light,
       still,
       worked,

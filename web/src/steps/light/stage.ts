@@ -13,7 +13,7 @@ const AreaTool = defineAsyncComponent(() => import("./AreaTool.vue"));
 const RegionTool = defineAsyncComponent(() => import("./RegionTool.vue"));
 
 /**
- * Areas are drawn over the frame, what they cover is veiled, and a click says what is grey or which colour is meant.
+ * Areas are drawn over the frame, what they cover is masked, and a click says what is grey or which colour is meant.
  */
 export function useLightStage(): StepStage {
   const shot = useShot();
@@ -53,13 +53,13 @@ export function useLightStage(): StepStage {
         ? RegionTool
         : undefined;
     },
-    veil(width) {
+    overlayMask(width) {
       const still = shot.shownStill;
-      if (light.without || !light.veil || !shot.shot || !still) return undefined;
-      const kind = light.veil === "area" ? light.area : light.veil;
+      if (light.without || !light.overlayMask || !shot.shot || !still) return undefined;
+      const kind = light.overlayMask === "area" ? light.area : light.overlayMask;
       return kind === undefined
         ? undefined
-        : addresses.veil(shot.shot.id, still, String(kind), shot.revision, shot.tried, width);
+        : addresses.overlayMask(shot.shot.id, still, String(kind), shot.revision, shot.tried, width);
     },
     instead(width, quickly) {
       const still = shot.shownStill;

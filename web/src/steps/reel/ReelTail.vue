@@ -3,14 +3,14 @@ import { useDebounceFn, useElementSize } from "@vueuse/core";
 import { computed, ref, shallowRef, watch } from "vue";
 import { useDrag } from "../../parts/drag";
 
-import { addresses, api, type Rope } from "../../api/client";
+import { addresses, api, type LoudnessCurve } from "../../api/client";
 import { samples, seconds, useReel } from "./reel";
 import { useScrub } from "./scrub";
 
 const reel = useReel();
 const body = ref<HTMLElement>();
 const { height } = useElementSize(body);
-const ropes = shallowRef<Rope[]>([]);
+const loudnessCurves = shallowRef<LoudnessCurve[]>([]);
 
 const address = computed(() =>
   reel.reel && reel.frames ? addresses.reelTail(reel.reel.id, reel.revision) : undefined,
@@ -28,42 +28,47 @@ const rows = computed(() =>
     })),
 );
 
-/** A rope is as thick as its sound is loud. */
+/** A curve is as thick as its sound is loud. */
 const shapes = computed(() => {
   const middle = 10;
-  return ropes.value.map((rope) => {
-    const step = 1000 / Math.max(1, rope.loud.length);
+  return loudnessCurves.value.map((curve) => {
+    const step = 1000 / Math.max(1, curve.loud.length);
     const wide = (loud: number) => (loud > 0.001 ? 0.6 + Math.sqrt(loud) * 9 : 0);
-    const down = rope.loud.map((loud, at) => `${(middle + wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`);
-    const up = rope.loud
+    const down = curve.loud.map((loud, at) => `${(middle + wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`);
+    const up = curve.loud
       .map((loud, at) => `${(middle - wide(loud)).toFixed(1)} ${((at + 0.5) * step).toFixed(1)}`)
       .reverse();
-    return { ...rope, path: rope.loud.length ? `M${down.join("L")}L${up.join("L")}Z` : "" };
+    return { ...curve, path: curve.loud.length ? `M${down.join("L")}L${up.join("L")}Z` : "" };
   });
 });
 
-const askRopes = useDebounceFn(async () => {
+const askCurves = useDebounceFn(async () => {
   const id = reel.reel?.id;
   if (!id || !reel.decisions?.sound.tracks.length) {
-    ropes.value = [];
+    loudnessCurves.value = [];
     return;
   }
   try {
-    const found = await api.ropes(id, reel.revision, reel.tried, Math.min(1200, Math.round(height.value) || 600));
-    if (id === reel.reel?.id) ropes.value = found;
+    const found = await api.loudnessCurves(
+      id,
+      reel.revision,
+      reel.tried,
+      Math.min(1200, Math.round(height.value) || 600),
+    );
+    if (id === reel.reel?.id) loudnessCurves.value = found;
   } catch {
-    ropes.value = [];
+    loudnessCurves.value = [];
   }
 }, 120);
 watch(
   [() => reel.reel?.id, () => reel.revision, () => reel.decisions?.sound, height, () => reel.frames],
-  () => void askRopes(),
+  () => void askCurves(),
   { immediate: true },
 );
 
 const scrub = useScrub(body, "y");
 
-/** A rope that is pulled up or down begins earlier or later. */
+/** A curve that is pulled up or down begins earlier or later. */
 const pull = useDrag<{ track: number; start: number }, number>(body, {
   least: 0.005,
   take(_, event, id) {
@@ -113,19 +118,19 @@ function wheel(event: WheelEvent): void {
         <span class="name">{{ row.name }}</span>
       </div>
       <svg
-        v-for="rope in shapes"
-        :key="rope.track"
-        class="rope"
-        :class="{ worked: rope.track === reel.track }"
+        v-for="curve in shapes"
+        :key="curve.track"
+        class="loudness"
+        :class="{ worked: curve.track === reel.track }"
         viewBox="0 0 20 1000"
         preserveAspectRatio="none"
         role="img"
-        :aria-label="`How loud ${rope.name} is`"
-        @pointerdown="pull.begin($event, rope.track)"
+        :aria-label="`How loud ${curve.name} is`"
+        @pointerdown="pull.begin($event, curve.track)"
         v-on="pull.along"
       >
-        <title>{{ rope.name }}: pull it down to begin later</title>
-        <path :d="rope.path" />
+        <title>{{ curve.name }}: pull it down to begin later</title>
+        <path :d="curve.path" />
       </svg>
       <div v-if="reel.frames" class="here" :style="{ top: `${share(reel.frame + 0.5)}%` }"></div>
     </div>
@@ -189,18 +194,18 @@ img {
   white-space: nowrap;
 }
 
-.rope {
+.loudness {
   cursor: grab;
   flex: none;
   height: 100%;
   width: 20px;
 }
 
-.rope path {
+.loudness path {
   fill: var(--bar-grey);
 }
 
-.rope.worked path {
+.loudness.worked path {
   fill: var(--line);
 }
 
