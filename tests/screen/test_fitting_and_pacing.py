@@ -80,6 +80,24 @@ def test_the_crop_is_dragged_nudged_and_undone(fitting: Page, program: Program):
     assert decided(page, program)["decisions"]["fit"]["y"] == 0.5
 
 
+def test_what_is_dragged_is_left_where_it_was_by_escape(fitting: Page, program: Program):
+    page = fitting
+    before = decided(page, program)
+    box = frame(page).bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 + 20, steps=4)
+    expect(brief(page)).to_contain_text("from the bottom cut off")
+    page.keyboard.press("Escape")
+    expect(brief(page)).to_contain_text("keeping the middle")
+    page.mouse.move(box["x"] + 40, box["y"] + 40, steps=4)
+    page.mouse.up()
+    expect(brief(page)).to_contain_text("keeping the middle")
+    now = decided(page, program)
+    assert (now["revision"], now["decisions"]["fit"]) == (before["revision"], before["decisions"]["fit"])
+
+
 def test_coming_closer_with_the_wheel_keeps_what_is_under_the_pointer(fitting: Page, program: Program):
     page = fitting
     box = frame(page).bounding_box()

@@ -12,6 +12,8 @@ class Box {
 }
 
 let keys: Record<string, (event: object) => void>;
+/** Something that happens to a pointer, wherever it is. */
+const happens = (name: string, what: object) => keys[name]?.(what);
 let box: Box;
 const event = (x: number, y: number, more: object = {}) =>
   ({
@@ -53,9 +55,9 @@ describe("what is dragged", () => {
   it("is pulled in shares of the box from where it was taken hold of, and kept when it is let go of", () => {
     const { on, heard } = dragged();
     on.pointerdown(event(200, 100));
-    on.pointermove(event(250, 75));
-    on.pointerup(event(250, 75));
-    on.pointermove(event(300, 75));
+    happens("pointermove", event(250, 75));
+    happens("pointerup", event(250, 75));
+    happens("pointermove", event(300, 75));
     expect(heard).toEqual([
       ["take", { x: 0.5, y: 0.5 }],
       ["pull", "it", { x: 0.75, y: 0.25 }, { x: 0.25, y: -0.25 }],
@@ -66,14 +68,14 @@ describe("what is dragged", () => {
 
   it("is thrown away by Escape, and by a pointer that is taken away", () => {
     for (const end of [
-      ({ along }: ReturnType<typeof dragged>) => along.pointercancel(event(0, 0)),
+      () => happens("pointercancel", event(0, 0)),
       () => keys.keydown!({ key: "Escape", preventDefault: () => {}, stopPropagation: () => {} }),
     ]) {
       const drag = dragged();
       drag.on.pointerdown(event(200, 100));
-      drag.on.pointermove(event(250, 75));
-      end(drag);
-      drag.on.pointerup(event(250, 75));
+      happens("pointermove", event(250, 75));
+      end();
+      happens("pointerup", event(250, 75));
       expect(drag.heard.at(-1)).toEqual(["drop", "it"]);
       expect(keys.keydown).toBeUndefined();
     }
@@ -85,20 +87,20 @@ describe("what is dragged", () => {
     expect(heard).toEqual([]);
     on.pointerdown(event(200, 100));
     on.pointerdown(event(110, 60, { pointerId: 2 }));
-    on.pointermove(event(110, 60, { pointerId: 2 }));
-    on.pointerup(event(110, 60, { pointerId: 2 }));
+    happens("pointermove", event(110, 60, { pointerId: 2 }));
+    happens("pointerup", event(110, 60, { pointerId: 2 }));
     expect(heard).toHaveLength(1);
   });
 
   it("was only clicked until it is pulled far enough", () => {
     const { on, heard, held } = dragged({ least: 0.1 });
     on.pointerdown(event(200, 100));
-    on.pointermove(event(210, 100));
+    happens("pointermove", event(210, 100));
     expect(box.captured).toBeUndefined();
-    on.pointerup(event(210, 100));
+    happens("pointerup", event(210, 100));
     expect(heard.slice(1)).toEqual([["keep", "it", false]]);
     on.pointerdown(event(200, 100));
-    on.pointermove(event(230, 100));
+    happens("pointermove", event(230, 100));
     expect(box.captured).toBe(1);
     expect(held.value).toBe("it");
   });
@@ -106,7 +108,7 @@ describe("what is dragged", () => {
   it("is kept where the button was let go of outside, and thrown away with its view", () => {
     const { on, heard, scope } = dragged();
     on.pointerdown(event(200, 100));
-    on.pointermove(event(250, 75, { buttons: 0 }));
+    happens("pointermove", event(250, 75, { buttons: 0 }));
     expect(heard.at(-1)).toEqual(["keep", "it", true]);
     on.pointerdown(event(200, 100));
     scope.stop();

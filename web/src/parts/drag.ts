@@ -27,7 +27,7 @@ export interface Pulled<Held, What> {
 
 /**
  * Pulling something along an element with a mouse, a finger or a pen: one pointer at a time, followed beyond the edges.
- * `on` is for the element itself, `begin` and `along` are for things in it that are told apart by `what`.
+ * `on` is for the element itself, `begin` for things in it that are told apart by `what`.
  */
 export function useDrag<Held, What = void>(element: Ref<Element | undefined>, of: Pulled<Held, What>) {
   const held = shallowRef<Held>();
@@ -42,7 +42,8 @@ export function useDrag<Held, What = void>(element: Ref<Element | undefined>, of
     pull = { pointer: event.pointerId, target: event.currentTarget as Element, from, moved: false };
     // A click on what lies in it stays a click until it is pulled.
     if (!of.least) follow();
-    window.addEventListener("keydown", escape, { capture: true });
+    // Wherever the pointer goes: its first move may lie beyond a small thing already.
+    for (const [name, hear] of heard) window.addEventListener(name, hear as EventListener, { capture: true });
   }
 
   function follow(): void {
@@ -67,7 +68,7 @@ export function useDrag<Held, What = void>(element: Ref<Element | undefined>, of
     if (!pull) return;
     const [what, { moved, target, pointer }] = [held.value!, pull];
     held.value = pull = undefined;
-    window.removeEventListener("keydown", escape, { capture: true });
+    for (const [name, hear] of heard) window.removeEventListener(name, hear as EventListener, { capture: true });
     if (target.hasPointerCapture(pointer)) target.releasePointerCapture(pointer);
     if (isKept || !of.drop) of.keep?.(what, moved);
     else of.drop(what);
@@ -80,18 +81,14 @@ export function useDrag<Held, What = void>(element: Ref<Element | undefined>, of
     end(false);
   }
 
-  const along = {
-    pointermove: move,
-    pointerup: (event: PointerEvent) => event.pointerId === pull?.pointer && end(true),
-    pointercancel: (event: PointerEvent) => event.pointerId === pull?.pointer && end(false),
-  };
+  const heard = [
+    ["pointermove", move],
+    ["pointerup", (event: PointerEvent) => event.pointerId === pull?.pointer && end(true)],
+    ["pointercancel", (event: PointerEvent) => event.pointerId === pull?.pointer && end(false)],
+    ["keydown", escape],
+  ] as const;
   onScopeDispose(() => end(false));
-  return {
-    held,
-    begin,
-    along,
-    on: { pointerdown: (event: PointerEvent) => begin(event, undefined as What), ...along },
-  };
+  return { held, begin, on: { pointerdown: (event: PointerEvent) => begin(event, undefined as What) } };
 }
 
 const ways: Record<string, Place> = {

@@ -17,6 +17,8 @@ export interface Grip {
   press(at: Place): void;
   move(at: Place): void;
   release(): void;
+  /** Let go of it and leave all as it was. */
+  drop(): void;
   wheel(turned: number, at: Place): void;
   /** Move it by so many pixels of the clip; says whether that can be done. */
   nudge(right: number, down: number): boolean;

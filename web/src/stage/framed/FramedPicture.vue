@@ -39,6 +39,7 @@ const drag = useDrag<Grip>(box, {
   },
   pull: (grip, at) => grip.move(at),
   keep: (grip) => grip.release(),
+  drop: (grip) => grip.drop(),
 });
 
 function nudge(event: KeyboardEvent): void {

@@ -52,6 +52,10 @@ export function useGrip(): Grip {
       else if (dragged && dragged.fit !== fit.value) void shot.settle();
       dragged = undefined;
     },
+    drop() {
+      line.value = dragged = undefined;
+      shot.drop();
+    },
     wheel(turned, at) {
       if (!shot.brief?.seen || shot.fitOfBrief !== fit.value) return;
       shot.tryOut({ fit: closer(fit.value, shot.brief.seen, Math.exp(-turned * 0.0012), at) });

@@ -215,7 +215,6 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
         role="button"
         :aria-label="`${one.words}: drag it, or move it by arrow keys`"
         @pointerdown="drag.begin($event, one)"
-        v-on="drag.along"
         @keydown="nudge($event, one)"
         @keyup="shot.settle()"
       />

@@ -73,11 +73,10 @@ const styleOf = (area: Area) => ({
       tabindex="0"
       :aria-label="`Where ${names[at] ?? 'a picture'} lies: drag it, or use the arrow keys, with Shift to resize`"
       @pointerdown="drag.begin($event, { at, resizes: false })"
-      v-on="drag.along"
       @keydown="keys($event, at)"
       @keyup="reel.settle()"
     >
-      <span class="corner" @pointerdown="drag.begin($event, { at, resizes: true })" v-on="drag.along"></span>
+      <span class="corner" @pointerdown="drag.begin($event, { at, resizes: true })"></span>
     </div>
   </div>
 </template>

@@ -142,7 +142,6 @@ const joinWords = (part: ReelPart) => {
               title="drag to another place, or Shift ↑ ↓"
               aria-hidden="true"
               @pointerdown="drag.begin($event, { id: part.id, place })"
-              v-on="drag.along"
               >⠿</span
             >
             <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />

@@ -127,7 +127,6 @@ function wheel(event: WheelEvent): void {
         role="img"
         :aria-label="`How loud ${curve.name} is`"
         @pointerdown="pull.begin($event, curve.track)"
-        v-on="pull.along"
       >
         <title>{{ curve.name }}: pull it down to begin later</title>
         <path :d="curve.path" />

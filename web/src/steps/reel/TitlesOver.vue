@@ -106,7 +106,6 @@ function written(): void {
       tabindex="0"
       :aria-label="`Title “${box.text}”: drag it, move it with the arrow keys, Enter to write`"
       @pointerdown="drag.begin($event, box)"
-      v-on="drag.along"
       @dblclick="write(box)"
       @keydown="keys($event, box)"
       @keyup="reel.settle()"
