@@ -59,7 +59,7 @@ def test_what_is_blown_out_in_any_still_stays_white_in_all(amplitude):
     assert found.gains.min() < -0.5 * amplitude < 0.5 * amplitude < found.gains.max()
     assert made[:, always].min() == 255
     # Where only some are blown out, others are a step of 8 bits off, and rounded.
-    assert made[:, blown].min() >= 245
+    assert made[:, blown].min() >= 225
     assert between_stills(made, blown) <= 2
     # Nor is there an edge where it begins, or flicker elsewhere: a code is worth more than one where light is raised.
     assert between_stills(made, ~blown) <= 4
@@ -76,6 +76,14 @@ def test_where_nothing_is_blown_out_nothing_else_is_changed():
     assert np.abs(found.whites).max() < 0.05
     plain = [adjusted(one, Adjustment(gain=float(gain))) for one, gain in zip(stills, found.gains, strict=True)]
     assert np.abs(made - np.stack(plain) / 257).max() <= 1
+
+
+def test_a_misfire_that_is_white_says_nothing_of_the_others():
+    scene = np.minimum(sky(), 0.5)
+    stills = stills_of(scene, np.random.default_rng(8).uniform(-0.1, 0.1, COUNT))
+    stills[20] = np.full_like(stills[20], 255)
+    found, _ = evened(stills, Even(flicker=True))
+    assert found.whites.min() >= 0
 
 
 def test_white_lamps_stay_white_where_colours_are_evened_too():
@@ -123,9 +131,18 @@ def test_the_white_of_a_still_is_one_that_every_still_around_reaches(gains):
     gains = np.array(gains)
     whites = shared_white(gains, np.ones(len(gains)))
     assert (whites <= np.maximum(gains, -1.5) + 1e-9).all()
-    assert np.abs(np.diff(whites)).max(initial=0) <= 6 / 51 + 1e-9
     assert shared_white(gains, np.zeros(len(gains))).min() >= 0
     assert whites.max() <= 1.5
+
+
+def test_a_still_that_is_darkened_far_more_than_all_others_is_white_where_it_was_and_pulls_none_along():
+    gains = np.random.default_rng(3).uniform(-0.02, 0.02, 200)
+    gains[[80, 90]] = -0.9
+    whites = shared_white(gains, np.ones(200))
+    assert whites[[80, 90]] == pytest.approx(-0.9)
+    others = np.delete(whites, [80, 90])
+    assert others.min() >= -0.11
+    assert np.abs(np.diff(others)).max() < 0.04
 
 
 def test_to_light_and_back_is_where_these_tests_begin():

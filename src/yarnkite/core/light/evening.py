@@ -179,7 +179,9 @@ def evening(
         waved = _waves(kept - _calm_course(kept, period) - off[:, None], usable, blocks.shape[1:])
         result = replace(result, bands=_between(-waved, sound, count))
     least = every + np.minimum(result.colours.min(axis=1), 0.0) if len(result.colours) else every
-    return replace(result, whites=shared_white(least, np.zeros(count) if blown is None else np.asarray(blown)))
+    # What a misfire shows is nothing to go by.
+    blown_out = np.zeros(0) if blown is None else np.asarray(blown)[sound]
+    return replace(result, whites=shared_white(least, blown_out))
 
 
 def _judged(blocks: Floats, region: Region | None) -> Floats:

@@ -15,6 +15,8 @@ Values = NDArray[np.float32] | NDArray[np.float64]
 
 # Stills so far apart share their white; it goes over into that of those further on as slowly.
 _REACH = 25
+# A still that is darkened so many times as far as others usually are, and by so much, is one by itself.
+_STRAYS, _OF_NORMAL, _LEAST_STRAY = 3.5, 1.4826, 0.1
 # It is brought no further down, and rolls off from no further above, in stops.
 _LOWEST, _HIGHEST = -1.5, 1.5
 # From such a share of its pixels on a still counts as blown out.
@@ -30,20 +32,25 @@ def shared_white(gains: Floats, blown: Floats) -> Floats:
     Parameters
     ----------
     gains : by how much each still is raised, the least of its colours, in stops, shape (stills,)
-    blown : which share of each still is blown out, shape (stills,)
+    blown : which share of each still that can be gone by is blown out, shape (stills,)
 
     Returns
     -------
-    no more than the gain of any still around, and so smooth that nothing jumps
+    for each still no more than its gain, and hardly more than that of any around, which goes its way smoothly; a still
+    that is darkened far more than the others does not pull these along
     """
     if not len(gains):
         return np.zeros(0)
-    reach = min(_REACH, len(gains))
-    least = sliding_window_view(np.pad(gains, reach, mode="edge"), 2 * reach + 1).min(axis=1)
-    smooth = sliding_window_view(np.pad(least, reach, mode="edge"), 2 * reach + 1).mean(axis=1)
+    # At its ends a shot is taken to go on as it came.
+    reach = min(_REACH, len(gains) - 1)
+    around = sliding_window_view(np.pad(gains, reach, mode="reflect"), 2 * reach + 1)
+    middle = np.median(around, axis=1, keepdims=True)
+    spread = _OF_NORMAL * np.median(np.abs(around - middle), axis=1, keepdims=True)
+    least = np.maximum(around, middle - np.maximum(_STRAYS * spread, _LEAST_STRAY)).min(axis=1)
+    smooth = sliding_window_view(np.pad(least, reach, mode="reflect"), 2 * reach + 1).mean(axis=1)
     # Where nothing is blown out, white needs no bringing down.
     lowest = _LOWEST if np.max(blown, initial=0.0) > _LEAST_BLOWN else 0.0
-    return np.asarray(np.clip(smooth, lowest, _HIGHEST))
+    return np.asarray(np.clip(np.minimum(smooth, gains), lowest, _HIGHEST))
 
 
 def up_to_white(light: Values, white: float) -> Floats:
