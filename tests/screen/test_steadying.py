@@ -13,7 +13,7 @@ from tests.moved import knocked, place_of_mark, shares, walked, write_moved
 from tests.patience import wait_until
 from tests.program import Program
 
-STILLS = 24
+STILLS = 16
 
 
 @pytest.fixture(scope="module")
