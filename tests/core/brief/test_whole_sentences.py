@@ -46,6 +46,8 @@ def test_of_nothing_but_the_usual():
     [
         ({"every": 120}, {"stills": "100 of 120 stills"}),
         ({"every": 90}, {"stills": "90 stills and 10 put in"}),
+        ({"every": 99}, {"stills": "99 stills and 1 put in"}),
+        ({"every": 1}, {"stills": "one still and 99 put in"}),
         ({"every": 100}, {}),
         (
             {"shapes": {(6000, 4000): 1}},

@@ -39,11 +39,12 @@ def test_nine_places_lie_inside_title_safe(tmp_path, place):
     assert (rows.min() + rows.max()) / 2 / 360 == pytest.approx(0.5 + (down - 0.5) * 0.65, abs=0.07)
 
 
-def test_a_title_put_anywhere_has_its_middle_there(tmp_path):
-    frames = frames_of(reel_of(part(1), titles=(title(place=None, x=0.3, y=0.7),)), clip(tmp_path, 1, 0))
+@pytest.mark.parametrize(("put", "middle"), [({"x": 0.3, "y": 0.7}, (0.3, 0.7)), ({}, (0.5, 0.5))])
+def test_a_title_put_anywhere_has_its_middle_there(tmp_path, put, middle):
+    frames = frames_of(reel_of(part(1), titles=(title(place=None, **put),)), clip(tmp_path, 1, 0))
     rows, columns = changed(frames, 0)
-    assert (columns.min() + columns.max() + 1) / 2 / 640 == pytest.approx(0.3, abs=0.01)
-    assert (rows.min() + rows.max() + 1) / 2 / 360 == pytest.approx(0.7, abs=0.02)
+    assert (columns.min() + columns.max() + 1) / 2 / 640 == pytest.approx(middle[0], abs=0.01)
+    assert (rows.min() + rows.max() + 1) / 2 / 360 == pytest.approx(middle[1], abs=0.02)
 
 
 def test_a_title_is_seen_from_to_with_fades_and_goes_with_its_part(tmp_path):

@@ -108,6 +108,25 @@ def test_quarter_turns_and_mirror_are_exact(stills):
     assert np.array_equal(mirrored, np.rot90(plain, -1)[:, ::-1])
 
 
+@pytest.mark.parametrize("mirror", [False, True])
+@pytest.mark.parametrize("quarters", [1, 2, 3])
+def test_a_turned_preview_shows_the_place_the_plain_one_shows(tmp_path, quarters, mirror):
+    # A copy of an eighth of 1203 × 805 has a column and a row that reach beyond the still. What is smooth is hardly
+    # changed by sampling, so that a picture that lies an eighth of such a pixel too far is seen.
+    across, down = np.meshgrid(np.linspace(0, 1, 1203), np.linspace(0, 1, 805))
+    taken = np.stack([40 + 160 * across, 40 + 160 * down, 128 + 0 * across], axis=2).round().astype(np.uint8)
+    Image.fromarray(taken).save(tmp_path / "slope.jpg", quality=98, subsampling=0)
+    still = Still(path=str(tmp_path / "slope.jpg"), fingerprint="slope", width=1203, height=805)
+    full, small = Size(width=1200, height=800), Size(width=150, height=100)
+    plain = fitted(still, Fit(size=full, how="stretch"), small).astype(float)
+    if quarters % 2:
+        full, small = (Size(width=size.height, height=size.width) for size in (full, small))
+    turned = fitted(still, Fit(size=full, how="stretch", quarters=quarters, mirror=mirror), small).astype(float)
+    wanted = np.rot90(plain, -quarters)[:, :: -1 if mirror else 1]
+    assert np.abs(turned - wanted).max() <= 2
+    assert np.abs((turned - wanted).mean(axis=(0, 1))).max() < 0.1
+
+
 def test_a_blend_in_light_lies_between_its_stills_and_above_the_mean_of_codes(stills):
     fit = Fit(size=Size(width=480, height=320))
     taken = stills(2)

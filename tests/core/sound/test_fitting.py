@@ -44,6 +44,20 @@ def test_a_piece_is_spliced_where_it_is_alike_and_ends_with_the_picture(shorter)
     assert abs(ends - wanted) < 0.6 * RATE
 
 
+@pytest.mark.parametrize("off_s", [-0.2, 0.2])
+def test_what_its_beats_miss_is_taken_from_the_beginning_of_a_spliced_piece(off_s):
+    sound = Samples(piece("ababab"))
+    wanted = sound.total + 16 * RATE + round(off_s * RATE)
+    best, *_ = ways_to_fit(Track(id=1, sound=1), sound.total, wanted, waveform(sound), beats_of(sound))
+    assert best.name == "match its beats"
+    assert best.track.start + heard(best.track, sound.total, wanted) == pytest.approx(wanted, abs=2)
+    # It begins late, or within itself and then softly; never both.
+    late, within = best.track.start, best.track.skip
+    assert (late if off_s > 0 else within) == pytest.approx(abs(off_s) * RATE, abs=0.03 * RATE)
+    assert (within if off_s > 0 else late) == 0
+    assert (best.track.fade_in > 0) == (off_s < 0)
+
+
 def test_the_last_note_of_a_spliced_piece_is_its_own(tmp_path):
     wave = piece("ababab")
     sound = stored(wave, tmp_path / "piece.f32")
@@ -81,6 +95,22 @@ def test_where_a_piece_gets_going_is_offered(quiet_s):
     assert beginning(waveform(Samples(wave))) == pytest.approx(quiet_s * RATE, abs=0.1 * RATE)
     assert beginning(waveform(Samples(tone(20, 300, 0.4)))) is None
     assert beginning(waveform(Samples(np.zeros((RATE * 5, 2), np.float32)))) is None
+
+
+@pytest.mark.parametrize(("kind", "minor"), [("calm", False), ("bright", False), ("dusk", True), ("driving", True)])
+def test_the_last_chord_of_music_is_major_or_minor_as_its_mood(kind, minor):
+    whole = np.concatenate(list(made(Made(kind=kind, seconds=24.0, seed=5)))).mean(axis=1)
+    last = whole[-2 * RATE :] * np.hanning(2 * RATE)
+    power, pitch = np.abs(np.fft.rfft(last)), np.fft.rfftfreq(2 * RATE, 1 / RATE)
+
+    def loud(note):
+        at = 440 * 2 ** (note / 12)
+        return power[(pitch > at * 0.99) & (pitch < at * 1.01)].max()
+
+    # Its root is the lowest that is loud, in the octave of the bass.
+    lowest = min(note for note in range(-36, -12) if loud(note) > 0.2 * power[pitch > 40].max())
+    third = max((3, 4), key=lambda step: sum(loud(lowest + 12 * octave + step) for octave in (0, 1, 2)))
+    assert third == (3 if minor else 4)
 
 
 @pytest.mark.parametrize("kind", [*BEDS, *NOISES])

@@ -167,7 +167,7 @@ def _stills_text(count: int, every: int) -> str:
     if every > count:
         return f"{count:,} of {every:,} stills"
     if 0 < every < count:
-        return f"{every:,} stills and {count - every:,} put in"
+        return f"{_stills_text(every, 0)} and {count - every:,} put in"
     return f"{count:,} stills" if count > 1 else "one still"
 
 
