@@ -16,7 +16,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from yarnkite.core.encode.colours import PQ, pq_light
+from yarnkite.core.encode.colours import PQ
+from yarnkite.core.image.high_range import pq_light
 
 # What says it in a stream: a message of nine bytes, two of them for each number.
 _MESSAGE = b"\x4e\x01\x90\x04%b\x80"

@@ -1,7 +1,7 @@
 """What samples mean by code points (ITU-T H.273), as HEIF, AVIF and PNG files say it, turned into sRGB.
 
-Sources: ISO/IEC 14496-12 (``colr`` box, ``nclx``), PNG third edition (``cICP``), ITU-R BT.2100-2 (PQ and HLG),
-BT.2408-7 (white of a picture at 203 cd/m²), BT.2020-2, SMPTE EG 432-1.
+Sources: ISO/IEC 14496-12 (``colr`` box, ``nclx``), PNG third edition (``cICP``), ITU-R BT.2020-2, SMPTE EG 432-1; the
+curves of high range are in ``high_range``.
 """
 
 from dataclasses import dataclass
@@ -10,24 +10,30 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.image.high_range import (
+    BT2020_LUMA,
+    HLG_GAMMA,
+    HLG_PEAK_CD,
+    WHITE_CD,
+    hlg_scene,
+    pq_light,
+    rolled_off,
+)
 from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
-from yarnkite.core.image.srgb import to_codes
+from yarnkite.core.image.srgb import to_codes, to_light
 
 Light = NDArray[np.float32]
 
 _BAND = 256
-_WHITE_CD, _PEAK_CD, _HLG_GAMMA = 203.0, 1000.0, 1.2
 # Light of high range stays as it is up to here, then rolls off to the peak of its screen.
-_KNEE, _TOP = 0.6, _PEAK_CD / _WHITE_CD
-_PQ_M1, _PQ_M2 = 2610 / 16384, 2523 / 4096 * 128
-_PQ_C1, _PQ_C2, _PQ_C3 = 3424 / 4096, 2413 / 4096 * 32, 2392 / 4096 * 32
+_KNEE, _TOP = 0.6, HLG_PEAK_CD / WHITE_CD
 _PQ, _HLG, _LINEAR = 16, 18, 8
 _GAMMAS = {4: 2.2, 5: 2.8}
 # To the primaries of sRGB, of linear light.
 _BT2020 = ((1.660491, -0.587641, -0.072850), (-0.124550, 1.132900, -0.008349), (-0.018151, -0.100579, 1.118730))
 _P3 = ((1.224940, -0.224940, 0.0), (-0.042057, 1.042057, 0.0), (-0.019638, -0.078636, 1.098274))
 _TO_SRGB = {9: _BT2020, 12: _P3}
-_LUMA_2020 = np.array([0.2627, 0.6780, 0.0593], np.float32)
+_LUMA = np.array(BT2020_LUMA, np.float32)
 _STEPS = 65_535
 
 
@@ -83,7 +89,7 @@ def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:
         light = table[array[row : row + _BAND]]
         if said.transfer == _HLG:
             # What a screen does to scene light goes by the luminance of a pixel.
-            light = light * np.maximum(light @ _LUMA_2020, 1e-9)[..., None] ** np.float32(_HLG_GAMMA - 1) * top
+            light = light * np.maximum(light @ _LUMA, 1e-9)[..., None] ** np.float32(HLG_GAMMA - 1) * top
         if matrix is not None:
             light = light @ matrix
         roots = np.sqrt(np.clip(light, 0, top) / top)
@@ -96,17 +102,15 @@ def _light_of(transfer: int, *, deep: bool) -> Light:
     """Return the light of each sample against white; for HLG that of the scene, 0 … 1."""
     signal = np.linspace(0, 1, 65_536 if deep else 256)
     if transfer == _PQ:
-        power = signal ** (1 / _PQ_M2)
-        light = 10_000 / _WHITE_CD * (np.maximum(power - _PQ_C1, 0) / (_PQ_C2 - _PQ_C3 * power)) ** (1 / _PQ_M1)
+        light = pq_light(signal) / WHITE_CD
     elif transfer == _HLG:
-        a, b, c = 0.17883277, 0.28466892, 0.55991073
-        light = np.where(signal <= 0.5, signal**2 / 3, (np.exp((signal - c) / a) + b) / 12)
+        light = hlg_scene(signal)
     elif transfer == _LINEAR:
         light = signal
     elif transfer in _GAMMAS:
         light = signal ** _GAMMAS[transfer]
     else:
-        light = np.where(signal <= 0.04045, signal / 12.92, ((signal + 0.055) / 1.055) ** 2.4)
+        light = to_light(signal)
     return np.asarray(light, np.float32)
 
 
@@ -115,7 +119,5 @@ def _codes(*, high: bool) -> SixteenBit:
     """Return the code of each root of light, evenly from black to the brightest there is."""
     light = np.linspace(0, 1, _STEPS + 1) ** 2 * (_TOP if high else 1.0)
     if high:
-        along = np.clip((light - _KNEE) / (_TOP - _KNEE), 0, 1)
-        rolled = _KNEE + (1 - _KNEE) * (1 - (1 - along) ** ((_TOP - _KNEE) / (1 - _KNEE)))
-        light = np.where(light <= _KNEE, light, rolled)
+        light = rolled_off(light, _KNEE, _TOP)
     return np.asarray(np.rint(to_codes(light) * 65_535), np.uint16)

@@ -10,6 +10,7 @@ from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
+from yarnkite.core.image.high_range import rolled_off
 
 Values = NDArray[np.float32] | NDArray[np.float64]
 
@@ -56,14 +57,10 @@ def shared_white(gains: Floats, blown: Floats) -> Floats:
 def up_to_white(light: Values, white: float) -> Floats:
     """Return linear light that reaches 1 at ``white`` stops above it, and stays there.
 
-    Up to where it begins to bend light stays as it is; there is no corner, and nothing turns back. At 0 it is cut at 1.
+    Up to where it begins to bend light stays as it is (``rolled_off``). At 0 it is cut at 1.
     """
     top = 2.0**white
     if top == 1.0:
         return np.asarray(np.minimum(light, 1.0), np.float64)
     knee = min(_KNEE, top / 2) if top < 1 else max(_KNEE, 1 - _KNEE_SLOPE * (top - 1))
-    # How steep the bend begins, in shares of itself: as steep as light goes on.
-    slope = (top - knee) / (1 - knee)
-    along = np.clip((light - knee) / (top - knee), 0.0, 1.0)
-    bent = 1 - (1 - along) ** slope if slope > 1 else slope * along + (1 - slope) * along**2
-    return np.asarray(np.where(light <= knee, light, knee + (1 - knee) * bent), np.float64)
+    return rolled_off(light, knee, top)
