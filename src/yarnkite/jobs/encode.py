@@ -15,14 +15,9 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.encode.colours import colours_of
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.frame_range import FrameRange
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
 from yarnkite.core.encode.probe import Facts
-from yarnkite.core.encode.render_plan import (
-    BESIDE_ENDINGS,
-    CHUNK_ENDING,
-    RenderPlan,
-)
+from yarnkite.core.encode.render_plan import BESIDE_ENDINGS, CHUNK_ENDING, RenderPlan
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.image.decode import check_same, is_as_gathered
@@ -45,9 +40,8 @@ def run(context: Context) -> None:
     """Encode the recipe a job was started with; chunks that exist are used as they are."""
     recipe = recipe_of(context)
     wanted = jobs.wanted_of(context.database, context.job["id"])
-    frames = stretch_of(ClipFrames(recipe), wanted)
-    making = Making(frames, recipe.decisions.encode, captured=captured_of(wanted))
-    finish(context, Finishing(making, (recipe,), recipe.digest(), wanted))
+    making = Making(ClipFrames(recipe), recipe.decisions.encode, captured=captured_of(wanted))
+    finish(context, Finishing(making.within(wanted.get("stretch")), (recipe,), recipe.digest(), wanted))
 
 
 def recipe_of(context: Context) -> Recipe:
@@ -58,12 +52,6 @@ def recipe_of(context: Context) -> Recipe:
 def reel_recipe_of(context: Context) -> ReelRecipe:
     """Return the recipe a reel's job was started with."""
     return ReelRecipe.model_validate_json(jobs.recipe_text(context.database, context.job["id"]))
-
-
-def stretch_of(frames: FrameSource, wanted: dict[str, Any]) -> FrameSource:
-    """Return the frames that are wanted of a clip: all of them, or a stretch."""
-    stretch = wanted.get("stretch")
-    return FrameRange(frames, *stretch) if stretch else frames
 
 
 @dataclass(frozen=True)

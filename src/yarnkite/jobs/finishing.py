@@ -12,6 +12,7 @@ from pathlib import Path
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
+from yarnkite.core.encode.frame_range import FrameRange
 from yarnkite.core.encode.join import Chapter
 from yarnkite.core.encode.labels import Labels
 from yarnkite.core.encode.render_plan import Chunk, RenderPlan, SoundPlan, render_plan
@@ -43,9 +44,20 @@ class Making:
         return Labels.of(self.encode, self.captured)
 
     @property
-    def has_sound(self) -> bool:
-        """Whether there is sound, and a file of the format can have it."""
-        return self.sound is not None and format_of(self.encode).has_sound
+    def encode_sound(self) -> Callable[[Path], SoundPlan] | None:
+        """What encodes the sound; ``None`` where there is none, or a file of the format cannot have it."""
+        return self.sound if format_of(self.encode).has_sound else None
+
+    def within(self, stretch: Sequence[int] | None) -> "Making":
+        """Return what makes frames ``stretch[0] … stretch[1] - 1`` alone, or all of them; raises ``Refusal``."""
+        if not stretch:
+            return self
+        # A stretch for a trial is looked at, not listened to.
+        return replace(self, frames=FrameRange(self.frames, *stretch), sound=None, chapters=())
+
+    def with_sound(self, plan: RenderPlan, target: Path) -> RenderPlan:
+        """Return a plan with the sound that is to be, encoded into a file of its own."""
+        return replace(plan, sound=self.encode_sound(target)) if self.encode_sound else plan
 
 
 @dataclass(frozen=True)
@@ -85,12 +97,11 @@ def finished(rendering: Rendering, making: Making, target: Path, *, stem: str, s
     frames, encode = making.frames, making.encode
     plan = render_plan(frames, encode)
     began = time.monotonic()
-    done = rendered(rendering, frames, plan, has_sound=making.sound is not None)
+    done = rendered(rendering, frames, plan, has_sound=making.encode_sound is not None)
     took_s = time.monotonic() - began
     sample = tuple(sample_of(frames, "".join(part.key for part in done.parts)))
     try:
-        if making.sound is not None and making.has_sound:
-            plan = replace(plan, sound=making.sound(sound_file))
+        plan = making.with_sound(plan, sound_file)
         sound = sound_file if plan.sound else None
         what = (plan, done.parts, rendering.folder, target, sound, making.chapters, making.labels, stem, sample)
         verdict = _completed(rendering, Completion(*what))

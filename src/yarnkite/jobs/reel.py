@@ -1,7 +1,7 @@
 """The encoding of a reel: its frames as those of a clip, with the sound that is mixed and encoded for them."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from datetime import datetime
 from pathlib import Path
 
 from yarnkite.core.encode.join import Chapter
@@ -12,7 +12,7 @@ from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.mixing import mastered, mix_of
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.sound.loudness import CEILING_DBTP, Readable, loudness_of, mastering
-from yarnkite.jobs.encode import Finishing, captured_of, finish, reel_recipe_of, stretch_of
+from yarnkite.jobs.encode import Finishing, captured_of, finish, reel_recipe_of
 from yarnkite.jobs.finishing import Making
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs
@@ -25,18 +25,19 @@ def run(context: Context) -> None:
     """Encode the reel a job was started with; whole chunks of its shots that exist are used as they are."""
     recipe = reel_recipe_of(context)
     wanted = jobs.wanted_of(context.database, context.job["id"])
-    frames, reel = ReelFrames(recipe), recipe.reel
-    shown = stretch_of(frames, wanted)
     recipes = tuple(clip.recipe for part in recipe.clips for clip in part if clip is not None)
-    making = Making(shown, reel.encode, captured=captured_of(wanted))
-    if shown is frames:
-        # A stretch for a trial is looked at, not listened to.
-        sound, chapters = sound_of(recipe, frames, context.check), chapters_of(recipe, frames)
-        making = replace(making, sound=sound, chapters=chapters)
+    making = making_of(recipe, captured_of(wanted), context.check).within(wanted.get("stretch"))
     finish(context, Finishing(making, recipes, recipe.digest(), wanted))
 
 
-def sound_of(recipe: ReelRecipe, frames: ReelFrames, check: Callable[[], None]) -> Callable[[Path], SoundPlan] | None:
+def making_of(recipe: ReelRecipe, captured: datetime | None, check: Callable[[], None] = lambda: None) -> Making:
+    """Return what the file of a reel is made of; ``check`` is called as its sound is encoded, and may end that."""
+    frames = ReelFrames(recipe)
+    sound, chapters = _sound_of(recipe, frames, check), _chapters_of(recipe, frames)
+    return Making(frames, recipe.reel.encode, sound, chapters, captured)
+
+
+def _sound_of(recipe: ReelRecipe, frames: ReelFrames, check: Callable[[], None]) -> Callable[[Path], SoundPlan] | None:
     """Return what encodes a reel's sound into a file and says what it must turn out to be; ``None`` where it is
     silent."""
     mix, reel = mix_of(recipe, len(frames)), recipe.reel
@@ -80,7 +81,7 @@ def _planned(wanted: float | None, planned: float | None, heard: float | None) -
     )
 
 
-def chapters_of(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:
+def _chapters_of(recipe: ReelRecipe, frames: ReelFrames) -> tuple[Chapter, ...]:
     """Return a chapter for each part, where they are wished, from where it begins to where the next does."""
     if not recipe.reel.chapters:
         return ()

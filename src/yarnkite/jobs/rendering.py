@@ -10,7 +10,6 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.encode import aim
 from yarnkite.core.encode.chunk import encoded_bytes, render_chunks
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunks, task_of
 from yarnkite.core.encode.runs import Share, runs
 from yarnkite.core.encode.sizes import Weights, weights_of
@@ -49,10 +48,12 @@ class Rendered:
 
 
 def rendered(rendering: Rendering, frames: FrameSource, plan: RenderPlan, *, has_sound: bool = False) -> Rendered:
-    """Render what is not there yet of a clip; raises ``Refusal`` for a size no quality meets, and what workers
-    raise."""
+    """Render what is not there yet of a clip, whose file ``has_sound`` besides.
+
+    Raises ``Refusal`` for a size no quality meets, and what workers raise.
+    """
     encode = plan.encode
-    wanted = aim.wanted_bytes(plan, has_sound and format_of(encode).has_sound)
+    wanted = aim.wanted_bytes(plan, has_sound)
     progress = Progress(rendering, plan.frames)
     try:
         if wanted is not None:

@@ -17,7 +17,6 @@ from yarnkite.core.base.geometry import count_shapes
 from yarnkite.core.base.still import Still
 from yarnkite.core.brief.sentence import brief
 from yarnkite.core.encode.chunk import copies_of
-from yarnkite.core.encode.frame_range import FrameRange
 from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunks, render_plan, task_of
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.verify import Verdict, verified
@@ -173,9 +172,7 @@ def make_frames(
     making: Making, target: Path, hearers: Hearers, workers: Workers[Any], *, stretch: tuple[int, int] | None = None
 ) -> MadeClip:
     """Make a file of frames, or of a stretch of them, and compare it with its plan; raises ``Refusal``."""
-    if stretch:
-        # A stretch for a trial is looked at, not listened to.
-        making = replace(making, frames=FrameRange(making.frames, *stretch), sound=None, chapters=())
+    making = making.within(stretch)
     encode = making.encode
     plan = render_plan(making.frames, encode)
     check_possible(encode, plan.size, plan.rate)
@@ -201,8 +198,7 @@ def prove_frames(making: Making, clip: Path, hearers: Hearers, workers: Workers[
     plan, parts = render_plan(frames, encode), chunks(frames, encode)
     with tempfile.TemporaryDirectory(prefix="yarn-kite-") as name:
         folder, painted = Path(name), 0
-        if making.sound is not None and making.has_sound:
-            plan = replace(plan, sound=making.sound(folder / "sound.part"))
+        plan = making.with_sound(plan, folder / "sound.part")
         work = in_turn(
             workers, _paint_in_worker, parts, lambda part: (task_of(frames, encode, part), folder), here=True
         )

@@ -10,13 +10,12 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.image.decode import check_same
-from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.reel_file import SOUNDS, ReelFile
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import stills_in
 from yarnkite.core.render.shot_file import ShotFile, read_saved
 from yarnkite.jobs.finishing import Making
-from yarnkite.jobs.reel import chapters_of, sound_of
+from yarnkite.jobs.reel import making_of
 from yarnkite.services import reel
 from yarnkite.services.clip import Hearers, MadeClip, computing, make_frames, prove_frames
 from yarnkite.services.encode import encodable
@@ -118,9 +117,7 @@ def _reel(saved: ReelFile, folder: Path, sounds: Path, encode: Encode | None) ->
         raise NotFound(
             "lost", f"“{Path(lost[0]).name}” is not in {sounds}. Give the program's own folder of sounds with --sounds."
         )
-    frames = ReelFrames(recipe)
-    sound, chapters = sound_of(recipe, frames, lambda: None), chapters_of(recipe, frames)
-    return Making(frames, recipe.reel.encode, sound, chapters, saved.captured)
+    return making_of(recipe, saved.captured)
 
 
 def _check_stills(wanted: list[Still], folder: Path) -> None:
