@@ -105,7 +105,7 @@ def pointed(
 @router.get("/trade-offs")
 def trade_offs(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> list[TradeOff]:
     """Return what more or less steadying would cost."""
-    return list(steadying.trade_offs(services, shot_id, revision, read_change(change)))
+    return steadying.trade_offs(services, shot_id, revision, read_change(change))
 
 
 @router.post("/pick")

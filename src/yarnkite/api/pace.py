@@ -63,14 +63,14 @@ def typed_frames(shot_id: int, text: Typed, rate: Typed) -> HoldView:
 @router.get("/play")
 def play(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> PlayView:
     """Return how the clip of a revision, with a change (as JSON) on top, is played."""
-    plan = pace.playback(services, shot_id, revision, read_change(change))
+    played = pace.playback(services, shot_id, revision, read_change(change))
     return PlayView(
-        **{name: getattr(plan, name) for name in ("frames", "codec", "counting", "stills", "timecodes", "seconds")},
-        rate=str(plan.rate),
-        frames_per_second=float(plan.rate),
-        width=plan.size.width,
-        height=plan.size.height,
-        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in plan.segments],
+        **{name: getattr(played, name) for name in ("frames", "codec", "counting", "stills", "timecodes", "seconds")},
+        rate=str(played.rate),
+        frames_per_second=float(played.rate),
+        width=played.size.width,
+        height=played.size.height,
+        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in played.segments],
     )
 
 

@@ -198,8 +198,8 @@ def redo_reel(services: ServicesDep, reel_id: int, body: Seen) -> RevisedReelVie
 @router.get("/reels/{reel_id}/play")
 def play_reel(services: ServicesDep, reel_id: int, revision: int, tried: TriedText = "") -> ReelPlayView:
     """Return how a reel is played; its segments are got by their keys, its sound by its own."""
-    plan = reels.playback(services, reel_id, revision, read_tried(tried))
-    frames = plan.made.frames
+    played = reels.playback(services, reel_id, revision, read_tried(tried))
+    frames = played.made.frames
     size = playing_size(frames.size)
     return ReelPlayView(
         frames=len(frames),
@@ -207,12 +207,12 @@ def play_reel(services: ServicesDep, reel_id: int, revision: int, tried: TriedTe
         frames_per_second=float(frames.rate),
         width=size.width,
         height=size.height,
-        part=plan.parts,
-        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in plan.segments],
-        loudness_known=plan.mastering is not None,
-        loudness=plan.mastering.reached.lufs if plan.mastering else None,
-        true_peak=plan.mastering.reached.true_peak_dbtp if plan.mastering else None,
-        **{name: getattr(plan, name) for name in ("codec", "counting", "timecodes", "seconds", "sound")},
+        part=played.parts,
+        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in played.segments],
+        loudness_known=played.mastering is not None,
+        loudness=played.mastering.reached.lufs if played.mastering else None,
+        true_peak=played.mastering.reached.true_peak_dbtp if played.mastering else None,
+        **{name: getattr(played, name) for name in ("codec", "counting", "timecodes", "seconds", "sound")},
     )
 
 

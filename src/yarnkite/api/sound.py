@@ -104,7 +104,7 @@ def add_sound_of_footage(services: ServicesDep, reel_id: int, part_id: int) -> J
 
 
 @router.get("/reels/{reel_id}/loudness-curves")
-def reel_ropes(
+def reel_loudness_curves(
     services: ServicesDep,
     reel_id: int,
     revision: int,

@@ -34,17 +34,17 @@ def findings_of_shot(database: Database, shot: Row, decided: Order) -> tuple[Sho
     """Return a shot's measures, its findings, and whether all that they need is measured."""
     with database.transaction() as cursor:
         every = snapshots.read(database, cursor, shot)
-        known: tuple[ShotMeasurements, bool] | None = database.peek(("measurements", every.version))
+        known = database.peek(("measurements", every.version))
         read = measured.measures(cursor, shot["id"]) if known is None else None
         sample, spots = measured.dirt_of(cursor, shot["id"])
         unreadable = [one for one in stills.left_out_of(cursor, shot["id"]) if one["kind"] == "unreadable"]
         names = tuple(one["name"] for one in unreadable)
         key = ("findings", every.version, sample, decided, names)
         in_folder = order.read(database, cursor, shot["id"], every.version)
-    measurements, is_complete = known or measurements_from(read)  # type: ignore[arg-type]
-    if known is None and is_complete:
+    measurements, is_complete = (known, True) if read is None else measurements_from(read)
+    if read is not None and is_complete:
         # While pairs are still being measured, what is known of them is not the last word.
-        database.keep(("measurements", every.version), (measurements, True), _weight(measurements))
+        database.keep(("measurements", every.version), measurements, _weight(measurements))
 
     def make() -> list[Finding]:
         if not measurements.ids:

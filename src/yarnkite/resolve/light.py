@@ -21,7 +21,7 @@ from yarnkite.core.light.evening import Evening, Gain, evening
 from yarnkite.core.light.exposure import exposure_value
 from yarnkite.core.light.lens_profile import profile_of
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.lighting import adjustments_of, not_as_they_are, shared_light
+from yarnkite.core.render.lighting import adjustments_of, not_as_they_are, shared_light, what_sets_apart
 from yarnkite.store import light as measured
 from yarnkite.store import looks, snapshots
 from yarnkite.store.database import Database, Row
@@ -109,7 +109,7 @@ def evening_from(database: Database, measures: LightMeasures, check: Check, even
             return ShotEvening((), Evening(nothing, nothing, nothing))
         ids = list(measures.ids)
         exposure = [exposure_value(*settings) for settings in measures.settings]
-        spoiled = np.array(not_as_they_are(ids, check, set(measures.away)), bool)
+        spoiled = not_as_they_are(ids, check, measures.away)
         colours = np.array(measures.balance) if even.colour else None
         drawn = values_of(
             even.drawn, {still: place for place, still in enumerate(ids)}, np.arange(len(ids), dtype=float)
@@ -122,8 +122,8 @@ def evening_from(database: Database, measures: LightMeasures, check: Check, even
         )
         return ShotEvening(measures.ids, made)
 
-    matters = (check.aside, check.bridged, check.held, check.begin, check.end)
-    return database.cached(("evening", measures.version, matters, even), make, lambda made: 400 * (1 + len(made.ids)))
+    key = ("evening", measures.version, what_sets_apart(check), even)
+    return database.cached(key, make, lambda made: 400 * (1 + len(made.ids)))
 
 
 def adjustments_from(

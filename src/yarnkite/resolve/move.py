@@ -16,7 +16,7 @@ from yarnkite.core.move.path import Path, path_of, wanted_pairs
 from yarnkite.core.move.steadying import Steadying, steadying
 from yarnkite.core.move.stills import ShotStills
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.lighting import not_as_they_are
+from yarnkite.core.render.lighting import not_as_they_are, what_sets_apart
 from yarnkite.store import move as measured
 from yarnkite.store.database import Database, Row
 from yarnkite.store.move import MoveMeasures
@@ -107,13 +107,12 @@ def path_from(database: Database, found: MoveMeasures, check: Check, *, perspect
         motions = [(one, two, found.motions[key]) for one, two, key in pairs if key in found.motions]
         # What the stretch leaves out was still seen; what is set aside or bridged is nothing to go by.
         all_of_it = check.model_copy(update={"begin": None, "end": None})
-        spoiled = np.array(not_as_they_are(ids, all_of_it, set(found.away)), bool)
-        used = ~np.array(not_as_they_are(ids, check, set(found.away)), bool)
+        spoiled = not_as_they_are(ids, all_of_it, found.away)
+        used = ~not_as_they_are(ids, check, found.away)
         made = path_of(len(ids), motions, spoiled, perspective=perspective)
         return ShotPath(found.stills, used, made, _tilt(found, spoiled, made), missing)
 
-    matters = (check.aside, check.bridged, check.held, check.begin, check.end)
-    key = ("camera path", found.version, matters, perspective)
+    key = ("camera path", found.version, what_sets_apart(check), perspective)
     return database.cached(key, make, lambda made: _OF_A_STILL * (1 + len(made.stills.ids)))
 
 
@@ -130,9 +129,8 @@ def steadying_from(database: Database, found: MoveRead, check: Check, steady: St
             return ShotSteadying(shot, None, known, complete)
         return ShotSteadying(shot, _laid(shot, steady, found.points, known), known, complete)
 
-    matters = (check.aside, check.bridged, check.held, check.begin, check.end)
     is_known = tuple(one is not None for one in found.observations)
-    key = ("steadying", found.measures.version, matters, steady, is_known)
+    key = ("steadying", found.measures.version, what_sets_apart(check), steady, is_known)
     return database.cached(key, make, lambda made: 4 * _OF_A_STILL * (1 + len(made.of.stills.ids)))
 
 

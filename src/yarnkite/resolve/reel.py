@@ -133,7 +133,7 @@ def _picture(
         return None, ShotInReel(name, version, shot["id"], 0, f"“{name}” has no stills to show."), None
     first, count = 0, len(schedule)
     if picture.begin is not None or picture.end is not None:
-        order = {number: at for at, number in enumerate(snapshots.of_shot(database, shot).ids)}
+        order = snapshots.of_shot(database, shot).positions
         for still in (picture.begin, picture.end):
             if still is not None and still not in order:
                 sentence = (

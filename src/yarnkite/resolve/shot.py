@@ -16,7 +16,7 @@ from yarnkite.core.render.recipe import Recipe
 from yarnkite.core.render.slots import Slot, recipe_of, taken_at
 from yarnkite.resolve import light, move
 from yarnkite.resolve.light import LightRead, adjustments_from, shared_light_from
-from yarnkite.resolve.move import MoveRead, steadying_from
+from yarnkite.resolve.move import MoveRead, ShotSteadying, steadying_from
 from yarnkite.resolve.slots import slots_from, that_matters
 from yarnkite.store import snapshots
 from yarnkite.store.database import Database, Row
@@ -74,15 +74,10 @@ def resolved(database: Database, shot: Row, decisions: Decisions) -> ResolvedSho
     )
 
 
-def maps_of_shot(database: Database, shot: Row, decisions: Decisions) -> dict[str, Homography]:
-    """Return the maps of a shot's stills that decisions lay anew, by their paths."""
-    steady = decisions.move.steady
-    if not steady.is_wished:
-        return {}
-    with database.transaction() as cursor:
-        stills = snapshots.read(database, cursor, shot)
-        moved = move.read(database, cursor, shot["id"], stills.version, steady)
-    return _maps(database, stills.stills, moved, decisions)
+def maps_by_path(stills: Sequence[tuple[int, Still]], found: ShotSteadying) -> dict[str, Homography]:
+    """Return the maps of a shot's stills that are laid anew, by their paths."""
+    maps = found.maps
+    return {still.path: maps[number] for number, still in stills if number in maps}
 
 
 def _resolved(
@@ -92,19 +87,11 @@ def _resolved(
     times = taken_at(slots, stills.captured)
     adjustments = adjustments_from(database, lit, stills.stills, decided)
     shared = shared_light_from(database, lit, decided.light)
-    maps = _maps(database, stills.stills, moved, decided)
+    maps: dict[str, Homography] = {}
+    if moved is not None:
+        maps = maps_by_path(stills.stills, steadying_from(database, moved, decided.check, decided.move.steady))
     corrected = laid_anew(corrections_of(slots, stills.stills, adjustments), slots, maps)
     region = region_within(slots, decided.fit, shared, maps, decided.move.steady.edges) if maps else None
     sides = (region.left, region.top, region.right, region.bottom) if region else None
     recipe = recipe_of(slots, decided, times, corrected, shared, sides)
     return ResolvedShot(slots, times, recipe, stills.version, decided)
-
-
-def _maps(
-    database: Database, stills: Sequence[tuple[int, Still]], moved: MoveRead | None, decided: Decisions
-) -> dict[str, Homography]:
-    """Return the maps of stills that are laid anew, by their paths."""
-    if moved is None:
-        return {}
-    found = steadying_from(database, moved, decided.check, decided.move.steady).maps
-    return {still.path: found[number] for number, still in stills if number in found}

@@ -154,21 +154,15 @@ def tone(services: Services, shot_id: int, position: int, revision: int, change:
     """Return what decisions make of each brightness at a still, of an area alone if it is given, beside how the light
     of the shot is spread."""
     light = with_change(services, shot_id, revision, change).light
-    ids = _ids(services, shot_id, position)
-    values = {path: float(course[position]) for path, course in courses_of(light, ids).items()}
+    stills = snapshots.of_shot(services.database, shots.one(services.database, shot_id))
+    stills.at(position)
+    values = {path: float(course[position]) for path, course in courses_of(light, stills.ids).items()}
     if area is None:
         numbers = numbers_of(light, values)
     else:
         numbers = numbers_of(_area(light, area).grade, values, f"areas.{area}.grade.")
     curve = shown_codes(Adjustment(**numbers), _BINS + 1) / 65535
     return Tone(_spread(services, shot_id), [float(code) for code in curve])
-
-
-def _ids(services: Services, shot_id: int, position: int) -> list[int]:
-    ids = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).ids
-    if not 0 <= position < len(ids):
-        raise NotFound("no_such_still", f"This shot has no still number {position + 1}.")
-    return ids
 
 
 def _area(light: Light, number: int) -> Area:

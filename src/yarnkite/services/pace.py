@@ -116,6 +116,5 @@ def _length_way(way: Way, made: ResolvedShot) -> LengthWay:
 
 def _positions(services: Services, shot_id: int, made: ResolvedShot) -> list[int]:
     """Return for each slot of a clip the position of its still in the shot."""
-    every = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).stills
-    positions = {number: position for position, (number, _) in enumerate(every)}
+    positions = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).positions
     return [positions[slot.still] for slot in made.slots]

@@ -13,7 +13,7 @@ from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services.decisions import latest
 from yarnkite.services.gather import Begun, begin
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, shots, sorting, stills
+from yarnkite.store import jobs, shots, snapshots, sorting, stills
 from yarnkite.store.database import Row
 
 
@@ -47,7 +47,7 @@ class Sorted:
 def of_shot(services: Services, shot_id: int) -> SortingOfShot:
     """Return what a folder held besides the shot's stills, and what is proposed."""
     shot = shots.one(services.database, shot_id)
-    positions = {still: position for position, still in enumerate(stills.ids(services.database, shot_id))}
+    positions = snapshots.of_shot(services.database, shot).positions
     kinds = Counter(row["kind"] for row in stills.left_out(services.database, shot_id))
     others = shots.of_project(services.database, shot["project_id"])
     return SortingOfShot(

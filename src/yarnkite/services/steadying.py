@@ -22,8 +22,9 @@ from yarnkite.core.pace.decisions import Thin
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.laying import region_within
 from yarnkite.resolve.move import ShotPath, ShotSteadying, path_of_shot, steadying_of_shot
-from yarnkite.resolve.shot import maps_of_shot
+from yarnkite.resolve.shot import maps_by_path
 from yarnkite.services.decisions import Change, Decided, decide, latest, resolved_with, with_change
+from yarnkite.services.pictures import original
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, shots, snapshots
 from yarnkite.store.database import Row
@@ -134,7 +135,7 @@ def pointed(
     """Return what a person points at in a still that is shown whole as the fit turns it, ``x`` and ``y`` in shares of
     it."""
     fit = with_change(services, shot_id, revision, change).fit
-    number, still = snapshots.of_shot(services.database, shots.one(services.database, shot_id)).at(position)
+    number, still = original(services, shot_id, position)
     whole = _whole(still, fit)
     height, width = whole.shape
     right, below = whole.of_points(np.array([x * width]), np.array([y * height]))
@@ -211,11 +212,12 @@ def trade_offs(services: Services, shot_id: int, revision: int, change: Change) 
         tries = [(float(one), _over(steady, one)) for one in lengths]
     else:
         tries = [(share, steady.model_copy(update={"share": share})) for share in _SHARES]
+    stills = snapshots.of_shot(services.database, shot).stills
     found = []
     for strength, one in tries:
         tried = decisions.model_copy(update={"move": decisions.move.model_copy(update={"steady": one})})
         laid = steadying_of_shot(services.database, shot, tried)
-        maps = maps_of_shot(services.database, shot, tried)
+        maps = maps_by_path(stills, laid)
         region = region_within(made.slots, decisions.fit, made.recipe.light, maps, "crop")
         found.append(TradeOff(strength, region.closer if region else 1.0, _stays(laid)))
     return found

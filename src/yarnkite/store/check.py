@@ -3,7 +3,6 @@
 import json
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
-from typing import Any
 
 from pymysql.cursors import DictCursor
 
@@ -12,7 +11,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.check.dirt import Spot
 from yarnkite.core.check.shift import Shift
 from yarnkite.store.database import Database, Row, retried
-from yarnkite.store.rows import blocks_of, colours_of, pairs_of, rows
+from yarnkite.store.rows import blocks_of, colours_of, measures_in, pairs_of, rows
 
 _COLUMNS = (
     *("id", "name", "captured_at", "utc_offset_min", "width", "height", "camera", "exposure_s", "aperture"),
@@ -87,7 +86,7 @@ def measures(cursor: DictCursor, shot_id: int) -> CheckMeasures:
     if any(row["measures"] is None for row in found):
         found, blocks = [], blocks[:0]
     colours = colours_of(cursor, shot_id) if found else blocks
-    read = [row | {"measures": _numbers(row["measures"])} for row in found]
+    read = [row | {"measures": measures_in(row)} for row in found]
     return CheckMeasures(read, blocks, colours, _pairs(cursor, [row["fingerprint"] for row in found]))
 
 
@@ -96,7 +95,3 @@ def dirt_of(cursor: DictCursor, shot_id: int) -> tuple[str, list[Spot]]:
     cursor.execute("SELECT sample, spots FROM shot_dirt WHERE shot_id = %s", (shot_id,))
     row = cursor.fetchone()
     return (row["sample"], [Spot(**one) for one in json.loads(row["spots"])]) if row else ("", [])
-
-
-def _numbers(measures: Any) -> dict[str, Any]:
-    return dict(json.loads(measures) if isinstance(measures, str) else measures)

@@ -1,6 +1,5 @@
 """What was measured of the light of a shot's stills, and what they say of the camera they were taken with."""
 
-import json
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,9 +7,10 @@ from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.store.database import Database
-from yarnkite.store.rows import blocks_of, rows
+from yarnkite.store.rows import blocks_of, measures_in, rows
 
 _COLUMNS = ("id", "aperture", "exposure_s", "sensitivity", "away", "measures")
+_MEASURES = ("red", "blue", "bright")
 NOTED = ("camera", "lens", "focal_length_mm", "aperture", "white_mired")
 
 
@@ -36,15 +36,16 @@ def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> 
 
     def make() -> LightMeasures:
         found = rows(cursor, shot_id, _COLUMNS)
-        each = [_numbers(row["measures"]) for row in found]
+        each = [measures_in(row) for row in found]
+        red, blue, bright = ([float(one.get(name, 0.0)) for one in each] for name in _MEASURES)
         return LightMeasures(
             version,
             tuple(int(row["id"]) for row in found),
             tuple((row["aperture"], row["exposure_s"], row["sensitivity"]) for row in found),
-            tuple((one["red"], one["blue"]) for one in each),
+            tuple(zip(red, blue, strict=True)),
             frozenset(int(row["id"]) for row in found if row["away"]),
             blocks_of(cursor, shot_id),
-            tuple(one["bright"] for one in each),
+            tuple(bright),
         )
 
     return database.cached(("light", version), make, lambda made: made.blocks.nbytes + 300 * (1 + len(made.ids)))
@@ -70,8 +71,3 @@ def camera_notes(database: Database, cursor: DictCursor, shot_id: int, version: 
         return CameraNotes(version, tuple(tuple(row[name] for name in NOTED) for row in rows(cursor, shot_id, NOTED)))
 
     return database.cached(("camera notes", version), make, lambda made: 250 * (1 + len(made.rows)))
-
-
-def _numbers(measures: Any) -> dict[str, float]:
-    found = measures if isinstance(measures, dict) else json.loads(measures or "{}")
-    return {name: float(found.get(name, 0.0)) for name in ("red", "blue", "bright")}

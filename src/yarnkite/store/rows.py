@@ -3,6 +3,7 @@
 import json
 from collections.abc import Iterator, Sequence
 from datetime import datetime
+from typing import Any
 
 import numpy as np
 from pymysql.cursors import DictCursor
@@ -55,6 +56,12 @@ def pairs_of(cursor: DictCursor, table: str, columns: Sequence[str], fingerprint
             f"SELECT {names} FROM {table} WHERE first_fingerprint IN ({', '.join(['%s'] * len(some))})", tuple(some)
         )
         yield from cursor.fetchall()
+
+
+def measures_in(row: Row) -> dict[str, Any]:
+    """Return what a row says was measured of its still, by its names; nothing for one that was never measured."""
+    found = row["measures"]
+    return found if isinstance(found, dict) else dict(json.loads(found or "{}"))
 
 
 def blocks_of(cursor: DictCursor, shot_id: int) -> Floats:

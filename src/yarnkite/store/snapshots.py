@@ -3,6 +3,7 @@ it."""
 
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from pathlib import Path
 
 from pymysql.cursors import DictCursor
@@ -46,6 +47,11 @@ class Snapshot:
     def ids(self) -> list[int]:
         """The ids of the stills, in order."""
         return [number for number, _ in self.stills]
+
+    @cached_property
+    def positions(self) -> dict[int, int]:
+        """The position of each still, by its id."""
+        return {number: position for position, (number, _) in enumerate(self.stills)}
 
     def at(self, position: int) -> tuple[int, Still]:
         """Return the id of the still at a position (from 0), and the still as it was shot; raises ``NotFound``."""

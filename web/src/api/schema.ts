@@ -1290,10 +1290,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Reel Ropes
+         * Reel Loudness Curves
          * @description Return how loud each track of a reel is along it, 0 to 1, for drawing.
          */
-        get: operations["reel_ropes"];
+        get: operations["reel_loudness_curves"];
         put?: never;
         post?: never;
         delete?: never;
@@ -11194,7 +11194,7 @@ export interface operations {
             };
         };
     };
-    reel_ropes: {
+    reel_loudness_curves: {
         parameters: {
             query: {
                 revision: number;

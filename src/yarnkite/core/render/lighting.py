@@ -1,12 +1,12 @@
 """What each slot of a clip gets of the light that was decided: the settings at its still, and what evening adds."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from functools import cache
 from typing import Any
 
 import numpy as np
 
-from yarnkite.core.base.arrays import Floats
+from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.image.lens import NO_PROFILE, Profile
@@ -119,9 +119,17 @@ def courses_of(light: Light, ids: Sequence[int]) -> dict[str, Floats]:
     return {name: values_of(one, positions, at) for name, one in light.settings.items() if not one.is_neutral}
 
 
-def not_as_they_are(ids: Sequence[int], check: Check, away: set[int]) -> list[bool]:
-    """Tell for each still of a shot in order whether it is nothing to go by: it is not in the clip as it is."""
+def not_as_they_are(ids: Sequence[int], check: Check, away: Collection[int]) -> Flags:
+    """Tell for each still of a shot in order whether it is nothing to go by: it is not in the clip as it is.
+
+    What is worked out from it is cached by ``what_sets_apart``.
+    """
     out = {*check.aside, *check.bridged, *check.held, *away}
     first = ids.index(check.begin) if check.begin in ids else 0
     last = ids.index(check.end) if check.end in ids else len(ids) - 1
-    return [number in out or not first <= place <= last for place, number in enumerate(ids)]
+    return np.array([number in out or not first <= place <= last for place, number in enumerate(ids)], bool)
+
+
+def what_sets_apart(check: Check) -> tuple[object, ...]:
+    """Return all of a check that ``not_as_they_are`` goes by."""
+    return check.aside, check.bridged, check.held, check.begin, check.end
