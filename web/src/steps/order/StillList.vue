@@ -3,6 +3,7 @@ import VirtualScroller from "primevue/virtualscroller";
 import { ref, watch } from "vue";
 
 import { api, type Still } from "../../api/client";
+import { placeIn } from "../../parts/drag";
 import { bytesText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";
 
@@ -54,8 +55,7 @@ function begin(event: DragEvent, still: Still): void {
 function over(event: DragEvent, still: Still): void {
   if (!dragged.length) return;
   event.preventDefault();
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  dropAt.value = still.position + (event.clientY > box.top + box.height / 2 ? 1 : 0);
+  dropAt.value = still.position + (placeIn(event.currentTarget as Element, event).y > 0.5 ? 1 : 0);
 }
 
 async function drop(): Promise<void> {
@@ -139,9 +139,10 @@ function end(done = true): void {
   font-size: var(--type-small);
   font-variant-numeric: tabular-nums;
   gap: 0.7rem;
-  grid-template-columns: 2.6rem minmax(0, 1fr) 5rem 4rem 9.6rem;
+  grid-template-columns: 2.6rem minmax(0, 1fr) 5rem 4rem 10rem;
   padding: 0 0.6rem 0 0.8rem;
   text-align: left;
+  white-space: nowrap;
   width: 100%;
 }
 
@@ -186,6 +187,5 @@ function end(done = true): void {
 .name {
   overflow: hidden;
   text-overflow: ellipsis;
-  white-space: nowrap;
 }
 </style>
