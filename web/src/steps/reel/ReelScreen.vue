@@ -89,7 +89,7 @@ onKey((event) => {
     <div
       class="body"
       :style="{
-        '--loudnessCurves': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`,
+        '--curves': `${Math.min(6, reel.decisions.sound.tracks.length) * 22}px`,
         '--sheet': tab === 'finish' ? '540px' : '400px',
       }"
     >
@@ -116,7 +116,7 @@ onKey((event) => {
 
 .body {
   display: grid;
-  grid-template-columns: calc(150px + var(--loudnessCurves)) var(--sheet) minmax(0, 1fr);
+  grid-template-columns: calc(150px + var(--curves)) var(--sheet) minmax(0, 1fr);
   grid-template-rows: minmax(0, 1fr);
   min-height: 0;
 }
