@@ -251,7 +251,7 @@ export const api = {
   lightCourse: (id: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/light/course", {
-        params: { path: { shot_id: id }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
   tone: (id: number, position: number, revision: number, change: object, area?: number) =>
@@ -263,20 +263,20 @@ export const api = {
   clipping: (id: number, position: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/light/stills/{position}/clipping", {
-        params: { path: { shot_id: id, position }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id, position }, query: over(revision, change) },
       }),
     ),
   circle: (id: number, position: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/light/stills/{position}/circle", {
-        params: { path: { shot_id: id, position }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id, position }, query: over(revision, change) },
       }),
     ),
   camera: (id: number) => got(http.GET("/api/shots/{shot_id}/light/camera", { params: { path: { shot_id: id } } })),
   laid: (id: number, position: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/light/stills/{position}/laid", {
-        params: { path: { shot_id: id, position }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id, position }, query: over(revision, change) },
       }),
     ),
   stroke: (id: number, position: number, body: Schemas["StrokeBody"]) =>
@@ -323,25 +323,25 @@ export const api = {
   travel: (id: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/move/travel", {
-        params: { path: { shot_id: id }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
   steadied: (id: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/move/steady", {
-        params: { path: { shot_id: id }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
   tradeOffs: (id: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/move/trade-offs", {
-        params: { path: { shot_id: id }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
   observations: (id: number, position: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/move/stills/{position}/observations", {
-        params: { path: { shot_id: id, position }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id, position }, query: over(revision, change) },
       }),
     ),
   pointed: (id: number, position: number, x: number, y: number, revision: number, change: object) =>
@@ -370,7 +370,7 @@ export const api = {
   cutoff: (id: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/fit/cutoff", {
-        params: { path: { shot_id: id }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
   colour: (id: number, position: number, x: number, y: number, revision: number) =>
@@ -390,7 +390,7 @@ export const api = {
   playback: (id: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/pace/play", {
-        params: { path: { shot_id: id }, query: { ...over(revision, change) } },
+        params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
   addVersion: (id: number, seen: number, name: string) =>
@@ -558,7 +558,7 @@ export const api = {
   titleBoxes: (id: number, frame: number, revision: number, tried?: Reel) =>
     got(
       http.GET("/api/reels/{reel_id}/frames/{frame}/titles", {
-        params: { path: { reel_id: id, frame }, query: { ...reelOver(revision, tried) } },
+        params: { path: { reel_id: id, frame }, query: reelOver(revision, tried) },
       }),
     ),
   loudnessCurves: (id: number, revision: number, tried: Reel | undefined, rows: number) =>

@@ -91,6 +91,19 @@ export function useDrag<Held, What = void>(element: Ref<Element | undefined>, of
   return { held, begin, on: { pointerdown: (event: PointerEvent) => begin(event, undefined as What) } };
 }
 
+/** Putting something where the pointer is, from where it is pressed on; gives what the element listens to. */
+export function useDragTo(
+  element: Ref<Element | undefined>,
+  put: (at: Place) => void,
+  of: Pick<Pulled<true, void>, "keep" | "drop"> = {},
+) {
+  const take = (at: Place) => {
+    put(at);
+    return true as const;
+  };
+  return useDrag<true>(element, { take, pull: (_, at) => put(at), ...of }).on;
+}
+
 const ways: Record<string, Place> = {
   ArrowLeft: { x: -1, y: 0 },
   ArrowRight: { x: 1, y: 0 },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
-import { useDrag, type Place } from "../parts/drag";
+import { useDragTo } from "../parts/drag";
 
 import { useClip } from "./clip";
 import { useShot } from "../stores/shot";
@@ -41,13 +41,10 @@ const drops = computed(() => {
     : "every frame shown";
 });
 
-function goTo({ x }: Place): true {
+const drag = useDragTo(bar, ({ x }) => {
   if (clip.playing) clip.pause();
   clip.goTo(Math.floor(x * frames.value));
-  return true;
-}
-
-const drag = useDrag<true>(bar, { take: goTo, pull: (_, at) => goTo(at) });
+});
 </script>
 
 <template>
@@ -68,7 +65,7 @@ const drag = useDrag<true>(bar, { take: goTo, pull: (_, at) => goTo(at) });
       :aria-valuemax="frames"
       :aria-valuenow="clip.frame + 1"
       :aria-valuetext="clip.timecode"
-      v-on="drag.on"
+      v-on="drag"
       @wheel.prevent="clip.step(Math.sign($event.deltaY))"
     >
       <span v-for="one in seconds" :key="one.left" class="second number" :style="{ left: one.left }">{{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useIntervalFn } from "@vueuse/core";
 import { computed, ref, watch } from "vue";
-import { useDrag, type Place } from "../parts/drag";
+import { useDragTo } from "../parts/drag";
 
 import { addresses, type Clip } from "../api/client";
 import { onKey } from "../keys/keys";
@@ -37,12 +37,7 @@ function go(to: number): void {
   asked.value = frame.value;
 }
 
-function part({ x }: Place): true {
-  share.value = Math.max(0, Math.min(100, 100 * x));
-  return true;
-}
-
-const drag = useDrag<true>(area, { take: part, pull: (_, at) => part(at) });
+const drag = useDragTo(area, ({ x }) => (share.value = Math.max(0, Math.min(100, 100 * x))));
 
 onKey((event) => {
   if (event.key === "ArrowUp" || event.key === "ArrowDown") {
@@ -59,7 +54,7 @@ onKey((event) => {
 
 <template>
   <div class="compared">
-    <div ref="area" class="pair" v-on="drag.on">
+    <div ref="area" class="pair" v-on="drag">
       <img
         :src="addresses.clipFrame(clips[0].id, asked)"
         :alt="`Frame ${asked + 1} of ${clips[0].name}`"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
+import { placeIn } from "../parts/drag";
 import { usePicture } from "./picture";
 
 const props = defineProps<{ address: string | undefined; words: string; aside?: boolean }>();
@@ -10,8 +11,8 @@ const slots = defineSlots<{ default?(props: { timecode: string; waiting: boolean
 const { shown, refusal, waiting } = usePicture(computed(() => props.address));
 
 function move(event: PointerEvent): void {
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  emit("over", (event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height);
+  const { x, y } = placeIn(event.currentTarget as Element, event);
+  emit("over", x, y);
 }
 
 defineExpose({ shown, waiting });

@@ -1,12 +1,7 @@
 import type { Component, Ref } from "vue";
 
+import type { Place } from "../parts/drag";
 import type { FrameMode } from "./frames";
-
-/** A place in the frame, or in the whole still, in shares of its width and height. */
-export interface Place {
-  x: number;
-  y: number;
-}
 
 /** How the frame is taken hold of: dragged, come closer to, moved by keys. */
 export interface Grip {

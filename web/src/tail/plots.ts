@@ -1,5 +1,7 @@
 /** Plots that run down the tail, row by row beside the stills: SVG paths, small values at the left. */
 
+import { asShare } from "../parts/shares";
+
 /** How bright each still is, by stops rather than by raw light. */
 export function brightnessPath(stills: readonly { luminance: number }[], width: number, height: number): string {
   const stops = stills.map((still) => Math.log2(Math.max(still.luminance, 1e-4)));
@@ -26,7 +28,7 @@ export function measurePath(values: readonly (number | null)[], width: number, h
         pen = "M";
         return "";
       }
-      const share = Math.max(0, Math.min(1, (value - low + margin) / (high - low + 2 * margin)));
+      const share = asShare((value - low + margin) / (high - low + 2 * margin));
       const point = `${pen}${(4 + share * width).toFixed(1)} ${(((index + 0.5) / values.length) * height).toFixed(1)}`;
       pen = "L";
       return point;

@@ -4,9 +4,9 @@ import { computed, ref } from "vue";
 import { addresses } from "../../api/client";
 import { useFrames } from "../frames";
 import { useShot } from "../../stores/shot";
-import { useDrag, type Place } from "../../parts/drag";
+import { useDragTo } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
 import { usePicture, widthFor } from "../picture";
-import { within } from "./framing";
 import StagePicture from "../StagePicture.vue";
 
 const props = defineProps<{ width: number }>();
@@ -27,23 +27,18 @@ const { shown: nowShown } = usePicture(now);
 const { shown: earlierShown } = usePicture(earlier);
 const earlierWords = computed(() => `revision ${frames.other}`);
 
-function part({ x }: Place): true {
-  share.value = within(x);
-  return true;
-}
-
-const drag = useDrag<true>(box, { take: part, pull: (_, at) => part(at) });
+const drag = useDragTo(box, ({ x }) => (share.value = asShare(x)));
 
 function nudge(event: KeyboardEvent): void {
   const by = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
   if (by === undefined) return;
   event.preventDefault();
-  share.value = within(share.value + by);
+  share.value = asShare(share.value + by);
 }
 </script>
 
 <template>
-  <div v-if="frames.mode === 'split'" ref="box" class="split" v-on="drag.on">
+  <div v-if="frames.mode === 'split'" ref="box" class="split" v-on="drag">
     <img v-if="nowShown" :src="nowShown.source" alt="The frame as it is now" draggable="false" />
     <img
       v-if="earlierShown"

@@ -1,4 +1,5 @@
 import type { Fit, Seen } from "../../api/client";
+import { asShare } from "../../parts/shares";
 
 export interface Move {
   /** In pixels of the clip. */
@@ -25,8 +26,8 @@ export function moved(fit: Fit, seen: Seen, { right, down }: Move): Pick<Fit, "x
 }
 
 function shifted(share: number, by: number, room: number, inFrame: number, empty: number): number {
-  if (room > 0.5) return within(share - by / room);
-  return empty > 0.5 ? within(share + inFrame / empty) : share;
+  if (room > 0.5) return asShare(share - by / room);
+  return empty > 0.5 ? asShare(share + inFrame / empty) : share;
 }
 
 /**
@@ -50,7 +51,7 @@ export function closer(fit: Fit, seen: Seen, by: number, at: { x: number; y: num
 function staying(share: number, room: number, factor: number, at: number): number {
   const left = (room * share + at) * factor - at;
   const newRoom = (room + 1) * factor - 1;
-  return newRoom > 1e-6 ? within(left / newRoom) : share;
+  return newRoom > 1e-6 ? asShare(left / newRoom) : share;
 }
 
 /**
@@ -63,11 +64,7 @@ export function frameMoved(fit: Fit, seen: Seen, by: { x: number; y: number }): 
   const perPixel = source / (seen.target[2]! * fit.size.width);
   const [across, down] = [(seen.room[0]! * perPixel) / seen.width, (seen.room[1]! * perPixel) / seen.height];
   return {
-    ...(across > 1e-4 ? { x: within(fit.x + by.x / across) } : {}),
-    ...(down > 1e-4 ? { y: within(fit.y + by.y / down) } : {}),
+    ...(across > 1e-4 ? { x: asShare(fit.x + by.x / across) } : {}),
+    ...(down > 1e-4 ? { y: asShare(fit.y + by.y / down) } : {}),
   };
-}
-
-export function within(share: number): number {
-  return Math.max(0, Math.min(1, share));
 }

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from "vue";
 
 import { api, Problem } from "../../api/client";
+import { placeIn } from "../../parts/drag";
 
 /**
  * What the camera sees, again and again: with the frame of the clip, thirds, a level, and a spot whose sharpness is
@@ -62,8 +63,8 @@ async function show(seen: Awaited<ReturnType<typeof api.liveView>>): Promise<voi
 const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 function point(event: MouseEvent): void {
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  spot.value = [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
+  const { x, y } = placeIn(event.currentTarget as Element, event);
+  spot.value = [x, y];
   best.value = 0;
 }
 

@@ -4,7 +4,8 @@ import { computed, ref } from "vue";
 import { api } from "../../api/client";
 import { closer, moved } from "../../stage/framed/framing";
 import { useFrames } from "../../stage/frames";
-import type { Grip, Place } from "../../stage/stepStage";
+import type { Place } from "../../parts/drag";
+import type { Grip } from "../../stage/stepStage";
 import { useShot } from "../../stores/shot";
 
 /** The shortest line that says how a picture leans, in pixels of the clip. */

@@ -2,14 +2,14 @@
 import { until } from "@vueuse/core";
 import { computed, ref, shallowRef } from "vue";
 
-import { nudged, placeIn, useDrag } from "../../parts/drag";
+import { nudged, placeIn, useDrag, type Place } from "../../parts/drag";
 import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
-import { dragged, led, round, useAreas, type Point, type Shape } from "./areas";
+import { dragged, led, round, useAreas, type Shape } from "./areas";
 import { useLight } from "./light";
 
 /** The shapes of the area that is worked on, over the frame: drawn, dragged, painted. */
-type Handle = Point & { part: number; name: string; words: string };
+type Handle = Place & { part: number; name: string; words: string };
 
 const shot = useShot();
 const light = useLight();
@@ -20,7 +20,7 @@ type Stroke = [number, number][];
 /** The stroke that is being painted, and those painted before it that are on their way to be kept. */
 const stroke = ref<Stroke>([]);
 const underWay = shallowRef<Stroke[]>([]);
-const pointer = ref<Point>();
+const pointer = ref<Place>();
 const isLaying = computed(() => frames.drawing === "area" && areas.laying !== undefined);
 const isPainting = computed(() => isLaying.value && areas.laying!.kind === "brush");
 const shapes = computed(() => (light.worked && light.laid ? light.worked.mask.parts.map((part) => part.shape) : []));
@@ -31,19 +31,19 @@ const frame = computed(() => shot.decisions!.fit.size);
 const high = computed(() => (100 * frame.value.height) / frame.value.width);
 /** A shape that is being laid, in shares of the frame: where that lies in the still may not be known yet. */
 interface Laid {
-  from: Point;
-  to: Point;
+  from: Place;
+  to: Place;
   at: { area: number; part: number };
 }
 /** What is pulled: a stroke that is painted, a shape that is laid, or a handle of one. */
 type Pulled = { paints: true } | { laid: Laid } | { handle: Handle; shape: Shape };
 
-function inFrame(point: Point): Point {
+function inFrame(point: Place): Place {
   const { x, y } = led(light.laid!.to_frame, point);
   return { x: x * 100, y: y * high.value };
 }
 
-function along(shape: Extract<Shape, { kind: "ellipse" }>, angle: number): Point {
+function along(shape: Extract<Shape, { kind: "ellipse" }>, angle: number): Place {
   const { aspect } = light.laid!;
   const turned = (shape.angle_deg * Math.PI) / 180;
   const [across, down] = [Math.cos(angle) * shape.x_radius, (Math.sin(angle) * shape.y_radius) / aspect];
@@ -70,7 +70,7 @@ function outline(shape: Shape): string[] {
 }
 
 function handlesOf(shape: Shape, part: number): Handle[] {
-  const of = (point: Point, name: string, words: string): Handle => ({ ...inFrame(point), part, name, words });
+  const of = (point: Place, name: string, words: string): Handle => ({ ...inFrame(point), part, name, words });
   if (shape.kind === "gradient")
     return [of(shape, "from", "where all of it works"), of({ x: shape.to_x, y: shape.to_y }, "to", "where it ends")];
   if (shape.kind === "ellipse")
@@ -82,7 +82,7 @@ function handlesOf(shape: Shape, part: number): Handle[] {
   return [];
 }
 
-function movedTo(shape: Shape, name: string, to: Point): Shape {
+function movedTo(shape: Shape, name: string, to: Place): Shape {
   if (shape.kind === "gradient")
     return name === "from"
       ? { ...shape, x: round(to.x), y: round(to.y) }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { useDrag, type Place } from "../../parts/drag";
+import { useDragTo } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
 
@@ -30,17 +30,11 @@ function within(value: number, most: number): number {
   return Math.max(-most, Math.min(most, value));
 }
 
-function put(at: Place): true {
-  light.tryValues({ [props.x.name]: valueAt(at.x, props.x), [props.y.name]: valueAt(at.y, props.y) });
-  return true;
-}
-
-const drag = useDrag<true>(field, {
-  take: put,
-  pull: (_, at) => put(at),
-  keep: () => shot.settle(),
-  drop: () => shot.drop(),
-});
+const drag = useDragTo(
+  field,
+  (at) => light.tryValues({ [props.x.name]: valueAt(at.x, props.x), [props.y.name]: valueAt(at.y, props.y) }),
+  { keep: () => shot.settle(), drop: () => shot.drop() },
+);
 
 function valueAt(share: number, way: Way): number {
   const value = within(share * 2 - 1, 1) * way.most;
@@ -72,7 +66,7 @@ function key(event: KeyboardEvent): void {
     tabindex="0"
     role="application"
     :aria-label="`${label}: drag towards ${x.words.join(' or ')}, ${y.words.join(' or ')}; arrow keys move it`"
-    v-on="drag.on"
+    v-on="drag"
     @keydown="key"
     @keyup="shot.settle()"
   >

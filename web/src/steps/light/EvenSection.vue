@@ -2,6 +2,7 @@
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useDrag, type Place } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
 
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
@@ -65,9 +66,8 @@ function line(values: readonly number[] = []): string {
 
 function placeOf({ x, y }: Place): { position: number; value: number } {
   const { least, most } = ends.value;
-  const share = Math.max(0, Math.min(1, x));
   const value = most - y * (most - least);
-  return { position: Math.min(shot.count - 1, Math.floor(share * shot.count)), value: within(value) };
+  return { position: Math.min(shot.count - 1, Math.floor(asShare(x) * shot.count)), value: within(value) };
 }
 
 function within(value: number): number {

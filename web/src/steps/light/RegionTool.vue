@@ -2,15 +2,16 @@
 import { computed, ref } from "vue";
 
 import { useFrames } from "../../stage/frames";
-import { useDrag } from "../../parts/drag";
-import { led, type Point } from "./areas";
+import { useDrag, type Place } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
+import { led } from "./areas";
 import { useLight } from "./light";
 
 /** The part of the picture by which light is judged: shown, and dragged over anew. */
 const light = useLight();
 const frames = useFrames();
 const tool = ref<HTMLElement>();
-const drawn = ref<{ from: Point; to: Point }>();
+const drawn = ref<{ from: Place; to: Place }>();
 const isDrawing = computed(() => frames.drawing === "region");
 const box = computed(() => {
   const region = light.light.even.region;
@@ -33,7 +34,7 @@ const box = computed(() => {
   };
 });
 
-const drag = useDrag<Point>(tool, {
+const drag = useDrag<Place>(tool, {
   take: (at) => (drawn.value = { from: at, to: at }).from,
   pull: (from, to) => (drawn.value = { from, to }),
   keep,
@@ -51,7 +52,7 @@ function keep(): void {
     Math.max(from.x, to.x),
     Math.min(from.y, to.y),
     Math.max(from.y, to.y),
-  ].map((one) => Math.max(0, Math.min(1, one))) as [number, number, number, number];
+  ].map(asShare) as [number, number, number, number];
   if (right - left < 0.02 || bottom - top < 0.02) return;
   void light.set("even.region", { left, top, right, bottom }, "");
 }

@@ -2,6 +2,7 @@ import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
 import { api, type Area, type Laid } from "../../api/client";
+import type { Place } from "../../parts/drag";
 import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
@@ -10,11 +11,6 @@ import { plain, type Grade } from "./settings";
 export type Part = Area["mask"]["parts"][number];
 export type Shape = Part["shape"];
 export type Kind = Shape["kind"];
-export interface Point {
-  x: number;
-  y: number;
-}
-
 const names: Record<Kind, string> = {
   gradient: "gradient",
   ellipse: "ellipse",
@@ -23,12 +19,12 @@ const names: Record<Kind, string> = {
 };
 
 /** Return a point of the frame as a point of the still, both in shares, or the other way round. */
-export function led([a, b, c, d, e, f]: Laid["to_still"], { x, y }: Point): Point {
+export function led([a, b, c, d, e, f]: Laid["to_still"], { x, y }: Place): Place {
   return { x: a! * x + b! * y + c!, y: d! * x + e! * y + f! };
 }
 
 /** A shape as it is dragged from one point of the still to another. */
-export function dragged(kind: "gradient" | "ellipse", from: Point, to: Point): Shape {
+export function dragged(kind: "gradient" | "ellipse", from: Place, to: Place): Shape {
   if (kind === "gradient") return { kind, x: round(from.x), y: round(from.y), to_x: round(to.x), to_y: round(to.y) };
   const [x_radius, y_radius] = [Math.max(0.01, Math.abs(to.x - from.x)), Math.max(0.01, Math.abs(to.y - from.y))];
   return {

@@ -1,9 +1,10 @@
 import { defineAsyncComponent } from "vue";
 
 import { addresses, api } from "../../api/client";
+import type { Place } from "../../parts/drag";
 import { useSentences } from "../../parts/sentences";
 import { useFrames } from "../../stage/frames";
-import type { Place, StepStage } from "../../stage/stepStage";
+import type { StepStage } from "../../stage/stepStage";
 import { useShot } from "../../stores/shot";
 import { useAreas } from "./areas";
 import { useLight } from "./light";

@@ -4,6 +4,7 @@ import { computed, onMounted, ref, watch } from "vue";
 import { useFrames } from "../../stage/frames";
 import { useWholeStill } from "../../stage/framed/whole";
 import { placeIn } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
 import { useShot } from "../../stores/shot";
 import { useSteady } from "./steady";
 
@@ -53,8 +54,7 @@ function key(event: KeyboardEvent): void {
   const arrow = arrows[event.key];
   if (arrow) {
     const by = event.shiftKey ? 0.03 : 0.002;
-    const within = (value: number) => Math.max(0, Math.min(1, value));
-    cross.value = { x: within(cross.value.x + arrow[0] * by), y: within(cross.value.y + arrow[1] * by) };
+    cross.value = { x: asShare(cross.value.x + arrow[0] * by), y: asShare(cross.value.y + arrow[1] * by) };
   } else if (event.key === "Enter") void steady.put(cross.value);
   else return;
   event.preventDefault();

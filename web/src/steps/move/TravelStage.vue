@@ -3,6 +3,7 @@ import { computed, ref } from "vue";
 
 import { useWholeStill } from "../../stage/framed/whole";
 import { useDrag, useNudge, type Place } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
 import { useShot } from "../../stores/shot";
 import { useMove } from "./move";
 
@@ -67,7 +68,7 @@ function wheel(event: WheelEvent): void {
 }
 
 function share(value: number): number {
-  return Math.round(Math.max(0, Math.min(1, value)) * 10000) / 10000;
+  return Math.round(asShare(value) * 10000) / 10000;
 }
 </script>
 

@@ -2,6 +2,7 @@
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useDrag, type Place } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
 
 import type { Pace } from "../../api/client";
 import { useShot } from "../../stores/shot";
@@ -62,8 +63,7 @@ function top(speed: number): number {
 }
 
 function knotAt({ x, y }: Place): Pace["curve"][number] {
-  const within = (share: number) => Math.max(0, Math.min(1, share));
-  return { at: round(within(x)), speed: round(most ** (1 - 2 * within(y))) };
+  return { at: round(asShare(x)), speed: round(most ** (1 - 2 * asShare(y))) };
 }
 
 function round(value: number): number {

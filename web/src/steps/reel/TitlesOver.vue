@@ -4,6 +4,7 @@ import { computed, nextTick, ref, shallowRef, watch } from "vue";
 
 import { api, type TitleBox } from "../../api/client";
 import { nudged, useDrag } from "../../parts/drag";
+import { asShare } from "../../parts/shares";
 import { useReel } from "./reel";
 
 /** The titles of the frame that is looked at: dragged, moved by keys, and written where they are read. */
@@ -63,8 +64,7 @@ const drag = useDrag<{ title: number; x: number; y: number }, TitleBox>(root, {
 const middleOf = (box: TitleBox) => ({ x: box.left + box.width / 2, y: box.top + box.height / 2 });
 
 function put(title: number, x: number, y: number): void {
-  const within = (share: number) => Math.max(0, Math.min(1, share));
-  reel.attempt(reel.changeTitle(title, { place: null, x: within(x), y: within(y) }));
+  reel.attempt(reel.changeTitle(title, { place: null, x: asShare(x), y: asShare(y) }));
 }
 
 function keys(event: KeyboardEvent, box: TitleBox): void {
