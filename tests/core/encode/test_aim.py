@@ -39,6 +39,20 @@ def test_the_quality_that_meets_a_size_is_found_in_few_tries(start, answer, slop
     assert abs(tried[-1][1] / wanted - 1) <= aim.WITHIN
 
 
+@given(start=st.floats(12, 30), answer=st.floats(14, 26), cliff=st.floats(15, 22), height=st.floats(1, 2.5))
+def test_it_is_found_too_where_an_encoder_gives_up_a_fine_pattern_all_at_once(start, answer, cliff, height):
+    def size(crf):
+        return 2 ** (20 - crf / 6) * height ** (1 / (1 + 2 ** (4 * (crf - cliff))))
+
+    wanted, tried, crf = size(answer), [], start
+    for _ in range(7):
+        tried.append((crf, size(crf)))
+        if aim.is_close(tried[-1][1], wanted):
+            break
+        crf = aim.next_quality(tried, wanted)
+    assert min(abs(one / wanted - 1) for _, one in tried) <= aim.WITHIN
+
+
 def test_what_a_few_chunks_take_says_what_all_do():
     weights = [10.0, 40.0, 20.0, 30.0, 100.0, 25.0, 15.0, 60.0, 50.0, 35.0]
     few = aim.sampled(weights)

@@ -2,7 +2,8 @@
 
 A quick pass over all of the clip says what share of the bytes each chunk will take; a few chunks, encoded at the
 quality that is guessed, say how many bytes one of those shares is; what is wrong with the guess is mended by a secant
-in the logarithm of the bytes, which falls along an almost straight line with the quality's number.
+in the logarithm of the bytes. They fall along an almost straight line with the quality's number, but for where a fine
+pattern is given up all at once; so what lies between two tries is looked for between them.
 """
 
 import math
@@ -67,13 +68,19 @@ def foreseen(weights: Sequence[float], known: Mapping[int, float]) -> float:
 
 
 def next_quality(tried: Sequence[tuple[float, float]], wanted: float) -> float:
-    """Return the quality to try next, from pairs of quality and bytes that were tried."""
+    """Return the quality to try next, from pairs of quality and bytes that were tried: between the two that the wanted
+    bytes lie between, else further on the way they went."""
     crf, size = tried[-1]
+    larger = max((one for one in tried if one[1] >= wanted), default=None)
+    smaller = min((one for one in tried if one[1] < wanted), default=None)
+    if larger and smaller and larger[0] < smaller[0] and smaller[1] > 0:
+        share = math.log2(larger[1] / wanted) / math.log2(larger[1] / smaller[1])
+        return _limited(larger[0] + share * (smaller[0] - larger[0]))
     slope = _HALVES_EVERY
     if len(tried) > 1:
         (before, earlier) = tried[-2]
         turns = math.log2(earlier / size) if size > 0 and earlier > 0 else 0.0
-        if abs(turns) > 1e-3 and 2.0 < (crf - before) / turns < 20.0:
+        if abs(turns) > 1e-3 and 0.5 < (crf - before) / turns < 20.0:
             slope = (crf - before) / turns
     return _limited(crf + slope * math.log2(max(1e-6, size / wanted)))
 
