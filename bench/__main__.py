@@ -1,5 +1,5 @@
-"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [light] [move] [order] [screen] [check] [capture]
-[command] [play] [reel] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [fit] [light] [move] [order] [screen] [check]
+[capture] [command] [play] [reel] [timecode]``: all measurements, or those named."""
 
 import sys
 
@@ -10,6 +10,7 @@ from bench import (
     command,
     cores,
     encode,
+    fit,
     formats,
     gather,
     kinds,
@@ -30,6 +31,7 @@ MEASUREMENTS = {
     "cores": cores.run,
     "cluster": cluster.run,
     "gather": gather.run,
+    "fit": fit.run,
     "light": light.run,
     "move": move.run,
     "order": order.run,

@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import Any
 
+from tests.eight_bits import picture
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.assemble import assemble
 from yarnkite.core.encode.chunk import render_chunks
@@ -15,7 +16,6 @@ from yarnkite.core.encode.sample import painted_anew, sample_of
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.image.pixels import ImageArray
 from yarnkite.core.render.frame_source import ClipFrames
-from yarnkite.core.render.picture import picture
 from yarnkite.core.render.recipe import Recipe
 
 
@@ -59,5 +59,5 @@ def segments_of(recipe: Recipe) -> list[Segment]:
 
 
 def frame_of(recipe: Recipe, frame: int, size: Size | None = None, **options: Any) -> ImageArray:
-    """Return the picture of a frame of a recipe's clip."""
+    """Return the picture of a frame of a recipe's clip, in 8 bits."""
     return picture(ClipFrames(recipe).spec(frame), size, **options)

@@ -83,15 +83,15 @@ def test_encodes_rest_go_on_change_turns_and_are_cancelled(client, gathered):
 @pytest.mark.long
 def test_a_wanted_size_is_met_with_one_quality_all_through(client, gathered):
     shot = gathered(200)
-    seen = sized(client, shot, aim={"by": "size", "megabytes": 0.15})
-    assert "that takes 0.15 MB" in "".join(
+    seen = sized(client, shot, aim={"by": "size", "megabytes": 0.2})
+    assert "that takes 0.2 MB" in "".join(
         part["text"] for part in client.get(f"/api/shots/{shot}").json()["brief"]["parts"]
     )
     job = begin(client, shot, seen)["id"]
     assert ended(client, job)["state"] == "finished"
     clip = client.get(f"/api/shots/{shot}/clips").json()[0]
     assert clip["differences"] == []
-    assert clip["bytes"] == pytest.approx(150_000, rel=0.03)
+    assert clip["bytes"] == pytest.approx(200_000, rel=0.03)
     seen = sized(client, shot, aim={"by": "size", "megabytes": 0.001})
     failed = ended(client, begin(client, shot, seen)["id"])
     assert failed["state"] == "failed"

@@ -12,6 +12,7 @@ from PIL import Image
 from tests.clips import chunks_of, frame_of, rendered
 from tests.conftest import scene, write_jpeg
 from tests.core.encode.test_video_frame import by_the_standard, likeness, planes
+from tests.ideal import resampled
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
@@ -25,6 +26,7 @@ from yarnkite.core.image.jpeg_planes import read_planes
 from yarnkite.core.light.adjustment import Adjustment
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.core.render.picture import picture
 from yarnkite.core.render.recipe import Bridge, Correction, Recipe
 
 SIZE = Size(width=480, height=270)
@@ -34,7 +36,8 @@ def photo(width=1920, height=1280):
     """A picture with soft slopes, coloured edges and grain, finer than the frame shows."""
     small = cv2.resize(scene(480, 320), (width, height), interpolation=cv2.INTER_CUBIC).astype(float)
     grain = np.random.default_rng(4).normal(0, 4, (height, width, 1))
-    return np.clip(small + grain, 0, 255).astype(np.uint8)
+    # Nothing of it is black or blown out: by way of RGB what overshoots there is cut off, by planes it is not.
+    return np.clip(40 + 0.7 * small + grain, 0, 255).astype(np.uint8)
 
 
 @pytest.fixture
@@ -60,6 +63,13 @@ def spec_of(*stills, **options):
     return ClipFrames(recipe_of(*stills, **options)).spec(0)
 
 
+def agree(straight, by_rgb):
+    # Both are dithered; colour is reduced in one step here and in two there.
+    for one, other, most in zip(planes(straight), planes(by_rgb), (2, 4, 4), strict=True):
+        assert abs((one - other).mean()) < 0.05
+        assert np.percentile(np.abs(one - other), 99) <= most
+
+
 @pytest.mark.parametrize("subsampling", ["422", "420", "444"])
 @pytest.mark.parametrize(
     "fit", [{}, {"x": 0.1, "y": 0.9, "zoom": 1.37}, {"size": Size(width=270, height=480)}], ids=str
@@ -68,11 +78,8 @@ def test_both_ways_show_the_same(still_of, subsampling, fit):
     still = still_of(photo(), subsampling)
     straight = frame_by_planes(spec_of(still, **fit))
     assert straight is not None
-    by_rgb = to_video_frame(frame_of(recipe_of(still, **fit), 0))
-    for one, other in zip(planes(straight), planes(by_rgb), strict=True):
-        difference = one - other
-        assert abs(difference.mean()) < 0.15
-        assert np.percentile(np.abs(difference), 99) <= 3
+    by_rgb = to_video_frame(picture(spec_of(still, **fit)))
+    agree(straight, by_rgb)
 
 
 @pytest.mark.parametrize("subsampling", [0, 1, 2])
@@ -81,10 +88,8 @@ def test_a_progressive_file_shows_the_same_too(still_of, subsampling):
     Image.fromarray(photo()).save(still.path, quality=95, progressive=True, subsampling=subsampling)
     straight = frame_by_planes(spec_of(still))
     assert straight is not None
-    by_rgb = to_video_frame(frame_of(recipe_of(still), 0))
-    for one, other in zip(planes(straight), planes(by_rgb), strict=True):
-        assert abs((one - other).mean()) < 0.15
-        assert np.percentile(np.abs(one - other), 99) <= 3
+    by_rgb = to_video_frame(picture(spec_of(still)))
+    agree(straight, by_rgb)
 
 
 def test_a_progressive_file_that_is_cut_off_or_broken_is_never_taken_for_whole(still_of):
@@ -103,15 +108,15 @@ def test_a_progressive_file_that_is_cut_off_or_broken_is_never_taken_for_whole(s
 
 @pytest.mark.parametrize("subsampling", ["422", "420", "444"])
 def test_the_way_by_planes_is_as_like_the_truth(still_of, subsampling):
-    picture = photo(2400, 1350)
-    still = still_of(picture, subsampling)
-    straight, by_rgb = frame_by_planes(spec_of(still)), to_video_frame(frame_of(recipe_of(still), 0))
-    # Each pixel of the frame is the mean of 5 × 5.
-    truth = by_the_standard(picture.astype(float).reshape(270, 5, 480, 5, 3).mean(axis=(1, 3)))
+    taken = photo(2400, 1350)
+    still = still_of(taken, subsampling)
+    straight, by_rgb = frame_by_planes(spec_of(still)), to_video_frame(picture(spec_of(still)))
+    truth = by_the_standard(resampled(taken, (0, 0, 2400, 1350), (480, 270)))
     found = [likeness(one, exact) for one, exact in zip(planes(straight), truth, strict=True)]
     other = [likeness(one, exact) for one, exact in zip(planes(by_rgb), truth, strict=True)]
-    assert found[0] > max(49.5, other[0] - 1)
-    assert min(found[1:]) > 54
+    # Dithered samples are half a step off on the mean: 55.9 dB would be as near as they come.
+    assert found[0] > max(52, other[0] - 0.5)
+    assert min(found[1:]) > 52
 
 
 @pytest.mark.parametrize(
@@ -186,5 +191,5 @@ def test_a_chunk_rendered_by_planes_has_the_frames_of_the_stage(tmp_path, still_
     with av.open(str(path)) as container:
         decoded = list(container.decode(video=0))
     for number, frame in enumerate(decoded):
-        exact = planes(to_video_frame(frame_of(recipe, number)))
+        exact = planes(to_video_frame(picture(ClipFrames(recipe).spec(number))))
         assert likeness(planes(frame)[0], exact[0]) > 38

@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.reel.reels import SMALL, clip, frames_of, part, reel_of
+from tests.eight_bits import picture
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import parse_rate
 from yarnkite.core.encode.decisions import Encode
@@ -17,7 +18,6 @@ from yarnkite.core.reel.decisions import Area, Fades, Join, Part, Picture
 from yarnkite.core.reel.timing import spans
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import mark
-from yarnkite.core.render.picture import picture
 
 DISSOLVE = Join(kind="dissolve", frames=4)
 

@@ -5,6 +5,7 @@ import pytest
 from PIL import Image
 
 from tests.core.reel.reels import clip, frames_of, part, reel_of
+from tests.eight_bits import picture
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.image.lettering import FACES, lettering, missing
 from yarnkite.core.image.overlay import colour_over
@@ -13,7 +14,6 @@ from yarnkite.core.reel.decisions import ANCHORS, Part, Picture, Title
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.reel.recipe import LogoFile, ReelRecipe
 from yarnkite.core.render.frame_spec import mark
-from yarnkite.core.render.picture import picture
 
 LARGE = Size(width=640, height=360)
 

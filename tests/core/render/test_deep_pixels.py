@@ -42,8 +42,9 @@ def shown(array, fit):
 def test_a_deep_picture_is_the_plain_one(fit):
     array = scene(640, 480)
     plain, deep = shown(array, fit), shown(as_sixteen(array), fit)
-    assert (plain.dtype, deep.dtype) == (np.uint8, np.uint16)
-    assert np.abs(deep / 257 - plain).max() <= 1.6
+    assert (plain.dtype, deep.dtype) == (np.uint16, np.uint16)
+    # What lies behind a still that leaves room is blurred in the depth it has.
+    assert np.abs(deep.astype(int) - plain).max() <= (0.7 if fit.surround.kind == "blurred" else 0.1) * 257
 
 
 @pytest.mark.parametrize("fit", FITS.values(), ids=FITS)

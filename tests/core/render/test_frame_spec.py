@@ -103,18 +103,18 @@ def test_a_still_can_be_shown_as_the_clip_would_when_all_are_set_aside():
 
 def test_a_gain_raises_light_by_so_many_stops(stills):
     taken = stills(2)
-    plain = frame_of(recipe_of(taken), 0)
-    raised = frame_of(recipe_of(taken, corrections=[Correction(light=Adjustment(gain=1)), Correction()]), 0)
+    lit = recipe_of(taken, corrections=[Correction(light=Adjustment(gain=1)), Correction()])
+    plain, raised = (picture(ClipFrames(one).spec(0)) / 65535 for one in (recipe_of(taken), lit))
 
     def light(codes):
-        codes = codes / 255
         return np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
 
     unclipped = light(plain) < 0.45
     # Highlights roll off where evening raises light.
-    assert np.abs(light(raised / 257) - 2 * light(plain))[unclipped & (light(plain) < 0.3)].max() < 0.0005
-    assert light(raised / 257).max() <= 1
-    assert (frame_of(recipe_of(taken, corrections=[Correction()] * 2), 0) == plain).all()
+    assert np.abs(light(raised) - 2 * light(plain))[unclipped & (light(plain) < 0.3)].max() < 0.0005
+    assert light(raised).max() <= 1
+    unlit = recipe_of(taken, corrections=[Correction()] * 2)
+    assert (picture(ClipFrames(unlit).spec(0)) / 65535 == plain).all()
 
 
 def test_a_shift_moves_the_picture_by_so_much():

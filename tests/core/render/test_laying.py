@@ -14,7 +14,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
 from yarnkite.core.image.lens import Lens
-from yarnkite.core.image.pixels import Pixels
+from yarnkite.core.image.pixels import Pixels, as_eight
 from yarnkite.core.move.decisions import Move, Steady
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
@@ -49,7 +49,7 @@ def moved(picture, numbers):
 def drawn(picture, fit, numbers=None):
     correction = Correction(laid=None if numbers is None else homography(exponential(numbers)))
     layer = Layer(still(), placement_of(WIDTH, HEIGHT, fit), correction)
-    return draw(layer, Finish.of(fit), fit.size, read=lambda one, reduction: Pixels(picture, 1)).astype(int)
+    return as_eight(draw(layer, Finish.of(fit), fit.size, read=lambda one, reduction: Pixels(picture, 1))).astype(int)
 
 
 @pytest.mark.parametrize("numbers", [SHIFT, TURN, TILT], ids=["shift", "turn", "tilt"])
@@ -123,12 +123,13 @@ def test_empty_edges_are_taken_from_the_still_that_has_them(taken):
     def of(numbers):
         layer = Layer(still(), placement_of(WIDTH, HEIGHT, fit), Correction(laid=homography(exponential(numbers))))
         picture = moved(taken, -numbers)
-        return draw(layer, finish, SIZE, read=lambda one, reduction: Pixels(picture, 1)), still_map(layer, finish, SIZE)
+        shown = draw(layer, finish, SIZE, read=lambda one, reduction: Pixels(picture, 1))
+        return shown, still_map(layer, finish, SIZE)
 
     own, lies = of(right)
-    assert np.abs(own.astype(int) - truth)[:, :20].mean() > 8
+    assert np.abs(as_eight(own).astype(int) - truth)[:, :20].mean() > 8
     whole = filled(own, lies, [of(left)])
-    assert np.abs(whole.astype(int) - truth)[5:-5, 2:20].mean() < 1.5
+    assert np.abs(as_eight(whole).astype(int) - truth)[5:-5, 2:20].mean() < 1.5
     assert np.array_equal(whole[:, 60:], own[:, 60:])
 
 

@@ -7,6 +7,7 @@ from PIL import Image
 from skimage.metrics import structural_similarity
 
 from tests.clips import frame_of
+from tests.eight_bits import fitted
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit, Surround
@@ -16,7 +17,6 @@ from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.pace.decisions import Pace, Thin
 from yarnkite.core.render.decisions import Decisions
-from yarnkite.core.render.picture import fitted
 from yarnkite.core.render.recipe import Recipe
 
 

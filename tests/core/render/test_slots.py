@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
 
+from tests.eight_bits import fitted
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.compare import difference, spot, with_clipping
@@ -19,7 +20,6 @@ from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.render.bridge import bridged
-from yarnkite.core.render.picture import fitted
 from yarnkite.core.render.recipe import Bridge
 from yarnkite.core.render.slots import slots_of
 

@@ -29,7 +29,8 @@ from yarnkite.core.encode.render_plan import Chunk, ChunkTask, task_of
 from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.video_frame import plane_of, to_video_frame
 from yarnkite.core.image.decode import Read, read_still
-from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_eight, as_sixteen
+from yarnkite.core.image.dither import dithered
+from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_sixteen
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.frame_spec import FrameSpec
@@ -171,13 +172,12 @@ def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
     """Return a picture as its encoder takes it, or encoded where each frame is a file."""
     if format.way == "joined":
         return _copied(to_video_frame(picture, format.samples, format.range_of(encode)), format)
-    copy = sheet_of_picture(picture)
     if format.way == "numbered":
+        copy = sheet_of_picture(picture if format.is_deep else dithered(picture))
         return Rendered(encoded_still(picture, encode), copy)
-    frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(as_eight(picture)[..., ::-1]), "bgr24").reformat(
-        format="bgr0"
-    )
-    return Rendered(frame, copy)
+    eight = dithered(picture)
+    frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(eight[..., ::-1]), "bgr24").reformat(format="bgr0")
+    return Rendered(frame, sheet_of_picture(eight))
 
 
 def _copied(frame: av.VideoFrame, format: Format) -> Rendered:

@@ -19,8 +19,9 @@ from yarnkite.core.encode.formats.jpeg import jpeg
 from yarnkite.core.encode.formats.png import png
 from yarnkite.core.encode.formats.still import StillFacts
 from yarnkite.core.encode.formats.tiff import tiff
+from yarnkite.core.image.dither import dithered
 from yarnkite.core.image.icc import named_profile, to_srgb
-from yarnkite.core.image.pixels import ImageArray, as_eight
+from yarnkite.core.image.pixels import ImageArray
 
 _FEWEST_DIGITS = 4
 
@@ -35,7 +36,7 @@ def encoded_still(picture: ImageArray, encode: Encode) -> bytes:
         return exr(picture)
     if format.name == "tiff":
         return tiff(picture, facts)
-    return png(picture if format.is_deep else as_eight(picture), facts)
+    return png(picture if format.is_deep else dithered(picture), facts)
 
 
 def names(stem: str, count: int, ending: str) -> list[str]:

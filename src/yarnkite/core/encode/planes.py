@@ -1,7 +1,8 @@
-"""From the planes of a JPEG straight to a frame of video: each plane averaged by area onto its own grid.
+"""From the planes of a JPEG straight to a frame of video: each plane reduced onto its own grid.
 
 Colour of BT.709 depends on colour of BT.601 alone, and luma on luma and a little colour, so that both can be computed
-at the size of the frame: a third of the work of a way through RGB, and nothing is rounded in between.
+at the size of the frame: a third of the work of a way through RGB, and nothing is rounded in between. Frames of 8 bits
+are dithered as those that come by way of RGB are.
 """
 
 from fractions import Fraction
@@ -15,12 +16,12 @@ from yarnkite.core.base.geometry import Rect
 from yarnkite.core.encode.colours import BT709
 from yarnkite.core.encode.samples import EIGHT, Samples
 from yarnkite.core.encode.video_frame import plane_of, tagged
+from yarnkite.core.image.dither import DITHER, ROUNDED, repeat
 from yarnkite.core.image.jpeg_planes import JpegPlanes, read_planes
-from yarnkite.core.image.resample import GROUP, WEIGHT_BITS, add_rows, taps
+from yarnkite.core.image.resample import GROUP, HALF_WAY_BITS, WEIGHT_BITS, add_rows, taps, to_half_way
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
 from yarnkite.core.render.recipe import NO_CORRECTION, Bridge
 
-_HALF_WAY_BITS = 7
 # Samples keep so many bits below a whole step until the end.
 _FRACTION_BITS = 6
 _BITS = 14
@@ -48,13 +49,13 @@ def frame_by_planes(spec: FrameSpec, samples: Samples = EIGHT) -> av.VideoFrame 
     step = min(source.width / size.width, source.height / size.height)
     if step < 1:
         return None
-    planes = read_planes(layer.picture, step)
-    return None if planes is None else _frame(planes, source, size.width, size.height, samples)
+    planes = read_planes(layer.picture, max(step / spec.finish.least, Fraction(1)))
+    return None if planes is None else _frame(planes, source, spec.finish, samples)
 
 
 def _only_layer(spec: FrameSpec) -> Layer | None:
     finish = spec.finish
-    is_plain = finish == Finish(size=finish.size, surround=finish.surround)
+    is_plain = finish == Finish(size=finish.size, surround=finish.surround, drifts=finish.drifts)
     if spec.moving or spec.band or len(spec.layers) != 1 or not is_plain:
         return None
     layer, _ = spec.layers[0]
@@ -65,9 +66,10 @@ def _only_layer(spec: FrameSpec) -> Layer | None:
     return layer if covers and not placement.angle and layer.correction == NO_CORRECTION else None
 
 
-def _frame(planes: JpegPlanes, source: Rect, width: int, height: int, samples: Samples) -> av.VideoFrame:
+def _frame(planes: JpegPlanes, source: Rect, finish: Finish, samples: Samples) -> av.VideoFrame:
+    width, height = finish.size.width, finish.size.height
     part = source.scaled(Fraction(1, planes.reduction), Fraction(1, planes.reduction))
-    luma = _averaged(planes.luma, part, width, height)
+    luma = _reduced(planes.luma, part, width, height, finish.least)
     # How many luma samples one sample of colour stands for, and the part in samples of colour.
     across = _ratio(planes.luma.shape[1], planes.blue.shape[1])
     down = _ratio(planes.luma.shape[0], planes.blue.shape[0])
@@ -75,9 +77,12 @@ def _frame(planes: JpegPlanes, source: Rect, width: int, height: int, samples: S
     sited = Rect(part.left - part.width / width / 2, part.top, part.width, part.height)
     coloured = sited.scaled(Fraction(1, across), Fraction(1, down))
     rows = height // 2 if samples.chroma == "420" else height
-    blue, red = (_averaged(plane, coloured, width // 2, rows) for plane in (planes.blue, planes.red))
+    blue, red = (_reduced(plane, coloured, width // 2, rows, finish.least) for plane in (planes.blue, planes.red))
     frame = tagged(av.VideoFrame(width, height, samples.pixel_format), BT709)
-    _write(luma, blue, red, _WEIGHTS, samples.depth - 8, *(plane_of(frame, index, samples.depth) for index in range(3)))
+    thresholds = DITHER if samples.depth == EIGHT.depth else ROUNDED
+    of_a_step = np.rint(thresholds * (1 << (_BITS + _FRACTION_BITS + 8 - samples.depth))).astype(np.int32)
+    planes_of_frame = (plane_of(frame, index, samples.depth) for index in range(3))
+    _write(luma, blue, red, _WEIGHTS, samples.depth - 8, of_a_step, *planes_of_frame)
     return frame
 
 
@@ -85,9 +90,9 @@ def _ratio(luma: int, colour: int) -> int:
     return max(1, round(luma / colour))
 
 
-def _averaged(plane: NDArray[np.uint8], part: Rect, width: int, height: int) -> NDArray[np.int16]:
-    rows = taps(part.top, part.height, plane.shape[0], height)
-    columns = taps(part.left, part.width, plane.shape[1], width)
+def _reduced(plane: NDArray[np.uint8], part: Rect, width: int, height: int, least: Fraction) -> NDArray[np.int16]:
+    rows = taps(part.top, part.height, plane.shape[0], height, least)
+    columns = taps(part.left, part.width, plane.shape[1], width, least)
     result: NDArray[np.int16] = _resample(plane, rows.first, rows.weights, columns.first, columns.weights)
     return result
 
@@ -111,13 +116,12 @@ def _resample(plane, row_first, row_weights, column_first, column_weights):  # t
     source = plane[:, low:high]
     total = np.empty(high - low, np.int32)
     line = np.empty(high - low, np.int16)
-    shift = 2 * WEIGHT_BITS - _HALF_WAY_BITS - _FRACTION_BITS
+    shift = WEIGHT_BITS + HALF_WAY_BITS - _FRACTION_BITS
     half = np.int32(1 << (shift - 1))
     for y in range(height):
         for group in range(0, row_weights.shape[1], GROUP):
             add_rows(total, source, row_first[y] + group, row_weights[y, group : group + GROUP], group == 0)
-        for i in range(total.shape[0]):
-            line[i] = (total[i] + (1 << (_HALF_WAY_BITS - 1))) >> _HALF_WAY_BITS
+        to_half_way(total, line, HALF_WAY_BITS)
         for x in range(width):
             # Unsigned indices spare the compiler a test for negative ones.
             base = np.uintp(column_first[x] - low)
@@ -129,33 +133,37 @@ def _resample(plane, row_first, row_weights, column_first, column_weights):  # t
 
 
 @njit(nogil=True, cache=True)
-def _write(luma, blue, red, weights, more_bits, luma_plane, blue_plane, red_plane):  # type: ignore[no-untyped-def]
+def _write(luma, blue, red, weights, more_bits, thresholds, luma_plane, blue_plane, red_plane):  # type: ignore[no-untyped-def]
     height = luma.shape[0]
     middle = np.int32(128 << _FRACTION_BITS)
     whole = _BITS + _FRACTION_BITS
     shift = np.int32(whole - more_bits)
-    half = np.int32(1 << (shift - 1))
-    black, grey = np.int32(16 << whole) + half, np.int32(128 << whole) + half
+    black, grey = np.int32(16 << whole), np.int32(128 << whole)
     least, most, most_colour = 16 << more_bits, 235 << more_bits, 240 << more_bits
     columns = blue.shape[1]
+    # What is added to a row before it is cut to whole steps.
+    row = np.empty(2 * columns, np.int32)
     # What colour adds to the luma of a row of colour; between two rows it is shared three to one.
     added = np.empty((blue.shape[0], columns), np.int32)
     for y in range(blue.shape[0]):
+        repeat(thresholds[y % thresholds.shape[0]], row)
         for x in range(columns):
             b, r = np.int32(blue[y, x]) - middle, np.int32(red[y, x]) - middle
-            blue_plane[y, x] = min(max((weights[3] * b + weights[4] * r + grey) >> shift, least), most_colour)
-            red_plane[y, x] = min(max((weights[5] * b + weights[6] * r + grey) >> shift, least), most_colour)
+            end = grey + row[x]
+            blue_plane[y, x] = min(max((weights[3] * b + weights[4] * r + end) >> shift, least), most_colour)
+            red_plane[y, x] = min(max((weights[5] * b + weights[6] * r + end) >> shift, least), most_colour)
             added[y, x] = weights[1] * b + weights[2] * r
     mixed = np.empty(columns + 1, np.int32)
     has_every_row = blue.shape[0] == height
     for y in range(height):
         near = y if has_every_row else y // 2
         far = near if has_every_row else min(max(near + (1 if y % 2 else -1), 0), blue.shape[0] - 1)
+        repeat(thresholds[y % thresholds.shape[0]], row)
         for x in range(columns):
             mixed[x] = (added[near, x] >> 2) * 3 + (added[far, x] >> 2)
         mixed[columns] = mixed[columns - 1]
         for x in range(columns):
-            even = weights[0] * np.int32(luma[y, 2 * x]) + mixed[x] + black
-            odd = weights[0] * np.int32(luma[y, 2 * x + 1]) + ((mixed[x] + mixed[x + 1]) >> 1) + black
+            even = weights[0] * np.int32(luma[y, 2 * x]) + mixed[x] + black + row[2 * x]
+            odd = weights[0] * np.int32(luma[y, 2 * x + 1]) + ((mixed[x] + mixed[x + 1]) >> 1) + black + row[2 * x + 1]
             luma_plane[y, 2 * x] = min(max(even >> shift, least), most)
             luma_plane[y, 2 * x + 1] = min(max(odd >> shift, least), most)

@@ -12,17 +12,20 @@ from numpy.typing import NDArray
 from yarnkite.core.encode.colours import BT709, LIMITED_RANGE, Colours, colours_of, in_range
 from yarnkite.core.encode.decisions import DynamicRange
 from yarnkite.core.encode.samples import EIGHT, Depth, Samples
+from yarnkite.core.image.dither import DITHER, ROUNDED, repeat
 from yarnkite.core.image.pixels import ImageArray, is_deep, peak
 
 _BITS = 15
+# The same for samples of 16 bits, of which a step is worth less; the largest is taken for 65536, so that white is 235.
+_FINE_BITS = 22
 _SPANS = 219, 224
 
 
 def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicRange = "standard") -> av.VideoFrame:
     """Return a picture as a frame of video.
 
-    What has more bits than a video of 8 is dithered by an ordered matrix (Bayer 1973), the same for every frame, so
-    that a slow slope has no steps; all else is rounded.
+    What has more bits than a video of 8, as all has that was resampled, is dithered by an ordered matrix (Bayer 1973),
+    the same for every frame, so that a slow slope has no steps; all else is rounded.
 
     Parameters
     ----------
@@ -40,6 +43,9 @@ def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicR
     if samples == EIGHT and not is_deep(picture):
         _write_eight(picture, _WHOLE_LUMA, _WHOLE_CHROMA, *planes)
         return frame
+    if samples == EIGHT and wanted == "standard":
+        _write_dithered(picture, _FINE_LUMA, _FINE_CHROMA, _FINE_DITHER, *planes)
+        return frame
     steps = 1 << (samples.depth - 8)
     scale = np.float32(steps / peak(picture))
     luma_weights, chroma_weights = (
@@ -48,7 +54,7 @@ def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicR
     )
     is_reduced = samples.depth == 8 and is_deep(picture)
     across, down = 1 if samples.chroma == "444" else 2, 2 if samples.chroma == "420" else 1
-    thresholds = _DITHER if is_reduced else _ROUNDED
+    thresholds = DITHER if is_reduced else ROUNDED
     _write_deep(picture, luma_weights, chroma_weights, np.float32(steps), thresholds, across, down, *planes)
     return frame
 
@@ -77,27 +83,22 @@ def plane_of(frame: av.VideoFrame, index: int, depth: Depth) -> NDArray[np.unsig
     return samples.reshape(plane.height, -1)[:, : plane.width]
 
 
-def _whole(span: int, weights: NDArray[np.float64]) -> NDArray[np.int32]:
-    """Return weights as whole numbers of 2^-15 whose rows sum to what they should, so that greys stay grey."""
-    exact = weights * span / 255 * (1 << _BITS)
+def _whole(span: int, weights: NDArray[np.float64], largest: int = 255, bits: int = _BITS) -> NDArray[np.int32]:
+    """Return weights of samples up to ``largest`` as whole numbers of 2^-``bits`` whose rows sum to what they should,
+    so that greys stay grey."""
+    exact = weights * span / largest * (1 << bits)
     whole = np.rint(exact).astype(np.int32)
     whole[..., 1] += np.rint(exact.sum(axis=-1)).astype(np.int32) - whole.sum(axis=-1, dtype=np.int32)
     return whole
 
 
 _WHOLE_LUMA, _WHOLE_CHROMA = _whole(219, BT709.luma), _whole(224, BT709.chroma)
+_FINE_LUMA, _FINE_CHROMA = (
+    _whole(span, weights, 65536, _FINE_BITS) for span, weights in zip(_SPANS, (BT709.luma, BT709.chroma), strict=True)
+)
 
 
-def _bayer(size: int) -> NDArray[np.float32]:
-    """Return an ordered matrix of thresholds between 0 and 1 (Bayer 1973)."""
-    matrix = np.zeros((1, 1))
-    while len(matrix) < size:
-        matrix = np.block([[4 * matrix, 4 * matrix + 2], [4 * matrix + 3, 4 * matrix + 1]])
-    return np.asarray((matrix + 0.5) / matrix.size, np.float32)
-
-
-_DITHER = _bayer(16)
-_ROUNDED = np.full((16, 16), 0.5, np.float32)
+_FINE_DITHER = np.rint(DITHER * (1 << _FINE_BITS)).astype(np.int32)
 
 
 @njit(nogil=True, cache=True)
@@ -152,6 +153,48 @@ def _write_chroma(reds, greens, blues, weights, chroma):  # type: ignore[no-unty
             + weight_b * (blues[p] + 2 * blues[q] + blues[r])
         )
         chroma[i] = np.uint8((value + base) >> (_BITS + 3))
+
+
+@njit(nogil=True, cache=True)
+def _write_dithered(image, luma_weights, chroma_weights, thresholds, luma, blue, red):  # type: ignore[no-untyped-def]
+    height, width = image.shape[0], image.shape[1]
+    flat = image.reshape(height, width * 3)
+    sums = np.empty((3, width + 1), np.int32)
+    repeated = np.empty((2, width + thresholds.shape[1]), np.int32)
+    for y in range(0, height, 2):
+        for row in (y, y + 1):
+            repeat(thresholds[row % thresholds.shape[0]], repeated[0])
+            _write_dithered_luma(flat[row], luma_weights, repeated[0], luma[row])
+        for channel in range(3):
+            _add_rows(flat[y], flat[y + 1], channel, sums[channel])
+        repeat(thresholds[(y // 2) % thresholds.shape[0]], repeated[1])
+        _write_dithered_chroma(sums, chroma_weights[0], repeated[1], blue[y // 2])
+        _write_dithered_chroma(sums, chroma_weights[1], repeated[1], red[y // 2])
+
+
+@njit(nogil=True, cache=True)
+def _write_dithered_luma(row, weights, thresholds, luma):  # type: ignore[no-untyped-def]
+    weight_r, weight_g, weight_b = weights[0], weights[1], weights[2]
+    black = np.int32(16 << _FINE_BITS)
+    for x in range(luma.shape[0]):
+        p = np.uintp(3 * x)
+        red, green, blue = np.int32(row[p]), np.int32(row[p + np.uintp(1)]), np.int32(row[p + np.uintp(2)])
+        value = weight_r * (red + (red >> 15)) + weight_g * (green + (green >> 15)) + weight_b * (blue + (blue >> 15))
+        luma[x] = np.uint8((value + black + thresholds[x]) >> _FINE_BITS)
+
+
+@njit(nogil=True, cache=True)
+def _write_dithered_chroma(sums, weights, thresholds, chroma):  # type: ignore[no-untyped-def]
+    weight_r, weight_g, weight_b = weights[0], weights[1], weights[2]
+    grey = np.int32(128 << _FINE_BITS)
+    for i in range(chroma.shape[0]):
+        p, q, r = np.uintp(2 * i), np.uintp(2 * i + 1), np.uintp(2 * i + 2)
+        # Eight parts: rows count one each, columns one, two and one.
+        red = (sums[0, p] + 2 * sums[0, q] + sums[0, r] + 4) >> 3
+        green = (sums[1, p] + 2 * sums[1, q] + sums[1, r] + 4) >> 3
+        blue = (sums[2, p] + 2 * sums[2, q] + sums[2, r] + 4) >> 3
+        value = weight_r * (red + (red >> 15)) + weight_g * (green + (green >> 15)) + weight_b * (blue + (blue >> 15))
+        chroma[i] = np.uint8((value + grey + thresholds[i]) >> _FINE_BITS)
 
 
 @njit(nogil=True, cache=True)

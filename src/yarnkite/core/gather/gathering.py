@@ -23,7 +23,7 @@ from yarnkite.core.image.header import Header
 from yarnkite.core.image.memory import held_to
 from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_eight, is_deep
 from yarnkite.core.image.raw import developed
-from yarnkite.core.image.resample import resample, taps
+from yarnkite.core.image.resample import area_taps, resample
 
 TAIL_WIDTH = 160
 PROXY_QUALITY = 90
@@ -122,9 +122,10 @@ def _reduced(pixels: Pixels, header: Header, divisor: int) -> ImageArray:
         return pixels.array
     step = divisor // pixels.reduction
     width, height = -(-header.width // divisor), -(-header.height // divisor)
-    rows = taps(Fraction(0), Fraction(height * step), pixels.array.shape[0], height)
-    columns = taps(Fraction(0), Fraction(width * step), pixels.array.shape[1], width)
-    return resample(pixels.array, rows, columns)
+    rows = area_taps(Fraction(0), Fraction(height * step), pixels.array.shape[0], height)
+    columns = area_taps(Fraction(0), Fraction(width * step), pixels.array.shape[1], width)
+    reduced = resample(pixels.array, rows, columns)
+    return reduced if is_deep(pixels.array) else as_eight(reduced)
 
 
 def _thumbnail(reduced: EightBit, header: Header, divisor: int) -> EightBit:

@@ -1,7 +1,8 @@
-"""Resampling: a fractional part of an image onto a grid of whole pixels, in one fused pass of integer arithmetic.
+"""Resampling: a fractional part of an image onto a grid of whole pixels, by one kernel, in one fused pass.
 
-Reducing averages the exact area each target pixel covers; enlarging interpolates with the cubic of Keys (1981),
-a = -1/2. Integers make the result of 8-bit pictures the same on every processor.
+The kernel is a sinc windowed by a wider one, three lobes to a side (Duchon 1979). It grows with the reduction from one
+to one on, without a step: at one to one it leaves every pixel as it is, reduced it keeps what the grid can hold and
+little of what would be moiré there. Integers make the result the same on every processor.
 """
 
 from dataclasses import dataclass
@@ -12,12 +13,17 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from yarnkite.core.image.pixels import ImageArray, is_deep
+from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
 from yarnkite.core.image.srgb import codes_of, light_table
 
 WEIGHT_BITS = 14
 GROUP = 4
-_HALF_WAY_BITS = 7
+# A view that drifts is drawn by a kernel of at least so many pixels of the still: what is as fine as single pixels
+# looks alike then wherever it lies between those of the frame, and does not pulse.
+DRIFTING = Fraction(5, 4)
+_LOBES = 3
+# Between the passes samples of 8 bits keep so many below a step; the kernel overshoots by a seventh at most each way.
+HALF_WAY_BITS = 6
 
 
 @dataclass(frozen=True)
@@ -27,25 +33,46 @@ class Taps:
     first: NDArray[np.int32]
     weights: NDArray[np.int32]
 
+    @property
+    def is_identity(self) -> bool:
+        """Whether each target pixel is one source pixel."""
+        return bool((self.weights.max(axis=1) == 1 << WEIGHT_BITS).all())
+
+    @property
+    def sources(self) -> NDArray[np.intp]:
+        """The source pixel that each target pixel has most of."""
+        return np.asarray(self.first + np.argmax(self.weights, axis=1), np.intp)
+
 
 @lru_cache(maxsize=64)
-def taps(start: Fraction, length: Fraction, source_count: int, target_count: int) -> Taps:
-    """Return the taps that map a range of source pixels onto target pixels.
+def taps(start: Fraction, length: Fraction, source_count: int, target_count: int, least: Fraction | float = 1) -> Taps:
+    """Return the taps that map a range of source pixels onto target pixels by the kernel.
 
     Parameters
     ----------
     start, length : in source pixels, edges between pixels; what lies outside 0 … ``source_count`` is its edge
     source_count, target_count : how many pixels there are, and are made
+    least : the least distance, in source pixels, between the zeros of the kernel; what is reduced by more has more
 
-    Returns
-    -------
-    taps by area where pixels are averaged, by the cubic of Keys (1981), a = -1/2, where they are enlarged
+    Source: C. E. Duchon, Lanczos filtering in one and two dimensions, J. Appl. Meteorology 18 (1979).
     """
     step = float(length / target_count)
-    edges = float(start) + step * np.arange(target_count + 1, dtype=np.float64)
-    edges = np.clip(edges, 0.0, float(source_count))
-    first, weights = _area(edges) if step >= 1 else _cubic((edges[:-1] + edges[1:]) / 2)
+    width = max(step, float(least))
+    reach = _LOBES * width
+    centres = float(start) + step * (np.arange(target_count) + 0.5)
+    first = np.floor(centres - reach).astype(np.int32)
+    count = int(np.max(np.ceil(centres + reach) - first))
+    distance = (first[:, None] + np.arange(count) + 0.5 - centres[:, None]) / width
+    weights = np.where(np.abs(distance) < _LOBES, np.sinc(distance) * np.sinc(distance / _LOBES), 0.0)
     return _within(first, weights, source_count)
+
+
+@lru_cache(maxsize=64)
+def area_taps(start: Fraction, length: Fraction, source_count: int, target_count: int) -> Taps:
+    """Return the taps that average the exact area each target pixel covers, for what is measured; see ``taps``."""
+    edges = float(start) + float(length / target_count) * np.arange(target_count + 1, dtype=np.float64)
+    edges = np.clip(edges, 0.0, float(source_count))
+    return _within(*_area(edges), source_count)
 
 
 def resample(image: ImageArray, rows: Taps, columns: Taps, *, linear: bool = False) -> ImageArray:
@@ -59,16 +86,20 @@ def resample(image: ImageArray, rows: Taps, columns: Taps, *, linear: bool = Fal
 
     Returns
     -------
-    shape (rows, columns, 3), as deep as ``image``: 8 bits in integer arithmetic, 16 in single precision
+    shape (rows, columns, 3), uint16, so that what comes to lie between two steps of 8 bits is kept; as deep as
+    ``image`` where no pixel comes to lie elsewhere than another. All is summed in integers, light in single precision
     """
     short = (rows.weights.shape[1] - image.shape[0], columns.weights.shape[1] - image.shape[1])
     if max(short) > 0:
         image = np.pad(image, ((0, max(short[0], 0)), (0, max(short[1], 0)), (0, 0)), mode="edge")
+    if rows.is_identity and columns.is_identity:
+        return image[np.ix_(rows.sources, columns.sources)]
     arguments = np.require(image, requirements=["C", "W"]), rows.first, rows.weights, columns.first, columns.weights
     if linear:
         light: NDArray[np.float32] = _resample_light(*arguments, light_table(image))
-        return codes_of(light.reshape(-1), deep=is_deep(image)).reshape(light.shape)
-    result: ImageArray = _resample_deep(*arguments) if is_deep(image) else _resample(*arguments)
+        return codes_of(light.reshape(-1), deep=True).reshape(light.shape)
+    between, kept_bits = (np.int32, 0) if is_deep(image) else (np.int16, HALF_WAY_BITS)
+    result: SixteenBit = _resample(*arguments, kept_bits, np.empty(3 * image.shape[1], between))
     return result
 
 
@@ -81,22 +112,15 @@ def _area(edges: NDArray[np.float64]) -> tuple[NDArray[np.int32], NDArray[np.flo
     return first, np.clip(covered, 0.0, None)
 
 
-def _cubic(centres: NDArray[np.float64]) -> tuple[NDArray[np.int32], NDArray[np.float64]]:
-    first = (np.floor(centres - 0.5) - 1).astype(np.int32)
-    distance = np.abs(first[:, None] + np.arange(4) + 0.5 - centres[:, None])
-    near = 1.5 * distance**3 - 2.5 * distance**2 + 1
-    far = -0.5 * distance**3 + 2.5 * distance**2 - 4 * distance + 2
-    return first, np.where(distance <= 1, near, np.where(distance < 2, far, 0.0))
-
-
 def _within(first: NDArray[np.int32], weights: NDArray[np.float64], source_count: int) -> Taps:
     """Fold weights outside the source onto its edge pixels, fill up to groups of four, sum each row to 2**14."""
     count = -(-weights.shape[1] // GROUP) * GROUP
     start = np.clip(first, 0, max(source_count - count, 0)).astype(np.int32)
     folded = np.zeros((len(first), count))
+    every = np.arange(len(first))
     for k in range(weights.shape[1]):
         pixel = np.clip(first + k, 0, source_count - 1)
-        np.add.at(folded, (np.arange(len(first)), pixel - start), weights[:, k])
+        folded[every, pixel - start] += weights[:, k]
     # A target pixel that lies wholly outside covers nothing: it is the edge pixel beside it.
     beside = np.clip(first, 0, source_count - 1) - start
     folded[np.arange(len(first)), beside] += folded.sum(axis=1) == 0
@@ -108,64 +132,30 @@ def _within(first: NDArray[np.int32], weights: NDArray[np.float64], source_count
 
 
 @njit(nogil=True, cache=True)
-def _resample(image, row_first, row_weights, column_first, column_weights):  # type: ignore[no-untyped-def]
+def _resample(image, row_first, row_weights, column_first, column_weights, kept_bits, half_way):  # type: ignore[no-untyped-def]
+    """``half_way`` is an array of what samples are between the passes, with ``kept_bits`` below a step."""
     height, width = row_first.shape[0], column_first.shape[0]
-    result = np.empty((height, width, 3), np.uint8)
+    result = np.empty((height, width, 3), np.uint16)
     flat = result.reshape(height, width * 3)
     low = column_first[0] * 3
     high = (column_first[-1] + column_weights.shape[1]) * 3
     source = image.reshape(image.shape[0], image.shape[1] * 3)[:, low:high]
     row_total = np.empty(high - low, np.int32)
-    line = np.empty(high - low, np.int16)
+    line = half_way[: high - low]
     column_total = np.empty(width * 3, np.int32)
-    shift = 2 * WEIGHT_BITS - _HALF_WAY_BITS
+    half = np.int32(1 << (WEIGHT_BITS - 1))
     for y in range(height):
         for group in range(0, row_weights.shape[1], GROUP):
             add_rows(row_total, source, row_first[y] + group, row_weights[y, group : group + GROUP], group == 0)
-        for i in range(line.shape[0]):
-            # Clamping here keeps the cubic's overshoot inside the 15 bits the second pass has room for.
-            half_way = (row_total[i] + (1 << (_HALF_WAY_BITS - 1))) >> _HALF_WAY_BITS
-            line[i] = min(max(half_way, 0), 255 << _HALF_WAY_BITS)
+        to_half_way(row_total, line, kept_bits)
         for group in range(0, column_weights.shape[1], GROUP):
             offset = 3 * group - low
             _add_columns(column_total, line, offset, column_first, column_weights[:, group:], group == 0)
         for i in range(column_total.shape[0]):
-            flat[y, i] = min(max((column_total[i] + (1 << (shift - 1))) >> shift, 0), 255)
-    return result
-
-
-@njit(nogil=True, cache=True)
-def _resample_deep(image, row_first, row_weights, column_first, column_weights):  # type: ignore[no-untyped-def]
-    height, width = row_first.shape[0], column_first.shape[0]
-    unit = np.float32(1 / (1 << WEIGHT_BITS))
-    result = np.empty((height, width, 3), np.uint16)
-    low = column_first[0]
-    span = (column_first[-1] + column_weights.shape[1] - low) * 3
-    source = image.reshape(image.shape[0], image.shape[1] * 3)[:, low * 3 : low * 3 + span]
-    line = np.empty(span, np.float32)
-    total = np.empty(3, np.float32)
-    for y in range(height):
-        line[:] = 0
-        for k in range(row_weights.shape[1]):
-            weight = np.float32(row_weights[y, k]) * unit
-            if weight != 0:
-                row = source[row_first[y] + k]
-                for i in range(span):
-                    line[i] += weight * np.float32(row[i])
-        for i in range(span):
-            # As in the pass of 8 bits, so that both show the same where the cubic overshoots.
-            line[i] = min(max(line[i], np.float32(0)), np.float32(65535))
-        for x in range(width):
-            first = (column_first[x] - low) * 3
-            total[:] = 0
-            for k in range(column_weights.shape[1]):
-                weight = np.float32(column_weights[x, k]) * unit
-                for channel in range(3):
-                    total[channel] += weight * line[first + 3 * k + channel]
-            for channel in range(3):
-                result[y, x, channel] = np.uint16(
-                    min(max(total[channel], np.float32(0)), np.float32(65535)) + np.float32(0.5)
-                )
+            total = column_total[i]
+            # Of 8 bits 255 becomes 65535: times 257, in so many bits that it still fits.
+            code = ((total >> kept_bits) * 257 + half if kept_bits else total + half) >> WEIGHT_BITS
+            flat[y, i] = min(max(code, 0), 65535)
     return result
 
 
@@ -174,25 +164,39 @@ def _resample_light(image, row_first, row_weights, column_first, column_weights,
     height, width = row_first.shape[0], column_first.shape[0]
     unit = np.float32(1 / (1 << WEIGHT_BITS))
     result = np.zeros((height, width, 3), np.float32)
-    low = column_first[0]
-    high = column_first[-1] + column_weights.shape[1]
-    line = np.empty((high - low, 3), np.float32)
+    flat = result.reshape(height, width * 3)
+    low = column_first[0] * 3
+    span = (column_first[-1] + column_weights.shape[1]) * 3 - low
+    source = image.reshape(image.shape[0], image.shape[1] * 3)[:, low : low + span]
+    down, across = row_weights.astype(np.float32) * unit, column_weights.astype(np.float32) * unit
+    # The light of the rows that are summed, each looked up once: row after row takes the place of one that was left.
+    count = row_weights.shape[1]
+    rows = np.empty((count, span), np.float32)
+    known = row_first[0]
+    line = np.empty(span, np.float32)
     for y in range(height):
+        for row in range(max(known, row_first[y]), row_first[y] + count):
+            for i in range(span):
+                rows[row % count, i] = light[source[row, i]]
+        known = max(known, row_first[y] + count)
         line[:] = 0
-        for k in range(row_weights.shape[1]):
-            weight = np.float32(row_weights[y, k]) * unit
+        for k in range(count):
+            weight = down[y, k]
             if weight != 0:
-                source = image[row_first[y] + k]
-                for x in range(high - low):
-                    for channel in range(3):
-                        line[x, channel] += weight * light[source[low + x, channel]]
-        for x in range(width):
-            first = column_first[x] - low
-            for k in range(column_weights.shape[1]):
-                weight = np.float32(column_weights[x, k]) * unit
-                for channel in range(3):
-                    result[y, x, channel] += weight * line[first + k, channel]
+                summed = rows[(row_first[y] + k) % count]
+                for i in range(span):
+                    line[i] += weight * summed[i]
+        for group in range(0, across.shape[1], GROUP):
+            _add_light_columns(flat[y], line, 3 * group - low, column_first, across[:, group:], group == 0)
     return result
+
+
+@njit(nogil=True, cache=True)
+def to_half_way(total, line, kept_bits):  # type: ignore[no-untyped-def]
+    """Round weighted sums of rows to samples with so many bits below a step; what overshoots still fits in them."""
+    shift = WEIGHT_BITS - kept_bits
+    for i in range(line.shape[0]):
+        line[i] = (total[i] + (1 << (shift - 1))) >> shift
 
 
 @njit(nogil=True, cache=True)
@@ -222,5 +226,22 @@ def _add_columns(total, line, offset, first, weights, begin):  # type: ignore[no
                 + weight1 * np.int32(line[p + np.uintp(3)])
                 + weight2 * np.int32(line[p + np.uintp(6)])
                 + weight3 * np.int32(line[p + np.uintp(9)])
+            )
+            total[q] = part if begin else total[q] + part
+
+
+@njit(nogil=True, cache=True)
+def _add_light_columns(total, line, offset, first, weights, begin):  # type: ignore[no-untyped-def]
+    for x in range(first.shape[0]):
+        base = np.uintp(first[x] * 3 + offset)
+        weight0, weight1, weight2, weight3 = weights[x, 0], weights[x, 1], weights[x, 2], weights[x, 3]
+        for channel in range(3):
+            p = base + np.uintp(channel)
+            q = np.uintp(3 * x + channel)
+            part = (
+                weight0 * line[p]
+                + weight1 * line[p + np.uintp(3)]
+                + weight2 * line[p + np.uintp(6)]
+                + weight3 * line[p + np.uintp(9)]
             )
             total[q] = part if begin else total[q] + part

@@ -49,12 +49,13 @@ class ClipFrames:
     def __init__(self, recipe: Recipe) -> None:
         self._recipe = recipe
         self._schedule = schedule_of(recipe)
-        self._finish = Finish.of(recipe.decisions.fit, recipe.light)
         self._layers: dict[int, Layer] = {}
         self._layers_alone: dict[int, Layer] = {}
         self._placements: dict[Shape, Placement] = {}
         move = recipe.decisions.move
         self._course = course_of(move, len(self._schedule)) if move.travels else None
+        drifts = move.travels or any(one.laid is not None for one in recipe.corrections)
+        self._finish = Finish.of(recipe.decisions.fit, recipe.light, drifts=drifts)
         self._model = move.model
         self._fills = recipe.region is not None and move.steady.edges == "fill"
 

@@ -11,13 +11,17 @@ from yarnkite.core.base.frozen import Frozen, Size, digest
 from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.fit.placement import Placement
 from yarnkite.core.image.lens import Lens
+from yarnkite.core.image.resample import DRIFTING
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
 from yarnkite.core.move.model_look import Band
 from yarnkite.core.render.recipe import NO_CORRECTION, Correction, Picture
 
 
 class Finish(Frozen):
-    """What is done alike to all stills of a frame: of a fit, all that its placement does not say already, and light."""
+    """What is done alike to all stills of a frame: of a fit, all that its placement does not say already, and light.
+
+    ``drifts`` says that stills lie elsewhere in each frame, so that detail must look alike wherever it lies.
+    """
 
     size: Size
     surround: Surround = Surround()
@@ -27,11 +31,18 @@ class Finish(Frozen):
     sharpen: Literal["none", "screen", "strong"] = "none"
     linear: bool = False
     light: SharedLight = NO_SHARED_LIGHT
+    drifts: bool = False
 
     @classmethod
-    def of(cls, fit: Fit, light: SharedLight = NO_SHARED_LIGHT) -> "Finish":
+    def of(cls, fit: Fit, light: SharedLight = NO_SHARED_LIGHT, *, drifts: bool = False) -> "Finish":
         """Return the finish of a fit, and of what the stills' light shares."""
-        return cls(**{name: getattr(fit, name) for name in cls.model_fields if name != "light"}, light=light)
+        of_the_fit = {name: getattr(fit, name) for name in cls.model_fields if name in Fit.model_fields}
+        return cls(**of_the_fit, light=light, drifts=drifts)
+
+    @property
+    def least(self) -> Fraction:
+        """The least distance, in pixels of a still, between the zeros of the kernel it is drawn by."""
+        return DRIFTING if self.drifts else Fraction(1)
 
 
 @dataclass(frozen=True)

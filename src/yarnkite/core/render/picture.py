@@ -169,8 +169,10 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     wanted = min(shown.width / target.width, shown.height / target.height)
     if laid is not None:
         wanted *= Fraction(laid_size(laid))
-    in_full = finish.linear and size == finish.size
-    pixels = read(still, Fraction(1) if in_full else wanted)
+    if size == finish.size:
+        # Where the kernel is wider than the grid needs, so fine must be what it is laid over.
+        wanted = Fraction(1) if finish.linear else wanted / finish.least
+    pixels = read(still, wanted)
     array, whole = _turned(pixels.array, Fraction(still.width), Fraction(still.height), pixels.reduction, finish)
     part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
@@ -281,11 +283,11 @@ def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction
 def _inner(array: ImageArray, view: View, columns: range, rows: range, finish: Finish, *, preview: bool) -> ImageArray:
     """Return the pixels of the grid that the still covers: without levelling or straightening, in one exact pass."""
     if not view.is_exact:
-        return warped(array, view, columns, rows, linear=finish.linear, preview=preview)
+        return warped(array, view, columns, rows, linear=finish.linear, preview=preview, least=finish.least)
     source, target = view.source, view.target
     row_taps = _axis(source.top, source.height, target.top, target.height, rows, array.shape[0])
     column_taps = _axis(source.left, source.width, target.left, target.width, columns, array.shape[1])
-    return resample(array, taps(*row_taps), taps(*column_taps), linear=finish.linear)
+    return resample(array, taps(*row_taps, finish.least), taps(*column_taps, finish.least), linear=finish.linear)
 
 
 def _sharpened(image: ImageArray, size: Size, finish: Finish) -> ImageArray:

@@ -5,7 +5,8 @@ import simplejpeg
 
 from yarnkite.core.encode.formats.format import Format
 from yarnkite.core.encode.formats.still import StillFacts
-from yarnkite.core.image.pixels import ImageArray, as_eight
+from yarnkite.core.image.dither import dithered
+from yarnkite.core.image.pixels import ImageArray
 
 _LEAST_FULL_COLOUR = 90
 
@@ -13,7 +14,7 @@ _LEAST_FULL_COLOUR = 90
 def jpeg(image: ImageArray, facts: StillFacts = StillFacts()) -> bytes:
     """Return a picture, sRGB, as a JPEG with its capture time, profile and resolution."""
     bare = simplejpeg.encode_jpeg(
-        np.ascontiguousarray(as_eight(facts.coloured(image))),
+        np.ascontiguousarray(dithered(facts.coloured(image))),
         quality=facts.quality,
         colorsubsampling="444" if facts.quality > _LEAST_FULL_COLOUR else "420",
     )
