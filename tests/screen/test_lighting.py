@@ -323,13 +323,15 @@ def test_light_follows_a_course_that_is_drawn(lighting: Page, program: Program, 
     plot = lighting.get_by_label("The course of light as it is drawn")
     drag(lighting, plot, (0.5, 0.5), (0.5, 0.2))
     wait_until(lambda: len(decided(program, shot)["even"]["drawn"]["keyframes"]) == 3)
-    course = program.client.get(
-        f"/api/shots/{shot}/light/course",
-        params={"revision": program.client.get(f"/api/shots/{shot}").json()["revision"]},
-    ).json()
-    keyframes = decided(program, shot)["even"]["drawn"]["keyframes"]
-    middle = max(one["value"] for one in keyframes)
-    assert course["planned"][18] == pytest.approx(middle, abs=0.3)
+
+    def follows() -> bool:
+        kept = program.client.get(f"/api/shots/{shot}").json()
+        asked = {"revision": kept["revision"]}
+        planned = program.client.get(f"/api/shots/{shot}/light/course", params=asked).json()["planned"]
+        keyframes = kept["decisions"]["light"]["even"]["drawn"]["keyframes"]
+        return planned[18] == pytest.approx(max(one["value"] for one in keyframes), abs=0.3)
+
+    wait_until(follows)
     plot.focus()
     lighting.keyboard.press("Delete")
     wait_until(lambda: len(decided(program, shot)["even"]["drawn"]["keyframes"]) == 2)
