@@ -90,6 +90,16 @@ def test_each_edge_is_named_by_what_moves_beyond_it():
         assert found.edge == edge
 
 
+def test_what_moves_in_the_last_block_inside_is_in_the_frame_and_in_the_first_beyond_is_not():
+    # Cut from 24 × 16 blocks, a frame of 12 × 16 in the middle ends at the sixth and the eighteenth column.
+    half = Fit(size=Size(width=1440, height=1920))
+    assert half.size.width / half.size.height == 12 / 16
+    for inside, outside in ((6, 4), (16, 18)):
+        assert cutoffs(crossing(quiet(), inside, 40, 70), (3840, 2560), half.model_copy(update={"zoom": 1.0})) == []
+        (found,) = cutoffs(crossing(quiet(), outside, 40, 70), (3840, 2560), half)
+        assert found.share > 0.95
+
+
 def test_several_stretches_are_named_the_worst_first():
     blocks = crossing(crossing(quiet(), 1, 10, 25), 21, 60, 100)
     first, second = cutoffs(blocks, (6000, 4000), UPRIGHT)

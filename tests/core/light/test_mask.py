@@ -127,6 +127,12 @@ def test_brightness_and_hue_limit_an_area():
     assert limited(ones, blue, codes((40, 60, 220))).min() > 0.9
     for other in ((220, 60, 40), (120, 120, 120), (60, 200, 60)):
         assert limited(ones, blue, codes(other)).max() < 0.05
+    # A hue is looked up by how far red and blue lie from green, whatever the brightness: dark, middle and bright ones.
+    for colour in ((20, 30, 110), (70, 90, 200), (150, 165, 245)):
+        assert limited(ones, blue, codes(colour)).min() > 0.8
+    red = mask(Everything(), hue=HueLimit(hue=29, width=40))
+    assert limited(ones, red, codes((200, 40, 30))).min() > 0.9
+    assert limited(ones, red, codes((200, 150, 30))).max() < 0.05
 
 
 @pytest.mark.parametrize(
@@ -198,7 +204,7 @@ def test_an_area_has_the_same_surface_as_the_whole_picture_would():
     whole = adjusted(image, Adjustment(coarse=0.8, fine=0.5)).astype(float)
     inner = mask_on(around, StillMap.whole(480, 320)) > 0.99
     plain = image[inner].astype(float) * 257
-    assert np.abs(part - whole)[inner].mean() < 0.2 * np.abs(whole[inner] - plain).mean()
+    assert np.abs(part - whole)[inner].mean() < 0.06 * np.abs(whole[inner] - plain).mean()
 
 
 def test_a_preview_shows_the_same_areas_and_surface():

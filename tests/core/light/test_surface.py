@@ -96,6 +96,17 @@ def test_sharpening_leaves_grain_in_flat_parts_alone():
     assert found[80, 120] > 0.5
 
 
+def test_sharpening_keeps_to_a_code_what_is_flat_and_is_cut_off_at_black_and_white():
+    step = np.zeros((60, 90, 3), np.uint16)
+    step[:, 45:] = 65535
+    step[20:40] = 31_007
+    shown = sharpened(step, 2.0, 1.0)
+    assert np.array_equal(shown[2:14], step[2:14])
+    assert np.array_equal(shown[26:34, 30:60], step[26:34, 30:60])
+    assert (shown[20:22, 5:40].astype(int) - 31_007).min() > 0
+    assert (shown[20:22, 50:85].astype(int) - 31_007).max() < 0
+
+
 @pytest.mark.parametrize("sigma", [1.5, 4.0, 8.0])
 def test_noise_is_measured_as_it_is(sigma):
     grainy = noisy(scene(480, 320).astype(float), sigma, 7)

@@ -61,6 +61,9 @@ def test_a_length_between_two_holds_is_reached_by_slowing_throughout():
     found = ways(40, Pace(rate="25"), Fraction(2))
     slower = next(way for way in found if way.name == "slower throughout")
     assert (slower.frames, slower.pace.blend) == (50, "neighbours")
+    assert slower.sentence.startswith("All stills, 1.25 frames each on average")
+    held = next(way for way in ways(40, Pace(rate="25", hold=2), Fraction(5)) if way.name == "slower throughout")
+    assert (held.frames, held.sentence[:25]) == (125, "All stills, 3.12 frames e")
 
 
 def test_the_ways_to_a_length_keep_what_they_do_not_change():
