@@ -7,7 +7,7 @@ import pytest
 
 from yarnkite.core.image.decode import decode
 from yarnkite.core.image.header import read_header
-from yarnkite.core.image.raw import developed
+from yarnkite.core.image.scene import developed
 from yarnkite.core.light.colour import mired_of
 from yarnkite.demo.paint import SHOTS, paint_still
 

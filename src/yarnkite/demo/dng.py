@@ -8,7 +8,7 @@ import tifffile
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
-from yarnkite.core.image.raw import base_curve
+from yarnkite.core.image.scene import base_curve
 
 BLACK, WHITE = 512, 16383
 # From XYZ to the camera's own colours, times 10 000; near to sRGB's own primaries, so that the picture comes out alike.

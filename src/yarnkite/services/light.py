@@ -8,6 +8,7 @@ from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.image.pixels import EightBit, ImageArray, as_sixteen, peak
+from yarnkite.core.image.scene import light_before
 from yarnkite.core.image.srgb import to_codes, to_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.light.adjustment import Adjustment, clipped_shares, shown_codes
@@ -161,7 +162,8 @@ def tone(services: Services, shot_id: int, position: int, revision: int, change:
         numbers = numbers_of(light, values)
     else:
         numbers = numbers_of(_area(light, area).grade, values, f"areas.{area}.grade.")
-    curve = shown_codes(Adjustment(**numbers), _BINS + 1) / 65535
+    of_scene = area is None and camera_of_shot(services.database, shots.one(services.database, shot_id)).is_measured
+    curve = shown_codes(Adjustment(**numbers), _BINS + 1, of_scene=of_scene) / 65535
     return Tone(_spread(services, shot_id), [float(code) for code in curve])
 
 
@@ -190,8 +192,9 @@ def neutral_at(
 ) -> Neutral:
     """Return what makes a spot (x, y in shares of the frame) of a still grey, by the median of a few pixels."""
     spot = _spot(services, shot_id, position, at, revision, change.model_copy(update={"light": Light()}))
-    mired = camera_of_shot(services.database, shots.one(services.database, shot_id)).mired
-    warmth, tint = neutral_for(np.maximum(to_light(spot), 1e-5), mired)
+    camera = camera_of_shot(services.database, shots.one(services.database, shot_id))
+    light = light_before(to_light(spot)) if camera.is_measured else to_light(spot)
+    warmth, tint = neutral_for(np.maximum(light, 1e-5), camera.mired)
     return Neutral(warmth, tint, reached=abs(warmth) < 250 and abs(tint) < 60)
 
 
@@ -240,6 +243,7 @@ def _worst(services: Services, shot_id: int, revision: int, change: Change, posi
     adjustments = adjustments_of_shot(services.database, shot, made.decisions)
     ids = snapshots.of_shot(services.database, shot).ids
     out = not_in_clip(services.database, shot, made.decisions.check)
+    of_scene = camera_of_shot(services.database, shot).is_measured
     curves: dict[Adjustment, Floats] = {}
     codes = to_codes(np.exp2(np.asarray(measured.blocks, float).reshape(len(measured.blocks), -1)))
     dark, bright = np.full(len(codes), -1.0), np.full(len(codes), -1.0)
@@ -250,7 +254,7 @@ def _worst(services: Services, shot_id: int, revision: int, change: Change, posi
             continue
         adjustment = adjustments.get(number, Adjustment()).of_the_whole
         if adjustment not in curves:
-            curves[adjustment] = shown_codes(adjustment, 257) / 65535
+            curves[adjustment] = shown_codes(adjustment, 257, of_scene=of_scene) / 65535
         shown = np.interp(codes[place], np.linspace(0, 1, 257), curves[adjustment])
         # Blocks are means: what is nearly there counts by how near it is.
         dark[place] = (shown <= 1 - _CLIPPED_CODE).mean() - 0.01 * np.percentile(shown, 5)

@@ -17,6 +17,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_eight
+from yarnkite.core.image.scene import developed, scene_of
 from yarnkite.core.light.adjustment import UNADJUSTED
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import ClipFrames
@@ -76,15 +77,15 @@ def read_from(proxies: Proxies, *, quickly: bool = False) -> Callable[[Still, Fr
     def read(still: Still, reduction: Fraction) -> Pixels:
         reduction = proxies.quick_reduction(still, reduction) if quickly else reduction
         key = (still.fingerprint, reduction, proxies)
-        copy = _copies.peek(key) or proxies.read_copy(still, reduction)
-        if copy is not None:
+        if (copy := _copies.peek(key) or proxies.read_copy(still, reduction)) is not None:
+            copy = scene_of(copy)
             _copies.put(key, copy)
             return copy
         taken = _reading.take(
             round(_bytes_a_pixel(still) * still.width * still.height / max(Fraction(1), reduction) ** 2)
         )
         try:
-            pixels = read_still(still, reduction)
+            pixels = scene_of(read_still(still, reduction))
         finally:
             _reading.give_back(taken)
         if quickly:
@@ -106,7 +107,7 @@ def read_original(still: Still, reduction: Fraction) -> Pixels:
     def read() -> Pixels:
         taken = _reading.take(_bytes_a_pixel(still) * still.width * still.height)
         try:
-            return read_still(still, Fraction(1))
+            return developed(read_still(still, Fraction(1)))
         finally:
             _reading.give_back(taken)
 

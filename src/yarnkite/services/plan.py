@@ -11,6 +11,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.image.decode import decode
 from yarnkite.core.image.header import read_header
 from yarnkite.core.image.pixels import as_eight
+from yarnkite.core.image.scene import developed
 from yarnkite.core.plan.advice import Advice, advice, course_of, day_of, ends_at, sums_text
 from yarnkite.core.plan.as_shot import as_shot
 from yarnkite.core.plan.crossing import crossing_s
@@ -168,7 +169,7 @@ def crossing_of(
             )
         apart_s = abs((times[1] - times[0]).total_seconds())
     pictures = [
-        as_eight(decode(data, header, name, Fraction(max(1, header.width // _TEST_WIDTH))).array)
+        as_eight(developed(decode(data, header, name, Fraction(max(1, header.width // _TEST_WIDTH)))).array)
         for (name, data), header in zip((first, second), headers, strict=True)
     ]
     return suited(crossing_s(pictures[0], pictures[1], apart_s), rate, on_screen_s)

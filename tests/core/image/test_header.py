@@ -12,7 +12,7 @@ from yarnkite.core.image.decode import decode
 from yarnkite.core.image.header import read_header
 from yarnkite.core.image.icc import dcf_optional, needs_conversion, srgb, to_srgb
 from yarnkite.core.image.pixels import as_eight
-from yarnkite.core.image.raw import developed
+from yarnkite.core.image.scene import developed
 from yarnkite.core.image.srgb import to_codes
 from yarnkite.demo.dng import shown_of, write_dng
 

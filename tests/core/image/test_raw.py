@@ -9,7 +9,8 @@ import rawpy
 from tests.conftest import BEGINS, scene
 from yarnkite.core.image.camera_colour import CameraColour, camera_colour
 from yarnkite.core.image.pixels import Pixels
-from yarnkite.core.image.raw import base_curve, developed, read_camera
+from yarnkite.core.image.raw import read_camera
+from yarnkite.core.image.scene import base_curve, developed
 from yarnkite.core.image.srgb import to_codes, to_light
 from yarnkite.demo import dng
 

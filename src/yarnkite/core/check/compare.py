@@ -7,6 +7,7 @@ import numpy as np
 from yarnkite.core.base.still import Still
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.pixels import ImageArray, as_eight
+from yarnkite.core.image.scene import developed
 
 _AMPLIFIED = 4
 _HATCH = 8
@@ -29,7 +30,7 @@ def spot(still: Still, across: float, down: float, width: int, height: int, *, r
     ------
     UnreadableStill if the still cannot be read
     """
-    image = read(still, Fraction(1)).array
+    image = developed(read(still, Fraction(1))).array
     left = _start(across, width, image.shape[1])
     top = _start(down, height, image.shape[0])
     shown = image[top : top + height, left : left + width]

@@ -17,6 +17,7 @@ from yarnkite.core.encode.formats.tiff import tiff
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.scene import developed
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
 from yarnkite.core.light.noise import over_time
 from yarnkite.core.move.travel import Sides
@@ -61,7 +62,7 @@ def export_still(
     A PNG keeps the depth a still has, a TIFF has 16 bits a channel, a JPEG 8. Raises ``UnreadableStill`` or
     ``DiskFull``.
     """
-    image = read_still(still).array if writing.fit is None else _fitted(still, writing.fit, correction)
+    image = developed(read_still(still)).array if writing.fit is None else _fitted(still, writing.fit, correction)
     data = _encoded(image, writing, captured)
     modified_ns = None if captured is None else round(captured.timestamp() * 1e9)
     write_completed(path, data, exclusive=True, durable=True, modified_ns=modified_ns)

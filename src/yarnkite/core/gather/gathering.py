@@ -22,8 +22,8 @@ from yarnkite.core.image.decode import decode, header_and_data
 from yarnkite.core.image.header import Header
 from yarnkite.core.image.memory import held_to
 from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_eight, is_deep
-from yarnkite.core.image.raw import developed
 from yarnkite.core.image.resample import area_taps, resample
+from yarnkite.core.image.scene import developed
 
 TAIL_WIDTH = 160
 PROXY_QUALITY = 90

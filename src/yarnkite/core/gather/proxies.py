@@ -13,7 +13,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.gather.deep_copy import unpacked
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.image.pixels import EightBit, Pixels, as_eight
-from yarnkite.core.image.raw import developed
+from yarnkite.core.image.scene import developed
 
 PROXY_LONG_SIDE = 1280
 THUMBNAIL_LONG_SIDE = 320
@@ -49,7 +49,7 @@ class Proxies:
 
         Returns
         -------
-        RGB, uint8 or uint16, at the wanted reduction or finer
+        RGB, uint8 or uint16, at the wanted reduction or finer; of a raw file linear camera colour
 
         Raises
         ------
@@ -77,7 +77,7 @@ class Proxies:
     def thumbnail_of(self, still: Still) -> EightBit:
         """Return a still at about 320 pixels on its longer side."""
         divisor = proxy_reduction(still.width, still.height, THUMBNAIL_LONG_SIDE)
-        pixels = self.read(still, Fraction(divisor))
+        pixels = developed(self.read(still, Fraction(divisor)))
         step = divisor // pixels.reduction
         if step == 1:
             return as_eight(pixels.array)
@@ -104,7 +104,7 @@ class Proxies:
             return np.asarray(
                 simplejpeg.decode_jpeg(data, "GRAY", min_height=height, min_width=width)[..., 0], np.uint8
             )
-        pixels = self.read(still, Fraction(max(1, max(still.width, still.height) // long_side)))
+        pixels = developed(self.read(still, Fraction(max(1, max(still.width, still.height) // long_side))))
         return np.asarray(cv2.cvtColor(as_eight(pixels.array), cv2.COLOR_RGB2GRAY), np.uint8)
 
 
@@ -117,7 +117,7 @@ def _jpeg_copy(path: Path, reduction: int) -> Pixels | None:
 
 def _deep_copy(path: Path) -> Pixels | None:
     try:
-        return developed(unpacked(path.read_bytes()))
+        return unpacked(path.read_bytes())
     except (OSError, ValueError):
         return None
 

@@ -1,4 +1,4 @@
-"""Reading a still's pixels, upright and in sRGB, at the smallest sufficient scale."""
+"""Reading a still's pixels, upright, at the smallest sufficient scale: in sRGB, or as a raw file's camera saw it."""
 
 import io
 from collections.abc import Callable, Iterator
@@ -23,7 +23,7 @@ from yarnkite.core.image.header import Header, damaged, read_header
 from yarnkite.core.image.icc import cmyk_to_srgb, to_srgb
 from yarnkite.core.image.memory import check_room
 from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, SixteenBit, upright
-from yarnkite.core.image.raw import developed, read_camera
+from yarnkite.core.image.raw import read_camera
 from yarnkite.core.image.tiff import read_sixteen
 
 SCALES = (8, 4, 2)
@@ -41,15 +41,14 @@ def read_still(still: Still, reduction: Fraction = Fraction(1)) -> Pixels:
 
     Returns
     -------
-    upright, RGB, sRGB, uint8 or uint16, at the wanted reduction or finer
+    upright, RGB, uint8 or uint16, at the wanted reduction or finer; those of a raw file linear camera colour
 
     Raises
     ------
     UnreadableStill if it cannot be read or is not what was gathered
     """
     with checked_data(still, reduction) as (header, data):
-        pixels = decode(data, header, Path(still.path).name, reduction)
-    return developed(pixels)
+        return decode(data, header, Path(still.path).name, reduction)
 
 
 @contextmanager

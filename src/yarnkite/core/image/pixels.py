@@ -21,12 +21,14 @@ _DEEPEST = 65535
 class Pixels:
     """Upright RGB pixels, shape (height, width, 3); each stands for ``reduction``² pixels of the still.
 
-    They are sRGB, or linear camera colour of 16 bits where ``camera`` says how that becomes sRGB.
+    They are sRGB; or linear camera colour of 16 bits where ``camera`` says what that needs to become sRGB; or light of
+    the scene (``scene``) where ``blown`` says how bright it is where the sensor could tell nothing brighter.
     """
 
     array: ImageArray
     reduction: int
     camera: CameraColour | None = None
+    blown: float | None = None
 
 
 def is_deep(image: ImageArray) -> bool:

@@ -14,6 +14,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
+from yarnkite.core.image.scene import LIGHT, scene_codes
 from yarnkite.core.image.srgb import codes_of, light_table
 
 WEIGHT_BITS = 14
@@ -75,14 +76,17 @@ def area_taps(start: Fraction, length: Fraction, source_count: int, target_count
     return _within(*_area(edges), source_count)
 
 
-def resample(image: ImageArray, rows: Taps, columns: Taps, *, linear: bool = False) -> ImageArray:
+def resample(
+    image: ImageArray, rows: Taps, columns: Taps, *, linear: bool = False, of_scene: bool = False
+) -> ImageArray:
     """Apply taps to an image, down and across in one pass.
 
     Parameters
     ----------
     image : RGB, shape (height, width, 3), uint8 or uint16
     rows, columns : the taps of each target row and column
-    linear : whether light is summed instead of code values (IEC 61966-2-1)
+    linear : whether light is summed instead of code values
+    of_scene : whether the image is light of the scene (``scene``), not sRGB (IEC 61966-2-1)
 
     Returns
     -------
@@ -96,8 +100,8 @@ def resample(image: ImageArray, rows: Taps, columns: Taps, *, linear: bool = Fal
         return image[np.ix_(rows.sources, columns.sources)]
     arguments = np.require(image, requirements=["C", "W"]), rows.first, rows.weights, columns.first, columns.weights
     if linear:
-        light: NDArray[np.float32] = _resample_light(*arguments, light_table(image))
-        return codes_of(light.reshape(-1), deep=True).reshape(light.shape)
+        light: NDArray[np.float32] = _resample_light(*arguments, LIGHT if of_scene else light_table(image))
+        return scene_codes(light) if of_scene else codes_of(light.reshape(-1), deep=True).reshape(light.shape)
     between, kept_bits = (np.int32, 0) if is_deep(image) else (np.int16, HALF_WAY_BITS)
     result: SixteenBit = _resample(*arguments, kept_bits, np.empty(3 * image.shape[1], between))
     return result

@@ -66,6 +66,7 @@ def warped(
     rows: range,
     *,
     linear: bool = False,
+    of_scene: bool = False,
     preview: bool = False,
     least: Fraction | float = 1,
 ) -> ImageArray:
@@ -80,9 +81,8 @@ def warped(
     array : RGB, shape (height, width, 3), uint8 or uint16
     view : which part of it is shown where
     columns, rows : of the grid
-    linear : whether light is summed instead of code values
+    linear, of_scene, least : as of ``resample`` and ``taps``
     preview : shows the same from pixels up to twice as dense, interpolated between the nearest four, in half the time
-    least : as of ``taps``
 
     Returns
     -------
@@ -100,7 +100,7 @@ def warped(
         wide = max(step, float(least))
         vertical = taps(Fraction(top), Fraction(bottom - top), array.shape[0], down, wide)
         horizontal = taps(Fraction(left), Fraction(right - left), array.shape[1], across, wide)
-        part = resample(array, vertical, horizontal, linear=linear)
+        part = resample(array, vertical, horizontal, linear=linear, of_scene=of_scene)
     to_part = np.array([left, top, part.shape[1] / (right - left), part.shape[0] / (bottom - top)])
     result = np.empty((len(rows), len(columns), 3), part.dtype)
     for begin in range(rows.start, rows.stop, _ROWS_AT_ONCE):

@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.image.lens import NO_PROFILE, Profile
-from yarnkite.core.image.pixels import ImageArray, SixteenBit, as_sixteen, is_deep
-from yarnkite.core.image.srgb import light_table
+from yarnkite.core.image.pixels import ImageArray, Pixels, SixteenBit, as_sixteen, is_deep
+from yarnkite.core.image.scene import BRIGHTEST, LIGHT, TO_SRGB, developed, light_before, scene_codes
+from yarnkite.core.image.srgb import light_table, to_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.light.areas import Mask
 from yarnkite.core.light.colour import DAYLIGHT_MIRED, colour_matrix
@@ -88,28 +89,31 @@ def adjusted(
     adjustment: Adjustment,
     shared: SharedLight = NO_SHARED_LIGHT,
     still_map: StillMap | None = None,
+    *,
+    blown: float | None = None,
 ) -> ImageArray:
     """Return a picture with its light adjusted: noise, then the whole picture, then area by area, then the table.
 
     Parameters
     ----------
-    image : RGB, sRGB code values, shape (height, width, 3), uint8 or uint16
+    image : RGB, sRGB code values, shape (height, width, 3), uint8 or uint16; or light of the scene
     shared : what the stills of its shot share
     still_map : where its pixels lie in the still; by default it is the whole still
+    blown : of light of the scene how bright it is where it is blown out
 
     Returns
     -------
-    the picture itself for ``UNADJUSTED``, else RGB, sRGB, the same shape, uint16
+    the picture itself for ``UNADJUSTED`` unless it is light of the scene, else RGB, sRGB, the same shape, uint16
 
     Source: IEC 61966-2-1.
     """
     if adjustment == UNADJUSTED and not any(shared.profile.darkens):
-        return image
+        return image if blown is None else developed(Pixels(image, 1, blown=blown)).array
     place = still_map or StillMap.whole(image.shape[1], image.shape[0])
     calm = denoised(image, adjustment.noise, adjustment.colour_noise)
     field = field_of(adjustment.vignette, adjustment.down, adjustment.across, place, shared.profile.darkens)
     sheet = _Sheet(shared.mired, place.scale, image.shape[1])
-    codes = _graded(calm, adjustment, sheet, field)
+    codes = _graded(calm, adjustment, sheet, field, blown)
     for mask, grade in zip(shared.masks, adjustment.areas, strict=False):
         if grade != _NO_GRADE:
             _grade_area(codes, mask, grade, sheet, place)
@@ -131,11 +135,19 @@ class _Sheet:
 
 
 def _graded(
-    image: ImageArray, grade: GradeNumbers, sheet: _Sheet, field: NDArray[np.float32] | None = None
+    image: ImageArray,
+    grade: GradeNumbers,
+    sheet: _Sheet,
+    field: NDArray[np.float32] | None = None,
+    blown: float | None = None,
 ) -> SixteenBit:
     """Return a picture, or a part of one, with a grade: a copy in any case."""
+    if grade.haze and blown is not None:
+        # Haze is seen in a picture: the light of the scene is set first, then it is thinned, then comes the curve.
+        image = _toned(image, _without(grade, _CURVE_FIELDS), sheet.mired, field, blown)
+        grade, field, blown = _without(grade, _LIGHT_FIELDS), None, None
     clear = without_haze(as_sixteen(image), grade.haze, sheet.width) if grade.haze else image
-    codes = _toned(clear, grade, sheet.mired, field)
+    codes = _toned(clear, grade, sheet.mired, field, blown)
     codes = with_contrast(codes, grade.fine, grade.coarse, sheet.width)
     codes = without_fringes(codes, grade.fringes, sheet.scale)
     _apply_grade_table(codes, grade)
@@ -157,14 +169,18 @@ def _grade_area(codes: SixteenBit, mask: Mask, grade: GradeNumbers, sheet: _Shee
 
 
 def _toned(
-    image: ImageArray, grade: GradeNumbers, mired: float, field: NDArray[np.float32] | None = None
+    image: ImageArray,
+    grade: GradeNumbers,
+    mired: float,
+    field: NDArray[np.float32] | None = None,
+    blown: float | None = None,
 ) -> SixteenBit:
     """Return a picture with exposure and colour on linear light, then one curve."""
     tone = _of_tone(grade)
-    if tone == UNADJUSTED and field is None:
+    if tone == UNADJUSTED and field is None and blown is None:
         return as_sixteen(image).copy()
-    plan = _plan(tone, mired)
-    red, green, blue = plan.evened(light_table(image))
+    plan = _plan(tone, mired, blown)
+    red, green, blue = plan.evened(light_table(image) if blown is None else LIGHT)
     picture = np.ascontiguousarray(image)
     result = np.empty(picture.shape, np.uint16)
     rows = picture.reshape(picture.shape[0], -1), result.reshape(picture.shape[0], -1)
@@ -178,16 +194,19 @@ def _toned(
 
 
 _NO_FIELD = np.zeros((0, 0), np.float32)
-_TONE_FIELDS = (
-    *("exposure", "contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls"),
-    *("warmth", "tint", "saturation", "gain", "red_gain", "blue_gain", "evened_white"),
-)
+_LIGHT_FIELDS = ("exposure", "warmth", "tint", "saturation", "gain", "red_gain", "blue_gain", "evened_white")
+_CURVE_FIELDS = ("contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls")
+_TONE_FIELDS = (*_LIGHT_FIELDS, *_CURVE_FIELDS)
 _TABLE_FIELDS = ("hues", "muted", "monochrome", "dark_warmth", "dark_tint", "bright_warmth", "bright_tint")
 
 
 def _of_tone(grade: GradeNumbers) -> Adjustment:
     """Return what of a grade the first pass does, alone, so that it is worked out once."""
     return Adjustment.model_construct(**{name: getattr(grade, name) for name in _TONE_FIELDS if hasattr(grade, name)})
+
+
+def _without(grade: GradeNumbers, names: tuple[str, ...]) -> GradeNumbers:
+    return grade.model_copy(update={name: getattr(UNADJUSTED, name) for name in names if hasattr(grade, name)})
 
 
 def _of_table(grade: GradeNumbers) -> GradeNumbers:
@@ -220,30 +239,43 @@ def _other_table(strength: float, table: ColourTable) -> Table:
 class _Plan:
     """What evening makes of the light of each value, a matrix on it, and the table of a curve."""
 
-    def __init__(self, adjustment: Adjustment, mired: float) -> None:
+    def __init__(self, adjustment: Adjustment, mired: float, blown: float | None = None) -> None:
+        self._blown = 1.0 if blown is None else blown
         self._gains = adjustment.gain + np.array([adjustment.red_gain, 0.0, adjustment.blue_gain])
         self._white = adjustment.evened_white
         even = adjustment.red_gain == adjustment.blue_gain == 0
-        self.is_grey = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation)
-        matrix = colour_matrix(adjustment.warmth, adjustment.tint, adjustment.saturation, mired)
-        self.matrix = (2.0**adjustment.exposure * (np.eye(3) if self.is_grey else matrix)).astype(np.float32)
+        neutral = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation)
+        self.is_grey = neutral and blown is None
+        matrix = np.eye(3) if neutral else colour_matrix(*_colour_of(adjustment), mired)
+        if blown is not None:
+            matrix = matrix @ TO_SRGB
+        self.matrix = (2.0**adjustment.exposure * matrix).astype(np.float32)
         pulls = (
             *((0.25, adjustment.dark), (0.5, adjustment.middle), (0.75, adjustment.bright)),
             *adjustment.pulls,
         )
-        self.table = tone_table(adjustment.contrast, pulls, adjustment.black, adjustment.white, adjustment.soften)
+        ends = adjustment.black, adjustment.white
+        of_scene = blown is not None
+        self.table = tone_table(adjustment.contrast, pulls, *ends, adjustment.soften, of_scene=of_scene)
 
     def evened(self, light: NDArray[np.float32]) -> list[NDArray[np.float32]]:
         """Return the light of red, green and blue of each value a sample can have, evened, from its light."""
         if not self._gains.any() and not self._white:
             return [light] * 3
-        each = {gain: up_to_white(light * 2.0**gain, self._white).astype(np.float32) for gain in set(self._gains)}
+        each = {
+            gain: self._blown * up_to_white(light * (2.0**gain / self._blown), self._white).astype(np.float32)
+            for gain in set(self._gains)
+        }
         return [each[gain] for gain in self._gains]
 
 
 @lru_cache(maxsize=64)
-def _plan(adjustment: Adjustment, mired: float) -> _Plan:
-    return _Plan(adjustment, mired)
+def _plan(adjustment: Adjustment, mired: float, blown: float | None = None) -> _Plan:
+    return _Plan(adjustment, mired, blown)
+
+
+def _colour_of(adjustment: Adjustment) -> tuple[float, float, float]:
+    return adjustment.warmth, adjustment.tint, adjustment.saturation
 
 
 _MOST_LIGHT = MOST_ROOT**2
@@ -306,12 +338,19 @@ def colours_of(codes: SixteenBit, adjustment: Adjustment, shared: SharedLight = 
     return result
 
 
-def shown_codes(adjustment: Adjustment, count: int) -> SixteenBit:
-    """Return which code values of 16 bits ``count`` greys become, evenly from black to white, shape (count,)."""
-    greys = np.rint(np.linspace(0, 65535, count)).astype(np.uint16)
-    return np.asarray(
-        _toned(np.repeat(greys[None, :, None], 3, axis=2), adjustment, DAYLIGHT_MIRED)[0, :, 1], np.uint16
-    )
+def shown_codes(adjustment: Adjustment, count: int, *, of_scene: bool = False) -> SixteenBit:
+    """Return which code values of 16 bits ``count`` greys become, evenly from black to white, shape (count,).
+
+    ``of_scene`` says that they are of a still in the light of the scene, as it is shown where nothing is decided.
+    """
+    greys = np.linspace(0, 1, count)
+    if of_scene:
+        codes = scene_codes(light_before(to_light(greys)).astype(np.float32))
+    else:
+        codes = np.asarray(np.rint(greys * 65535), np.uint16)
+    picture = np.repeat(codes[None, :, None], 3, axis=2)
+    toned = _toned(picture, adjustment, DAYLIGHT_MIRED, blown=BRIGHTEST if of_scene else None)
+    return np.asarray(toned[0, :, 1], np.uint16)
 
 
 def clipped_shares(image: ImageArray) -> tuple[float, float]:

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.monotone import monotone
 from yarnkite.core.image.pixels import SixteenBit
+from yarnkite.core.image.scene import base_curve
 from yarnkite.core.image.srgb import to_codes
 
 Values = NDArray[np.float64]
@@ -25,7 +26,9 @@ _PLACES = np.concatenate([_PLACES, np.geomspace(1, MOST_ROOT, 700)[1:]])
 
 
 @lru_cache(maxsize=256)
-def tone_table(contrast: float, pulls: Pulls, black: float, white: float, soften: float) -> SixteenBit:
+def tone_table(
+    contrast: float, pulls: Pulls, black: float, white: float, soften: float, *, of_scene: bool = False
+) -> SixteenBit:
     """Return the code value of 16 bits of each root of light: entry n is for light (n / ``STEPS``)².
 
     Parameters
@@ -33,8 +36,10 @@ def tone_table(contrast: float, pulls: Pulls, black: float, white: float, soften
     contrast, black, white : see ``Grade``
     pulls : places of the curve, code values 0 … 1, and by how much each is pulled, -1 … 1
     soften : 0 … 1, how far down highlights begin to roll off
+    of_scene : whether it is light of the scene, which gets the base curve first
     """
-    codes = curve(between_ends(to_codes(softened(_PLACES**2, soften)), black, white), contrast, pulls)
+    light = base_curve(_PLACES**2) if of_scene else _PLACES**2
+    codes = curve(between_ends(to_codes(softened(light, soften)), black, white), contrast, pulls)
     roots = np.arange(MOST_ROOT * STEPS + 1) / STEPS
     return np.rint(np.interp(roots, _PLACES, codes) * 65535).astype(np.uint16)
 

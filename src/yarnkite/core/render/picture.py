@@ -18,6 +18,7 @@ from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
 from yarnkite.core.image.resample import resample, taps
+from yarnkite.core.image.scene import scene_of
 from yarnkite.core.image.srgb import mean_of_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.image.warp import Laid, View, laid_size, warped
@@ -172,11 +173,12 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     if size == finish.size:
         # Where the kernel is wider than the grid needs, so fine must be what it is laid over.
         wanted = Fraction(1) if finish.linear else wanted / finish.least
-    pixels = read(still, wanted)
+    pixels = scene_of(read(still, wanted))
     array, whole = _turned(pixels.array, Fraction(still.width), Fraction(still.height), pixels.reduction, finish)
     part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
-    return _drawn(array, _view(layer, finish, target, source, whole, laid), size, finish, layer.correction)
+    view = _view(layer, finish, target, source, whole, laid)
+    return _drawn(array, view, size, finish, layer.correction, pixels.blown)
 
 
 def still_map_of(spec: FrameSpec, size: Size) -> StillMap:
@@ -254,20 +256,21 @@ def _turned(
     return array, Rect(left, top, width, height)
 
 
-def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction: Correction) -> ImageArray:
+def _drawn(
+    array: ImageArray, view: View, size: Size, finish: Finish, correction: Correction, blown: float | None
+) -> ImageArray:
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
-    drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=size != finish.size)
-    lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish))
+    preview, of_scene = size != finish.size, blown is not None
+    drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=preview, of_scene=of_scene)
+    lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish), blown=blown)
     inner = _sharpened(lit, size, finish)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
-    if correction.light != UNADJUSTED:
-        # A colour that was chosen stays what it is; what is made of the still gets the still's light.
-        light = correction.light.of_the_whole
-        chosen = finish.surround.kind == "colour"
-        frame = as_sixteen(frame) if chosen else adjusted(frame, light, finish.light.of_the_whole)
+    # A colour that was chosen stays what it is; what is made of the still gets the still's light.
+    if finish.surround.kind != "colour" and (of_scene or correction.light != UNADJUSTED):
+        frame = adjusted(frame, correction.light.of_the_whole, finish.light.of_the_whole, blown=blown)
     elif is_deep(inner):
         frame = as_sixteen(frame)
     if across is not None or down is not None:
@@ -280,14 +283,20 @@ def _drawn(array: ImageArray, view: View, size: Size, finish: Finish, correction
     return frame
 
 
-def _inner(array: ImageArray, view: View, columns: range, rows: range, finish: Finish, *, preview: bool) -> ImageArray:
+def _inner(
+    array: ImageArray, view: View, columns: range, rows: range, finish: Finish, *, preview: bool, of_scene: bool
+) -> ImageArray:
     """Return the pixels of the grid that the still covers: without levelling or straightening, in one exact pass."""
     if not view.is_exact:
-        return warped(array, view, columns, rows, linear=finish.linear, preview=preview, least=finish.least)
+        return warped(
+            array, view, columns, rows, linear=finish.linear, of_scene=of_scene, preview=preview, least=finish.least
+        )
     source, target = view.source, view.target
     row_taps = _axis(source.top, source.height, target.top, target.height, rows, array.shape[0])
     column_taps = _axis(source.left, source.width, target.left, target.width, columns, array.shape[1])
-    return resample(array, taps(*row_taps, finish.least), taps(*column_taps, finish.least), linear=finish.linear)
+    return resample(
+        array, taps(*row_taps, finish.least), taps(*column_taps, finish.least), linear=finish.linear, of_scene=of_scene
+    )
 
 
 def _sharpened(image: ImageArray, size: Size, finish: Finish) -> ImageArray:
