@@ -26,7 +26,8 @@ router = APIRouter(prefix="/api/shots/{shot_id}/light", tags=["light"])
 class CourseView(View):
     """Stops, one a still in order: the light there is, the light there will be, and what leads there.
 
-    ``changing`` has what each setting that changes over the shot is at each still.
+    ``changing`` has what each setting that changes over the shot is at each still, ``ways`` the course for each way
+    that what the camera did by steps can be laid over the shot, at a few places.
     """
 
     measured: list[float]
@@ -36,6 +37,7 @@ class CourseView(View):
     steps: list[Step]
     flicker_before: float
     flicker_after: float
+    ways: dict[str, list[float]]
     sentence: str
 
 

@@ -43,13 +43,17 @@ _WORTH_SAYING = 0.004
 _CLIPPED_CODE = 0.985
 _WORST_OF = 600
 
+# Enough for a plot as large as a button.
+_WAY_PLACES = 48
+
 
 @dataclass(frozen=True)
 class LightCourse:
     """The light of a shot in stops, one value a still in order, as it is, as it will be, and what leads there.
 
     ``changing`` has what each setting is at each still that changes over the shot, by its path; ``steps`` are changes
-    of the camera's exposure that are taken out; ``sentence`` says what is done, or that there is nothing to do.
+    of the camera's exposure that are taken out; ``ways`` are the courses for each way they can be laid over the shot,
+    at a few places, evenly; ``sentence`` says what is done, or that there is nothing to do.
     """
 
     measured: Floats
@@ -59,6 +63,7 @@ class LightCourse:
     steps: list[Step]
     flicker_before: float
     flicker_after: float
+    ways: dict[str, list[float]]
     sentence: str
 
 
@@ -147,8 +152,15 @@ def course(services: Services, shot_id: int, revision: int, change: Change) -> L
         {path: np.round(course, 3).tolist() for path, course in changing.items()},
         list(found.steps),
         *found.flicker,
+        ways={name: _few(one) for name, one in found.ways.items()},
         sentence=_said(light, found),
     )
+
+
+def _few(course: Floats) -> list[float]:
+    """Return a course at a few places, evenly from the first still to the last."""
+    places = np.rint(np.linspace(0, len(course) - 1, min(len(course), _WAY_PLACES))).astype(int)
+    return [float(one) for one in course[places].round(3)]
 
 
 def tone(services: Services, shot_id: int, position: int, revision: int, change: Change, area: int | None) -> Tone:

@@ -91,6 +91,36 @@ def test_steps_of_exposure_at_dusk_are_taken_out(exif, height):
     assert course[-1] < course[0]
 
 
+def test_what_the_camera_did_is_followed_smoothly_and_nothing_rises_before_it_did():
+    """Light as it is until it falls by four stops; the camera makes up for it by thirds as that goes on."""
+    falls = -4 * np.clip((np.arange(COUNT) - 120) / 110, 0, 1)
+    blocks = scene("still", np.random.default_rng(SEED))[0] + falls[:, None, None]
+    stairs = np.floor(-falls * 3 + 1e-9) / 3
+    exposure = 8.0 - stairs
+    found = evening(blocks + stairs[:, None, None], exposure, NONE, BOTH)
+    out, taken = falls + stairs + found.gains, falls + stairs
+    assert len(found.steps) == 12
+    assert quick(out) <= 0.01
+    # Each still is as bright as the camera left it, but for half a step.
+    assert np.abs(out - taken).max() < 0.25
+    assert np.abs(out[:115] - out[0]).max() < 0.02
+    spread = evening(blocks + stairs[:, None, None], exposure, NONE, BOTH.model_copy(update={"course": "even"}))
+    assert (falls + stairs + spread.gains)[:120].max() > 0.4
+    for name, one in (("followed", found), ("even", spread)):
+        assert np.abs(found.ways[name] - one.planned).max() < 0.02
+    assert found.ways["as seen"][-1] - found.ways["as seen"][0] == pytest.approx(-4, abs=0.1)
+
+
+def test_one_step_is_followed_within_a_second_or_two_beside_it():
+    stairs = np.where(np.arange(COUNT) < 100, 0.0, 1.0)
+    blocks = scene("still", np.random.default_rng(SEED))[0] + stairs[:, None, None]
+    out = stairs + evening(blocks, 8.0 - stairs, NONE, BOTH).gains
+    assert np.abs(out[:79]).max() < 0.02
+    assert np.abs(out[121:] - 1).max() < 0.02
+    assert (np.diff(out) > -0.01).all()
+    assert out[99:101].mean() == pytest.approx(0.5, abs=0.03)
+
+
 def test_a_change_of_exposure_that_light_made_up_for_is_no_step():
     """The sun came out, and the camera exposed less: the picture is as bright as before."""
     blocks, _ = scene("still", np.random.default_rng(SEED))

@@ -4349,7 +4349,8 @@ export interface components {
          * CourseView
          * @description Stops, one a still in order: the light there is, the light there will be, and what leads there.
          *
-         *     ``changing`` has what each setting that changes over the shot is at each still.
+         *     ``changing`` has what each setting that changes over the shot is at each still, ``ways`` the course for each way
+         *     that what the camera did by steps can be laid over the shot, at a few places.
          */
         CourseView: {
             /** Changing */
@@ -4370,6 +4371,10 @@ export interface components {
             sentence: string;
             /** Steps */
             steps: components["schemas"]["Step"][];
+            /** Ways */
+            ways: {
+                [key: string]: number[];
+            };
         };
         /**
          * CurvePull
@@ -4524,7 +4529,7 @@ export interface components {
              *       "even": {
              *         "bands": false,
              *         "colour": false,
-             *         "course": "even",
+             *         "course": "followed",
              *         "drawn": {
              *           "keyframes": [],
              *           "value": 0
@@ -4823,11 +4828,11 @@ export interface components {
          * @description How light is made even.
          *
          *     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its
-         *     ups and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the
-         *     shot evenly, or left out as the eye had it; ``switched`` does so with lamps that are switched. ``drawn`` says in
-         *     stops how bright each still shall be, where the course is drawn. ``colour`` does the same for red and blue against
-         *     green, ``bands`` takes out what varies over the picture's height and width from still to still. Judged by ``region``
-         *     of the still, if it is given.
+         *     ups and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is followed
+         *     smoothly, laid over the shot evenly, or left out as the eye had it; ``switched`` does so with lamps that are
+         *     switched. ``drawn`` says in stops how bright each still shall be, where the course is drawn. ``colour`` does the
+         *     same for red and blue against green, ``bands`` takes out what varies over the picture's height and width from still
+         *     to still. Judged by ``region`` of the still, if it is given.
          */
         Even: {
             /**
@@ -4842,10 +4847,10 @@ export interface components {
             colour: boolean;
             /**
              * Course
-             * @default even
+             * @default followed
              * @enum {string}
              */
-            course: "even" | "as seen" | "drawn";
+            course: "followed" | "even" | "as seen" | "drawn";
             /**
              * @default {
              *       "keyframes": [],
@@ -5819,7 +5824,7 @@ export interface components {
              * @default {
              *       "bands": false,
              *       "colour": false,
-             *       "course": "even",
+             *       "course": "followed",
              *       "drawn": {
              *         "keyframes": [],
              *         "value": 0

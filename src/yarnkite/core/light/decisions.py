@@ -31,22 +31,26 @@ class Region(Adjustable):
         return self
 
 
+LaidCourse = Literal["followed", "even", "as seen"]
+Course = Literal["followed", "even", "as seen", "drawn"]
+
+
 class Even(Adjustable):
     """How light is made even.
 
     ``flicker`` brings each still's light onto a smooth course; ``smooth`` is how many stills the course takes for its
-    ups and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is laid over the
-    shot evenly, or left out as the eye had it; ``switched`` does so with lamps that are switched. ``drawn`` says in
-    stops how bright each still shall be, where the course is drawn. ``colour`` does the same for red and blue against
-    green, ``bands`` takes out what varies over the picture's height and width from still to still. Judged by ``region``
-    of the still, if it is given.
+    ups and downs, 0 as measured. ``steps`` takes changes of the camera's exposure out; what they did is followed
+    smoothly, laid over the shot evenly, or left out as the eye had it; ``switched`` does so with lamps that are
+    switched. ``drawn`` says in stops how bright each still shall be, where the course is drawn. ``colour`` does the
+    same for red and blue against green, ``bands`` takes out what varies over the picture's height and width from still
+    to still. Judged by ``region`` of the still, if it is given.
     """
 
     flicker: bool = False
     steps: bool = False
     switched: bool = False
     smooth: Annotated[int, Field(ge=0, le=3000)] = 0
-    course: Literal["even", "as seen", "drawn"] = "even"
+    course: Course = "followed"
     drawn: Setting = Setting()
     colour: bool = False
     bands: bool = False

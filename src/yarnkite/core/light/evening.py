@@ -5,7 +5,9 @@ camera's exposure is there at once and for good. Both are measured block by bloc
 through a third of the picture does not pull the light about.
 """
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -13,9 +15,10 @@ from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Flags, Floats
+from yarnkite.core.base.monotone import monotone
 from yarnkite.core.base.robust import change_points
 from yarnkite.core.base.smooth import best_period, smoothed
-from yarnkite.core.light.decisions import Even, Region
+from yarnkite.core.light.decisions import Course, Even, LaidCourse, Region
 from yarnkite.core.light.field import ACROSS, DOWN, waves
 from yarnkite.core.light.white import shared_white
 
@@ -35,6 +38,7 @@ _CALM_EV = 0.01
 _WILD_EV, _WILD_TIMES, _OF_NORMAL = 0.7, 6.0, 1.4826
 _BESIDE = 5
 _SHORTEST_RAMP = 40
+_LONE = _SHORTEST_RAMP, _SHORTEST_RAMP
 # What takes longer than so many stills is no flicker to the eye.
 _QUICK = 30.0
 # A step of colour from so many stops, and the most that a colour is raised.
@@ -92,7 +96,8 @@ class Evening:
     ``period`` is how many stills the course of light was found to take for its ups and downs, ``flicker`` what is
     quicker than 30 stills, root mean square, before and after. ``colours`` are gains of red and blue, shape (stills,
     2), ``colour_flicker`` as ``flicker``, of both together; ``bands`` the waves down and across, shape (stills, 17),
-    empty where there are none; ``whites`` the light at which each still is white.
+    empty where there are none; ``whites`` the light at which each still is white. ``ways`` are the courses there would
+    be for each way that what the camera did by steps can be laid over the shot.
     """
 
     measured: Floats
@@ -105,6 +110,7 @@ class Evening:
     colour_flicker: tuple[float, float] = (0.0, 0.0)
     bands: Floats = field(default_factory=lambda: np.zeros((0, DOWN + ACROSS)))
     whites: Floats = field(default_factory=lambda: np.zeros(0))
+    ways: Mapping[LaidCourse, Floats] = field(default_factory=dict)
 
     def gain_of(self, place: int) -> Gain:
         """Return what a still gets."""
@@ -156,8 +162,8 @@ def evening(
     usable = _usable(kept)
     found, off, period = _told_apart(kept, usable, told[sound], even)
     stairs = _stairs(found, len(sound))
-    # What the camera did by steps is laid over the shot as one ramp, or taken out: the scene as the eye had it.
-    course = np.full(len(sound), stairs[0]) if even.course == "as seen" else _ramp(found, len(sound))
+    laid = {name: lay(found, len(sound)) for name, lay in _LAID.items()}
+    course = _laid(even.course, found, len(sound))
     gains = np.zeros(len(sound))
     if even.is_drawn and drawn is not None:
         there = light[sound] - stairs - off
@@ -171,7 +177,10 @@ def evening(
     after = calm - off[:, None] if even.flicker else calm
     left = _rms(_off(calm, usable, quick)), _rms(_off(after, usable, quick))
     steps = tuple(Step(int(sound[one.position]), one.stops) for one in found)
-    result = Evening(light, light + every, every, steps, period, left)
+    smooth = light[sound] - stairs - off if even.flicker else light[sound] - stairs
+    at = np.arange(count)
+    ways = {name: np.asarray(np.interp(at, sound, smooth + one)) for name, one in laid.items()}
+    result = Evening(light, light + every, every, steps, period, left, ways=ways)
     if even.colour and colours is not None:
         by_colour, strays = _colours(np.asarray(colours, float)[sound], even)
         result = replace(result, colours=_between(by_colour, sound, count), colour_flicker=strays)
@@ -220,8 +229,7 @@ def _colours(colours: Floats, even: Even) -> tuple[Floats, tuple[float, float]]:
         calm = course - _stairs(steps, len(course))
         off = calm - smoothed(calm, period)
         held = _stairs(steps, len(course))
-        course_there = np.full(len(course), held[0]) if even.course == "as seen" else _ramp(steps, len(course))
-        gains[:, column] = course_there - held - off
+        gains[:, column] = _laid(even.course, steps, len(course)) - held - off
         strays.append((_quick(course), _quick(course + gains[:, column])))
     before, after = np.sqrt((np.array(strays) ** 2).mean(axis=0))
     return np.clip(gains, -_MOST_COLOUR, _MOST_COLOUR), (float(before), float(after))
@@ -386,6 +394,32 @@ def _stairs(steps: list[Step], count: int) -> Floats:
     return result
 
 
+def _laid(course: Course, steps: list[Step], count: int) -> Floats:
+    """Return what steps become of a course: one that is drawn has them as they are followed, where nothing is drawn."""
+    return _LAID["followed" if course == "drawn" else course](steps, count)
+
+
+def _followed(steps: list[Step], count: int) -> Floats:
+    """Return steps as the way of who would have turned the exposure on and on: amid two steps it is where the camera
+    was, and nowhere does it go before a step by more than from the next one after it."""
+    stairs = _stairs(steps, count)
+    if not steps:
+        return stairs
+    ends = [0, *(one.position for one in steps), count]
+    runs = np.diff(ends)
+    # At the ends of the shot the camera stayed as it was: the way begins and ends as near as it is long between steps.
+    first, last = (max(runs[1], _SHORTEST_RAMP), max(runs[-2], _SHORTEST_RAMP)) if len(steps) > 1 else _LONE
+    begin, end = ends[1] - min(runs[0], first) / 2, ends[-2] + min(runs[-1], last) / 2
+    amid = [(one + other) / 2 for one, other in pairwise(ends[1:-1])]
+    levels = np.cumsum([0.0, *(one.stops for one in steps)])
+    return monotone([begin, *amid, end], levels.tolist(), np.arange(count) + 0.5)
+
+
+def _as_seen(steps: list[Step], count: int) -> Floats:
+    """Return the scene as the eye had it: as if the camera had never changed anything."""
+    return np.zeros(count)
+
+
 def _ramp(steps: list[Step], count: int) -> Floats:
     """Return steps as a smooth way from the first level to the last, which never goes beyond a step.
 
@@ -402,3 +436,10 @@ def _ramp(steps: list[Step], count: int) -> Floats:
         sums = np.cumsum(np.concatenate([[0.0], padded]))
         result = (sums[2 * reach + 1 :] - sums[: -2 * reach - 1]) / (2 * reach + 1)
     return result
+
+
+_LAID: dict[LaidCourse, Callable[[list[Step], int], Floats]] = {
+    "followed": _followed,
+    "even": _ramp,
+    "as seen": _as_seen,
+}

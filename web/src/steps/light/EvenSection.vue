@@ -7,6 +7,7 @@ import { asShare } from "../../parts/shares";
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
 import { useFrames } from "../../stage/frames";
+import CourseChoice from "./CourseChoice.vue";
 import { useLight } from "./light";
 import type { Light } from "./settings";
 
@@ -270,27 +271,9 @@ function judgeBy(): void {
           by all of it
         </button>
       </p>
-      <p class="acts">
-        <button
-          type="button"
-          class="plain-button"
-          :aria-pressed="even.course === 'even'"
-          @click="decide({ course: 'even' })"
-        >
-          spread evenly over the shot
-        </button>
-        <button
-          type="button"
-          class="plain-button"
-          :aria-pressed="even.course === 'as seen'"
-          @click="decide({ course: 'as seen' })"
-        >
-          as the eye saw it
-        </button>
-        <button type="button" class="plain-button" :aria-pressed="isDrawn" @click="draw">as it is drawn</button>
-        <button v-if="isDrawn && chosen !== undefined" type="button" class="plain-button" @click="forget">
-          forget this point
-        </button>
+      <CourseChoice :even="even" :course="course" @choose="decide({ course: $event })" @draw="draw" />
+      <p v-if="isDrawn && chosen !== undefined" class="acts">
+        <button type="button" class="plain-button" @click="forget">forget this point</button>
       </p>
     </template>
   </section>

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { computed } from "vue";
+
+import type { LightCourse } from "../../api/client";
+import type { Light } from "./settings";
+
+/** Which way the light of the shot goes where the camera changed its exposure: each as a small plot to choose from. */
+const props = defineProps<{ even: Light["even"]; course?: LightCourse }>();
+defineEmits<{ choose: [course: Exclude<Light["even"]["course"], "drawn">]; draw: [] }>();
+
+const [width, height] = [112, 34];
+const ways = [
+  { course: "followed", words: "as the camera followed, smoothly" },
+  { course: "even", words: "spread evenly over the shot" },
+  { course: "as seen", words: "as the eye saw it" },
+] as const;
+const isDrawn = computed(() => props.even.course === "drawn");
+const drawn = computed(() => {
+  const planned = (isDrawn.value && props.course?.planned) || [];
+  const every = Math.max(1, Math.ceil(planned.length / 48));
+  return planned.filter((_, place) => place % every === 0);
+});
+const ends = computed(() => {
+  const every = [...Object.values(props.course?.ways ?? {}).flat(), ...drawn.value];
+  const [least, most] = [Math.min(...every), Math.max(...every)];
+  const margin = Math.max(0.15, (most - least) * 0.12);
+  return { least: least - margin, most: most + margin };
+});
+
+function line(values: readonly number[] = []): string {
+  const { least, most } = ends.value;
+  return values
+    .map((value, place) => {
+      const across = ((place + 0.5) / values.length) * width;
+      return `${place ? "L" : "M"}${across.toFixed(1)} ${((1 - (value - least) / (most - least)) * height).toFixed(1)}`;
+    })
+    .join("");
+}
+</script>
+
+<template>
+  <div class="ways" role="group" aria-label="The course of light">
+    <button
+      v-for="{ course: way, words } in ways"
+      :key="way"
+      type="button"
+      :aria-pressed="even.course === way"
+      @click="$emit('choose', way)"
+    >
+      <svg :viewBox="`0 0 ${width} ${height}`" preserveAspectRatio="none" aria-hidden="true">
+        <path :d="line(course?.ways[way])" />
+      </svg>
+      {{ words }}
+    </button>
+    <button type="button" :aria-pressed="isDrawn" @click="$emit('draw')">
+      <svg :viewBox="`0 0 ${width} ${height}`" preserveAspectRatio="none" aria-hidden="true">
+        <path :d="line(drawn)" />
+      </svg>
+      as it is drawn
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.ways {
+  display: grid;
+  gap: 0.5rem;
+  grid-template-columns: 1fr 1fr;
+}
+
+button {
+  background: var(--paper);
+  border: 1px solid var(--hair);
+  border-radius: var(--round);
+  color: inherit;
+  cursor: pointer;
+  font: inherit;
+  font-size: var(--type-small);
+  line-height: 1.25;
+  padding: 0.4rem 0.5rem 0.45rem;
+  text-align: left;
+}
+
+button[aria-pressed="true"] {
+  border-color: var(--kite);
+  box-shadow: inset 0 0 0 1px var(--kite);
+}
+
+svg {
+  background: var(--bright-paper);
+  border: 1px solid var(--hair);
+  display: block;
+  height: 34px;
+  margin-bottom: 0.3rem;
+  width: 100%;
+}
+
+path {
+  fill: none;
+  stroke: var(--kite);
+  stroke-width: 1.5;
+  vector-effect: non-scaling-stroke;
+}
+</style>
