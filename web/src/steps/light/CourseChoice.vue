@@ -15,8 +15,10 @@ const ways = [
   { course: "as seen", words: "as the eye saw it" },
 ] as const;
 const isDrawn = computed(() => props.even.course === "drawn");
+/** What is drawn begins as what is planned. */
 const drawn = computed(() => {
-  const planned = (isDrawn.value && props.course?.planned) || [];
+  if (!isDrawn.value) return props.course?.ways[props.even.course] ?? [];
+  const planned = props.course?.planned ?? [];
   const every = Math.max(1, Math.ceil(planned.length / 48));
   return planned.filter((_, place) => place % every === 0);
 });
@@ -54,7 +56,7 @@ function line(values: readonly number[] = []): string {
     </button>
     <button type="button" :aria-pressed="isDrawn" @click="$emit('draw')">
       <svg :viewBox="`0 0 ${width} ${height}`" preserveAspectRatio="none" aria-hidden="true">
-        <path :d="line(drawn)" />
+        <path :class="{ begun: !isDrawn }" :d="line(drawn)" />
       </svg>
       as it is drawn
     </button>
@@ -82,8 +84,8 @@ button {
 }
 
 button[aria-pressed="true"] {
-  border-color: var(--kite);
-  box-shadow: inset 0 0 0 1px var(--kite);
+  background: var(--line-pale);
+  border-color: var(--line);
 }
 
 svg {
@@ -97,8 +99,12 @@ svg {
 
 path {
   fill: none;
-  stroke: var(--kite);
+  stroke: var(--line);
   stroke-width: 1.5;
   vector-effect: non-scaling-stroke;
+}
+
+.begun {
+  stroke-dasharray: 3 3;
 }
 </style>
