@@ -8,10 +8,10 @@ import type { Light } from "./settings";
 const props = defineProps<{ even: Light["even"]; course?: LightCourse }>();
 defineEmits<{ choose: [course: Exclude<Light["even"]["course"], "drawn">]; draw: [] }>();
 
-const [width, height] = [112, 34];
+const [width, height] = [112, 28];
 const ways = [
-  { course: "followed", words: "as the camera followed, smoothly" },
-  { course: "even", words: "spread evenly over the shot" },
+  { course: "followed", words: "as the camera followed" },
+  { course: "even", words: "spread evenly" },
   { course: "as seen", words: "as the eye saw it" },
 ] as const;
 const isDrawn = computed(() => props.even.course === "drawn");
@@ -79,7 +79,7 @@ button {
   font: inherit;
   font-size: var(--type-small);
   line-height: 1.25;
-  padding: 0.4rem 0.5rem 0.45rem;
+  padding: 0.35rem 0.45rem;
   text-align: left;
 }
 
@@ -92,8 +92,8 @@ svg {
   background: var(--bright-paper);
   border: 1px solid var(--hair);
   display: block;
-  height: 34px;
-  margin-bottom: 0.3rem;
+  height: 28px;
+  margin-bottom: 0.2rem;
   width: 100%;
 }
 
