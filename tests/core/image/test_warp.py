@@ -8,6 +8,7 @@ from skimage import data
 
 from tests.ideal import detail, taken
 from yarnkite.core.base.geometry import Rect
+from yarnkite.core.image import warp
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.resample import DRIFTING, resample, taps
 from yarnkite.core.image.warp import View, points_of, warped
@@ -84,3 +85,16 @@ def test_a_turned_still_is_the_kernel_at_each_place_and_as_sharp_as_a_shifted_on
     across = taps(part.left, part.width, 500, columns, least)
     shifted = resample(image, taps(part.top + Fraction(1, 3), part.height, 400, rows, least), across)
     assert detail(turned) > 0.97 * detail(shifted)
+
+
+@pytest.mark.parametrize("channels", [(1.0, 1.0), (1.002, 0.998)])
+@pytest.mark.parametrize("preview", [False, True])
+def test_a_frame_that_is_drawn_in_bands_is_the_one_drawn_at_once(monkeypatch, channels, preview):
+    image = PICTURES["photograph"]
+    view = View(
+        rect(40, 60, 400, 300), rect(0, 0, 520, 390), rect(0, 0, 500, 400), 4.0, Lens(k1=0.05), channels=channels
+    )
+    drawn = [warped(image, view, range(520), range(390), preview=preview)]
+    monkeypatch.setattr(warp, "_MOST_DENSE", 60_000)
+    drawn.append(warped(image, view, range(520), range(390), preview=preview))
+    assert np.array_equal(*drawn)

@@ -97,7 +97,7 @@ def resample(
     if max(short) > 0:
         image = np.pad(image, ((0, max(short[0], 0)), (0, max(short[1], 0)), (0, 0)), mode="edge")
     if rows.is_identity and columns.is_identity:
-        return image[np.ix_(rows.sources, columns.sources)]
+        return _taken(image, rows.sources, columns.sources)
     arguments = np.require(image, requirements=["C", "W"]), rows.first, rows.weights, columns.first, columns.weights
     if linear:
         light: NDArray[np.float32] = _resample_light(*arguments, LIGHT if of_scene else light_table(image))
@@ -105,6 +105,13 @@ def resample(
     between, kept_bits = (np.int32, 0) if is_deep(image) else (np.int16, HALF_WAY_BITS)
     result: SixteenBit = _resample(*arguments, kept_bits, np.empty(3 * image.shape[1], between))
     return result
+
+
+def _taken(image: ImageArray, rows: NDArray[np.intp], columns: NDArray[np.intp]) -> ImageArray:
+    """Return a copy of some rows and columns, quickly where none is left out and none comes twice."""
+    if all((np.diff(one) == 1).all() for one in (rows, columns)):
+        return image[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1].copy()
+    return image[np.ix_(rows, columns)]
 
 
 def _area(edges: NDArray[np.float64]) -> tuple[NDArray[np.int32], NDArray[np.float64]]:

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.geometry import Rect
 from yarnkite.core.image.lens import NO_PROFILE, Lens, Profile, straightening
-from yarnkite.core.image.pixels import ImageArray
-from yarnkite.core.image.resample import resample, taps
+from yarnkite.core.image.pixels import ImageArray, as_sixteen
+from yarnkite.core.image.resample import Taps, resample, taps
 
 Numbers = NDArray[np.float64]
 Laid = tuple[float, float, float, float, float, float, float, float, float]
@@ -22,6 +22,7 @@ _ROWS_AT_ONCE = 128
 _MARGIN = 3
 _DENSE = 2.0
 _DENSER = 1.5
+_MOST_DENSE = 16_000_000
 # Enough for a frame of 1920 × 1080, three colours of it at their own places; 18 MB for each.
 _STRIPS_KEPT = 27
 _NOT_LAID = (0.0,) * 9
@@ -93,40 +94,91 @@ def warped(
     step = float(min(view.source.width / view.target.width, view.source.height / view.target.height)) * lens[0]
     step *= laid_size(view.laid)
     if preview and step < _DENSE:
-        part = array[top:bottom, left:right]
+        dense: _Dense = _Dense(array[top:bottom, left:right])
     else:
         density = (1.0 if preview else _DENSER) / max(step, 1.0)
         across, down = (max(1, math.ceil(side * density)) for side in (right - left, bottom - top))
         wide = max(step, float(least))
         vertical = taps(Fraction(top), Fraction(bottom - top), array.shape[0], down, wide)
         horizontal = taps(Fraction(left), Fraction(right - left), array.shape[1], across, wide)
-        part = resample(array, vertical, horizontal, linear=linear, of_scene=of_scene)
-    to_part = np.array([left, top, part.shape[1] / (right - left), part.shape[0] / (bottom - top)])
-    result = np.empty((len(rows), len(columns), 3), part.dtype)
-    for begin in range(rows.start, rows.stop, _ROWS_AT_ONCE):
-        some = range(begin, min(begin + _ROWS_AT_ONCE, rows.stop))
-        strip = (columns.start, some.start, len(some), len(columns))
-        to_strip = result[some.start - rows.start : some.stop - rows.start]
-        if view.colours == (1.0, 1.0, 1.0):
-            taken = _take(part, _points_of_strip(strip, place, lens, laid, to_part), preview=preview)
-        else:
-            each = (_points_of_strip(strip, place, np.r_[lens[:-1], one], laid, to_part) for one in view.colours)
-            planes = (np.ascontiguousarray(part[..., channel]) for channel in range(3))
-            taken = np.dstack([_take(plane, at, preview=preview) for plane, at in zip(planes, each, strict=True)])
-        if preview:
-            to_strip[:] = taken
-        else:
-            _write(taken, to_strip)
+        dense = _Dense(array, vertical, horizontal, linear, of_scene)
+    to_part = np.array([left, top, dense.shape[1] / (right - left), dense.shape[0] / (bottom - top)])
+    result: ImageArray = np.empty((len(rows), len(columns), 3), dense.dtype)
+    # However large a frame is, no more of the denser grid is there at once than this many rows of the frame need.
+    at_once = max(_ROWS_AT_ONCE, _MOST_DENSE * len(rows) // (dense.shape[0] * dense.shape[1]))
+    bands = -(-len(rows) // at_once)
+    for band in range(bands):
+        some = rows[len(rows) * band // bands : len(rows) * (band + 1) // bands]
+        to_band = result[some.start - rows.start : some.stop - rows.start]
+        _draw_band(dense, to_band, (columns.start, some.start), (place, lens, laid, to_part), view.colours, preview)
     return result
 
 
-def _take(part: NDArray[Any], points: NDArray[np.float32], *, preview: bool) -> NDArray[Any]:
-    """Return what lies at the points of a part: float32, or as the part in a preview."""
-    low, high = float(points[1].min()), float(points[1].max())
+class _Dense:
+    """The part of a still that is seen, on the denser grid: made in the rows that are asked for."""
+
+    def __init__(
+        self,
+        array: ImageArray,
+        rows: Taps | None = None,
+        columns: Taps | None = None,
+        linear: bool = False,
+        of_scene: bool = False,
+    ) -> None:
+        self._array, self._rows, self._columns = array, rows, columns
+        self._linear, self._of_scene = linear, of_scene
+        whole = rows is None or columns is None
+        self.shape = array.shape[:2] if rows is None or columns is None else (len(rows.first), len(columns.first))
+        self.dtype = array.dtype if whole else np.dtype(np.uint16)
+
+    def between(self, first: int, last: int) -> ImageArray:
+        """Return some rows of it, shape (last - first, columns, 3)."""
+        if self._rows is None or self._columns is None:
+            return self._array[first:last]
+        rows = Taps(self._rows.first[first:last], self._rows.weights[first:last])
+        return as_sixteen(resample(self._array, rows, self._columns, linear=self._linear, of_scene=self._of_scene))
+
+
+def _draw_band(
+    dense: _Dense,
+    to_band: ImageArray,
+    begins: tuple[int, int],
+    numbers: tuple[Numbers, Numbers, Numbers, Numbers],
+    colours: tuple[float, float, float],
+    preview: bool,
+) -> None:
+    """Draw some rows of a grid, from ``begins`` on (column, row), strip by strip."""
+    place, lens, laid, to_part = numbers
+    strips = []
+    for top in range(0, len(to_band), _ROWS_AT_ONCE):
+        strip = to_band[top : top + _ROWS_AT_ONCE]
+        some = (begins[0], begins[1] + top, *strip.shape[:2])
+        further = (1.0,) if colours == (1.0, 1.0, 1.0) else colours
+        strips.append((strip, [_points_of_strip(some, place, np.r_[lens[:-1], one], laid, to_part) for one in further]))
+    first = min(float(one[1].min()) for _, points in strips for one in points)
+    last = max(float(one[1].max()) for _, points in strips for one in points)
+    begin = min(max(0, math.floor(first) - _MARGIN), dense.shape[0] - 1)
+    part = dense.between(begin, min(dense.shape[0], max(math.ceil(last) + _MARGIN + 1, begin + 1)))
+    for strip, points in strips:
+        if len(points) == 1:
+            taken = _take(part, points[0], begin, preview=preview)
+        else:
+            each = (_take(part[..., channel], at, begin, preview=preview) for channel, at in enumerate(points))
+            taken = np.dstack(list(each))
+        if preview:
+            strip[:] = taken
+        else:
+            _write(taken, strip)
+
+
+def _take(part: NDArray[Any], points: NDArray[np.float32], begin: int, *, preview: bool) -> NDArray[Any]:
+    """Return what lies at the points of rows that begin at ``begin``: float32, or as the rows in a preview."""
+    low, high = float(points[1].min()) - begin, float(points[1].max()) - begin
     top = min(max(0, math.floor(low) - _MARGIN), part.shape[0] - 1)
     rows = part[top : max(math.ceil(high) + _MARGIN + 1, top + 1)]
-    down = points[1] - np.float32(top)
+    down = points[1] - np.float32(begin + top)
     if preview:
+        rows = np.ascontiguousarray(rows) if rows.ndim == 2 else rows
         return cv2.remap(rows, points[0], down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return cv2.remap(rows.astype(np.float32), points[0], down, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
 
