@@ -1,10 +1,14 @@
-"""How much of the pages is fetched before anything is seen."""
+"""How much of the pages is fetched before anything is seen, and what they say twice with the core."""
 
 import gzip
 import re
 from pathlib import Path
 
-DIST = Path(__file__).parents[1] / "web" / "dist"
+from yarnkite.core.light.decisions import Light
+from yarnkite.core.light.grade import RANGES
+
+WEB = Path(__file__).parents[1] / "web"
+DIST = WEB / "dist"
 _IMPORTED = re.compile(r'(?:from|import)\s*"\./([^"]+\.js)"')
 
 
@@ -34,3 +38,19 @@ def test_the_first_page_is_small_and_a_shot_fetches_its_steps_as_they_are_opened
     sheets = sorted(DIST.glob("assets/*Sheet-*.js"))
     assert len(sheets) >= 8
     assert not set(sheets) & shot
+
+
+def test_a_field_for_light_goes_as_far_as_its_setting_may():
+    fields = re.compile(r'<SettingField\s[^>]*?name="([\w.]+)"[^>]*?:min="([-\d.]+)"[^>]*?:max="([-\d.]+)"', re.DOTALL)
+    found = {
+        name: (float(least), float(most))
+        for path in sorted((WEB / "src" / "steps" / "light").glob("*.vue"))
+        for name, least, most in fields.findall(path.read_text())
+    }
+    ranges = Light.ranges | {"table.strength": (0, 1)}
+    assert {name: ranges[name] for name in found} == found
+    # What has no field is pulled on a curve, a circle or a corner of its own, and that all alike.
+    pulled = {"dark", "middle", "bright", "dark_warmth", "dark_tint", "bright_warmth", "bright_tint"}
+    assert {"exposure", "contrast", "warmth", "haze", "sharpen", "noise"} <= set(found)
+    assert set(RANGES) - set(found) == pulled
+    assert {RANGES[name] for name in pulled} == {(-1, 1)}

@@ -1,5 +1,7 @@
 """The region that all steadied stills cover: nothing empty in it, and hardly a larger view anywhere."""
 
+import dataclasses
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -48,6 +50,22 @@ def test_no_larger_view_would_do(seed):
             assert region.closer == 1 or not (np.abs(led) <= HALF).all()
 
 
+@given(some.integers(0, 10_000), some.floats(0.02, 0.15))
+def test_the_region_reaches_as_far_as_it_can_on_every_side(seed, size):
+    maps = maps_by(seed, size)
+    region = region_of(maps, ASPECT, VIEW)
+    if not region.is_whole:
+        return
+    backs = np.linalg.inv(maps)
+    for side, further in (("left", -0.004), ("top", -0.004), ("right", 0.004), ("bottom", 0.004)):
+        beyond = getattr(region, side) + further
+        if not 0 <= beyond <= 1:
+            continue
+        wider = dataclasses.replace(region, **{side: beyond})
+        led = mapped(backs[:, None], corners_of(wider)[None])
+        assert (np.abs(led) > HALF).any(), side
+
+
 def test_stills_that_lie_alike_cost_nothing():
     region = region_of(np.tile(np.eye(3), (4, 1, 1)), ASPECT, VIEW)
     assert (region.left, region.top, region.right, region.bottom, region.closer) == (0, 0, 1, 1, 1)
@@ -64,6 +82,18 @@ def test_stills_that_have_nothing_in_common_are_said_to_be_so():
     maps = exponential(np.array([[2.5, 0, 0, 0, 0, 0, 0, 0], [-2.5, 0, 0, 0, 0, 0, 0, 0]]))
     region = region_of(maps, ASPECT, VIEW)
     assert (region.is_whole, region.closer) == (False, MOST_CLOSER)
+
+
+def test_of_stills_that_have_what_is_missing_the_nearest_one_is_taken_and_no_more():
+    shifts = np.zeros((9, 8))
+    shifts[4, 0] = 0.06
+    backs = np.linalg.inv(exponential(shifts))
+    points = outline(VIEW) * 0.97
+    assert fills(4, backs, points, ASPECT) == [3]
+    assert fills(0, backs, points, ASPECT) == []
+    # One that lies as far off to the same side has nothing that is missing.
+    shifts[3, 0] = shifts[5, 0] = 0.06
+    assert fills(4, np.linalg.inv(exponential(shifts)), points, ASPECT) == [2]
 
 
 def test_neighbours_fill_what_a_still_leaves_empty():

@@ -66,6 +66,11 @@ def test_a_length_between_two_holds_is_reached_by_slowing_throughout():
     assert (held.frames, held.sentence[:25]) == (125, "All stills, 3.12 frames e")
 
 
+def test_a_shot_that_is_too_long_already_is_not_slowed_down():
+    for wanted in (Fraction(1), Fraction(3, 2), Fraction(8, 5)):
+        assert all(way.name != "slower throughout" for way in ways(40, Pace(rate="25"), wanted))
+
+
 def test_the_ways_to_a_length_keep_what_they_do_not_change():
     pace = Pace(rate="25", direction="back", blend="neighbours", curve=(Knot(at=0.5, speed=2),))
     for way in ways(500, pace, Fraction(10)):
