@@ -56,6 +56,6 @@ def _runs_already(folder: Path, noted: bytes) -> Conflict:
         where = "it is just starting"
     return Conflict(
         "runs_already",
-        f"Yarn Kite runs already with the data in {folder}: {where}. To run a second one, give it a folder of its own "
-        "with --data.",
+        f"Yarn Kite runs already with the data in {folder}: {where}. "
+        "To run a second one, give it a folder of its own with --data.",
     )

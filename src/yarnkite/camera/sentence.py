@@ -16,8 +16,8 @@ def wish_text(wanted: Capture, rate: Fraction) -> str:
     if beats is None:
         gives = float(1 / (rate * Fraction(wanted.interval_ms, 1000)))
         return (
-            f"Take a still, {every}, until it is stopped: each second of shooting gives {gives:.2g} s of clip at "
-            f"{rate_label(rate)} fps."
+            f"Take a still, {every}, until it is stopped: each second of "
+            f"shooting gives {gives:.2g} s of clip at {rate_label(rate)} fps."
         )
     lasts = timedelta(milliseconds=wanted.interval_ms * (beats - 1))
     starts = "" if wanted.starts_at is None else f", from {wanted.starts_at.astimezone():%H:%M:%S} on"

@@ -49,13 +49,13 @@ def warnings(so_far: SoFar) -> list[str]:
         begun, now = float(np.median(light[:_SOME])), float(np.median(light[-_SOME // 2 :]))
         if begun - now >= _FELL_STOPS:
             found.append(
-                f"The stills are {begun - now:.1f} stops darker than at the beginning. Have the exposure follow, or "
-                "expose longer."
+                f"The stills are {begun - now:.1f} stops darker than at "
+                "the beginning. Have the exposure follow, or expose longer."
             )
         elif now - begun >= _FELL_STOPS:
             found.append(
-                f"The stills are {now - begun:.1f} stops brighter than at the beginning. Have the exposure follow, or "
-                "expose less."
+                f"The stills are {now - begun:.1f} stops brighter than at "
+                "the beginning. Have the exposure follow, or expose less."
             )
     sharpness = np.asarray(so_far.sharpness, float)
     if sharpness.size >= 2 * _SOME:
@@ -64,14 +64,14 @@ def warnings(so_far: SoFar) -> list[str]:
         dark = light.size and float(np.median(light[-_SOME // 2 :])) < _BLACK_STOPS
         if lost > _SOFTER and not dark:
             found.append(
-                f"The stills are {lost:.1f} stops softer than at the beginning: focus, dew, or fog. Look at the live "
-                "view."
+                f"The stills are {lost:.1f} stops softer than at the "
+                "beginning: focus, dew, or fog. Look at the live view."
             )
     knocks = [index for index, shift in enumerate(so_far.shifts) if shift > _KNOCK]
     if knocks and len(so_far.shifts) - knocks[-1] <= 60:
         found.append(
-            f"The camera was knocked before still {knocks[-1] + 1:,}. Steadying can mend that; look whether it stands "
-            "firm."
+            f"The camera was knocked before still {knocks[-1] + 1:,}. "
+            "Steadying can mend that; look whether it stands firm."
         )
     return found
 

@@ -163,8 +163,8 @@ def rename(folder: Path, data: Path, project: str, as_json: bool, quiet: bool, *
             report.say(f"{done:,} files renamed. Take it back with --undo.")
         else:
             report.say(
-                f"{planned.changes:,} files would be renamed, {planned.problems:,} cannot. Nothing is changed without "
-                "--do."
+                f"{planned.changes:,} files would be renamed, "
+                f"{planned.problems:,} cannot. Nothing is changed without --do."
             )
         report.result(
             {"lines": [asdict(line) for line in planned.lines], "problems": planned.problems, "renamed": done}

@@ -176,8 +176,8 @@ def _check_stills(context: Context, recipes: Sequence[Recipe]) -> int:
         many = "One still was" if len(changed) == 1 else f"{len(changed):,} stills were"
         raise Refusal(
             "stills_changed",
-            f"{many} changed on disk since the shot was gathered, “{first}” among them. Look for changes in gather, "
-            "then encode again.",
+            f"{many} changed on disk since the shot was gathered, “{first}” "
+            "among them. Look for changes in gather, then encode again.",
         )
     return sum(status is None for status in statuses.values())
 
@@ -230,8 +230,8 @@ def _summary(facts: Facts, plan: RenderPlan) -> str:
         return f"{facts.frames:,} files, {facts.width} × {facts.height}, {format.title}, {plan.encode.profile}"
     rate: Any = rate_label(facts.rate) if facts.rate else "uneven"
     said = (
-        f"{facts.frames:,} frames, {rate} fps, {facts.width} × {facts.height}, {duration_text(facts.seconds)}, "
-        f"{format.title}"
+        f"{facts.frames:,} frames, {rate} fps, {facts.width} × "
+        f"{facts.height}, {duration_text(facts.seconds)}, {format.title}"
     )
     if format.way == "joined":
         said += f" {facts.pixel_format}, {colours_of(format.range_of(plan.encode)).name}"

@@ -137,8 +137,8 @@ def _picture(
         for still in (picture.begin, picture.end):
             if still is not None and still not in order:
                 sentence = (
-                    f"The stretch of “{name}” that was chosen begins or ends with a still that is gone; its own end "
-                    "counts."
+                    f"The stretch of “{name}” that was chosen begins or "
+                    "ends with a still that is gone; its own end counts."
                 )
         low, high = stretch_of([slot.still for slot in made.slots], order, picture.begin, picture.end)
         shown = [frame for frame, slot in enumerate(schedule.mains()) if low <= slot <= high]

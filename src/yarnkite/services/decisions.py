@@ -202,6 +202,6 @@ def notice_of(unreadable: int) -> str:
         return ""
     many = "The newest decision" if unreadable == 1 else f"The newest {unreadable:,} decisions"
     return (
-        f"{many} cannot be read: saved by another edition, or damaged. What was decided before counts, and is saved "
-        "anew with your next change."
+        f"{many} cannot be read: saved by another edition, or damaged. What "
+        "was decided before counts, and is saved anew with your next change."
     )

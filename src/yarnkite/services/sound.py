@@ -188,8 +188,8 @@ def _read_logo(name: str, data: bytes) -> "np.ndarray[tuple[int, ...], np.dtype[
             if width * height > _LOGO_MOST_PIXELS:
                 raise Refusal(
                     "picture_too_large",
-                    f"“{name}” has {width:,} × {height:,} pixels. Save it with at most {LOGO_LARGEST_SIDE:,} on its "
-                    "longer side.",
+                    f"“{name}” has {width:,} × {height:,} pixels. Save it "
+                    f"with at most {LOGO_LARGEST_SIDE:,} on its longer side.",
                 )
             opened.draft("RGB", (LOGO_LARGEST_SIDE, LOGO_LARGEST_SIDE))
             opened.thumbnail((LOGO_LARGEST_SIDE, LOGO_LARGEST_SIDE), Image.Resampling.BOX)

@@ -59,21 +59,21 @@ def note(database: Database, job_id: int, next_beat: int, taken: int, late: int,
     with database.transaction() as cursor:
         for gap in gaps:
             grown = cursor.execute(
-                "UPDATE capture_gap SET last_beat = %s, sentence = %s WHERE job_id = %s AND why = %s AND last_beat = "
-                "%s",
+                "UPDATE capture_gap SET last_beat = %s, sentence = %s "
+                "WHERE job_id = %s AND why = %s AND last_beat = %s",
                 (gap.last, gap.sentence[:500], job_id, gap.why, gap.first - 1),
             )
             if not grown:
                 cursor.execute(
-                    "INSERT IGNORE INTO capture_gap (job_id, first_beat, last_beat, why, sentence) VALUES (%s, %s, "
-                    "%s, %s, %s)",
+                    "INSERT IGNORE INTO capture_gap (job_id, first_beat, last_beat, why, sentence) "
+                    "VALUES (%s, %s, %s, %s, %s)",
                     (job_id, gap.first, gap.last, gap.why, gap.sentence[:500]),
                 )
         missed = sum(gap.last - gap.first + 1 for gap in gaps if gap.why != "late")
         cursor.execute(
-            "UPDATE capture SET next_beat = GREATEST(next_beat, %s), taken = taken + %s, late = late + %s, missed = "
-            "missed + %s"
-            " WHERE job_id = %s",
+            "UPDATE capture "
+            "SET next_beat = GREATEST(next_beat, %s), taken = taken + %s, late = late + %s, missed = missed + %s "
+            "WHERE job_id = %s",
             (next_beat, taken, late, missed, job_id),
         )
 
@@ -116,8 +116,8 @@ def gaps(database: Database, job_id: int) -> list[Gap]:
     """Return where stills of a capture are missing or late, the newest first, at most 500."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT first_beat, last_beat, why, sentence FROM capture_gap WHERE job_id = %s ORDER BY first_beat DESC "
-            "LIMIT %s",
+            "SELECT first_beat, last_beat, why, sentence FROM capture_gap "
+            "WHERE job_id = %s ORDER BY first_beat DESC LIMIT %s",
             (job_id, MOST_GAPS),
         )
         return [Gap(row["first_beat"], row["last_beat"], row["why"], row["sentence"]) for row in cursor.fetchall()]

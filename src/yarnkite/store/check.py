@@ -26,8 +26,8 @@ def add_pairs(database: Database, pairs: Sequence[tuple[Still, Still]], shifts: 
     """Keep how stills lie against those before them."""
     with database.transaction() as cursor:
         cursor.executemany(
-            "REPLACE INTO still_pair (first_fingerprint, next_fingerprint, x, y, rotation_deg, trust)"
-            " VALUES (%s, %s, %s, %s, %s, %s)",
+            "REPLACE INTO still_pair (first_fingerprint, next_fingerprint, x, y, rotation_deg, trust) "
+            "VALUES (%s, %s, %s, %s, %s, %s)",
             [
                 (before.fingerprint, after.fingerprint, shift.x, shift.y, shift.rotation_deg, shift.trust)
                 for (before, after), shift in zip(pairs, shifts, strict=True)

@@ -71,8 +71,8 @@ def add(database: Database, job: Row, clip: FinishedClip, message: str = "") -> 
         cursor.execute(f"INSERT INTO clip ({', '.join(values)}) VALUES ({places})", tuple(values.values()))
         clip_id = int(cursor.lastrowid)
         cursor.execute(
-            "UPDATE job SET state = 'finished', done = total, message = %s, ended_at = CURRENT_TIMESTAMP(3) WHERE id "
-            "= %s",
+            "UPDATE job SET state = 'finished', done = total, message = %s, ended_at = CURRENT_TIMESTAMP(3) "
+            "WHERE id = %s",
             (message[:8000], job["id"]),
         )
         return clip_id
@@ -108,9 +108,10 @@ def of_project(database: Database, project_id: int, most: int = 50) -> list[Row]
     """Return the newest clips of a project's shots and reels, each with whose it is."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT clip.*, COALESCE(shot.name, reel.name) AS owner FROM clip LEFT JOIN shot ON shot.id = clip.shot_id"
-            " LEFT JOIN reel ON reel.id = clip.reel_id WHERE COALESCE(shot.project_id, reel.project_id) = %s"
-            " AND shot.deleted_at IS NULL AND reel.deleted_at IS NULL ORDER BY clip.id DESC LIMIT %s",
+            "SELECT clip.*, COALESCE(shot.name, reel.name) AS owner FROM clip "
+            "LEFT JOIN shot ON shot.id = clip.shot_id LEFT JOIN reel ON reel.id = clip.reel_id "
+            "WHERE COALESCE(shot.project_id, reel.project_id) = %s AND shot.deleted_at IS NULL "
+            "AND reel.deleted_at IS NULL ORDER BY clip.id DESC LIMIT %s",
             (project_id, most),
         )
         return [_read(row) for row in cursor.fetchall()]
@@ -123,8 +124,8 @@ def usual_error(database: Database, format: str) -> tuple[float, float]:
     """
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT bytes, expected_bytes, took_s, expected_s, frames FROM clip WHERE format = %s"
-            " AND expected_bytes IS NOT NULL ORDER BY id DESC LIMIT %s",
+            "SELECT bytes, expected_bytes, took_s, expected_s, frames FROM clip "
+            "WHERE format = %s AND expected_bytes IS NOT NULL ORDER BY id DESC LIMIT %s",
             (format, _LOOKED_AT),
         )
         rows = cursor.fetchall()

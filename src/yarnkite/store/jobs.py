@@ -114,8 +114,8 @@ def check_reel_idle(cursor: DictCursor, reel_id: int) -> None:
 def check_no_reel_is_made(cursor: DictCursor, project_id: int) -> None:
     """Raise ``Conflict`` (``reel_busy``) while a reel of a project waits to be made of its shots' files, or is."""
     cursor.execute(
-        "SELECT reel.name FROM job JOIN reel ON reel.id = job.reel_id WHERE reel.project_id = %s AND job.kind = 'reel'"
-        " AND job.state IN ('waiting', 'running') LIMIT 1",
+        "SELECT reel.name FROM job JOIN reel ON reel.id = job.reel_id WHERE reel.project_id = %s "
+        "AND job.kind = 'reel' AND job.state IN ('waiting', 'running') LIMIT 1",
         (project_id,),
     )
     if (row := cursor.fetchone()) is not None:
@@ -154,8 +154,8 @@ def wanted_of_footage(database: Database, shot_id: int) -> dict[str, Any] | None
     """Return what was wanted of the job that took a shot's stills from a video, or ``None`` if none did."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT wanted FROM job WHERE shot_id = %s AND kind = 'footage' AND state = 'finished' ORDER BY id DESC "
-            "LIMIT 1",
+            "SELECT wanted FROM job WHERE shot_id = %s AND kind = 'footage' "
+            "AND state = 'finished' ORDER BY id DESC LIMIT 1",
             (shot_id,),
         )
         row = cursor.fetchone()
@@ -166,8 +166,8 @@ def shots_of_footage(database: Database, project_id: int) -> frozenset[int]:
     """Return the shots of a project whose stills were taken from a video."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT DISTINCT shot_id FROM job JOIN shot ON shot.id = job.shot_id WHERE shot.project_id = %s"
-            " AND job.kind = 'footage' AND job.state = 'finished'",
+            "SELECT DISTINCT shot_id FROM job JOIN shot ON shot.id = job.shot_id "
+            "WHERE shot.project_id = %s AND job.kind = 'footage' AND job.state = 'finished'",
             (project_id,),
         )
         return frozenset(int(row["shot_id"]) for row in cursor.fetchall())
@@ -196,8 +196,8 @@ def measuring_movement(database: Database, shot_id: int) -> Row | None:
     """Return the job that measures a shot's movement, if one waits or runs."""
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind = 'move'"
-            " AND job.state IN ('waiting', 'running') ORDER BY job.id LIMIT 1",
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind = 'move' "
+            "AND job.state IN ('waiting', 'running') ORDER BY job.id LIMIT 1",
             (shot_id,),
         )
         row: Row | None = cursor.fetchone()
@@ -208,8 +208,8 @@ def measuring_sizes(database: Database, *, shot_id: int | None = None, reel_id: 
     """Return the jobs that measure what a clip of a shot or a reel takes, of those that wait or run."""
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id <=> %s AND job.reel_id <=> %s AND job.kind = 'size'"
-            " AND job.state IN ('waiting', 'running')",
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id <=> %s AND job.reel_id <=> %s "
+            "AND job.kind = 'size' AND job.state IN ('waiting', 'running')",
             (shot_id, reel_id),
         )
         return list(cursor.fetchall())
@@ -241,9 +241,8 @@ def growing(database: Database, shot_id: int) -> Row | None:
     """Return the job that grows a shot, if one waits or runs."""
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind IN %s AND job.state IN ('waiting', "
-            "'running')"
-            " ORDER BY job.id LIMIT 1",
+            f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind IN %s "
+            "AND job.state IN ('waiting', 'running') ORDER BY job.id LIMIT 1",
             (shot_id, GROWING),
         )
         row: Row | None = cursor.fetchone()
@@ -287,8 +286,8 @@ def _grows_by(cursor: DictCursor, shot_id: int, kinds: tuple[Kind, ...]) -> bool
 
 # Whether files are being renamed that some shots use: the batch is neither done nor given up.
 _RENAMED = (
-    "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder"
-    " WHERE rename_batch.state IN ('parking', 'placing', 'unplacing') AND NOT rename_batch.stuck AND "
+    "SELECT 1 FROM rename_batch JOIN shot ON shot.folder = rename_batch.folder "
+    "WHERE rename_batch.state IN ('parking', 'placing', 'unplacing') AND NOT rename_batch.stuck AND "
 )
 
 
@@ -313,14 +312,14 @@ def queue(database: Database, ended: int = 30) -> list[Row]:
     left = "job.state IN ('waiting', 'running', 'paused')"
     with database.transaction() as cursor:
         cursor.execute(
-            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND {left} ORDER BY "
-            "COALESCE(job.turn, job.id)",
+            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} "
+            f"AND job.kind IN %s AND {left} ORDER BY COALESCE(job.turn, job.id)",
             (QUEUED,),
         )
         waiting = list(cursor.fetchall())
         cursor.execute(
-            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} AND job.kind IN %s AND NOT {left} ORDER BY job.id "
-            "DESC LIMIT %s",
+            f"SELECT {_COLUMNS}, job.wanted {_FROM} WHERE {_SEEN} "
+            f"AND job.kind IN %s AND NOT {left} ORDER BY job.id DESC LIMIT %s",
             (QUEUED, ended),
         )
         return waiting + list(cursor.fetchall())
@@ -331,9 +330,8 @@ def put_before(database: Database, job_id: int, other: int | None) -> None:
     """Give an encode its turn just before another one's, or after all; raises ``NotFound``, ``Conflict``."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, COALESCE(turn, id) AS turn FROM job WHERE kind IN %s AND state IN ('waiting', 'running', "
-            "'paused')"
-            " ORDER BY COALESCE(turn, id) FOR UPDATE",
+            "SELECT id, COALESCE(turn, id) AS turn FROM job WHERE kind IN %s "
+            "AND state IN ('waiting', 'running', 'paused') ORDER BY COALESCE(turn, id) FOR UPDATE",
             (QUEUED,),
         )
         order = [row["id"] for row in cursor.fetchall() if row["id"] != job_id]
@@ -362,8 +360,8 @@ def end_resting(database: Database, job_id: int) -> bool:
     with database.transaction() as cursor:
         return bool(
             cursor.execute(
-                "UPDATE job SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state = "
-                "'paused'",
+                "UPDATE job SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) "
+                "WHERE id = %s AND state = 'paused'",
                 (job_id,),
             )
         )
@@ -375,9 +373,8 @@ def wait_again(database: Database, job_id: int) -> bool:
     with database.transaction() as cursor:
         return bool(
             cursor.execute(
-                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL, deaths = 0 WHERE id = %s AND kind "
-                "IN %s"
-                " AND state IN ('paused', 'failed', 'cancelled')",
+                "UPDATE job SET state = 'waiting', message = '', ended_at = NULL, deaths = 0 "
+                "WHERE id = %s AND kind IN %s AND state IN ('paused', 'failed', 'cancelled')",
                 (job_id, QUEUED),
             )
         )
@@ -416,8 +413,8 @@ def died(database: Database, job_id: int) -> int:
     with database.transaction() as cursor:
         # Assigned from the left.
         cursor.execute(
-            "UPDATE job SET deaths = IF(done > died_at, 1, deaths + 1), died_at = GREATEST(died_at, done) WHERE id = "
-            "%s",
+            "UPDATE job SET deaths = IF(done > died_at, 1, deaths + 1), died_at = GREATEST(died_at, done) "
+            "WHERE id = %s",
             (job_id,),
         )
         cursor.execute("SELECT deaths FROM job WHERE id = %s", (job_id,))
@@ -428,9 +425,8 @@ def died(database: Database, job_id: int) -> int:
 def begin(database: Database, job_id: int) -> None:
     with database.transaction() as cursor:
         cursor.execute(
-            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3), at_files = FALSE WHERE id = %s AND "
-            "state IN"
-            " ('waiting', 'running')",
+            "UPDATE job SET state = 'running', started_at = CURRENT_TIMESTAMP(3), at_files = FALSE "
+            "WHERE id = %s AND state IN ('waiting', 'running')",
             (job_id,),
         )
 

@@ -76,13 +76,12 @@ def migrate(connection: "Connection[DictCursor]", last: str | None = None) -> No
 
 def _prepare(cursor: DictCursor) -> None:
     cursor.execute(
-        "CREATE TABLE IF NOT EXISTS migration_step (migration VARCHAR(120) CHARACTER SET ascii NOT NULL, step INT NOT "
-        "NULL,"
-        " done BOOLEAN NOT NULL, PRIMARY KEY (migration, step)) ENGINE=InnoDB"
+        "CREATE TABLE IF NOT EXISTS migration_step (migration VARCHAR(120) CHARACTER "
+        "SET ascii NOT NULL, step INT NOT NULL, done BOOLEAN NOT NULL, PRIMARY KEY (migration, step)) ENGINE=InnoDB"
     )
     cursor.execute(
-        "CREATE TABLE IF NOT EXISTS edition (id TINYINT NOT NULL PRIMARY KEY, version VARCHAR(40) NOT NULL) "
-        "ENGINE=InnoDB"
+        "CREATE TABLE IF NOT EXISTS edition (id TINYINT NOT NULL "
+        "PRIMARY KEY, version VARCHAR(40) NOT NULL) ENGINE=InnoDB"
     )
 
 

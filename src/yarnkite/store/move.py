@@ -58,9 +58,8 @@ def add_motions(database: Database, pairs: Sequence[tuple[Still, Still]], motion
     """Keep how stills lie against each other."""
     with database.transaction() as cursor:
         cursor.executemany(
-            "REPLACE INTO still_motion (first_fingerprint, next_fingerprint, numbers, degrees, noise, corners, "
-            "agreeing)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            "REPLACE INTO still_motion (first_fingerprint, next_fingerprint, numbers, "
+            "degrees, noise, corners, agreeing) VALUES (%s, %s, %s, %s, %s, %s, %s)",
             [
                 (
                     *(one.fingerprint, other.fingerprint),
@@ -153,8 +152,8 @@ def _horizons(cursor: DictCursor, fingerprints: Sequence[str]) -> dict[str, tupl
     if not fingerprints:
         return {}
     cursor.execute(
-        "SELECT fingerprint, angle_deg, trust FROM still_horizon"
-        f" WHERE fingerprint IN ({', '.join(['%s'] * len(fingerprints))})",
+        "SELECT fingerprint, angle_deg, trust FROM still_horizon "
+        f"WHERE fingerprint IN ({', '.join(['%s'] * len(fingerprints))})",
         tuple(fingerprints),
     )
     return {row["fingerprint"]: (row["angle_deg"], row["trust"]) for row in cursor.fetchall()}

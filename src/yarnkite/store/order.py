@@ -54,8 +54,8 @@ def arrange(cursor: DictCursor, shot_id: int, decided: Order) -> None:
         [(found[index]["number"], position) for position, index in enumerate(order)],
     )
     cursor.execute(
-        "UPDATE still JOIN placed ON placed.number = still.number SET still.position = placed.position"
-        " WHERE still.shot_id = %s",
+        "UPDATE still JOIN placed ON placed.number = still.number "
+        "SET still.position = placed.position WHERE still.shot_id = %s",
         (shot_id,),
     )
     cursor.execute("DROP TEMPORARY TABLE placed")

@@ -34,8 +34,8 @@ def add(database: Database, project_id: int, planned: PlannedShot) -> int:
     with database.transaction() as cursor:
         cursor.execute("SELECT id FROM project WHERE id = %s FOR UPDATE", (project_id,))
         cursor.execute(
-            "SELECT COUNT(*) AS plans, COALESCE(MAX(turn) + 1, 0) AS turn FROM plan WHERE project_id = %s AND "
-            "deleted_at IS NULL",
+            "SELECT COUNT(*) AS plans, COALESCE(MAX(turn) + 1, 0) AS turn "
+            "FROM plan WHERE project_id = %s AND deleted_at IS NULL",
             (project_id,),
         )
         row = cursor.fetchone() or {"plans": 0, "turn": 0}

@@ -130,9 +130,8 @@ def put_away(database: Database) -> tuple[list[Row], list[Row], list[Row]]:
 def _put_away_alone(cursor: DictCursor, table: Literal["shot", "reel"]) -> list[Row]:
     cursor.execute(
         f"SELECT {table}.id, {table}.name, {table}.deleted_at, project.name AS project, "
-        f"{_days_since(f'{table}.deleted_at')} AS days_run FROM {table}"
-        f" JOIN project ON project.id = {table}.project_id WHERE {table}.{_KEPT} AND project.deleted_at IS NULL"
-        f" ORDER BY {table}.deleted_at DESC"
+        f"{_days_since(f'{table}.deleted_at')} AS days_run FROM {table} JOIN project ON project.id = "
+        f"{table}.project_id WHERE {table}.{_KEPT} AND project.deleted_at IS NULL ORDER BY {table}.deleted_at DESC"
     )
     return list(cursor.fetchall())
 
@@ -155,8 +154,8 @@ def give_up(database: Database, *, all_of_it: bool) -> list[int]:
         for table in ("project", "shot", "reel"):
             cursor.execute(f"UPDATE {table} SET deleted_at = %s WHERE {due}", (_GIVEN_UP,))
         cursor.execute(
-            "SELECT shot.id FROM shot JOIN project ON project.id = shot.project_id"
-            " WHERE shot.deleted_at = %s OR project.deleted_at = %s ORDER BY shot.id",
+            "SELECT shot.id FROM shot JOIN project ON project.id = shot.project_id "
+            "WHERE shot.deleted_at = %s OR project.deleted_at = %s ORDER BY shot.id",
             (_GIVEN_UP, _GIVEN_UP),
         )
         return [int(row["id"]) for row in cursor.fetchall()]
@@ -166,8 +165,8 @@ def given_up_reels(database: Database) -> list[tuple[int, list[int]]]:
     """Return the reels that were given up, by id, each with the jobs by which its files are named."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT reel.id FROM reel JOIN project ON project.id = reel.project_id"
-            " WHERE reel.deleted_at = %s OR project.deleted_at = %s ORDER BY reel.id",
+            "SELECT reel.id FROM reel JOIN project ON project.id = reel.project_id "
+            "WHERE reel.deleted_at = %s OR project.deleted_at = %s ORDER BY reel.id",
             (_GIVEN_UP, _GIVEN_UP),
         )
         ids = [int(row["id"]) for row in cursor.fetchall()]
@@ -219,8 +218,8 @@ def leftover(database: Database, shot_id: int, stills: Path) -> Leftover:
         cursor.execute("SELECT job_id FROM clip WHERE shot_id = %s", (shot_id,))
         clip_jobs = tuple(int(row["job_id"]) for row in cursor.fetchall())
         cursor.execute(
-            "SELECT DISTINCT fingerprint FROM still AS own WHERE shot_id = %s AND NOT EXISTS"
-            " (SELECT 1 FROM still AS other WHERE other.fingerprint = own.fingerprint AND other.shot_id <> %s)",
+            "SELECT DISTINCT fingerprint FROM still AS own WHERE shot_id = %s AND NOT EXISTS (SELECT 1 "
+            "FROM still AS other WHERE other.fingerprint = own.fingerprint AND other.shot_id <> %s)",
             (shot_id, shot_id),
         )
         fingerprints = tuple(row["fingerprint"] for row in cursor.fetchall())
@@ -236,8 +235,8 @@ def forget(database: Database, shot_id: int | None = None) -> None:
         if shot_id is not None:
             cursor.execute("DELETE FROM shot WHERE id = %s", (shot_id,))
         cursor.execute(
-            "DELETE FROM project WHERE deleted_at = %s AND NOT EXISTS"
-            " (SELECT 1 FROM shot WHERE shot.project_id = project.id)",
+            "DELETE FROM project WHERE deleted_at = %s AND NOT EXISTS (SELECT 1 "
+            "FROM shot WHERE shot.project_id = project.id)",
             (_GIVEN_UP,),
         )
 
@@ -253,9 +252,9 @@ def holdings(database: Database) -> list[Row]:
     """Return every shot with what may lie on the disk for it: project, deleted, folder, copied, clips by job."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT shot.id, shot.name, shot.folder, shot.copied, project.id AS project_id, project.name AS project,"
-            " shot.deleted_at IS NOT NULL OR project.deleted_at IS NOT NULL AS deleted"
-            " FROM shot JOIN project ON project.id = shot.project_id ORDER BY project.id, shot.id"
+            "SELECT shot.id, shot.name, shot.folder, shot.copied, project.id AS project_id, project.name "
+            "AS project, shot.deleted_at IS NOT NULL OR project.deleted_at IS NOT NULL AS deleted "
+            "FROM shot JOIN project ON project.id = shot.project_id ORDER BY project.id, shot.id"
         )
         found = list(cursor.fetchall())
         cursor.execute("SELECT shot_id, job_id FROM clip")

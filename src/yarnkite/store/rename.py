@@ -43,8 +43,8 @@ def begin(
         batch = int(cursor.lastrowid)
         todo = moves_of(batch)
         cursor.executemany(
-            "INSERT INTO rename_move (batch_id, number, old_name, parked_name, new_name, bytes, modified_ns)"
-            " VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            "INSERT INTO rename_move (batch_id, number, old_name, parked_name, new_name, bytes, modified_ns) "
+            "VALUES (%s, %s, %s, %s, %s, %s, %s)",
             [
                 (batch, number, move.old, move.parked, move.new, status.st_size, status.st_mtime_ns)
                 for number, move in enumerate(todo)
@@ -75,8 +75,8 @@ def _status(folder: Path, name: str) -> os.stat_result:
     except OSError:
         raise Refusal(
             "file_gone",
-            f"“{name}” is not in {folder} any more, so nothing was renamed. Put it back, or look for changes in "
-            "gather.",
+            f"“{name}” is not in {folder} any more, so nothing was "
+            "renamed. Put it back, or look for changes in gather.",
         ) from None
 
 
@@ -111,10 +111,9 @@ def finish(database: Database, batch_id: int, folder: Path, todo: Sequence[FileM
         cursor.execute("UPDATE rename_batch SET state = %s, stuck = FALSE WHERE id = %s", (state, batch_id))
         cursor.execute("UPDATE rename_batch SET state = 'taken back' WHERE id = %s", (takes_back,))
         cursor.execute(
-            "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE "
-            "utf8mb4_bin NOT NULL,"
-            " new_name VARCHAR(4096) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, changed_ns BIGINT NULL,"
-            " KEY (old_name(700)))"
+            "CREATE OR REPLACE TEMPORARY TABLE moved (old_name VARCHAR(4096) CHARACTER "
+            "SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, new_name VARCHAR(4096) CHARACTER "
+            "SET utf8mb4 COLLATE utf8mb4_bin NOT NULL, changed_ns BIGINT NULL, KEY (old_name(700)))"
         )
         cursor.executemany(
             "INSERT INTO moved VALUES (%s, %s, %s)",
@@ -152,8 +151,8 @@ def is_carried_out(database: Database, batch_id: int) -> bool:
     """Tell whether the files of a batch that has ended have the names it was to give them."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT batch.state, batch.takes_back, undone.state AS undone FROM rename_batch AS batch"
-            " LEFT JOIN rename_batch AS undone ON undone.id = batch.takes_back WHERE batch.id = %s",
+            "SELECT batch.state, batch.takes_back, undone.state AS undone FROM rename_batch AS batch "
+            "LEFT JOIN rename_batch AS undone ON undone.id = batch.takes_back WHERE batch.id = %s",
             (batch_id,),
         )
         row = cursor.fetchone()
@@ -166,9 +165,9 @@ def latest(database: Database, shot_id: int) -> Row | None:
     """Return the shot's newest batch that was carried out and not taken back, or ``None``."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT rename_batch.id, shot_id, folder, state, rename_batch.created_at, COUNT(*) AS files"
-            " FROM rename_batch JOIN rename_move ON batch_id = rename_batch.id"
-            " WHERE shot_id = %s AND state = 'done' GROUP BY rename_batch.id ORDER BY rename_batch.id DESC LIMIT 1",
+            "SELECT rename_batch.id, shot_id, folder, state, rename_batch.created_at, COUNT(*) AS files "
+            "FROM rename_batch JOIN rename_move ON batch_id = rename_batch.id WHERE shot_id = %s "
+            "AND state = 'done' GROUP BY rename_batch.id ORDER BY rename_batch.id DESC LIMIT 1",
             (shot_id,),
         )
         return cursor.fetchone()

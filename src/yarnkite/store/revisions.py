@@ -55,9 +55,9 @@ def listed(database: Database, shot_id: int, most: int) -> list[Row]:
     version."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT revision.number, decisions, created_at, version.name AS version FROM revision"
-            " LEFT JOIN version ON version.id = revision.version_id"
-            " WHERE revision.shot_id = %s ORDER BY revision.number DESC LIMIT %s",
+            "SELECT revision.number, decisions, created_at, version.name AS version "
+            "FROM revision LEFT JOIN version ON version.id = revision.version_id "
+            "WHERE revision.shot_id = %s ORDER BY revision.number DESC LIMIT %s",
             (shot_id, most),
         )
         rows = [row | {"decisions": _read(cursor, row["decisions"])} for row in cursor.fetchall()]
@@ -203,8 +203,8 @@ def _insert(
 ) -> None:
     stored = json.dumps(id_lists.detached(cursor, _checked(decisions).model_dump(mode="json")))
     cursor.execute(
-        "INSERT INTO revision (shot_id, number, decisions, undo_to, redo_to, version_id) VALUES (%s, %s, %s, %s, %s, "
-        "%s)",
+        "INSERT INTO revision (shot_id, number, decisions, undo_to, redo_to, version_id) "
+        "VALUES (%s, %s, %s, %s, %s, %s)",
         (shot_id, number, stored, undo_to, redo_to, version),
     )
 

@@ -29,9 +29,9 @@ def rows(cursor: DictCursor, shot_id: int, columns: Sequence[str], since: int = 
     while True:
         # Not by ranges of positions: between joining shots and putting them in order there are gaps.
         cursor.execute(
-            f"SELECT MAX(position_) AS last, JSON_ARRAYAGG(JSON_ARRAY({chosen}) ORDER BY position_) AS stills FROM"
-            f" (SELECT position AS position_, {chosen} FROM still WHERE shot_id = %s AND id > %s AND position > %s"
-            " ORDER BY position LIMIT %s) AS some",
+            f"SELECT MAX(position_) AS last, JSON_ARRAYAGG(JSON_ARRAY({chosen}) "
+            f"ORDER BY position_) AS stills FROM (SELECT position AS position_, {chosen} FROM still "
+            "WHERE shot_id = %s AND id > %s AND position > %s ORDER BY position LIMIT %s) AS some",
             (shot_id, since, last, _AT_ONCE),
         )
         found = cursor.fetchone() or {}

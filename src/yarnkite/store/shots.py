@@ -133,9 +133,9 @@ def of_project(database: Database, project_id: int) -> list[Row]:
     """Return a project's shots in the order they were made, with the number of stills of each."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT shot.id, shot.name, shot.gathered, shot.created_at, COUNT(still.position) AS stills"
-            " FROM shot LEFT JOIN still ON still.shot_id = shot.id"
-            " WHERE shot.project_id = %s AND shot.deleted_at IS NULL GROUP BY shot.id ORDER BY shot.id",
+            "SELECT shot.id, shot.name, shot.gathered, shot.created_at, COUNT(still.position) AS stills "
+            "FROM shot LEFT JOIN still ON still.shot_id = shot.id WHERE shot.project_id = %s "
+            "AND shot.deleted_at IS NULL GROUP BY shot.id ORDER BY shot.id",
             (project_id,),
         )
         return list(cursor.fetchall())
@@ -145,8 +145,8 @@ def with_origin(database: Database, project_id: int, folder: Path) -> int | None
     """Return the project's first shot whose files are, or were copied from, a folder, or ``None``."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id FROM shot WHERE project_id = %s AND COALESCE(source, folder) = %s AND deleted_at IS NULL"
-            " ORDER BY id LIMIT 1",
+            "SELECT id FROM shot WHERE project_id = %s "
+            "AND COALESCE(source, folder) = %s AND deleted_at IS NULL ORDER BY id LIMIT 1",
             (project_id, folder_bytes(folder)),
         )
         row = cursor.fetchone()

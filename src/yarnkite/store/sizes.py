@@ -37,8 +37,8 @@ def keep(database: Database, frames_digest: str, quality_digest: str, sizes: Mea
     )
     with database.transaction() as cursor:
         cursor.execute(
-            "REPLACE INTO measured_size (frames_digest, quality_digest, crf, wanted, formats)"
-            " VALUES (%s, %s, %s, %s, %s)",
+            "REPLACE INTO measured_size (frames_digest, quality_digest, crf, wanted, formats) "
+            "VALUES (%s, %s, %s, %s, %s)",
             (frames_digest, quality_digest, sizes.crf, sizes.wanted, formats),
         )
         cursor.execute("SELECT COUNT(*) AS count FROM measured_size")
@@ -51,8 +51,8 @@ def found(database: Database, frames_digest: str, quality_digest: str) -> Measur
     """Return what was measured of frames at a quality, else at another quality, or ``None``."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT * FROM measured_size WHERE frames_digest = %s ORDER BY quality_digest = %s DESC,"
-            " measured_at DESC LIMIT 1",
+            "SELECT * FROM measured_size WHERE frames_digest = %s "
+            "ORDER BY quality_digest = %s DESC, measured_at DESC LIMIT 1",
             (frames_digest, quality_digest),
         )
         row = cursor.fetchone()

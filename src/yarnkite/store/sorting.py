@@ -124,8 +124,8 @@ def take_out(database: Database, shot_id: int, stills: Collection[int]) -> int:
             some = wanted[low : low + _AT_ONCE]
             chosen = ", ".join(["%s"] * len(some))
             cursor.execute(
-                f"INSERT INTO taken_out (shot_id, name, still_id) SELECT shot_id, name, id FROM still"
-                f" WHERE shot_id = %s AND id IN ({chosen})",
+                "INSERT INTO taken_out (shot_id, name, still_id) SELECT shot_id, name, id "
+                f"FROM still WHERE shot_id = %s AND id IN ({chosen})",
                 (shot_id, *some),
             )
             gone += cursor.execute(f"DELETE FROM still WHERE shot_id = %s AND id IN ({chosen})", (shot_id, *some))
@@ -152,9 +152,9 @@ def of_siblings(database: Database, shot: Row) -> list[Row]:
     """Return the stills that other shots of the same project have from the same folder: id, names and fingerprint."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT still.id, still.name, still.source_name, still.fingerprint FROM still JOIN shot ON shot.id = "
-            "still.shot_id"
-            " WHERE shot.project_id = %s AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
+            "SELECT still.id, still.name, still.source_name, still.fingerprint "
+            "FROM still JOIN shot ON shot.id = still.shot_id WHERE shot.project_id = %s "
+            "AND shot.folder = %s AND shot.id <> %s AND shot.deleted_at IS NULL",
             (shot["project_id"], shot["folder"], shot["id"]),
         )
         return list(cursor.fetchall())
@@ -231,9 +231,8 @@ def _own_shot(cursor: DictCursor, shot: Row, part: Part, decided: Sequence[tuple
         decided=decided,
     )
     cursor.execute(
-        "UPDATE shot JOIN shot AS origin ON origin.id = %s SET shot.gathered = TRUE, shot.size_model = "
-        "origin.size_model,"
-        " shot.raws = origin.raws WHERE shot.id = %s",
+        "UPDATE shot JOIN shot AS origin ON origin.id = %s "
+        "SET shot.gathered = TRUE, shot.size_model = origin.size_model, shot.raws = origin.raws WHERE shot.id = %s",
         (shot["id"], made),
     )
     for low in range(0, len(part.stills), _AT_ONCE):

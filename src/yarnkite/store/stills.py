@@ -96,8 +96,8 @@ def compare(
     """
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT id, number, name, source_name, bytes, modified_at, modified_ns, changed_ns, fingerprint, away,"
-            " colours IS NULL AS unmeasured FROM still WHERE shot_id = %s FOR UPDATE",
+            "SELECT id, number, name, source_name, bytes, modified_at, modified_ns, changed_ns, "
+            "fingerprint, away, colours IS NULL AS unmeasured FROM still WHERE shot_id = %s FOR UPDATE",
             (shot_id,),
         )
         known = {named(row, by_source=by_source): row for row in cursor.fetchall()}

@@ -89,8 +89,8 @@ def names_for_shot(database: Database, shot_id: int) -> list[str]:
     """Return the names of all files that were announced for a shot's upload, sent or not."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT upload_file.name FROM upload_file JOIN upload ON upload.id = upload_file.upload_id"
-            " WHERE upload.shot_id = %s ORDER BY number",
+            "SELECT upload_file.name FROM upload_file "
+            "JOIN upload ON upload.id = upload_file.upload_id WHERE upload.shot_id = %s ORDER BY number",
             (shot_id,),
         )
         return [row["name"] for row in cursor.fetchall()]

@@ -25,8 +25,8 @@ def current(database: Database, shot_id: int) -> Row | None:
     """Return the version the newest revision belongs to, or ``None`` if the shot has only one."""
     with database.transaction() as cursor:
         cursor.execute(
-            "SELECT version.id, version.name FROM revision LEFT JOIN version ON version.id = revision.version_id"
-            " WHERE revision.shot_id = %s ORDER BY revision.number DESC LIMIT 1",
+            "SELECT version.id, version.name FROM revision LEFT JOIN version ON version.id = revision.version_id "
+            "WHERE revision.shot_id = %s ORDER BY revision.number DESC LIMIT 1",
             (shot_id,),
         )
         row = cursor.fetchone()

@@ -161,8 +161,8 @@ def _about_parts(recipe: ReelRecipe, frames: ReelFrames) -> list[Remark]:
                 Remark(
                     "part",
                     part.id,
-                    f"The dissolve after “{name}” takes {frames_text(span.over)} instead of {wished}: its neighbours "
-                    "are too short for more.",
+                    f"The dissolve after “{name}” takes {frames_text(span.over)} "
+                    f"instead of {wished}: its neighbours are too short for more.",
                 )
             )
     return found

@@ -52,8 +52,8 @@ def lamp_bands(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]:
             stops = float(np.median(strength[low : high + 1])) * float(np.sqrt(2 / 1.5))
             which = "level" if axis == 2 else "upright"
             said = (
-                f"have {which} bands of {stops:.2f} stops that lie elsewhere in each: the lamps change faster than the "
-                "shutter reads"
+                f"have {which} bands of {stops:.2f} stops that lie elsewhere "
+                "in each: the lamps change faster than the shutter reads"
             )
             evidence = {"stops": round(stops, 3)}
             found.append(finding_about(measurements, "lamp bands", low, high, said, evidence, ("even out", "dismiss")))

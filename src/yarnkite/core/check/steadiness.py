@@ -116,8 +116,8 @@ def _shaking(
 def _by_hand(measurements: ShotMeasurements, jerks: Floats) -> Finding:
     strength = float(np.median(jerks)) * 100
     said = (
-        f"are carried by hand: the view jerks by {strength:.1f} % of its width from still to still; steadying takes "
-        "that out"
+        f"are carried by hand: the view jerks by {strength:.1f} % "
+        "of its width from still to still; steadying takes that out"
     )
     return finding_about(
         measurements, "by hand", 0, len(measurements.ids) - 1, said, {"percent": round(strength, 3)}, ("dismiss",)

@@ -40,8 +40,8 @@ def check_possible(encode: Encode, size: Size, rate: Fraction) -> None:
     if max(size.width, size.height) > format.most_side:
         raise Refusal(
             "format_cannot",
-            f"{format.title} holds sides of up to {format.most_side:,} pixels, and {size} is more. Choose a smaller "
-            "size.",
+            f"{format.title} holds sides of up to {format.most_side:,} "
+            f"pixels, and {size} is more. Choose a smaller size.",
         )
     if container == "mxf" and rate not in _MXF_RATES:
         raise Refusal(
@@ -98,13 +98,13 @@ def disagreements(
     level = level_of(size, rate)
     if format.codec == "h264" and is_above(level, COMMON):
         found.append(
-            f"No common device decodes H.264 of {size} at {rate_label(rate)} frames a second (level "
-            f"{level or 'beyond 6.2'})."
+            f"No common device decodes H.264 of {size} at {rate_label(rate)} "
+            f"frames a second (level {level or 'beyond 6.2'})."
         )
     elif purpose is not None and purpose.name == "show on an old device" and is_above(level, OLD):
         found.append(
-            f"{size} at {rate_label(rate)} frames a second needs level {level}; old devices decode up to {OLD}, which "
-            "is 1920 × 1080 at 30."
+            f"{size} at {rate_label(rate)} frames a second needs level {level}; "
+            f"old devices decode up to {OLD}, which is 1920 × 1080 at 30."
         )
     if format.way == "joined" and rate not in OFFERED:
         found.append(
@@ -151,7 +151,7 @@ def _of_companions(size: Size, rate: Fraction, companions: Sequence[Companion]) 
             found.append(f"Its size is another than that of {one.what}, {one.size}.")
         if one.rate != rate:
             found.append(
-                f"{one.what[0].upper()}{one.what[1:]} has {rate_label(one.rate)} frames a second, this "
-                f"{rate_label(rate)}."
+                f"{one.what[0].upper()}{one.what[1:]} has {rate_label(one.rate)} "
+                f"frames a second, this {rate_label(rate)}."
             )
     return found

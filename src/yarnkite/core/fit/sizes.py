@@ -65,8 +65,8 @@ def advice(width: int, height: int, still: tuple[int, int] | None = None) -> Adv
     if width % 2 or height % 2:
         return Advice(
             False,
-            f"{width} × {height} has an odd side. Colour in a video is stored for two pixels at a time, so both sides "
-            "must be even.",
+            f"{width} × {height} has an odd side. Colour in a video is "
+            "stored for two pixels at a time, so both sides must be even.",
             _sizes([*_known_near(width, height), (even_side(width), even_side(height))])[:2],
         )
     if (width, height) in _every_known() or (still and (width, height) in as_shot(*still).sizes):

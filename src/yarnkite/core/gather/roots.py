@@ -40,8 +40,8 @@ class Root:
         if not path.is_relative_to(root):
             raise Refusal(
                 "outside_place",
-                f"“{relative}” leads out of {self.name}. Choose a folder inside, or start Yarn Kite with "
-                "--place and that folder.",
+                f"“{relative}” leads out of {self.name}. Choose a folder "
+                "inside, or start Yarn Kite with --place and that folder.",
             )
         return path
 

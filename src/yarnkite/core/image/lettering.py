@@ -197,8 +197,8 @@ def _font(file: str, size_px: float) -> ImageFont.FreeTypeFont:
     except OSError:
         raise Refusal(
             "no_typefaces",
-            f"The typeface {Path(file).name} is not installed. Start the program by ./run, which installs what is "
-            "missing.",
+            f"The typeface {Path(file).name} is not installed. Start "
+            "the program by ./run, which installs what is missing.",
         ) from None
 
 

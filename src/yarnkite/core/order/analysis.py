@@ -100,8 +100,8 @@ def _recommend(
         turned = span_text(instant(stills[before]) - instant(stills[after]))
         many = "once" if len(back) == 1 else f"{len(back)} times"
         return "counter", (
-            f"The counter runs on, but the camera's clock goes back {many}, by {turned} after “{stills[before].name}”; "
-            "the counter is used."
+            f"The counter runs on, but the camera's clock goes back {many}, "
+            f"by {turned} after “{stills[before].name}”; the counter is used."
         )
     moved = sum(one != other for one, other in zip(counter, time, strict=True))
     if found.complete:

@@ -76,8 +76,8 @@ def frames_of(text: str, rate: Fraction) -> tuple[int, str]:
     lasts = f"{float(frames / rate):.3f}".rstrip("0").rstrip(".")
     return (
         frames,
-        f"{match[1]} {'s' if unit.startswith('s') else 'frames'} would be {float(exact):.2f} frames; {frames} frames "
-        f"last {lasts} s.",
+        f"{match[1]} {'s' if unit.startswith('s') else 'frames'} would "
+        f"be {float(exact):.2f} frames; {frames} frames last {lasts} s.",
     )
 
 
@@ -145,8 +145,8 @@ def _by_speed(stills: int, pace: Pace, wanted_s: Fraction) -> Iterator[_Try]:
     each = f"{pace.hold / speed:.3g}"
     yield (
         "slower throughout",
-        f"All stills, {each} frames each on average, their neighbours blended so that it does not tremble: a little "
-        "softer.",
+        f"All stills, {each} frames each on average, their neighbours "
+        "blended so that it does not tremble: a little softer.",
         even.model_copy(update={"curve": (Knot(at=0.5, speed=speed),), "blend": blend}),
     )
 

@@ -118,8 +118,7 @@ def ends_at(plan: PlannedShot) -> datetime | None:
 def sums_text(sums: Sums) -> str:
     """Say the sums of a plan in one sentence."""
     return (
-        f"{sums.stills:,} stills {span_or_fraction(float(sums.interval_s))} apart take {span_text(sums.shooting_s)} "
-        "and give "
-        f"{duration_text(sums.clip_s)} at {rate_label(sums.rate)} fps: {float(sums.speed_up):,.4g} times as fast as "
-        "life."
+        f"{sums.stills:,} stills {span_or_fraction(float(sums.interval_s))} apart "
+        f"take {span_text(sums.shooting_s)} and give {duration_text(sums.clip_s)} at "
+        f"{rate_label(sums.rate)} fps: {float(sums.speed_up):,.4g} times as fast as life."
     )

@@ -36,8 +36,8 @@ def battery_text(stills: int, per_charge: int, charges: int) -> tuple[str, bool]
     needed = ceil(stills / per_charge)
     if last >= stills:
         return (
-            f"{needed} of {counted(charges, 'charge')} of {per_charge:,} stills {'is' if needed == 1 else 'are'} used "
-            "up.",
+            f"{needed} of {counted(charges, 'charge')} of {per_charge:,} "
+            f"stills {'is' if needed == 1 else 'are'} used up.",
             False,
         )
     return (

@@ -131,8 +131,8 @@ class _ToStereo:
         if frame.sample_rate != self._rate:
             if self._rate:
                 self._note(
-                    f"“{self._name}” changes its rate from {self._rate:,} to {frame.sample_rate:,} Hz on the way; it "
-                    "plays on evenly."
+                    f"“{self._name}” changes its rate from {self._rate:,} to "
+                    f"{frame.sample_rate:,} Hz on the way; it plays on evenly."
                 )
                 yield from self.rest()
             self._rate = frame.sample_rate
