@@ -1,15 +1,21 @@
 """Light through the whole program: evened in the finished clip, kept with its stills, refused where it makes no
 sense."""
 
+import io
+from datetime import timedelta
 from pathlib import Path
 
 import av
+import colour
 import imagecodecs
 import numpy as np
 import pytest
 from PIL import Image
 
+from tests.conftest import BEGINS, scene
 from tests.planted import write_lamps
+from yarnkite.core.light.colour import TO_XYZ
+from yarnkite.demo import dng
 
 COUNT = 48
 
@@ -280,3 +286,58 @@ def test_a_still_that_is_set_aside_is_shown_with_the_light_it_would_have(client,
     body = {"seen": opened(client, shot)["revision"], "stills": [ids[2]], "aside": True}
     client.post(f"/api/shots/{shot}/aside", json=body)
     assert seen() == before
+
+
+@pytest.fixture
+def wandering(client, project, card, finished, monkeypatch):
+    """Raw stills of one scene in one light, which the camera balanced for another one in every still but three."""
+    folder = card / f"wandering-{project}"
+    folder.mkdir()
+    lights = [5_000, 5_000, 4_400, 5_000, 5_800, 4_700]
+
+    # A sensor that sees green best, as all do: what is white clips there first, whatever the balance.
+    sensitive = np.array([0.5, 1.0, 0.6])
+
+    def neutral(kelvin):
+        x, y = colour.CCT_to_xy(kelvin, method="Kang 2002")
+        seen = sensitive * (np.linalg.inv(TO_XYZ) @ [x / y, 1, (1 - x - y) / y])
+        return tuple(float(one) for one in seen / seen.max())
+
+    matrix = np.rint(sensitive[:, None] * np.linalg.inv(TO_XYZ) * 10_000).astype(int)
+    monkeypatch.setattr(dng, "_COLOR_MATRIX", tuple(matrix.reshape(-1).tolist()))
+
+    for number, kelvin in enumerate(lights):
+        said = tuple(value for one in neutral(kelvin) for value in (round(one * 10_000), 10_000))
+        monkeypatch.setattr(dng, "_neutral", lambda light, said=said: said)
+        taken = BEGINS + timedelta(seconds=5 * number)
+        picture = np.clip(scene(480, 320), 20, 150)
+        dng.write_dng(folder / f"W_{number:04}.dng", picture, "Marrow Lantern", taken, neutral(5_000))
+    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    finished(started["job"]["id"])
+    return started["shot_id"]
+
+
+def frames_of(client, shot, count):
+    seen = {"width": 320, "revision": opened(client, shot)["revision"]}
+    found = (client.get(f"/api/shots/{shot}/stills/{place}/frame.jpg", params=seen).content for place in range(count))
+    return np.stack([np.asarray(Image.open(io.BytesIO(data)), float) for data in found])
+
+
+def test_raw_stills_whose_balance_wanders_are_shown_in_one(client, wandering):
+    said = client.get(f"/api/shots/{wandering}/light/camera").json()
+    assert said["kelvin"] == pytest.approx(5_000, rel=0.05)
+    assert said["warmest"] == pytest.approx(4_400, rel=0.05)
+    assert said["coldest"] == pytest.approx(5_800, rel=0.05)
+    decide(client, wandering)
+    as_shot = frames_of(client, wandering, 6)
+    assert np.abs(as_shot[4] - as_shot[0]).mean(axis=(0, 1))[2] > 3
+    decide(client, wandering, one_balance=True)
+    one = frames_of(client, wandering, 6)
+    assert np.abs(one[0] - as_shot[0]).max() <= 3
+    for still in one[1:]:
+        assert np.abs((still - one[0]).mean(axis=(0, 1))).max() < 0.8
+    # Evening of colour finds nothing left to do then, and what it does is no second balance.
+    even = opened(client, wandering)["decisions"]["light"]["even"] | {"colour": True}
+    decide(client, wandering, one_balance=True, even=even)
+    both = frames_of(client, wandering, 6)
+    assert np.abs((both - one).mean(axis=(1, 2))).max() < 0.8

@@ -9,14 +9,15 @@ from statistics import median
 import numpy as np
 from pymysql.cursors import DictCursor
 
+from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.still import Still
-from yarnkite.core.check.decisions import Check
+from yarnkite.core.image.camera_colour import IDENTITY
 from yarnkite.core.image.lens import NO_PROFILE, Profile
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, Adjustment, SharedLight
-from yarnkite.core.light.colour import DAYLIGHT_MIRED
+from yarnkite.core.light.colour import DAYLIGHT_MIRED, rebalanced
 from yarnkite.core.light.course import values_of
 from yarnkite.core.light.cube import ColourTable
-from yarnkite.core.light.decisions import Even, Light
+from yarnkite.core.light.decisions import Light
 from yarnkite.core.light.evening import Evening, Gain, evening
 from yarnkite.core.light.exposure import exposure_value
 from yarnkite.core.light.lens_profile import profile_of
@@ -29,6 +30,8 @@ from yarnkite.store.light import CameraNotes, LightMeasures
 from yarnkite.store.snapshots import content_version
 
 _USUAL_APERTURE = 5.6
+# Balances that differ by less, in mired, are one.
+_ALIKE = 0.05
 
 
 @dataclass(frozen=True)
@@ -48,11 +51,13 @@ class ShotEvening:
 class ShotCamera:
     """What a shot's stills say: the mired of the light they are balanced for, and what their lens is known to do.
 
-    ``is_measured`` tells whether the stills say the light themselves; ``lens`` is the name most of them give.
+    ``is_measured`` tells whether the stills say the light themselves; ``balances`` are the mired of those that say
+    another than most, by id; ``lens`` is the name most of them give.
     """
 
     mired: float
     is_measured: bool
+    balances: Mapping[int, float]
     lens: str
     profile: Profile | None
 
@@ -80,8 +85,12 @@ def read(database: Database, cursor: DictCursor, shot_id: int, version: str, lig
 def evening_of_shot(database: Database, shot: Row, decisions: Decisions) -> Evening:
     """Return how decisions make a shot's light even."""
     with database.transaction() as cursor:
-        measures = measured.read(database, cursor, shot["id"], content_version(cursor, shot["id"]))
-    return evening_from(database, measures, decisions.check, decisions.light.even).evening
+        version = content_version(cursor, shot["id"])
+        found = LightRead(
+            measured.read(database, cursor, shot["id"], version),
+            camera=measured.camera_notes(database, cursor, shot["id"], version),
+        )
+    return evening_from(database, found, decisions).evening
 
 
 def adjustments_of_shot(database: Database, shot: Row, decisions: Decisions) -> dict[int, Adjustment]:
@@ -100,17 +109,21 @@ def camera_of_shot(database: Database, shot: Row) -> ShotCamera:
     return camera_from(database, notes)
 
 
-def evening_from(database: Database, measures: LightMeasures, check: Check, even: Even) -> ShotEvening:
+def evening_from(database: Database, found: LightRead, decisions: Decisions) -> ShotEvening:
     """Return how a shot's light is made even, from what was measured of it."""
+    measures, check, even = found.measures, decisions.check, decisions.light.even
+    is_one = decisions.light.one_balance and even.colour
 
     def make() -> ShotEvening:
-        if not len(measures.blocks):
+        if measures is None or not len(measures.blocks):
             nothing = np.zeros(0)
             return ShotEvening((), Evening(nothing, nothing, nothing))
         ids = list(measures.ids)
         exposure = [exposure_value(*settings) for settings in measures.settings]
         spoiled = not_as_they_are(ids, check, measures.away)
         colours = np.array(measures.balance) if even.colour else None
+        if colours is not None and is_one and found.camera is not None:
+            colours = colours + _shifts(camera_from(database, found.camera), measures.ids)
         drawn = values_of(
             even.drawn, {still: place for place, still in enumerate(ids)}, np.arange(len(ids), dtype=float)
         )
@@ -122,18 +135,33 @@ def evening_from(database: Database, measures: LightMeasures, check: Check, even
         )
         return ShotEvening(measures.ids, made)
 
-    key = ("evening", measures.version, what_sets_apart(check), even)
+    key = ("evening", measures.version if measures else "", what_sets_apart(check), even, is_one)
     return database.cached(key, make, lambda made: 400 * (1 + len(made.ids)))
+
+
+def _shifts(camera: ShotCamera, ids: Sequence[int]) -> Floats:
+    """Return by how much one balance for all moves red and blue of each still against its green, in stops, shape
+    (stills, 2)."""
+    moved = np.zeros((len(ids), 2))
+    for place, number in enumerate(ids):
+        if number in camera.balances:
+            red, green, blue = np.log2(rebalanced(camera.balances[number], camera.mired, IDENTITY) @ np.ones(3))
+            moved[place] = red - green, blue - green
+    return moved
 
 
 def adjustments_from(
     database: Database, found: LightRead, stills: Sequence[tuple[int, Still]], decisions: Decisions
 ) -> dict[int, Adjustment]:
     """Return what each of a shot's stills gets, by id, from what was read of its light."""
+    light = decisions.light
+    balances: Mapping[int, float] = {}
+    if light.one_balance and found.camera is not None:
+        balances = camera_from(database, found.camera).balances
     gains: Mapping[int, Gain] = {}
     if found.measures is not None:
-        gains = evening_from(database, found.measures, decisions.check, decisions.light.even).gains
-    return adjustments_of(decisions.light, stills, gains)
+        gains = evening_from(database, found, decisions).gains
+    return adjustments_of(light, stills, gains, balances)
 
 
 def shared_light_from(database: Database, found: LightRead, light: Light) -> SharedLight:
@@ -148,8 +176,10 @@ def camera_from(database: Database, notes: CameraNotes) -> ShotCamera:
     """Return what the stills of a shot say, put together."""
 
     def make() -> ShotCamera:
-        mired = [one for one in notes.column("white_mired") if one]
-        is_measured = len(mired) * 2 > len(notes.rows)
+        said = {number: one for number, one in zip(notes.column("id"), notes.column("white_mired"), strict=True) if one}
+        is_measured = len(said) * 2 > len(notes.rows)
+        mired = round(median(said.values()), 2) if is_measured else DAYLIGHT_MIRED
+        others = {number: round(one, 2) for number, one in said.items() if is_measured and abs(one - mired) > _ALIKE}
         lenses = notes.column("lens")
         named = Counter(zip(notes.column("camera"), lenses, strict=True)).most_common(1)
         camera, lens = named[0][0] if named else ("", "")
@@ -159,6 +189,6 @@ def camera_from(database: Database, notes: CameraNotes) -> ShotCamera:
         )
         usual = median(aperture or [_USUAL_APERTURE])
         profile = profile_of(camera, lens, median(focal), usual) if lens and focal else None
-        return ShotCamera(round(median(mired), 2) if is_measured else DAYLIGHT_MIRED, is_measured, lens, profile)
+        return ShotCamera(mired, is_measured, others, lens, profile)
 
-    return database.cached(("camera", notes.version), make, lambda made: 2_000)
+    return database.cached(("camera", notes.version), make, lambda made: 2_000 + 120 * len(made.balances))

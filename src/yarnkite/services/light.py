@@ -113,10 +113,15 @@ class Circle:
 
 @dataclass(frozen=True)
 class Camera:
-    """What the stills say of the light and the lens: kelvin where they are balanced for a measured light."""
+    """What the stills say of the light and the lens: kelvin where they are balanced for a measured light.
+
+    ``coldest`` and ``warmest`` are the lights in kelvin that stills are balanced for, where these differ.
+    """
 
     mired: float
     kelvin: float | None
+    coldest: float | None
+    warmest: float | None
     lens: str
     profile: str | None
 
@@ -285,7 +290,9 @@ def camera(services: Services, shot_id: int) -> Camera:
     """Return what a shot's stills say of the light they were taken in, and of their lens."""
     found = camera_of_shot(services.database, shots.one(services.database, shot_id))
     kelvin = 1e6 / found.mired if found.is_measured else None
-    return Camera(found.mired, kelvin, found.lens, found.profile.name if found.profile else None)
+    ends = [1e6 / one for one in (*found.balances.values(), found.mired)] if found.balances else []
+    profile = found.profile.name if found.profile else None
+    return Camera(found.mired, kelvin, max(ends, default=None), min(ends, default=None), found.lens, profile)
 
 
 def overlay_mask(

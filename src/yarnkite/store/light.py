@@ -11,7 +11,7 @@ from yarnkite.store.rows import blocks_of, measures_in, rows
 
 _COLUMNS = ("id", "aperture", "exposure_s", "sensitivity", "away", "measures")
 _MEASURES = ("red", "blue", "bright")
-NOTED = ("camera", "lens", "focal_length_mm", "aperture", "white_mired")
+NOTED = ("id", "camera", "lens", "focal_length_mm", "aperture", "white_mired")
 
 
 @dataclass(frozen=True)

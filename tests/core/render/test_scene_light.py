@@ -128,7 +128,7 @@ def test_light_of_the_scene_takes_as_much_as_its_samples_hold():
     pixels = scene_of(greys(0.0, 0.18, 0.9, 4.0))
     light = LIGHT[pixels.array[8, 12::24, 1]]
     assert light[:3] == pytest.approx([0, 0.18, 0.9], abs=2e-3)
-    assert light[3] == pytest.approx(pixels.blown, abs=0.02)
+    assert light[3] == pytest.approx(pixels.scene.blown, abs=0.02)
     assert scene_of(pixels) is pixels
 
 

@@ -3956,8 +3956,12 @@ export interface components {
         /**
          * Camera
          * @description What the stills say of the light and the lens: kelvin where they are balanced for a measured light.
+         *
+         *     ``coldest`` and ``warmest`` are the lights in kelvin that stills are balanced for, where these differ.
          */
         Camera: {
+            /** Coldest */
+            coldest: number | null;
             /** Kelvin */
             kelvin: number | null;
             /** Lens */
@@ -3966,6 +3970,8 @@ export interface components {
             mired: number;
             /** Profile */
             profile: string | null;
+            /** Warmest */
+            warmest: number | null;
         };
         /** CameraFoundView */
         CameraFoundView: {
@@ -4572,6 +4578,7 @@ export interface components {
              *         "keyframes": [],
              *         "value": 0
              *       },
+             *       "one_balance": false,
              *       "over_time": 0,
              *       "pulls": [],
              *       "saturation": {
@@ -5742,7 +5749,8 @@ export interface components {
          *     ``vignette`` brightens the corners, in stops. ``noise`` and ``colour_noise`` are how much of each goes, 1 the most;
          *     ``over_time`` how many stills before and after are averaged with each, where nothing moves. ``lens_profile`` takes
          *     out what the lens is known to do; ``fringe_red`` and ``fringe_blue`` enlarge these colours, in thousandths at the
-         *     corners.
+         *     corners. ``one_balance`` shows raw stills that the camera balanced for different lights as if for one: the middle of
+         *     those they say.
          */
         Light: {
             /**
@@ -5910,6 +5918,11 @@ export interface components {
              *     }
              */
             noise: components["schemas"]["Setting"];
+            /**
+             * One Balance
+             * @default false
+             */
+            one_balance: boolean;
             /**
              * Over Time
              * @default 0

@@ -22,6 +22,15 @@ class CameraColour:
     matrix: Matrix = IDENTITY
 
 
+@dataclass(frozen=True)
+class Scene:
+    """What is known of light of the scene: ``blown`` is how bright it is where the sensor could tell nothing brighter,
+    ``matrix`` leads from the camera's balanced colour to linear sRGB."""
+
+    blown: float
+    matrix: Matrix = IDENTITY
+
+
 def camera_colour(balance: Floats, matrix: Floats) -> CameraColour:
     """Return the colour of a camera.
 

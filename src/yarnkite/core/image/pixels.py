@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from yarnkite.core.image.camera_colour import CameraColour
+from yarnkite.core.image.camera_colour import CameraColour, Scene
 
 EightBit = NDArray[np.uint8]
 SixteenBit = NDArray[np.uint16]
@@ -22,13 +22,13 @@ class Pixels:
     """Upright RGB pixels, shape (height, width, 3); each stands for ``reduction``² pixels of the still.
 
     They are sRGB; or linear camera colour of 16 bits where ``camera`` says what that needs to become sRGB; or light of
-    the scene (``scene``) where ``blown`` says how bright it is where the sensor could tell nothing brighter.
+    the scene where ``scene`` says what is known of that.
     """
 
     array: ImageArray
     reduction: int
     camera: CameraColour | None = None
-    blown: float | None = None
+    scene: Scene | None = None
 
 
 def is_deep(image: ImageArray) -> bool:

@@ -11,6 +11,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
+from yarnkite.core.image.camera_colour import Scene
 from yarnkite.core.image.pixels import Pixels, SixteenBit, as_sixteen
 from yarnkite.core.image.srgb import to_codes
 
@@ -42,7 +43,7 @@ def scene_of(pixels: Pixels) -> Pixels:
 
     Returns
     -------
-    Pixels with ``blown``; uint16, roots of light against ``BRIGHTEST``, of BT.2020's primaries, the same shape
+    Pixels with ``scene``; uint16, roots of light against ``BRIGHTEST``, of BT.2020's primaries, the same shape
     """
     if pixels.camera is None:
         return pixels
@@ -53,7 +54,7 @@ def scene_of(pixels: Pixels) -> Pixels:
     array = np.ascontiguousarray(as_sixteen(pixels.array))
     result: SixteenBit = np.empty_like(array)
     _see(array.reshape(-1, 3), np.float32(1 / (_LARGEST * balance.min())), clips, matrix, result.reshape(-1, 3))
-    return Pixels(result, pixels.reduction, blown=min(float(clips.max()), BRIGHTEST))
+    return Pixels(result, pixels.reduction, scene=Scene(min(float(clips.max()), BRIGHTEST), pixels.camera.matrix))
 
 
 def developed(pixels: Pixels) -> Pixels:
@@ -64,7 +65,7 @@ def developed(pixels: Pixels) -> Pixels:
     Pixels of neither, the same shape
     """
     scene = scene_of(pixels)
-    if scene.blown is None:
+    if scene.scene is None:
         return pixels
     array = np.ascontiguousarray(scene.array)
     result: SixteenBit = np.empty_like(array)

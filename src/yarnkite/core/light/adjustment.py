@@ -8,13 +8,14 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Frozen
+from yarnkite.core.image.camera_colour import IDENTITY, Scene
 from yarnkite.core.image.lens import NO_PROFILE, Profile
 from yarnkite.core.image.pixels import ImageArray, Pixels, SixteenBit, as_sixteen, is_deep
 from yarnkite.core.image.scene import BRIGHTEST, LIGHT, TO_SRGB, developed, light_before, scene_codes
 from yarnkite.core.image.srgb import light_table, to_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.light.areas import Mask
-from yarnkite.core.light.colour import DAYLIGHT_MIRED, colour_matrix
+from yarnkite.core.light.colour import DAYLIGHT_MIRED, colour_matrix, rebalanced
 from yarnkite.core.light.colour_table import Table, apply_table, has_table, table_of
 from yarnkite.core.light.cube import ColourTable
 from yarnkite.core.light.field import field_of
@@ -34,8 +35,9 @@ class Adjustment(GradeNumbers):
     """What one still's light gets: the settings of ``Light`` as they are there, and what evening adds.
 
     ``gain`` is the stops by which evening raises it, ``red_gain`` and ``blue_gain`` those of these colours besides,
-    ``evened_white`` the light at which it is white then, in stops against white (``white``),
-    ``down`` and ``across`` the waves of stops that take out bands (``field``). ``areas`` has a grade for each of the
+    ``evened_white`` the light at which it is white then, in stops against white (``white``), ``down`` and ``across``
+    the waves of stops that take out bands (``field``). ``balanced_for`` is the light in mired that a raw still was
+    balanced for, where it is shown as if for that of the shot. ``areas`` has a grade for each of the
     shot's masks; ``table`` is how far the shot's table of colours is applied.
     """
 
@@ -43,6 +45,7 @@ class Adjustment(GradeNumbers):
     red_gain: Rounded = 0.0
     blue_gain: Rounded = 0.0
     evened_white: Rounded = 0.0
+    balanced_for: Rounded = 0.0
     down: tuple[Rounded, ...] = ()
     across: tuple[Rounded, ...] = ()
     vignette: Rounded = 0.0
@@ -90,7 +93,7 @@ def adjusted(
     shared: SharedLight = NO_SHARED_LIGHT,
     still_map: StillMap | None = None,
     *,
-    blown: float | None = None,
+    scene: Scene | None = None,
 ) -> ImageArray:
     """Return a picture with its light adjusted: noise, then the whole picture, then area by area, then the table.
 
@@ -99,7 +102,7 @@ def adjusted(
     image : RGB, sRGB code values, shape (height, width, 3), uint8 or uint16; or light of the scene
     shared : what the stills of its shot share
     still_map : where its pixels lie in the still; by default it is the whole still
-    blown : of light of the scene how bright it is where it is blown out
+    scene : what is known of light of the scene
 
     Returns
     -------
@@ -108,12 +111,12 @@ def adjusted(
     Source: IEC 61966-2-1.
     """
     if adjustment == UNADJUSTED and not any(shared.profile.darkens):
-        return image if blown is None else developed(Pixels(image, 1, blown=blown)).array
+        return image if scene is None else developed(Pixels(image, 1, scene=scene)).array
     place = still_map or StillMap.whole(image.shape[1], image.shape[0])
     calm = denoised(image, adjustment.noise, adjustment.colour_noise)
     field = field_of(adjustment.vignette, adjustment.down, adjustment.across, place, shared.profile.darkens)
     sheet = _Sheet(shared.mired, place.scale, image.shape[1])
-    codes = _graded(calm, adjustment, sheet, field, blown)
+    codes = _graded(calm, adjustment, sheet, field, scene)
     for mask, grade in zip(shared.masks, adjustment.areas, strict=False):
         if grade != _NO_GRADE:
             _grade_area(codes, mask, grade, sheet, place)
@@ -139,15 +142,15 @@ def _graded(
     grade: GradeNumbers,
     sheet: _Sheet,
     field: NDArray[np.float32] | None = None,
-    blown: float | None = None,
+    scene: Scene | None = None,
 ) -> SixteenBit:
     """Return a picture, or a part of one, with a grade: a copy in any case."""
-    if grade.haze and blown is not None:
+    if grade.haze and scene is not None:
         # Haze is seen in a picture: the light of the scene is set first, then it is thinned, then comes the curve.
-        image = _toned(image, _without(grade, _CURVE_FIELDS), sheet.mired, field, blown)
-        grade, field, blown = _without(grade, _LIGHT_FIELDS), None, None
+        image = _toned(image, _without(grade, _CURVE_FIELDS), sheet.mired, field, scene)
+        grade, field, scene = _without(grade, _LIGHT_FIELDS), None, None
     clear = without_haze(as_sixteen(image), grade.haze, sheet.width) if grade.haze else image
-    codes = _toned(clear, grade, sheet.mired, field, blown)
+    codes = _toned(clear, grade, sheet.mired, field, scene)
     codes = with_contrast(codes, grade.fine, grade.coarse, sheet.width)
     codes = without_fringes(codes, grade.fringes, sheet.scale)
     _apply_grade_table(codes, grade)
@@ -173,14 +176,14 @@ def _toned(
     grade: GradeNumbers,
     mired: float,
     field: NDArray[np.float32] | None = None,
-    blown: float | None = None,
+    scene: Scene | None = None,
 ) -> SixteenBit:
     """Return a picture with exposure and colour on linear light, then one curve."""
     tone = _of_tone(grade)
-    if tone == UNADJUSTED and field is None and blown is None:
+    if tone == UNADJUSTED and field is None and scene is None:
         return as_sixteen(image).copy()
-    plan = _plan(tone, mired, blown)
-    red, green, blue = plan.evened(light_table(image) if blown is None else LIGHT)
+    plan = _plan(tone, mired, scene)
+    red, green, blue = plan.evened(light_table(image) if scene is None else LIGHT)
     picture = np.ascontiguousarray(image)
     result = np.empty(picture.shape, np.uint16)
     rows = picture.reshape(picture.shape[0], -1), result.reshape(picture.shape[0], -1)
@@ -194,7 +197,12 @@ def _toned(
 
 
 _NO_FIELD = np.zeros((0, 0), np.float32)
-_LIGHT_FIELDS = ("exposure", "warmth", "tint", "saturation", "gain", "red_gain", "blue_gain", "evened_white")
+_LIGHT_FIELDS = (
+    *("exposure", "warmth", "tint", "saturation"),
+    *("gain", "red_gain", "blue_gain", "evened_white", "balanced_for"),
+)
+# What differs from still to still whatever is decided.
+_OF_ONE_STILL = ("gain", "red_gain", "blue_gain", "evened_white", "balanced_for")
 _CURVE_FIELDS = ("contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls")
 _TONE_FIELDS = (*_LIGHT_FIELDS, *_CURVE_FIELDS)
 _TABLE_FIELDS = ("hues", "muted", "monochrome", "dark_warmth", "dark_tint", "bright_warmth", "bright_tint")
@@ -239,15 +247,18 @@ def _other_table(strength: float, table: ColourTable) -> Table:
 class _Plan:
     """What evening makes of the light of each value, a matrix on it, and the table of a curve."""
 
-    def __init__(self, adjustment: Adjustment, mired: float, blown: float | None = None) -> None:
-        self._blown = 1.0 if blown is None else blown
+    def __init__(self, adjustment: Adjustment, mired: float, scene: Scene | None = None) -> None:
+        self._blown = 1.0 if scene is None else scene.blown
         self._gains = adjustment.gain + np.array([adjustment.red_gain, 0.0, adjustment.blue_gain])
         self._white = adjustment.evened_white
         even = adjustment.red_gain == adjustment.blue_gain == 0
-        neutral = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation)
-        self.is_grey = neutral and blown is None
+        own = adjustment.balanced_for
+        neutral = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation or own)
+        self.is_grey = neutral and scene is None
         matrix = np.eye(3) if neutral else colour_matrix(*_colour_of(adjustment), mired)
-        if blown is not None:
+        if own:
+            matrix = matrix @ rebalanced(own, mired, scene.matrix if scene else IDENTITY)
+        if scene is not None:
             matrix = matrix @ TO_SRGB
         self.matrix = (2.0**adjustment.exposure * matrix).astype(np.float32)
         pulls = (
@@ -255,7 +266,7 @@ class _Plan:
             *adjustment.pulls,
         )
         ends = adjustment.black, adjustment.white
-        of_scene = blown is not None
+        of_scene = scene is not None
         self.table = tone_table(adjustment.contrast, pulls, *ends, adjustment.soften, of_scene=of_scene)
 
     def evened(self, light: NDArray[np.float32]) -> list[NDArray[np.float32]]:
@@ -270,8 +281,8 @@ class _Plan:
 
 
 @lru_cache(maxsize=64)
-def _plan(adjustment: Adjustment, mired: float, blown: float | None = None) -> _Plan:
-    return _Plan(adjustment, mired, blown)
+def _plan(adjustment: Adjustment, mired: float, scene: Scene | None = None) -> _Plan:
+    return _Plan(adjustment, mired, scene)
 
 
 def _colour_of(adjustment: Adjustment) -> tuple[float, float, float]:
@@ -331,7 +342,7 @@ def colours_of(codes: SixteenBit, adjustment: Adjustment, shared: SharedLight = 
     ----------
     codes : RGB, sRGB, shape (height, width, 3)
     """
-    own = adjustment.model_copy(update={"gain": 0.0, "red_gain": 0.0, "blue_gain": 0.0, "evened_white": 0.0})
+    own = adjustment.model_copy(update=dict.fromkeys(_OF_ONE_STILL, 0.0))
     result = _toned(codes, own, shared.mired)
     _apply_grade_table(result, own)
     _apply_shot_table(result, own, shared)
@@ -349,7 +360,7 @@ def shown_codes(adjustment: Adjustment, count: int, *, of_scene: bool = False) -
     else:
         codes = np.asarray(np.rint(greys * 65535), np.uint16)
     picture = np.repeat(codes[None, :, None], 3, axis=2)
-    toned = _toned(picture, adjustment, DAYLIGHT_MIRED, blown=BRIGHTEST if of_scene else None)
+    toned = _toned(picture, adjustment, DAYLIGHT_MIRED, scene=Scene(BRIGHTEST) if of_scene else None)
     return np.asarray(toned[0, :, 1], np.uint16)
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
+from yarnkite.core.image.camera_colour import Matrix as CameraMatrix
 
 Matrix = NDArray[np.float64]
 
@@ -45,6 +46,25 @@ def colour_matrix(warmth: float, tint: float, saturation: float, mired: float = 
     share = 1 + saturation
     saturated = share * np.eye(3) + (1 - share) * np.tile(LUMINANCE, (3, 1))
     return np.asarray(saturated @ (warmed / (LUMINANCE @ warmed @ np.ones(3))))
+
+
+@lru_cache(maxsize=2048)
+def rebalanced(own: float, mired: float, camera: CameraMatrix) -> Matrix:
+    """Return the matrix on linear sRGB that shows a still balanced for one light as if for another.
+
+    It is the camera's own balance: red and blue of its colour are raised against green, by what its sensor sees of the
+    two lights.
+
+    Parameters
+    ----------
+    own, mired : the light it was balanced for, and the other one
+    camera : from balanced camera colour to linear sRGB
+    """
+    to_srgb = np.array(camera)
+    to_camera = np.linalg.inv(to_srgb)
+    there, here = (to_camera @ FROM_XYZ @ _white(0.0, 0.0, one) for one in (own, mired))
+    factors = np.maximum(there, 1e-3) / np.maximum(here, 1e-3)
+    return np.asarray(to_srgb @ np.diag(factors / factors[1]) @ to_camera)
 
 
 def neutral_for(colour: Floats, mired: float = DAYLIGHT_MIRED) -> tuple[float, float]:

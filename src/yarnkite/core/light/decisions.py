@@ -91,7 +91,8 @@ class Light(Grade):
     ``vignette`` brightens the corners, in stops. ``noise`` and ``colour_noise`` are how much of each goes, 1 the most;
     ``over_time`` how many stills before and after are averaged with each, where nothing moves. ``lens_profile`` takes
     out what the lens is known to do; ``fringe_red`` and ``fringe_blue`` enlarge these colours, in thousandths at the
-    corners.
+    corners. ``one_balance`` shows raw stills that the camera balanced for different lights as if for one: the middle of
+    those they say.
     """
 
     ranges: ClassVar[dict[str, Range]] = RANGES | {"vignette": (-2, 2), "noise": (0, 1), "colour_noise": (0, 1)}
@@ -102,6 +103,7 @@ class Light(Grade):
     colour_noise: Setting = Setting()
     over_time: Annotated[int, Field(ge=0, le=MOST_OVER_TIME)] = 0
     lens_profile: bool = False
+    one_balance: bool = False
     fringe_red: Thousandths = 0.0
     fringe_blue: Thousandths = 0.0
     areas: Annotated[tuple[Area, ...], Field(max_length=MOST_AREAS)] = ()
@@ -123,7 +125,8 @@ class Light(Grade):
         """Whether nothing but evening is done to light."""
         grade = self.monochrome or any(not one.is_neutral for one in self.of_the_whole.values())
         lens = self.over_time or self.lens_profile or self.fringe_red or self.fringe_blue
-        return not (grade or lens or self.table or any(not area.changes_nothing for area in self.areas))
+        areas = any(not area.changes_nothing for area in self.areas)
+        return not (grade or self.one_balance or lens or self.table or areas)
 
     @property
     def is_neutral(self) -> bool:

@@ -18,7 +18,7 @@ PARTS: tuple[LookPart, ...] = get_args(LookPart)
 _FIELDS: dict[LookPart, tuple[str, ...]] = {
     "brightness": ("exposure", "contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls", "vignette"),
     "colour": (
-        *("warmth", "tint", "saturation", "muted", "hues", "monochrome"),
+        *("warmth", "tint", "saturation", "muted", "hues", "monochrome", "one_balance"),
         *("dark_warmth", "dark_tint", "bright_warmth", "bright_tint"),
     ),
     "surface": (

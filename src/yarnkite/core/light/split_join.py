@@ -46,6 +46,7 @@ def light_of_both(light: Light, ids: Sequence[int], other: Light, others: Sequen
             "even": _both(one.even, two.even),
             "over_time": max(one.over_time, two.over_time),
             "lens_profile": one.lens_profile or two.lens_profile,
+            "one_balance": one.one_balance or two.one_balance,
         }
     )
     ones, twos = one.settings, two.settings

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 from functools import cache
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
@@ -41,11 +42,15 @@ def shared_light(
 
 
 def adjustments_of(
-    light: Light, stills: Sequence[tuple[int, Still]], gains: Mapping[int, Gain]
+    light: Light,
+    stills: Sequence[tuple[int, Still]],
+    gains: Mapping[int, Gain],
+    balances: Mapping[int, float] = MappingProxyType({}),
 ) -> dict[int, Adjustment]:
     """Return what each still of a shot gets, by id; nothing at all where light is left as it is.
 
-    ``stills`` are all of the shot, with their ids, in order; ``gains`` what evening adds to some, by id.
+    ``stills`` are all of the shot, with their ids, in order; ``gains`` what evening adds to some, by id; ``balances``
+    the mired that some were balanced for and are not to be, by id.
     """
     if light.is_neutral:
         return {}
@@ -73,14 +78,14 @@ def adjustments_of(
         return Adjustment(**fields(*own_values), areas=grades(*area_values) if areas else ())
 
     @cache
-    def made(gain: Gain, own_values: tuple[float, ...], area_values: tuple[float, ...]) -> Adjustment:
+    def made(gain: Gain, mired: float, own_values: tuple[float, ...], area_values: tuple[float, ...]) -> Adjustment:
         # Gains differ from still to still: they are rounded where they come from, and need no checking again.
-        return decided(own_values, area_values).model_copy(update=gain.fields)
+        return decided(own_values, area_values).model_copy(update=gain.fields | {"balanced_for": mired})
 
     owns = list(zip(*own.values(), strict=True)) if own else [()] * len(ids)
     in_areas = list(zip(*of_areas.values(), strict=True)) if of_areas else [()] * len(ids)
     return {
-        number: made(gains.get(number, NO_GAIN), one, other)
+        number: made(gains.get(number, NO_GAIN), balances.get(number, 0.0), one, other)
         for number, one, other in zip(ids, owns, in_areas, strict=True)
     }
 

@@ -14,6 +14,7 @@ from yarnkite.core.base.once_cache import OnceCache
 from yarnkite.core.fit.background import background
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of, turned_shape
+from yarnkite.core.image.camera_colour import Scene
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
@@ -178,7 +179,7 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
     view = _view(layer, finish, target, source, whole, laid)
-    return _drawn(array, view, size, finish, layer.correction, pixels.blown)
+    return _drawn(array, view, size, finish, layer.correction, pixels.scene)
 
 
 def still_map_of(spec: FrameSpec, size: Size) -> StillMap:
@@ -257,20 +258,20 @@ def _turned(
 
 
 def _drawn(
-    array: ImageArray, view: View, size: Size, finish: Finish, correction: Correction, blown: float | None
+    array: ImageArray, view: View, size: Size, finish: Finish, correction: Correction, scene: Scene | None
 ) -> ImageArray:
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
-    preview, of_scene = size != finish.size, blown is not None
+    preview, of_scene = size != finish.size, scene is not None
     drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=preview, of_scene=of_scene)
-    lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish), blown=blown)
+    lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish), scene=scene)
     inner = _sharpened(lit, size, finish)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
     # A colour that was chosen stays what it is; what is made of the still gets the still's light.
     if finish.surround.kind != "colour" and (of_scene or correction.light != UNADJUSTED):
-        frame = adjusted(frame, correction.light.of_the_whole, finish.light.of_the_whole, blown=blown)
+        frame = adjusted(frame, correction.light.of_the_whole, finish.light.of_the_whole, scene=scene)
     elif is_deep(inner):
         frame = as_sixteen(frame)
     if across is not None or down is not None:

@@ -26,6 +26,19 @@ const leansAnywhere = computed(() => names.value.some((name) => light.valueOf(na
 const measured = computed(() => (light.camera?.kelvin ? light.camera.mired : undefined));
 const kelvin = computed(() => Math.round(1e6 / Math.max(40, measured.value! - light.valueOf("warmth")) / 10) * 10);
 
+/** Where the camera balanced raw stills for different lights, as with automatic balance, colours wander. */
+const differ = computed(() => light.camera?.coldest && light.camera.warmest);
+const balances = computed(() => {
+  if (!differ.value || !light.camera) return "";
+  const [least, most, middle] = [light.camera.warmest!, light.camera.coldest!, light.camera.kelvin!].map(inKelvin);
+  const shown = light.light.one_balance ? `all are shown as if for ${middle}` : "each is shown as it was shot";
+  return `The camera balanced these stills for ${least} to ${most}; ${shown}.`;
+});
+
+function inKelvin(value: number): string {
+  return `${(Math.round(value / 10) * 10).toLocaleString("en")} K`;
+}
+
 function setKelvin(value: number): void {
   void light.setValues({ warmth: Math.round((measured.value! - 1e6 / value) * 10) / 10 });
 }
@@ -82,6 +95,15 @@ function pick(): void {
         unit=" K"
         @change="setKelvin"
       />
+      <label v-if="differ || light.light.one_balance" class="check" :title="balances">
+        <input
+          type="checkbox"
+          :checked="light.light.one_balance"
+          @change="light.set('one_balance', !light.light.one_balance, '')"
+        />
+        one balance for all stills
+      </label>
+      <p v-if="differ" class="quiet words">{{ balances }}</p>
       <SettingField name="warmth" label="warmth" :min="-250" :max="250" :step="2" :places="0" unit=" mired" />
       <SettingField name="tint" label="red against green" :min="-60" :max="60" :step="1" :places="0" />
     </template>
