@@ -41,8 +41,17 @@ def reel_now(program: Program, number: int) -> dict:
 
 
 def choose(page: Page, label: str, words: str) -> None:
-    page.get_by_role("combobox", name=label).click()
-    page.get_by_role("option", name=words, exact=True).click()
+    option = page.get_by_role("option", name=words, exact=True)
+
+    def is_open() -> bool:
+        # What was decided before may still arrive, and closes what is opened meanwhile.
+        box = page.get_by_role("combobox", name=label)
+        if not option.is_visible() and box.get_attribute("aria-expanded") != "true":
+            box.click()
+        return option.is_visible()
+
+    wait_until(is_open)
+    option.click()
 
 
 def said(page: Page):

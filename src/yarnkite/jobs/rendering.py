@@ -19,7 +19,7 @@ from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.jobs.ahead import Ahead
 from yarnkite.jobs.workers import Workers, in_turn
 
-_MOST_TRIES = 4
+_MOST_TRIES = 5
 
 
 @dataclass(frozen=True)

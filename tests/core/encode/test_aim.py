@@ -45,7 +45,7 @@ def test_it_is_found_too_where_an_encoder_gives_up_a_fine_pattern_all_at_once(st
         return 2 ** (20 - crf / 6) * height ** (1 / (1 + 2 ** (4 * (crf - cliff))))
 
     wanted, tried, crf = size(answer), [], start
-    for _ in range(7):
+    for _ in range(8):
         tried.append((crf, size(crf)))
         if aim.is_close(tried[-1][1], wanted):
             break

@@ -69,13 +69,21 @@ def foreseen(weights: Sequence[float], known: Mapping[int, float]) -> float:
 
 def next_quality(tried: Sequence[tuple[float, float]], wanted: float) -> float:
     """Return the quality to try next, from pairs of quality and bytes that were tried: between the two that the wanted
-    bytes lie between, else further on the way they went."""
+    bytes lie between, else further on the way they went.
+
+    Source: M. Dowell and P. Jarratt, A modified regula falsi method, BIT 11 (1971).
+    """
     crf, size = tried[-1]
     larger = max((one for one in tried if one[1] >= wanted), default=None)
     smaller = min((one for one in tried if one[1] < wanted), default=None)
     if larger and smaller and larger[0] < smaller[0] and smaller[1] > 0:
-        share = math.log2(larger[1] / wanted) / math.log2(larger[1] / smaller[1])
-        return _limited(larger[0] + share * (smaller[0] - larger[0]))
+        over, under = math.log2(larger[1] / wanted), math.log2(wanted / smaller[1])
+        # Beside a cliff tries come to lie on one side: the end that stays counts half as much each time (Illinois).
+        is_over = size >= wanted
+        in_a_row = next((n for n, one in enumerate(reversed(tried)) if (one[1] >= wanted) != is_over), len(tried))
+        less = 0.5 ** (in_a_row - 1)
+        over, under = (over, under * less) if is_over else (over * less, under)
+        return _limited(larger[0] + over / (over + under) * (smaller[0] - larger[0]))
     slope = _HALVES_EVERY
     if len(tried) > 1:
         (before, earlier) = tried[-2]

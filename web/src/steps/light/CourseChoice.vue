@@ -54,7 +54,7 @@ function line(values: readonly number[] = []): string {
       </svg>
       {{ words }}
     </button>
-    <button type="button" :aria-pressed="isDrawn" @click="$emit('draw')">
+    <button type="button" :aria-pressed="isDrawn" :disabled="!course?.planned.length" @click="$emit('draw')">
       <svg :viewBox="`0 0 ${width} ${height}`" preserveAspectRatio="none" aria-hidden="true">
         <path :class="{ begun: !isDrawn }" :d="line(drawn)" />
       </svg>
