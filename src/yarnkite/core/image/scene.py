@@ -64,10 +64,10 @@ def developed(pixels: Pixels) -> Pixels:
     -------
     Pixels of neither, the same shape
     """
-    scene = scene_of(pixels)
-    if scene.scene is None:
+    seen = scene_of(pixels)
+    if seen.scene is None:
         return pixels
-    array = np.ascontiguousarray(scene.array)
+    array = np.ascontiguousarray(seen.array)
     result: SixteenBit = np.empty_like(array)
     _show(array.reshape(-1, 3), LIGHT, TO_SRGB.astype(np.float32), _base_codes(), result.reshape(-1, 3))
     return Pixels(result, pixels.reduction)
