@@ -1,5 +1,6 @@
 """What a picture looks like sampled elsewhere, by the definition of the kernel, in double precision and one by one."""
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -66,8 +67,6 @@ def taken(
 
 def detail(image: NDArray[np.generic]) -> float:
     """Return how much fine detail a picture has: what a blur of a pixel takes away, in shares of white."""
-    import cv2
-
     grey = image[..., 1] if image.ndim == 3 else image
     full = float(np.iinfo(grey.dtype).max) if np.issubdtype(grey.dtype, np.integer) else 1.0
     inner = grey[16:-16, 16:-16].astype(float) / full

@@ -10,8 +10,9 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.gather.deep_copy import packed, unpacked
 from yarnkite.core.image.camera_colour import CameraColour
+from yarnkite.core.image.high_range import BT2020_TO_SRGB
 from yarnkite.core.image.pixels import Pixels
-from yarnkite.core.image.scene import BRIGHTEST, LIGHT, TO_SRGB, base_curve, developed, scene_of
+from yarnkite.core.image.scene import BRIGHTEST, LIGHT, base_curve, developed, scene_of
 from yarnkite.core.image.srgb import to_codes
 from yarnkite.core.light.adjustment import Adjustment
 from yarnkite.core.light.surface import without_haze
@@ -82,7 +83,7 @@ def test_colours_outside_srgb_survive_until_they_are_led_back_in():
     seen = np.array([0.1, 0.45, 0.15])
     linear = np.array(CAMERA.matrix) @ seen
     assert linear.min() < -0.04
-    assert (np.linalg.inv(TO_SRGB) @ linear).min() > 0
+    assert (np.linalg.inv(BT2020_TO_SRGB) @ linear).min() > 0
     samples = np.rint(seen * 0.5 * 65535).astype(np.uint16)
     pixels = Pixels(np.tile(samples, (HEIGHT, WIDTH, 1)), 1, CAMERA)
     luminance = linear @ [0.2126390, 0.7151687, 0.0721923]
@@ -93,7 +94,7 @@ def test_colours_outside_srgb_survive_until_they_are_led_back_in():
 
 def test_the_way_to_srgb_is_that_of_the_standards():
     library = colour.matrix_RGB_to_RGB(colour.RGB_COLOURSPACES["ITU-R BT.2020"], colour.RGB_COLOURSPACES["sRGB"])
-    assert np.abs(TO_SRGB - library).max() < 2e-4
+    assert np.abs(BT2020_TO_SRGB - library).max() < 2e-4
 
 
 def test_it_is_laid_on_the_frame_before_it_rolls_off():
@@ -104,7 +105,7 @@ def test_it_is_laid_on_the_frame_before_it_rolls_off():
     pixels = Pixels(np.tile(samples[None], (128, 1, 1)), 1, CAMERA)
     still = scene_of(pixels)
     roots = resampled(still.array, (0, 0, 192, 128), (WIDTH, HEIGHT)).clip(0, 65535) / 65535
-    wanted = codes((roots**2 * BRIGHTEST) @ TO_SRGB.T)
+    wanted = codes((roots**2 * BRIGHTEST) @ BT2020_TO_SRGB.T)
     found = shown(pixels)
     assert np.abs(found[20:40, 4:-4] - wanted[20:40, 4:-4]).max() < 60
 

@@ -96,8 +96,6 @@ _WHOLE_LUMA, _WHOLE_CHROMA = _whole(219, BT709.luma), _whole(224, BT709.chroma)
 _FINE_LUMA, _FINE_CHROMA = (
     _whole(span, weights, 65536, _FINE_BITS) for span, weights in zip(_SPANS, (BT709.luma, BT709.chroma), strict=True)
 )
-
-
 _FINE_DITHER = np.rint(DITHER * (1 << _FINE_BITS)).astype(np.int32)
 
 
@@ -160,16 +158,16 @@ def _write_dithered(image, luma_weights, chroma_weights, thresholds, luma, blue,
     height, width = image.shape[0], image.shape[1]
     flat = image.reshape(height, width * 3)
     sums = np.empty((3, width + 1), np.int32)
-    repeated = np.empty((2, width + thresholds.shape[1]), np.int32)
+    repeated = np.empty(width, np.int32)
     for y in range(0, height, 2):
         for row in (y, y + 1):
-            repeat(thresholds[row % thresholds.shape[0]], repeated[0])
-            _write_dithered_luma(flat[row], luma_weights, repeated[0], luma[row])
+            repeat(thresholds[row % thresholds.shape[0]], repeated)
+            _write_dithered_luma(flat[row], luma_weights, repeated, luma[row])
         for channel in range(3):
             _add_rows(flat[y], flat[y + 1], channel, sums[channel])
-        repeat(thresholds[(y // 2) % thresholds.shape[0]], repeated[1])
-        _write_dithered_chroma(sums, chroma_weights[0], repeated[1], blue[y // 2])
-        _write_dithered_chroma(sums, chroma_weights[1], repeated[1], red[y // 2])
+        repeat(thresholds[(y // 2) % thresholds.shape[0]], repeated)
+        _write_dithered_chroma(sums, chroma_weights[0], repeated, blue[y // 2])
+        _write_dithered_chroma(sums, chroma_weights[1], repeated, red[y // 2])
 
 
 @njit(nogil=True, cache=True)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.image.high_range import (
     BT2020_LUMA,
+    BT2020_TO_SRGB,
     HLG_GAMMA,
     HLG_PEAK_CD,
     WHITE_CD,
@@ -30,9 +31,8 @@ _KNEE, _TOP = 0.6, HLG_PEAK_CD / WHITE_CD
 _PQ, _HLG, _LINEAR = 16, 18, 8
 _GAMMAS = {4: 2.2, 5: 2.8}
 # To the primaries of sRGB, of linear light.
-_BT2020 = ((1.660491, -0.587641, -0.072850), (-0.124550, 1.132900, -0.008349), (-0.018151, -0.100579, 1.118730))
-_P3 = ((1.224940, -0.224940, 0.0), (-0.042057, 1.042057, 0.0), (-0.019638, -0.078636, 1.098274))
-_TO_SRGB = {9: _BT2020, 12: _P3}
+_P3 = np.array([[1.224940, -0.224940, 0.0], [-0.042057, 1.042057, 0.0], [-0.019638, -0.078636, 1.098274]])
+_TO_SRGB = {9: BT2020_TO_SRGB, 12: _P3}
 _LUMA = np.array(BT2020_LUMA, np.float32)
 _STEPS = 65_535
 
@@ -82,7 +82,7 @@ def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:
     result = np.empty(array.shape, np.uint16)
     deep = is_deep(array)
     table = _light_of(said.transfer, deep=deep)
-    matrix = np.array(_TO_SRGB[said.primaries], np.float32).T if said.primaries in _TO_SRGB else None
+    matrix = _TO_SRGB[said.primaries].astype(np.float32).T if said.primaries in _TO_SRGB else None
     codes = _codes(high=said.is_high_range)
     top = np.float32(_TOP if said.is_high_range else 1.0)
     for row in range(0, array.shape[0], _BAND):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from yarnkite.core.image.pixels import EightBit, ImageArray, is_deep
 
 
-def bayer(size: int) -> NDArray[np.float32]:
+def _bayer(size: int) -> NDArray[np.float32]:
     """Return an ordered matrix of thresholds between 0 and 1, ``size`` a power of two (Bayer 1973)."""
     matrix = np.zeros((1, 1))
     while len(matrix) < size:
@@ -18,7 +18,7 @@ def bayer(size: int) -> NDArray[np.float32]:
     return np.asarray((matrix + 0.5) / matrix.size, np.float32)
 
 
-DITHER = bayer(16)
+DITHER = _bayer(16)
 ROUNDED = np.full((16, 16), 0.5, np.float32)
 
 

@@ -1,7 +1,7 @@
 """The curves of high dynamic range, from light to signal and back, and how light beyond white rolls off.
 
-Sources: ITU-R BT.2100-2 (table 4: PQ, table 5: HLG), BT.2020-2 (weights of brightness), BT.2408-7 (where the white of a
-picture of standard range lies).
+Sources: ITU-R BT.2100-2 (table 4: PQ, table 5: HLG), BT.2020-2 (primaries, weights of brightness), BT.2408-7 (where the
+white of a picture of standard range lies).
 """
 
 import numpy as np
@@ -16,6 +16,10 @@ WHITE_CD = 203.0
 HLG_PEAK_CD, HLG_GAMMA = 1000.0, 1.2
 # The shares of red, green and blue in brightness.
 BT2020_LUMA = 0.2627, 0.6780, 0.0593
+# Of linear light, both under D65 (BT.2087).
+BT2020_TO_SRGB = np.array(
+    [[1.660491, -0.587641, -0.072850], [-0.124550, 1.132900, -0.008349], [-0.018151, -0.100579, 1.118730]]
+)
 _PQ_PEAK_CD = 10_000
 # m1, m2, c1, c2, c3 of PQ, and a, b, c of HLG.
 _PQ = 2610 / 16384, 2523 / 4096 * 128, 3424 / 4096, 2413 / 4096 * 32, 2392 / 4096 * 32

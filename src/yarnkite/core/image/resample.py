@@ -198,7 +198,7 @@ def _resample_light(image, row_first, row_weights, column_first, column_weights,
                 for i in range(span):
                     line[i] += weight * summed[i]
         for group in range(0, across.shape[1], GROUP):
-            _add_light_columns(flat[y], line, 3 * group - low, column_first, across[:, group:], group == 0)
+            _add_columns(flat[y], line, 3 * group - low, column_first, across[:, group:], group == 0)
     return result
 
 
@@ -225,6 +225,9 @@ def add_rows(total, source, first, weights, begin):  # type: ignore[no-untyped-d
 
 @njit(nogil=True, cache=True)
 def _add_columns(total, line, offset, first, weights, begin):  # type: ignore[no-untyped-def]
+    """Add four weighted samples of a line for each target column to a total, or begin it with them; samples become of
+    the kind that weights are."""
+    kind = weights.dtype.type
     # Unsigned indices spare the compiler a test for negative ones; that halves the time of this loop.
     for x in range(first.shape[0]):
         base = np.uintp(first[x] * 3 + offset)
@@ -233,26 +236,9 @@ def _add_columns(total, line, offset, first, weights, begin):  # type: ignore[no
             p = base + np.uintp(channel)
             q = np.uintp(3 * x + channel)
             part = (
-                weight0 * np.int32(line[p])
-                + weight1 * np.int32(line[p + np.uintp(3)])
-                + weight2 * np.int32(line[p + np.uintp(6)])
-                + weight3 * np.int32(line[p + np.uintp(9)])
-            )
-            total[q] = part if begin else total[q] + part
-
-
-@njit(nogil=True, cache=True)
-def _add_light_columns(total, line, offset, first, weights, begin):  # type: ignore[no-untyped-def]
-    for x in range(first.shape[0]):
-        base = np.uintp(first[x] * 3 + offset)
-        weight0, weight1, weight2, weight3 = weights[x, 0], weights[x, 1], weights[x, 2], weights[x, 3]
-        for channel in range(3):
-            p = base + np.uintp(channel)
-            q = np.uintp(3 * x + channel)
-            part = (
-                weight0 * line[p]
-                + weight1 * line[p + np.uintp(3)]
-                + weight2 * line[p + np.uintp(6)]
-                + weight3 * line[p + np.uintp(9)]
+                weight0 * kind(line[p])
+                + weight1 * kind(line[p + np.uintp(3)])
+                + weight2 * kind(line[p + np.uintp(6)])
+                + weight3 * kind(line[p + np.uintp(9)])
             )
             total[q] = part if begin else total[q] + part

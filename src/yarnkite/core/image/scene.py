@@ -12,16 +12,13 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.image.camera_colour import Scene
+from yarnkite.core.image.high_range import BT2020_TO_SRGB
 from yarnkite.core.image.pixels import Pixels, SixteenBit, as_sixteen
 from yarnkite.core.image.srgb import to_codes
 
 # Samples are roots of light, so that steps are alike to the eye from black on: the largest is this light.
 BRIGHTEST = 4.0
-# Linear light of BT.2020 to that of sRGB, both under D65 (ITU-R BT.2087).
-TO_SRGB = np.array(
-    [[1.660491, -0.587641, -0.072850], [-0.124550, 1.132900, -0.008349], [-0.018151, -0.100579, 1.118730]]
-)
-_FROM_SRGB = np.linalg.inv(TO_SRGB)
+_FROM_SRGB = np.linalg.inv(BT2020_TO_SRGB)
 _LARGEST = 65535
 LIGHT: NDArray[np.float32] = np.asarray((np.arange(_LARGEST + 1) / _LARGEST) ** 2 * BRIGHTEST, np.float32)
 
@@ -69,7 +66,7 @@ def developed(pixels: Pixels) -> Pixels:
         return pixels
     array = np.ascontiguousarray(seen.array)
     result: SixteenBit = np.empty_like(array)
-    _show(array.reshape(-1, 3), LIGHT, TO_SRGB.astype(np.float32), _base_codes(), result.reshape(-1, 3))
+    _show(array.reshape(-1, 3), LIGHT, BT2020_TO_SRGB.astype(np.float32), _base_codes(), result.reshape(-1, 3))
     return Pixels(result, pixels.reduction)
 
 

@@ -1,6 +1,7 @@
 """Warping: a still that is levelled or straightened, drawn onto the grid of a picture in one pass."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
@@ -94,14 +95,14 @@ def warped(
     step = float(min(view.source.width / view.target.width, view.source.height / view.target.height)) * lens[0]
     step *= laid_size(view.laid)
     if preview and step < _DENSE:
-        dense: _Dense = _Dense(array[top:bottom, left:right])
+        dense = _as_read(array[top:bottom, left:right])
     else:
         density = (1.0 if preview else _DENSER) / max(step, 1.0)
         across, down = (max(1, math.ceil(side * density)) for side in (right - left, bottom - top))
         wide = max(step, float(least))
         vertical = taps(Fraction(top), Fraction(bottom - top), array.shape[0], down, wide)
         horizontal = taps(Fraction(left), Fraction(right - left), array.shape[1], across, wide)
-        dense = _Dense(array, vertical, horizontal, linear, of_scene)
+        dense = _resampled(array, vertical, horizontal, linear=linear, of_scene=of_scene)
     to_part = np.array([left, top, dense.shape[1] / (right - left), dense.shape[0] / (bottom - top)])
     result: ImageArray = np.empty((len(rows), len(columns), 3), dense.dtype)
     # However large a frame is, no more of the denser grid is there at once than this many rows of the frame need.
@@ -114,29 +115,26 @@ def warped(
     return result
 
 
+@dataclass(frozen=True)
 class _Dense:
-    """The part of a still that is seen, on the denser grid: made in the rows that are asked for."""
+    """The part of a still that is seen, on a grid at least as dense as the wanted one; ``between`` gives some rows of
+    it, from the first to before the last."""
 
-    def __init__(
-        self,
-        array: ImageArray,
-        rows: Taps | None = None,
-        columns: Taps | None = None,
-        linear: bool = False,
-        of_scene: bool = False,
-    ) -> None:
-        self._array, self._rows, self._columns = array, rows, columns
-        self._linear, self._of_scene = linear, of_scene
-        whole = rows is None or columns is None
-        self.shape = array.shape[:2] if rows is None or columns is None else (len(rows.first), len(columns.first))
-        self.dtype = array.dtype if whole else np.dtype(np.uint16)
+    shape: tuple[int, int]
+    dtype: np.dtype[np.uint8 | np.uint16]
+    between: Callable[[int, int], ImageArray]
 
-    def between(self, first: int, last: int) -> ImageArray:
-        """Return some rows of it, shape (last - first, columns, 3)."""
-        if self._rows is None or self._columns is None:
-            return self._array[first:last]
-        rows = Taps(self._rows.first[first:last], self._rows.weights[first:last])
-        return as_sixteen(resample(self._array, rows, self._columns, linear=self._linear, of_scene=self._of_scene))
+
+def _as_read(part: ImageArray) -> _Dense:
+    return _Dense(part.shape[:2], part.dtype, lambda first, last: part[first:last])
+
+
+def _resampled(array: ImageArray, rows: Taps, columns: Taps, *, linear: bool, of_scene: bool) -> _Dense:
+    def between(first: int, last: int) -> ImageArray:
+        some = Taps(rows.first[first:last], rows.weights[first:last])
+        return as_sixteen(resample(array, some, columns, linear=linear, of_scene=of_scene))
+
+    return _Dense((len(rows.first), len(columns.first)), np.dtype(np.uint16), between)
 
 
 def _draw_band(

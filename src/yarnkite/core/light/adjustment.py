@@ -9,9 +9,10 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.image.camera_colour import IDENTITY, Scene
+from yarnkite.core.image.high_range import BT2020_TO_SRGB
 from yarnkite.core.image.lens import NO_PROFILE, Profile
 from yarnkite.core.image.pixels import ImageArray, Pixels, SixteenBit, as_sixteen, is_deep
-from yarnkite.core.image.scene import BRIGHTEST, LIGHT, TO_SRGB, developed, light_before, scene_codes
+from yarnkite.core.image.scene import BRIGHTEST, LIGHT, developed, light_before, scene_codes
 from yarnkite.core.image.srgb import light_table, to_light
 from yarnkite.core.image.still_map import StillMap
 from yarnkite.core.light.areas import Mask
@@ -197,12 +198,9 @@ def _toned(
 
 
 _NO_FIELD = np.zeros((0, 0), np.float32)
-_LIGHT_FIELDS = (
-    *("exposure", "warmth", "tint", "saturation"),
-    *("gain", "red_gain", "blue_gain", "evened_white", "balanced_for"),
-)
 # What differs from still to still whatever is decided.
 _OF_ONE_STILL = ("gain", "red_gain", "blue_gain", "evened_white", "balanced_for")
+_LIGHT_FIELDS = ("exposure", "warmth", "tint", "saturation", *_OF_ONE_STILL)
 _CURVE_FIELDS = ("contrast", "dark", "middle", "bright", "black", "white", "soften", "pulls")
 _TONE_FIELDS = (*_LIGHT_FIELDS, *_CURVE_FIELDS)
 _TABLE_FIELDS = ("hues", "muted", "monochrome", "dark_warmth", "dark_tint", "bright_warmth", "bright_tint")
@@ -248,25 +246,25 @@ class _Plan:
     """What evening makes of the light of each value, a matrix on it, and the table of a curve."""
 
     def __init__(self, adjustment: Adjustment, mired: float, scene: Scene | None = None) -> None:
-        self._blown = 1.0 if scene is None else scene.blown
+        of_scene = scene is not None
+        self._blown = scene.blown if scene else 1.0
         self._gains = adjustment.gain + np.array([adjustment.red_gain, 0.0, adjustment.blue_gain])
         self._white = adjustment.evened_white
         even = adjustment.red_gain == adjustment.blue_gain == 0
-        own = adjustment.balanced_for
-        neutral = even and not (adjustment.warmth or adjustment.tint or adjustment.saturation or own)
-        self.is_grey = neutral and scene is None
-        matrix = np.eye(3) if neutral else colour_matrix(*_colour_of(adjustment), mired)
+        own, colour = adjustment.balanced_for, (adjustment.warmth, adjustment.tint, adjustment.saturation)
+        neutral = even and not (any(colour) or own)
+        self.is_grey = neutral and not of_scene
+        matrix = np.eye(3) if neutral else colour_matrix(*colour, mired)
         if own:
             matrix = matrix @ rebalanced(own, mired, scene.matrix if scene else IDENTITY)
-        if scene is not None:
-            matrix = matrix @ TO_SRGB
+        if of_scene:
+            matrix = matrix @ BT2020_TO_SRGB
         self.matrix = (2.0**adjustment.exposure * matrix).astype(np.float32)
         pulls = (
             *((0.25, adjustment.dark), (0.5, adjustment.middle), (0.75, adjustment.bright)),
             *adjustment.pulls,
         )
         ends = adjustment.black, adjustment.white
-        of_scene = scene is not None
         self.table = tone_table(adjustment.contrast, pulls, *ends, adjustment.soften, of_scene=of_scene)
 
     def evened(self, light: NDArray[np.float32]) -> list[NDArray[np.float32]]:
@@ -283,10 +281,6 @@ class _Plan:
 @lru_cache(maxsize=64)
 def _plan(adjustment: Adjustment, mired: float, scene: Scene | None = None) -> _Plan:
     return _Plan(adjustment, mired, scene)
-
-
-def _colour_of(adjustment: Adjustment) -> tuple[float, float, float]:
-    return adjustment.warmth, adjustment.tint, adjustment.saturation
 
 
 _MOST_LIGHT = MOST_ROOT**2

@@ -32,7 +32,7 @@ class Region(Adjustable):
 
 
 LaidCourse = Literal["followed", "even", "as seen"]
-Course = Literal["followed", "even", "as seen", "drawn"]
+Course = Literal[LaidCourse, "drawn"]
 
 
 class Even(Adjustable):

@@ -18,7 +18,7 @@ from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.monotone import monotone
 from yarnkite.core.base.robust import change_points
 from yarnkite.core.base.smooth import best_period, smoothed
-from yarnkite.core.light.decisions import Course, Even, LaidCourse, Region
+from yarnkite.core.light.decisions import Even, LaidCourse, Region
 from yarnkite.core.light.field import ACROSS, DOWN, waves
 from yarnkite.core.light.white import shared_white
 
@@ -38,7 +38,6 @@ _CALM_EV = 0.01
 _WILD_EV, _WILD_TIMES, _OF_NORMAL = 0.7, 6.0, 1.4826
 _BESIDE = 5
 _SHORTEST_RAMP = 40
-_LONE = _SHORTEST_RAMP, _SHORTEST_RAMP
 # What takes longer than so many stills is no flicker to the eye.
 _QUICK = 30.0
 # A step of colour from so many stops, and the most that a colour is raised.
@@ -163,7 +162,7 @@ def evening(
     found, off, period = _told_apart(kept, usable, told[sound], even)
     stairs = _stairs(found, len(sound))
     laid = {name: lay(found, len(sound)) for name, lay in _LAID.items()}
-    course = _laid(even.course, found, len(sound))
+    course = laid[_way(even)]
     gains = np.zeros(len(sound))
     if even.is_drawn and drawn is not None:
         there = light[sound] - stairs - off
@@ -229,7 +228,7 @@ def _colours(colours: Floats, even: Even) -> tuple[Floats, tuple[float, float]]:
         calm = course - _stairs(steps, len(course))
         off = calm - smoothed(calm, period)
         held = _stairs(steps, len(course))
-        gains[:, column] = _laid(even.course, steps, len(course)) - held - off
+        gains[:, column] = _LAID[_way(even)](steps, len(course)) - held - off
         strays.append((_quick(course), _quick(course + gains[:, column])))
     before, after = np.sqrt((np.array(strays) ** 2).mean(axis=0))
     return np.clip(gains, -_MOST_COLOUR, _MOST_COLOUR), (float(before), float(after))
@@ -394,22 +393,22 @@ def _stairs(steps: list[Step], count: int) -> Floats:
     return result
 
 
-def _laid(course: Course, steps: list[Step], count: int) -> Floats:
-    """Return what steps become of a course: one that is drawn has them as they are followed, where nothing is drawn."""
-    return _LAID["followed" if course == "drawn" else course](steps, count)
+def _way(even: Even) -> LaidCourse:
+    """Return how steps are laid over the shot: beside what is drawn as they are followed."""
+    return "followed" if even.course == "drawn" else even.course
 
 
 def _followed(steps: list[Step], count: int) -> Floats:
     """Return steps as the way of who would have turned the exposure on and on: amid two steps it is where the camera
     was, and nowhere does it go before a step by more than from the next one after it."""
-    stairs = _stairs(steps, count)
     if not steps:
-        return stairs
+        return np.zeros(count)
     ends = [0, *(one.position for one in steps), count]
     runs = np.diff(ends)
+    between = runs[1:-1] if len(steps) > 1 else [0]
     # At the ends of the shot the camera stayed as it was: the way begins and ends as near as it is long between steps.
-    first, last = (max(runs[1], _SHORTEST_RAMP), max(runs[-2], _SHORTEST_RAMP)) if len(steps) > 1 else _LONE
-    begin, end = ends[1] - min(runs[0], first) / 2, ends[-2] + min(runs[-1], last) / 2
+    begin = ends[1] - min(runs[0], max(between[0], _SHORTEST_RAMP)) / 2
+    end = ends[-2] + min(runs[-1], max(between[-1], _SHORTEST_RAMP)) / 2
     amid = [(one + other) / 2 for one, other in pairwise(ends[1:-1])]
     levels = np.cumsum([0.0, *(one.stops for one in steps)])
     return monotone([begin, *amid, end], levels.tolist(), np.arange(count) + 0.5)
