@@ -4,9 +4,7 @@ All from JPEG or TIFF files of 24 megapixels through the one way pictures are ma
 double precision (``tests/ideal.py``).
 """
 
-import statistics
 import tempfile
-import time
 from collections.abc import Callable
 from fractions import Fraction
 from pathlib import Path
@@ -19,6 +17,7 @@ from numpy.typing import NDArray
 from skimage import data
 from tests.ideal import detail, resampled
 
+from bench.measure import median_s
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.geometry import Rect
 from yarnkite.core.base.still import Still
@@ -34,6 +33,8 @@ WIDTH, HEIGHT = 6000, 4000
 SIZE = Size(width=1920, height=1280)
 RINGS = (0.2, 0.3, 0.4, 0.5, 0.6, 0.75, 0.9, 1.1)
 TIMED = 7
+# Rings a pixel of the still, where they are finest.
+FINEST = 0.45
 
 Grey = NDArray[np.float64]
 
@@ -71,21 +72,21 @@ def _coloured(grey: Grey) -> NDArray[np.uint8]:
     return np.repeat(np.rint(np.clip(grey, 0, 255)).astype(np.uint8)[..., None], 3, axis=2)
 
 
-def _zone_plate(width: int, height: int, frame_width: int) -> tuple[Grey, Grey]:
-    """Return rings that grow finer from the middle on, and how many of them there are a pixel of the frame."""
+def _zone_plate(width: int, height: int) -> Grey:
+    """Return rings that grow finer from the middle on, to ``FINEST`` a pixel at the end of its longer side."""
+    return 127.5 + 100 * np.cos(np.pi * FINEST / (width / 2) * _radius(width, height) ** 2)
+
+
+def _radius(width: int, height: int) -> Grey:
     down, across = np.mgrid[:height, :width].astype(float)
-    radius = np.hypot(across - width / 2, down - height / 2)
-    reduction = width / frame_width
-    # 0.45 a pixel of the still at the end of its longer side.
-    fine = 0.45 / (width / 2)
-    return 127.5 + 100 * np.cos(np.pi * fine * radius**2), fine * radius * reduction
+    return np.asarray(np.hypot(across + 0.5 - width / 2, down + 0.5 - height / 2))
 
 
 def _moire(folder: Path) -> None:
     print("What is left of rings, in shares of what there is, by how many lie in a pixel of the frame:")
     print("  " + "".join(f"{ring:>8.2f}" for ring in RINGS))
     for width, height in ((WIDTH, HEIGHT), (3840, 2560)):
-        plate, _ = _zone_plate(width, height, SIZE.width)
+        plate = _zone_plate(width, height)
         for name, path in (("JPEG", folder / "plate.jpg"), ("TIFF", folder / "plate.tif")):
             still = _still(path, _coloured(plate))
             spec = _spec(still, _whole(still))
@@ -99,10 +100,8 @@ def _moire(folder: Path) -> None:
 
 
 def _print_rings(name: str, found: Grey, reduction: float) -> None:
-    down, across = np.mgrid[: found.shape[0], : found.shape[1]].astype(float)
-    radius = np.hypot(across + 0.5 - found.shape[1] / 2, down + 0.5 - found.shape[0] / 2)
-    finest = 0.45 / (SIZE.width * reduction / 2) * reduction**2
-    of_pixel = finest * radius
+    # How many rings lie in a pixel of the frame: they grow with its distance from the middle, as in the still.
+    of_pixel = FINEST / (SIZE.width / 2) * reduction * _radius(*found.shape[::-1])
     left = []
     for ring in RINGS:
         there = np.abs(of_pixel - ring) < 0.012
@@ -181,16 +180,6 @@ def _costs(folder: Path) -> None:
         "by way of RGB": lambda: to_video_frame(picture(_spec(still, part))),
         "turned by 2°": lambda: to_video_frame(picture(_spec(still, part, angle=2.0))),
     }
-    for name, work in rows.items():
-        print(f"a frame {name}: {_ms(work):.0f} ms on one core")
-
-
-def _ms(work: Callable[[], object]) -> float:
     cv2.setNumThreads(1)
-    work()
-    times = []
-    for _ in range(TIMED):
-        began = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - began)
-    return 1000 * statistics.median(times)
+    for name, work in rows.items():
+        print(f"a frame {name}: {1000 * median_s(work, TIMED):.0f} ms on one core")

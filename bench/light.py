@@ -3,9 +3,7 @@ cost."""
 
 import io
 import shutil
-import statistics
 import tempfile
-import time
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
@@ -15,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from bench.measure import cores
+from bench.measure import cores, median_s
 from bench.planted import SCENES, clean
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
@@ -234,13 +232,4 @@ def _costs() -> dict[str, float]:
             blocks, unknown, sound, Even(flicker=True, steps=True)
         ),
     }
-    costs = {}
-    for name, work in works.items():
-        work()
-        times = []
-        for _ in range(TIMED):
-            begun = time.perf_counter()
-            work()
-            times.append(time.perf_counter() - begun)
-        costs[name] = statistics.median(times)
-    return costs
+    return {name: median_s(work, TIMED) for name, work in works.items()}

@@ -3,6 +3,7 @@
 import multiprocessing
 import os
 import resource
+import statistics
 import threading
 import time
 from collections.abc import Callable
@@ -97,6 +98,17 @@ def _memory_mb(pid: int) -> float:
     except OSError:
         pass
     return 0.0
+
+
+def median_s(work: Callable[[], object], times: int) -> float:
+    """Return how long work takes in this process, the middle of so many times, once it was done before."""
+    work()
+    taken = []
+    for _ in range(times):
+        began = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - began)
+    return statistics.median(taken)
 
 
 def cores() -> int:

@@ -18,6 +18,17 @@ def plan_of(frames=500, **wanted):
     return RenderPlan(frames, Fraction(25), Size(width=1920, height=1080), Encode(aim=Aim(**wanted)))
 
 
+def tries(size, wanted, crf, most):
+    """The sizes that are come by on the way to the wanted one."""
+    tried = []
+    while len(tried) < most:
+        tried.append((crf, size(crf)))
+        if aim.is_close(tried[-1][1], wanted):
+            break
+        crf = aim.next_quality(tried, wanted)
+    return [one for _, one in tried]
+
+
 @given(
     start=st.floats(8, 38),
     answer=st.floats(9, 37),
@@ -30,13 +41,8 @@ def test_the_quality_that_meets_a_size_is_found_in_few_tries(start, answer, slop
     def size(crf):
         return 2 ** (20 - (crf + bend * (crf - 20) ** 2) / slope)
 
-    wanted, tried, crf = size(answer), [], start
-    for _ in range(6):
-        tried.append((crf, size(crf)))
-        if aim.is_close(tried[-1][1], wanted):
-            break
-        crf = aim.next_quality(tried, wanted)
-    assert abs(tried[-1][1] / wanted - 1) <= aim.WITHIN
+    tried = tries(size, size(answer), start, most=6)
+    assert abs(tried[-1] / size(answer) - 1) <= aim.WITHIN
 
 
 @given(start=st.floats(12, 30), answer=st.floats(14, 26), cliff=st.floats(15, 22), height=st.floats(1, 2.5))
@@ -44,13 +50,8 @@ def test_it_is_found_too_where_an_encoder_gives_up_a_fine_pattern_all_at_once(st
     def size(crf):
         return 2 ** (20 - crf / 6) * height ** (1 / (1 + 2 ** (4 * (crf - cliff))))
 
-    wanted, tried, crf = size(answer), [], start
-    for _ in range(8):
-        tried.append((crf, size(crf)))
-        if aim.is_close(tried[-1][1], wanted):
-            break
-        crf = aim.next_quality(tried, wanted)
-    assert min(abs(one / wanted - 1) for _, one in tried) <= aim.WITHIN
+    tried = tries(size, size(answer), start, most=8)
+    assert min(abs(one / size(answer) - 1) for one in tried) <= aim.WITHIN
 
 
 def test_what_a_few_chunks_take_says_what_all_do():
