@@ -95,7 +95,7 @@ function pick(): void {
         unit=" K"
         @change="setKelvin"
       />
-      <label v-if="differ || light.light.one_balance" class="check" :title="balances">
+      <label v-if="differ || light.light.one_balance" class="check">
         <input
           type="checkbox"
           :checked="light.light.one_balance"

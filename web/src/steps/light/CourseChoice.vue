@@ -2,13 +2,14 @@
 import { computed } from "vue";
 
 import type { LightCourse } from "../../api/client";
+import { endsOf, lineOf } from "./course";
 import type { Light } from "./settings";
 
 /** Which way the light of the shot goes where the camera changed its exposure: each as a small plot to choose from. */
 const props = defineProps<{ even: Light["even"]; course?: LightCourse }>();
 defineEmits<{ choose: [course: Exclude<Light["even"]["course"], "drawn">]; draw: [] }>();
 
-const [width, height] = [112, 28];
+const [width, height] = [112, 28] as const;
 const ways = [
   { course: "followed", words: "as the camera followed" },
   { course: "even", words: "spread evenly" },
@@ -22,22 +23,8 @@ const drawn = computed(() => {
   const every = Math.max(1, Math.ceil(planned.length / 48));
   return planned.filter((_, place) => place % every === 0);
 });
-const ends = computed(() => {
-  const every = [...Object.values(props.course?.ways ?? {}).flat(), ...drawn.value];
-  const [least, most] = [Math.min(...every), Math.max(...every)];
-  const margin = Math.max(0.15, (most - least) * 0.12);
-  return { least: least - margin, most: most + margin };
-});
-
-function line(values: readonly number[] = []): string {
-  const { least, most } = ends.value;
-  return values
-    .map((value, place) => {
-      const across = ((place + 0.5) / values.length) * width;
-      return `${place ? "L" : "M"}${across.toFixed(1)} ${((1 - (value - least) / (most - least)) * height).toFixed(1)}`;
-    })
-    .join("");
-}
+const ends = computed(() => endsOf([...Object.values(props.course?.ways ?? {}).flat(), ...drawn.value], 0.15, 0.12));
+const line = (values: readonly number[] = []) => lineOf(values, ends.value, width, height);
 </script>
 
 <template>
@@ -81,6 +68,12 @@ button {
   line-height: 1.25;
   padding: 0.35rem 0.45rem;
   text-align: left;
+}
+
+button:disabled {
+  color: var(--soft-ink);
+  cursor: default;
+  opacity: 0.6;
 }
 
 button[aria-pressed="true"] {

@@ -7,6 +7,7 @@ import { asShare } from "../../parts/shares";
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
 import { useFrames } from "../../stage/frames";
+import { endsOf, lineOf, type Ends } from "./course";
 import CourseChoice from "./CourseChoice.vue";
 import { useLight } from "./light";
 import type { Light } from "./settings";
@@ -29,7 +30,7 @@ const wished = computed(
 );
 const course = computed(() => light.course);
 /** What is drawn keeps its scale while it is dragged. */
-const heldEnds = ref<{ least: number; most: number }>();
+const heldEnds = ref<Ends>();
 const points = computed(() =>
   even.value.drawn.keyframes.flatMap((one) => {
     const position = shot.positions.get(one.still);
@@ -44,9 +45,7 @@ const ends = computed(() => {
     ...(course.value?.planned ?? []),
     ...(isDrawn.value ? points.value.map((one) => one.value) : []),
   ];
-  const [least, most] = [Math.min(...every), Math.max(...every)];
-  const margin = Math.max(0.1, (most - least) * 0.1);
-  return { least: least - margin, most: most + margin };
+  return endsOf(every, 0.1, 0.1);
 });
 const here = computed(() => ((shot.shown + 0.5) / Math.max(1, shot.count)) * width.value);
 const gain = computed(() => course.value?.gains[shot.shown] ?? 0);
@@ -55,15 +54,7 @@ function decide(change: Partial<Light["even"]>): void {
   void shot.decide({ light: { even: { ...even.value, ...change } } });
 }
 
-function line(values: readonly number[] = []): string {
-  const { least, most } = ends.value;
-  return values
-    .map(
-      (value, index) =>
-        `${index ? "L" : "M"}${(((index + 0.5) / values.length) * width.value).toFixed(1)} ${((1 - (value - least) / (most - least)) * height.value).toFixed(1)}`,
-    )
-    .join("");
-}
+const line = (values: readonly number[] = []) => lineOf(values, ends.value, width.value, height.value);
 
 function placeOf({ x, y }: Place): { position: number; value: number } {
   const { least, most } = ends.value;
