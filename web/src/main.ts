@@ -10,8 +10,8 @@ import PrimeVue from "primevue/config";
 import ToastService from "primevue/toastservice";
 import { createApp } from "vue";
 
-import { Problem } from "./api/client";
 import { openSoon } from "./api/events";
+import { isUnreachable, useQueries } from "./api/queries";
 import App from "./App.vue";
 import { router } from "./router";
 import { beginAppearance } from "./theme/appearance";
@@ -25,7 +25,7 @@ const instantly = { dialog: { transition: { css: false } } };
  * head.
  */
 function waits(error: unknown): boolean {
-  if (!(error instanceof Problem) || error.status !== 0) return false;
+  if (!isUnreachable(error)) return false;
   openSoon();
   return true;
 }
@@ -41,6 +41,7 @@ app.config.errorHandler = (error) => {
 };
 app
   .use(createPinia())
+  .use({ install: useQueries })
   .use(router)
   .use(PrimeVue, { theme: { preset: kitePreset, options: { darkModeSelector: ".never-dark" } }, pt: instantly })
   .use(ToastService)

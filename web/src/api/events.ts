@@ -89,6 +89,11 @@ export function answersAgain(): Promise<void> {
   });
 }
 
+/** Have something done whenever the program is heard from again, for as long as the page is open. */
+export function onBack(hear: () => void): void {
+  hearers.back.add(hear);
+}
+
 /** Hear what the server tells, for as long as the component lives. */
 export function onTold<Name extends keyof Told>(name: Name, hear: (data: Told[Name]) => void): void {
   if (!source) open();

@@ -2,9 +2,10 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Popover from "primevue/popover";
-import { ref, shallowRef } from "vue";
+import { ref } from "vue";
 
 import { addresses, api, saveAs, type Preset } from "../api/client";
+import { useRead } from "../api/queries";
 import { useShot } from "../stores/shot";
 import { useAttempt } from "../parts/sentences";
 
@@ -12,12 +13,20 @@ const shot = useShot();
 const { refusal, attempt } = useAttempt();
 const panel = ref<InstanceType<typeof Popover>>();
 const file = ref<HTMLInputElement>();
-const presets = shallowRef<Preset[]>([]);
 const name = ref("");
+const isOpen = ref(false);
+const {
+  answer: presets,
+  refusal: unread,
+  show,
+} = useRead(() => ({
+  key: ["presets"],
+  query: api.presets,
+  wanted: isOpen.value,
+}));
 
 function toggle(event: Event): void {
   panel.value?.toggle(event);
-  void attempt(async () => void (presets.value = await api.presets()));
 }
 
 function apply(preset: Preset): void {
@@ -27,14 +36,14 @@ function apply(preset: Preset): void {
 
 const keep = () =>
   attempt(async () => {
-    presets.value = await api.keepPreset(shot.shot!.id, name.value.trim());
+    show(await api.keepPreset(shot.shot!.id, name.value.trim()));
     name.value = "";
   });
-const remove = (preset: Preset) => attempt(async () => void (presets.value = await api.deletePreset(preset.id)));
+const remove = (preset: Preset) => attempt(async () => show(await api.deletePreset(preset.id)));
 const read = () =>
   attempt(async () => {
     const chosen = file.value?.files?.[0];
-    if (chosen) presets.value = await api.importPresets(await chosen.text());
+    if (chosen) show(await api.importPresets(await chosen.text()));
     if (file.value) file.value.value = "";
   });
 
@@ -53,11 +62,11 @@ function words({ preset }: Preset): string {
   >
     presets ▾
   </button>
-  <Popover ref="panel">
+  <Popover ref="panel" @show="isOpen = true" @hide="isOpen = false">
     <div class="panel">
       <h3>Presets</h3>
       <p class="quiet">Size, rate, hold and format under a name, for any shot.</p>
-      <ul v-if="presets.length">
+      <ul v-if="presets?.length">
         <li v-for="one in presets" :key="one.id">
           <button type="button" class="plain-button name" @click="apply(one)">
             {{ one.preset.name }} <span class="quiet number">{{ words(one) }}</span>
@@ -78,7 +87,7 @@ function words({ preset }: Preset): string {
       </form>
       <p>
         <button
-          v-if="presets.length"
+          v-if="presets?.length"
           type="button"
           class="plain-button act"
           @click="saveAs('presets.json', addresses.presets)"
@@ -95,7 +104,7 @@ function words({ preset }: Preset): string {
           @change="read"
         />
       </p>
-      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <p v-if="refusal || unread" class="warning" role="alert">{{ refusal || unread }}</p>
     </div>
   </Popover>
 </template>

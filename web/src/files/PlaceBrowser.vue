@@ -1,37 +1,47 @@
 <script setup lang="ts">
 import Select from "primevue/select";
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 
-import { api, type Folder, type Place } from "../api/client";
-import { useAttempt } from "../parts/sentences";
+import { api, type Folder } from "../api/client";
+import { useRead } from "../api/queries";
 
 /**
  * The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before.
  */
 const folder = defineModel<Folder>();
 
-const places = ref<Place[]>();
-const place = ref<string>();
+const { answer: places, refusal: placesUnread } = useRead(() => ({ key: ["places"], query: api.places }));
+const picked = ref<string>();
+const place = computed({ get: () => picked.value ?? places.value?.[0]?.name, set: (name) => (picked.value = name) });
+const path = ref("");
+const { answer: found, refusal: folderUnread } = useRead(() => ({
+  key: ["folder", place.value ?? "", path.value],
+  query: () => api.folder(place.value!, path.value),
+  wanted: place.value !== undefined,
+  // What is in a folder may be another thing a moment later.
+  gcTime: 0,
+}));
+/** What was shown last, while another one is fetched. */
 const shown = ref<Folder>();
-const { refusal, attempt } = useAttempt();
+const refusal = computed(() => placesUnread.value || folderUnread.value);
 const trail = computed(() => (shown.value?.path ? shown.value.path.split("/") : []));
 
-function look(path: string): Promise<void> {
-  folder.value = undefined;
-  return attempt(async () => {
-    folder.value = shown.value = await api.folder(place.value!, path);
-  });
+function look(wanted: string): void {
+  path.value = wanted;
 }
 
 function inside(name: string): string {
   return [...trail.value, name].join("/");
 }
 
-void attempt(async () => {
-  places.value = await api.places();
-  place.value = places.value[0]?.name;
-  if (place.value) await look("");
-});
+watch(
+  found,
+  (now) => {
+    folder.value = now;
+    shown.value = now ?? shown.value;
+  },
+  { immediate: true },
+);
 </script>
 
 <template>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, type Lost, type ReelSummary } from "../api/client";
+import { api } from "../api/client";
 import { onTold } from "../api/events";
+import { useRead } from "../api/queries";
 import AskFirst from "../parts/AskFirst.vue";
 import JobLine from "../queue/JobLine.vue";
 import { useAttempt, useSentences } from "../parts/sentences";
@@ -19,8 +20,16 @@ const store = useProject();
 const jobs = useJobs();
 const { refusal, attempt } = useAttempt();
 const router = useRouter();
-const lost = shallowRef<Lost[]>([]);
-const reels = shallowRef<ReelSummary[]>([]);
+const {
+  answer: lost,
+  refusal: lostUnread,
+  again: lookForLost,
+} = useRead(() => ({ key: ["project", props.projectId, "lost"], query: () => api.lost(props.projectId) }));
+const {
+  answer: reels,
+  refusal: reelsUnread,
+  again: lookForReels,
+} = useRead(() => ({ key: ["project", props.projectId, "reels"], query: () => api.reels(props.projectId) }));
 const { said } = useSentences();
 const picker = ref<HTMLInputElement>();
 const asking = ref(false);
@@ -29,13 +38,12 @@ const shots = computed(() => store.project?.shots ?? []);
 function load(): Promise<void> {
   return attempt(async () => {
     await store.load(props.projectId);
-    [lost.value, reels.value] = await Promise.all([api.lost(props.projectId), api.reels(props.projectId)]);
   });
 }
 
 function makeReel(): Promise<void> {
   return attempt(async () => {
-    const name = reels.value.length ? `Reel ${reels.value.length + 1}` : "Reel";
+    const name = reels.value?.length ? `Reel ${reels.value.length + 1}` : "Reel";
     const made = await api.addReel(
       props.projectId,
       name,
@@ -68,17 +76,24 @@ function gathering(shot: number) {
   return jobs.underWay.find((job) => job.shot_id === shot && job.kind !== "encode");
 }
 
+async function lookAgain(): Promise<void> {
+  await Promise.all([load(), lookForLost(), lookForReels()]);
+}
+
 watch(() => props.projectId, load, { immediate: true });
-onTold("job", (job) => job.project_id === props.projectId && job.state === "finished" && void load());
+onTold("job", (job) => job.project_id === props.projectId && job.state === "finished" && void lookAgain());
+onTold("back", () => void load());
 </script>
 
 <template>
   <main class="project">
     <div class="column">
-      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <p v-if="refusal || lostUnread || reelsUnread" class="warning" role="alert">
+        {{ refusal || lostUnread || reelsUnread }}
+      </p>
       <template v-if="store.project">
         <h1>{{ store.project.name }}</h1>
-        <LostStills v-if="lost.length" :project-id="projectId" :lost="lost" @found="load" />
+        <LostStills v-if="lost?.length" :project-id="projectId" :lost="lost" @found="lookAgain" />
         <section v-if="shots.length" class="shots" aria-label="Shots">
           <RouterLink
             v-for="shot in shots"
@@ -101,7 +116,7 @@ onTold("job", (job) => job.project_id === props.projectId && job.state === "fini
             <h3>{{ reel.name }}</h3>
             <p>{{ reel.brief }}</p>
           </RouterLink>
-          <p v-if="!reels.length" class="quiet">
+          <p v-if="reels?.length === 0" class="quiet">
             A reel puts shots one after another or beside each other, with titles and sound, into one video.
           </p>
           <p class="acts">

@@ -4,39 +4,28 @@ import InputText from "primevue/inputtext";
 import { ref } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, Problem, type Project } from "../api/client";
+import { api, type Project } from "../api/client";
 import { onTold } from "../api/events";
+import { useRead } from "../api/queries";
+import { useAttempt } from "../parts/sentences";
 
 const router = useRouter();
-const projects = ref<Project[]>();
+const { answer: projects, refusal: unread, again } = useRead(() => ({ key: ["projects"], query: api.projects }));
+const { refusal, attempt } = useAttempt();
 const name = ref("");
-const refusal = ref("");
 
-async function load(): Promise<void> {
-  try {
-    projects.value = await api.projects();
-  } catch (error) {
-    refusal.value = error instanceof Problem ? error.message : String(error);
-  }
-}
-
-async function add(): Promise<void> {
-  refusal.value = "";
-  try {
+const add = () =>
+  attempt(async () => {
     const project = await api.addProject(name.value);
     await router.push({ name: "project", params: { project: project.id } });
-  } catch (error) {
-    refusal.value = error instanceof Problem ? error.message : String(error);
-  }
-}
+  });
 
 function picture(project: Project): string | undefined {
   if (!project.first_shot || !project.stills) return undefined;
   return `/api/shots/${project.first_shot}/middle.jpg?width=480`;
 }
 
-onTold("stills", () => void load());
-void load();
+onTold("stills", () => void again());
 </script>
 
 <template>
@@ -52,7 +41,7 @@ void load();
         <InputText id="project-name" v-model="name" maxlength="120" autofocus placeholder="Harbour in March" />
         <Button type="submit" label="Make it" severity="secondary" :disabled="!name.trim()" />
       </form>
-      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <p v-if="refusal || unread" class="warning" role="alert">{{ refusal || unread }}</p>
       <ul v-if="projects?.length" class="list">
         <li v-for="project in projects" :key="project.id">
           <RouterLink :to="{ name: 'project', params: { project: project.id } }">

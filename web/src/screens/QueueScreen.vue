@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from "vue";
+import { computed, ref } from "vue";
 
 import { api, type Queued } from "../api/client";
 import { onTold } from "../api/events";
+import { useRead } from "../api/queries";
 import { useSentences } from "../parts/sentences";
 import { bytesText, waitText } from "../parts/sizes";
 import { useJobs } from "../queue/jobs";
@@ -10,7 +11,8 @@ import JobLine from "../queue/JobLine.vue";
 
 const jobs = useJobs();
 const { refused } = useSentences();
-const queue = ref<Queued[]>([]);
+const { answer, refusal, again: load, show } = useRead(() => ({ key: ["queue"], query: api.queue }));
+const queue = computed<Queued[]>(() => answer.value ?? []);
 const dragged = ref<number>();
 const over = ref<number | null>();
 const left = computed(() => queue.value.filter((one) => ["waiting", "running", "paused"].includes(now(one).state)));
@@ -32,14 +34,6 @@ const placeOf = (one: Queued) =>
     ? { name: "reel", params: { reel: one.job.reel_id, tab: "finish" } }
     : { name: "shot", params: { shot: one.job.shot_id, step: "encode" } };
 
-async function load(): Promise<void> {
-  try {
-    queue.value = await api.queue();
-  } catch (error) {
-    refused(error);
-  }
-}
-
 async function act(work: () => Promise<unknown>): Promise<void> {
   try {
     await work();
@@ -51,7 +45,7 @@ async function act(work: () => Promise<unknown>): Promise<void> {
 
 /** Give an encode its turn before another one's, or the last; what runs goes on. */
 function put(job: number, before: number | null): Promise<void> {
-  return act(async () => (queue.value = await api.putJobBefore(job, before)));
+  return act(async () => show(await api.putJobBefore(job, before)));
 }
 
 function step(one: Queued, by: number): void {
@@ -79,12 +73,12 @@ onTold("job", (job) => {
   )
     void load();
 });
-onMounted(load);
 </script>
 
 <template>
   <main class="queue">
     <h1>The queue</h1>
+    <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <p class="quiet intro">
       <template v-if="left.length"
         >Encodes are made one after another, from the top.

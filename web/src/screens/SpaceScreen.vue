@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, ref, shallowRef } from "vue";
+import { computed, ref } from "vue";
 
 import { api, type Space } from "../api/client";
+import { useRead } from "../api/queries";
 import AskFirst from "../parts/AskFirst.vue";
 import { bytesText } from "../parts/sizes";
 import { useAttempt } from "../parts/sentences";
@@ -18,7 +19,12 @@ interface Row {
 }
 
 const { refusal, attempt } = useAttempt();
-const space = shallowRef<Space>();
+const {
+  answer: space,
+  refusal: unread,
+  again: load,
+  show,
+} = useRead<Space>(() => ({ key: ["space"], query: api.space }));
 const busy = ref(false);
 const asking = ref(false);
 
@@ -92,13 +98,9 @@ function holds(project: Held): string {
   return parts.filter(Boolean).join(" and ");
 }
 
-function load(): Promise<void> {
-  return attempt(async () => void (space.value = await api.space()));
-}
-
 async function free(what: What): Promise<void> {
   busy.value = true;
-  await attempt(async () => void (space.value = await api.freeSpace(what)));
+  await attempt(async () => show(await api.freeSpace(what)));
   busy.value = false;
 }
 
@@ -121,15 +123,13 @@ function day(text: string): string {
 function width(bytes: number): string {
   return `${(100 * bytes) / most.value}%`;
 }
-
-void load();
 </script>
 
 <template>
   <main class="space">
     <div class="column">
       <h1>Space</h1>
-      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <p v-if="refusal || unread" class="warning" role="alert">{{ refusal || unread }}</p>
       <template v-if="space">
         <p class="lead">
           <span class="number">{{ bytesText(space.free) }}</span> are free on the disk. Stills that lie in folders of

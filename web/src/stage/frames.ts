@@ -2,7 +2,7 @@ import { useLocalStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, type Cutoffs, type Revision } from "../api/client";
+import { type Cutoffs } from "../api/client";
 import { useShot } from "../stores/shot";
 
 /** The ways the stage can show frames of the clip. */
@@ -34,7 +34,6 @@ export const useFrames = defineStore("frames", () => {
   const real = ref<{ x: number; y: number }>();
   /** Whether a grid helps with straightening. */
   const grid = ref(false);
-  const revisions = shallowRef<Revision[]>([]);
   const against = ref<number>();
   const flipped = ref(false);
   /** Where much of what moves lies outside the frame. */
@@ -45,11 +44,6 @@ export const useFrames = defineStore("frames", () => {
     const last = shot.revision - (Object.keys(shot.tried).length ? 0 : 1);
     return Math.max(1, Math.min(against.value ?? last, shot.revision));
   });
-
-  async function list(): Promise<void> {
-    const id = shot.shot?.id;
-    if (id) revisions.value = await api.revisions(id);
-  }
 
   function show(wanted: FrameMode): void {
     mode.value = wanted;
@@ -76,7 +70,6 @@ export const useFrames = defineStore("frames", () => {
     () => {
       show("frame");
       against.value = undefined;
-      revisions.value = [];
       cutoffs.value = undefined;
     },
   );
@@ -88,12 +81,10 @@ export const useFrames = defineStore("frames", () => {
     drawing,
     real,
     grid,
-    revisions,
     against,
     other,
     flipped,
     cutoffs,
-    list,
     show,
     toggleGuide,
     plain,

@@ -2,14 +2,17 @@ import { defineStore } from "pinia";
 import { ref } from "vue";
 
 import { api, type ProjectDetail } from "../api/client";
+import { newest } from "../api/newest";
 
 /** The project that is open. */
 export const useProject = defineStore("project", () => {
   const project = ref<ProjectDetail>();
 
-  async function load(id: number): Promise<void> {
+  const read = newest(api.project, (found) => (project.value = found));
+
+  function load(id: number): Promise<void> {
     if (project.value?.id !== id) project.value = undefined;
-    project.value = await api.project(id);
+    return read(id);
   }
 
   async function rename(name: string): Promise<void> {

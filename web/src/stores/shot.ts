@@ -12,7 +12,6 @@ import {
   type Decisions,
   type EncodeWish,
   type Order,
-  type Plot,
   type Revised,
   type Shot,
   type Sorting,
@@ -55,7 +54,6 @@ export const useShot = defineStore("shot", () => {
   const compared = ref<[Clip, Clip]>();
   const sorting = shallowRef<Sorting>();
   const check = shallowRef<Check>();
-  const plots = shallowRef<Plot[]>([]);
   const stretch = shallowRef<Stretch>();
   const lines = useLines(lineOf);
   const decisions = computed(() => line.value?.shown);
@@ -158,14 +156,12 @@ export const useShot = defineStore("shot", () => {
     if (shot.value?.id !== id) return;
     order.value = ordered;
     sorting.value = sorted;
-    plots.value = [];
   }
 
   /** Leave the shot that was open: nothing of it is shown with the next one. */
   function leave(): void {
     void line.value?.settle();
     shot.value = order.value = sorting.value = check.value = undefined;
-    plots.value = [];
     current.value = 0;
     peeked.value = undefined;
     played.value = undefined;
@@ -213,14 +209,6 @@ export const useShot = defineStore("shot", () => {
     if (!id) return;
     const found = await api.check(id);
     if (shot.value?.id === id) check.value = found;
-  }
-
-  /** Fetch what runs beside the tail, once it is wanted. */
-  async function plot(): Promise<void> {
-    const id = shot.value?.id;
-    if (!id) return;
-    const found = await api.plots(id);
-    if (shot.value?.id === id) plots.value = found;
   }
 
   const reload = useThrottleFn(async () => shot.value && open(shot.value.id), 1200, true);
@@ -363,7 +351,6 @@ export const useShot = defineStore("shot", () => {
       order,
       sorting,
       check,
-      plots,
       played,
       compared,
       decisions,
@@ -398,7 +385,6 @@ export const useShot = defineStore("shot", () => {
     },
     ...{
       open,
-      plot,
       tryOut,
       drop,
       settle,

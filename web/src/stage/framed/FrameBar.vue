@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, ref } from "vue";
 
+import { api } from "../../api/client";
+import { useRead } from "../../api/queries";
 import { frameLooks, guideNames, useFrames, type FrameMode, type Guide } from "../frames";
 import type { StepStage } from "../stepStage";
 import { useShot } from "../../stores/shot";
@@ -12,7 +14,19 @@ const shot = useShot();
 const frames = useFrames();
 const looks = computed(() => props.own.looks ?? (["frame", "three"] as const));
 const guides = Object.keys(guideNames) as Guide[];
-const earlier = computed(() => frames.revisions.filter((one) => one.number < shot.revision));
+const isAsked = ref(false);
+const { answer: revisions, again } = useRead(() => ({
+  key: ["shot", shot.shot?.id ?? 0, "revisions"],
+  query: () => api.revisions(shot.shot!.id),
+  wanted: isAsked.value && shot.shot !== undefined,
+}));
+const earlier = computed(() => revisions.value?.filter((one) => one.number < shot.revision) ?? []);
+
+/** Read the list as somebody is about to choose from it: it grows with every change. */
+function list(): void {
+  if (isAsked.value) void again();
+  else isAsked.value = true;
+}
 
 function compare(mode: FrameMode): void {
   frames.show(frames.mode === mode ? "frame" : mode);
@@ -71,8 +85,8 @@ function ago(made: string): string {
       <select
         aria-label="The revision to compare with"
         :value="frames.against ?? 'last'"
-        @focus="frames.list()"
-        @pointerenter="frames.list()"
+        @focus="list"
+        @pointerenter="list"
         @change="frames.against = Number(($event.target as HTMLSelectElement).value) || undefined"
       >
         <option value="last">the one before</option>

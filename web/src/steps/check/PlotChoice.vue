@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { useShot } from "../../stores/shot";
 import { usePlots } from "./plots";
 
-const shot = useShot();
 const plots = usePlots();
 plots.follow();
 </script>
@@ -14,7 +12,7 @@ plots.follow();
     v-model="plots.chosen[index]"
     :aria-label="index ? 'Second plot' : 'First plot'"
   >
-    <option v-for="plot in shot.plots" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
+    <option v-for="plot in plots.all" :key="plot.name" :value="plot.name">{{ plot.name }}</option>
   </select>
 </template>
 

@@ -1,14 +1,17 @@
 import { useLocalStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
-import { computed, watch } from "vue";
+import { computed, shallowRef, watch } from "vue";
 
+import { api, type Plot } from "../../api/client";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 
 /** The two measures that run down the tail while a shot is checked. */
 export const usePlots = defineStore("plots", () => {
   const shot = useShot();
   const chosen = useLocalStorage<string[]>("plots-beside", ["brightness", "sharpness"]);
-  const shown = computed(() => chosen.value.map((name) => shot.plots.find((plot) => plot.name === name)));
+  const all = shallowRef<Plot[]>();
+  const shown = computed(() => chosen.value.map((name) => all.value?.find((plot) => plot.name === name)));
   /** What each of them is at the still that is looked at. */
   const values = computed(() =>
     shown.value.map((plot) => {
@@ -20,12 +23,13 @@ export const usePlots = defineStore("plots", () => {
 
   /** Ask for the measures as long as somebody looks at them. */
   function follow(): void {
-    watch(
-      () => [shot.plots.length, shot.count] as const,
-      ([there, count]) => void (!there && count && shot.plot()),
-      { immediate: true },
-    );
+    useDerived("plots", (of) => api.plots(of.shot), { into: all, ofDecisions: false });
   }
 
-  return { chosen, shown, values, follow };
+  watch(
+    () => shot.shot?.id,
+    () => (all.value = undefined),
+  );
+
+  return { chosen, all, shown, values, follow };
 });

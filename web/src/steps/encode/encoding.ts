@@ -11,6 +11,8 @@ import {
   type Owner,
 } from "../../api/client";
 import { onTold } from "../../api/events";
+import { newest } from "../../api/newest";
+import { useRead } from "../../api/queries";
 import { useSentences } from "../../parts/sentences";
 
 /** What is encoded: a shot or a reel, what is decided about it, and how that is changed. */
@@ -35,11 +37,11 @@ export interface Choosing extends Encoding {
 }
 
 const key: InjectionKey<Choosing> = Symbol("encoding");
-const choices = ref<EncodeChoices>();
 
 /** Give the controls below what they decide about; what a clip takes is measured while it is looked at. */
 export function provideEncoding(encoding: Encoding): Choosing {
-  const { refused } = useSentences();
+  const { refused, said } = useSentences();
+  const { answer: choices, refusal } = useRead(() => ({ key: ["what can be encoded"], query: api.encodeChoices }));
   const offers = ref<Offers>();
   const also = ref(new Set<Format["name"]>());
   const into = ref<{ root: string; path: string }>();
@@ -47,17 +49,11 @@ export function provideEncoding(encoding: Encoding): Choosing {
   const every = ref(false);
   const pattern = useStorage("encode-pattern", "");
   const format = computed(() => choices.value?.formats.find((one) => one.name === encoding.encode.value.format));
-  let asked = 0;
-
-  async function look(): Promise<void> {
-    const question = ++asked;
-    try {
-      const found = await api.offers(encoding.owner.value, pattern.value);
-      if (question === asked) offers.value = found;
-    } catch (error) {
-      if (question === asked) refused(error);
-    }
-  }
+  const ask = newest(
+    () => api.offers(encoding.owner.value, pattern.value),
+    (found) => (offers.value = found),
+  );
+  const look = () => ask().catch(refused);
 
   async function lookAndMeasure(): Promise<void> {
     await look();
@@ -66,15 +62,6 @@ export function provideEncoding(encoding: Encoding): Choosing {
     await api.measureOffers(encoding.owner.value, every.value).catch(() => undefined);
   }
 
-  async function fetchChoices(): Promise<void> {
-    try {
-      choices.value ??= await api.encodeChoices();
-    } catch (error) {
-      refused(error);
-    }
-  }
-
-  void fetchChoices();
   watch([() => encoding.owner.value.id, encoding.revision, encoding.isReady, every], () => void lookAndMeasure(), {
     immediate: true,
   });
@@ -83,7 +70,8 @@ export function provideEncoding(encoding: Encoding): Choosing {
     () => encoding.owner.value.id,
     () => also.value.clear(),
   );
-  onTold("back", () => void fetchChoices().then(lookAndMeasure));
+  watch(refusal, (sentence) => sentence && said(sentence));
+  onTold("back", () => void lookAndMeasure());
   onTold("sizes", () => void look());
   onTold("job", (job) => job.state === "finished" && (job.kind === "encode" || job.kind === "reel") && void look());
 

@@ -1,38 +1,38 @@
 <script setup lang="ts">
-import { useDebounceFn } from "@vueuse/core";
+import { refDebounced } from "@vueuse/core";
 import Button from "primevue/button";
 import InputNumber from "primevue/inputnumber";
-import { computed, ref, shallowRef, watch } from "vue";
+import { computed, ref, watch } from "vue";
 
-import { api, type ShapeChoice, type SizeAdvice } from "../../api/client";
+import { api, type ShapeChoice } from "../../api/client";
+import { useRead } from "../../api/queries";
 import { useShot } from "../../stores/shot";
 
 const shot = useShot();
 const size = computed(() => shot.decisions!.fit.size);
-const shapes = shallowRef<ShapeChoice[]>([]);
+const { answer: found } = useRead(() => ({
+  key: ["shot", shot.shot!.id, "shapes", shot.state],
+  query: () => api.sizes(shot.shot!.id),
+}));
+const shapes = computed(() => found.value ?? []);
 const picked = ref<string>();
 const width = ref(0);
 const height = ref(0);
-const advice = shallowRef<SizeAdvice | null>(null);
 
 const shape = computed(
   () => shapes.value.find((one) => one.name === picked.value) ?? shapes.value.find(holds) ?? shapes.value[0],
 );
 const typed = computed(() => width.value !== size.value.width || height.value !== size.value.height);
 
-const ask = useDebounceFn(async () => {
-  const [wide, high] = [width.value || 0, height.value || 0];
-  const said = await api.advice(shot.shot!.id, wide, high);
-  if (wide === width.value && high === height.value) advice.value = said;
-}, 200);
-
-watch(
-  () => [shot.shot?.id, shot.count] as const,
-  async ([id]) => {
-    if (id) shapes.value = await api.sizes(id);
-  },
-  { immediate: true },
+const wanted = refDebounced(
+  computed(() => [width.value || 0, height.value || 0] as const),
+  200,
 );
+const { answer: advice } = useRead(() => ({
+  key: ["shot", shot.shot!.id, "advice", shot.state, ...wanted.value],
+  query: () => api.advice(shot.shot!.id, ...wanted.value),
+}));
+
 watch(
   size,
   (now) => {
@@ -42,7 +42,6 @@ watch(
   },
   { immediate: true },
 );
-watch([width, height], () => void ask(), { immediate: true });
 
 function holds(one: ShapeChoice): boolean {
   return one.sizes.some((each) => each[0] === size.value.width && each[1] === size.value.height);

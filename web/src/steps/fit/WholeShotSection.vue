@@ -1,27 +1,15 @@
 <script setup lang="ts">
-import { useDebounceFn } from "@vueuse/core";
-import { onBeforeUnmount, watch } from "vue";
+import { onBeforeUnmount, toRef } from "vue";
 
 import { api, type Cutoffs } from "../../api/client";
 import { useFrames } from "../../stage/frames";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 
 const shot = useShot();
 const frames = useFrames();
 
-const ask = useDebounceFn(async () => {
-  const id = shot.shot?.id;
-  if (!id || !shot.count) return;
-  const fit = shot.decisions!.fit;
-  const found = await api.cutoff(id, shot.revision, shot.tried);
-  if (id === shot.shot?.id && fit === shot.decisions!.fit) frames.cutoffs = found;
-}, 250);
-
-watch(
-  [() => shot.shot?.id, () => shot.decisions?.fit, () => shot.decisions?.check, () => shot.tailVersion],
-  () => void ask(),
-  { immediate: true },
-);
+useDerived("cutoff", (of) => api.cutoff(of.shot, of.revision, of.change), { into: toRef(frames, "cutoffs") });
 onBeforeUnmount(() => (frames.cutoffs = undefined));
 
 function look(stretch: Cutoffs["stretches"][number]): void {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import { computed, onMounted, ref, shallowRef } from "vue";
+import { computed, ref } from "vue";
 
 import { addresses, api, saveAs, type Look, type LookPart } from "../../api/client";
+import { useRead } from "../../api/queries";
 import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
@@ -14,8 +15,12 @@ const every: LookPart[] = ["brightness", "colour", "surface", "areas", "even lig
 const shot = useShot();
 const light = useLight();
 const { refusal, attempt } = useAttempt();
-const looks = shallowRef<Look[]>([]);
-const others = shallowRef<{ id: number; name: string }[]>([]);
+const { answer: looks, refusal: unread, show } = useRead(() => ({ key: ["looks"], query: api.looks }));
+const { answer: project } = useRead(() => ({
+  key: ["project", shot.shot!.project_id],
+  query: () => api.project(shot.shot!.project_id),
+}));
+const others = computed(() => project.value?.shots.filter((one) => one.id !== shot.shot!.id) ?? []);
 const name = ref("");
 const parts = ref<LookPart[]>(["brightness", "colour"]);
 const source = ref("");
@@ -23,22 +28,14 @@ const file = ref<HTMLInputElement>();
 const versions = computed(() => shot.versions.filter((one) => one.id !== shot.version));
 const table = computed(() => light.light.table);
 
-onMounted(() =>
-  attempt(async () => {
-    looks.value = await api.looks();
-    const project = await api.project(shot.shot!.project_id);
-    others.value = project.shots.filter((one) => one.id !== shot.shot!.id).map(({ id, name }) => ({ id, name }));
-  }),
-);
-
 const apply = (look: Look) => shot.change((id, seen) => api.applyLook(id, seen, look));
 const save = () =>
   attempt(async () => {
     await shot.settle();
-    looks.value = await api.saveLook(shot.shot!.id, name.value.trim(), parts.value);
+    show(await api.saveLook(shot.shot!.id, name.value.trim(), parts.value));
     name.value = "";
   });
-const remove = (look: Look) => attempt(async () => void (looks.value = await api.deleteLook(look.id!)));
+const remove = (look: Look) => attempt(async () => show(await api.deleteLook(look.id!)));
 
 function copy(): void {
   const [kind, id] = source.value.split(" ");
@@ -137,7 +134,7 @@ function toggle(part: LookPart): void {
         @change="read"
       />
     </p>
-    <p v-if="refusal || shot.refusal" class="warning" role="alert">{{ refusal || shot.refusal }}</p>
+    <p v-if="refusal || unread || shot.refusal" class="warning" role="alert">{{ refusal || unread || shot.refusal }}</p>
   </section>
 </template>
 

@@ -1,4 +1,3 @@
-import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
@@ -11,7 +10,7 @@ import {
   type ShotCamera,
   type Tone,
 } from "../../api/client";
-import { onTold } from "../../api/events";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 import { plain, settingAt, withAt, type Grade, type Light } from "./settings";
 
@@ -92,32 +91,6 @@ export const useLight = defineStore("light", () => {
     return set(path, { value: left.length ? value : keyframes[0]!.value, keyframes: left }, "");
   }
 
-  /**
-   * Ask about the still that is looked at, as what is tried makes it: while it is dragged, or, where an answer takes
-   * long or changes little, once that rests, so that the picture on the stage does not wait for it.
-   */
-  function asking<Answer>(
-    target: { value: Answer | undefined },
-    ask: (id: number, position: number) => Promise<Answer>,
-    when: "at once" | "at rest" = "at rest",
-  ): () => void {
-    const now = async () => {
-      const id = shot.shot?.id;
-      const at = still.value?.position;
-      if (!id || at === undefined) return;
-      const asked = light.value;
-      const found = await ask(id, at).catch(() => undefined);
-      if (found && shot.shot?.id === id && light.value === asked) target.value = found;
-    };
-    return when === "at once" ? useThrottleFn(now, 300, true) : useDebounceFn(now, 250);
-  }
-
-  const lookAtCourse = asking(course, (id) => api.lightCourse(id, shot.revision, shot.tried));
-  const lookAtTone = asking(tone, (id, at) => api.tone(id, at, shot.revision, shot.tried, area.value), "at once");
-  const lookAtClipping = asking(clipping, (id, at) => api.clipping(id, at, shot.revision, shot.tried));
-  const lookAtCircle = asking(circle, (id, at) => api.circle(id, at, shot.revision, shot.tried));
-  const lookAtPlace = asking(laid, (id, at) => api.laid(id, at, shot.revision, shot.tried));
-
   watch(
     () => shot.shot?.id,
     () => {
@@ -133,37 +106,27 @@ export const useLight = defineStore("light", () => {
     },
   );
 
-  /** Ask anew whenever what is shown or decided changes, or the program was away, as long as somebody looks. */
+  /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    const lookHere = () => {
-      if (section.value === "brightness") {
-        lookAtTone();
-        lookAtClipping();
-      }
-      if (section.value === "colour") lookAtCircle();
-      if (section.value === "areas" || section.value === "even") lookAtPlace();
-    };
-    watch(() => [light.value, shot.revision, shot.state, shot.shown, area.value, section.value] as const, lookHere, {
-      immediate: true,
+    const on =
+      (...sections: Section[]) =>
+      () =>
+        sections.includes(section.value);
+    useDerived("course of light", (of) => api.lightCourse(of.shot, of.revision, of.change), { into: course });
+    useDerived("tone", (of) => api.tone(of.shot, of.still, of.revision, of.change, area.value), {
+      ...{ into: tone, ofStill: true, wanted: on("brightness"), also: () => area.value },
+      ...{ when: "at once", every: 300 },
     });
-    watch(
-      () => [light.value, shot.revision, shot.state] as const,
-      () => lookAtCourse(),
-      { immediate: true },
-    );
-    onTold("back", () => {
-      lookHere();
-      lookAtCourse();
+    useDerived("clipping", (of) => api.clipping(of.shot, of.still, of.revision, of.change), {
+      ...{ into: clipping, ofStill: true, wanted: on("brightness") },
     });
-    watch(
-      () => [shot.shot?.id, shot.state] as const,
-      async ([id]) => {
-        if (!id) return;
-        const found = await api.camera(id);
-        if (shot.shot?.id === id) camera.value = found;
-      },
-      { immediate: true },
-    );
+    useDerived("circle of hues", (of) => api.circle(of.shot, of.still, of.revision, of.change), {
+      ...{ into: circle, ofStill: true, wanted: on("colour") },
+    });
+    useDerived("how it is laid", (of) => api.laid(of.shot, of.still, of.revision, of.change), {
+      ...{ into: laid, ofStill: true, wanted: on("areas", "even") },
+    });
+    useDerived("camera", (of) => api.camera(of.shot), { into: camera, ofDecisions: false });
   }
 
   return {

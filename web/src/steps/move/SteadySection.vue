@@ -177,7 +177,7 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
     </template>
   </section>
 
-  <section v-if="now.how !== 'off' && steady.tradeOffs.length">
+  <section v-if="now.how !== 'off' && steady.tradeOffs?.length">
     <h3>What more or less of it costs</h3>
     <ol aria-label="Strength, what is lost of the picture, and what unrest stays">
       <li v-for="one in steady.tradeOffs" :key="one.strength">

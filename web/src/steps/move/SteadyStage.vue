@@ -25,7 +25,7 @@ const region = computed(() => {
 });
 
 function begin(): void {
-  const known = steady.observations[steady.pointing];
+  const known = steady.observations?.[steady.pointing];
   if (!isPointing.value) return;
   cross.value = known ? { x: known.x, y: known.y } : { x: 0.5, y: 0.5 };
   box.value?.focus();

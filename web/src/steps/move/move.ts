@@ -1,10 +1,9 @@
-import { useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
 import { api, type Decisions, type Travel, type UsualMove } from "../../api/client";
-import { onTold } from "../../api/events";
 import { useClip } from "../../playback/clip";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 
 export type Move = Decisions["move"];
@@ -71,18 +70,6 @@ export const useMove = defineStore("move", () => {
     if (at !== undefined && clip.playback) clip.goTo(Math.round(at * (clip.playback.frames - 1)));
   }
 
-  const look = useThrottleFn(
-    async () => {
-      const id = shot.shot?.id;
-      if (!id) return;
-      const asked = move.value;
-      const found = await api.travel(id, shot.revision, shot.tried).catch(() => undefined);
-      if (found && shot.shot?.id === id && move.value === asked) travel.value = found;
-    },
-    100,
-    true,
-  );
-
   watch(
     () => shot.shot?.id,
     () => {
@@ -97,12 +84,9 @@ export const useMove = defineStore("move", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    watch(
-      () => [shot.decisions, shot.revision, shot.state] as const,
-      () => void look(),
-      { immediate: true },
-    );
-    onTold("back", () => void look());
+    useDerived("travel", (of) => api.travel(of.shot, of.revision, of.change), {
+      ...{ into: travel, when: "at once", every: 100 },
+    });
   }
 
   return { section, travel, chosen, move, view, attempt, set, begin, add, remove, choose, follow };

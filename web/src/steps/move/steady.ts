@@ -1,10 +1,10 @@
-import { useDebounceFn, useThrottleFn } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef, watch } from "vue";
 
 import { api, type TradeOff, type Decisions, type Job, type Observation, type Steadied } from "../../api/client";
 import { onTold } from "../../api/events";
 import { useFrames } from "../../stage/frames";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 
 export type Steady = Decisions["move"]["steady"];
@@ -17,8 +17,8 @@ export const useSteady = defineStore("steady", () => {
   const shot = useShot();
   const frames = useFrames();
   const found = shallowRef<Steadied>();
-  const tradeOffs = shallowRef<TradeOff[]>([]);
-  const observations = shallowRef<Observation[]>([]);
+  const tradeOffs = shallowRef<TradeOff[]>();
+  const observations = shallowRef<Observation[]>();
   /** The job that measures, as it was heard of last. */
   const job = shallowRef<Job>();
   /** Which point a click on the stage says where it is. */
@@ -43,7 +43,6 @@ export const useSteady = defineStore("steady", () => {
   async function measure(): Promise<void> {
     const begun = await api.measureMove(shot.shot!.id);
     if (begun) job.value = begun;
-    else look();
   }
 
   /** Let the next click on the stage say where a point is. */
@@ -71,71 +70,32 @@ export const useSteady = defineStore("steady", () => {
     await measure();
   }
 
-  const look = useThrottleFn(
-    async () => {
-      const id = shot.shot?.id;
-      if (!id) return;
-      const asked = shot.decisions;
-      const answer = await api.steadied(id, shot.revision, shot.tried).catch(() => undefined);
-      if (!answer || shot.shot?.id !== id || shot.decisions !== asked) return;
-      found.value = answer;
-      if (answer.job) job.value = answer.job;
-    },
-    150,
-    true,
-  );
-  const lookAtCosts = useDebounceFn(async () => {
-    const id = shot.shot?.id;
-    if (!id || steady.value.how === "off") {
-      tradeOffs.value = [];
-      return;
-    }
-    const asked = shot.decisions;
-    const answer = await api.tradeOffs(id, shot.revision, shot.tried).catch(() => undefined);
-    if (answer && shot.shot?.id === id && shot.decisions === asked) tradeOffs.value = answer;
-  }, 400);
-  const lookAtPoints = useThrottleFn(
-    async () => {
-      const id = shot.shot?.id;
-      const position = shot.shown;
-      if (!id || steady.value.how !== "hold" || !steady.value.points.length) {
-        observations.value = [];
-        return;
-      }
-      const answer = await api.observations(id, position, shot.revision, shot.tried).catch(() => undefined);
-      if (answer && shot.shot?.id === id && shot.shown === position) observations.value = answer;
-    },
-    80,
-    true,
-  );
-
   watch(
     () => shot.shot?.id,
     () => {
-      found.value = job.value = undefined;
-      tradeOffs.value = [];
-      observations.value = [];
+      found.value = job.value = tradeOffs.value = observations.value = undefined;
     },
   );
   onTold("job", (told) => {
     if (told.kind === "move" && told.shot_id === shot.shot?.id) job.value = told;
   });
 
-  /** Ask anew whenever what is shown or decided changes, or the program was away, as long as somebody looks. */
+  /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    const lookAll = () => {
-      void look();
-      void lookAtCosts();
-    };
-    watch(() => [shot.decisions, shot.revision, shot.state] as const, lookAll, { immediate: true });
-    watch(
-      () => [shot.decisions, shot.revision, shot.state, shot.shown] as const,
-      () => void lookAtPoints(),
-      { immediate: true },
-    );
-    onTold("back", () => {
-      lookAll();
-      void lookAtPoints();
+    const isHeld = () => steady.value.how === "hold" && steady.value.points.length > 0;
+    useDerived("steadied", (of) => api.steadied(of.shot, of.revision, of.change), {
+      ...{ into: found },
+      ...{ when: "at once", every: 150 },
+    });
+    useDerived("trade-offs", (of) => api.tradeOffs(of.shot, of.revision, of.change), {
+      ...{ into: tradeOffs, wanted: () => steady.value.how !== "off", every: 400 },
+    });
+    useDerived("observations", (of) => api.observations(of.shot, of.still, of.revision, of.change), {
+      ...{ into: observations, ofStill: true, wanted: isHeld },
+      ...{ when: "at once", every: 80 },
+    });
+    watch(found, (answer) => {
+      if (answer?.job) job.value = answer.job;
     });
   }
 

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import InputText from "primevue/inputtext";
-import { ref, shallowRef } from "vue";
+import { ref } from "vue";
 
 import { api, type NamedPattern, type PatternPart } from "../../api/client";
+import { useRead } from "../../api/queries";
 import { useAttempt } from "../../parts/sentences";
 
 const parts = defineModel<PatternPart[]>({ required: true });
-const kept = shallowRef<NamedPattern[]>([]);
+const { answer: kept, refusal: unread, again } = useRead(() => ({ key: ["patterns"], query: api.patterns }));
 const name = ref("");
 const naming = ref(false);
 const { refusal, attempt } = useAttempt();
-
-const load = () => attempt(async () => void (kept.value = await api.patterns()));
 
 function keep(): Promise<void> {
   return attempt(async () => {
@@ -19,17 +18,15 @@ function keep(): Promise<void> {
     await api.keepPattern(name.value, parts.value);
     naming.value = false;
     name.value = "";
-    await load();
+    await again();
   });
 }
 
 const forget = (one: NamedPattern) =>
   attempt(async () => {
     await api.forgetPattern(one.name);
-    await load();
+    await again();
   });
-
-void load();
 </script>
 
 <template>
@@ -57,7 +54,7 @@ void load();
       <button type="button" class="plain-button" @click="keep">keep</button>
     </template>
     <button v-else type="button" class="plain-button" @click="naming = true">keep this pattern …</button>
-    <span v-if="refusal" class="warning" role="alert">{{ refusal }}</span>
+    <span v-if="refusal || unread" class="warning" role="alert">{{ refusal || unread }}</span>
   </p>
 </template>
 

@@ -1,20 +1,16 @@
 <script setup lang="ts">
-import { ref, watch } from "vue";
-
-import { api, type Subject } from "../../api/client";
+import { api } from "../../api/client";
+import { useRead } from "../../api/queries";
 import { secondsText } from "./seconds";
 
 /** What interval suits, by what moves; a row is chosen, and its interval taken, by a click. */
 const props = defineProps<{ subject: string; rate: string }>();
 const emit = defineEmits<{ subject: [key: string]; interval: [text: string] }>();
 
-const subjects = ref<Subject[]>([]);
-
-watch(
-  () => props.rate,
-  async (rate) => (subjects.value = await api.subjects(rate)),
-  { immediate: true },
-);
+const { answer: subjects } = useRead(() => ({
+  key: ["subjects", props.rate],
+  query: () => api.subjects(props.rate),
+}));
 </script>
 
 <template>

@@ -4,6 +4,7 @@ import Select from "primevue/select";
 import { computed, ref, shallowRef } from "vue";
 
 import { api, type FitWay, type MadeKind, type ProjectSound, type Track } from "../../api/client";
+import { useRead } from "../../api/queries";
 import NumberField from "../../parts/NumberField.vue";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
@@ -25,7 +26,7 @@ const over = ref(false);
 const sending = ref("");
 const ways = shallowRef<{ track: number; found: FitWay[] }>();
 const asking = ref<number>();
-const kinds = shallowRef<MadeKind[]>([]);
+const { answer: kinds, refusal: unread } = useRead(() => ({ key: ["kinds of made sound"], query: api.madeKinds }));
 const seed = ref(1);
 const loudnesses = [
   { lufs: -14, words: "−14 LUFS, for pages that play sound loud" },
@@ -33,10 +34,6 @@ const loudnesses = [
   { lufs: -23, words: "−23 LUFS, for broadcast (EBU R 128)" },
   { lufs: null, words: "as it is, only kept from clipping" },
 ];
-
-void attempt(async () => {
-  kinds.value = await api.madeKinds();
-});
 
 async function send(files: Iterable<File>): Promise<void> {
   over.value = false;
@@ -142,7 +139,7 @@ const lengthText = (value: number) =>
   >
     <section>
       <h2>Sound</h2>
-      <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
+      <p v-if="refusal || unread" class="warning" role="alert">{{ refusal || unread }}</p>
       <ul v-if="sound.tracks.length" class="list" aria-label="Sounds under the reel">
         <li v-for="track in sound.tracks" :key="track.id" :class="{ worked: track.id === reel.track }">
           <div class="row">
