@@ -1,36 +1,9 @@
 <script setup lang="ts">
-import { computed } from "vue";
-import { useRoute } from "vue-router";
-
 import { connected } from "../api/events";
 import { helpIsOpen } from "../keys/help";
-import { steps, isStep, type Step } from "../stores/steps";
-import { useShot } from "../stores/shot";
-import { useReel } from "../steps/reel/reel";
-import { isTab, tabs, tabWords } from "../steps/reel/tabs";
-import { useProject } from "../stores/project";
 import JobsButton from "../queue/JobsButton.vue";
+import { head } from "../stores/head";
 import { isDark, toggleDark } from "../theme/appearance";
-
-const route = useRoute();
-const shot = useShot();
-const project = useProject();
-
-const reel = useReel();
-const inReel = computed(() => route.name === "reel" && reel.reel);
-const tab = computed(() => (isTab(route.params.tab) ? route.params.tab : tabs[0]));
-const inShot = computed(() => route.name === "shot" && shot.shot);
-const step = computed<Step>(() => (isStep(route.params.step) ? route.params.step : "gather"));
-const trail = computed(() => {
-  if (inShot.value && shot.shot)
-    return { id: shot.shot.project_id, project: shot.shot.project_name, shot: shot.shot.name };
-  if (inReel.value && reel.reel)
-    return { id: reel.reel.project_id, project: reel.reel.project_name, shot: reel.reel.name };
-  if ((route.name === "plan" || route.name === "capture") && project.project)
-    return { id: project.project.id, project: project.project.name, shot: route.name };
-  if (route.name === "project" && project.project) return { id: project.project.id, project: project.project.name };
-  return undefined;
-});
 </script>
 
 <template>
@@ -39,37 +12,25 @@ const trail = computed(() => {
       <RouterLink to="/" class="mark" aria-label="Yarn Kite, all projects">
         <img src="/kite.svg" alt="" width="26" height="26" /><span>Yarn Kite</span>
       </RouterLink>
-      <template v-if="trail">
+      <template v-if="head">
         <span class="sep" aria-hidden="true">›</span>
-        <RouterLink :to="{ name: 'project', params: { project: trail.id } }">{{ trail.project }}</RouterLink>
-        <template v-if="trail.shot">
+        <RouterLink :to="{ name: 'project', params: { project: head.project.id } }">{{ head.project.name }}</RouterLink>
+        <template v-if="head.inside">
           <span class="sep" aria-hidden="true">›</span>
-          <strong>{{ trail.shot }}</strong>
+          <strong>{{ head.inside }}</strong>
         </template>
       </template>
     </nav>
-    <nav v-if="inShot" class="steps" aria-label="Steps">
+    <nav v-if="head?.tabs" class="steps" :aria-label="head.tabsAre">
       <RouterLink
-        v-for="(name, index) in steps"
-        :key="name"
-        :to="{ name: 'shot', params: { shot: shot.shot!.id, step: name } }"
-        :class="{ now: step === name }"
-        :aria-current="step === name ? 'step' : undefined"
+        v-for="(one, index) in head.tabs"
+        :key="one.words"
+        :to="one.to"
+        :class="{ now: one.isOpen }"
+        :aria-current="one.isOpen ? 'step' : undefined"
         :title="`${index + 1}`"
-        >{{ name
-        }}<span v-if="shot.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
-      ></RouterLink>
-    </nav>
-    <nav v-if="inReel" class="steps" aria-label="Tabs of the reel">
-      <RouterLink
-        v-for="(name, index) in tabs"
-        :key="name"
-        :to="{ name: 'reel', params: { reel: reel.reel!.id, tab: name } }"
-        :class="{ now: tab === name }"
-        :aria-current="tab === name ? 'step' : undefined"
-        :title="`${index + 1}`"
-        >{{ tabWords[name]
-        }}<span v-if="reel.toLookAt[name]" class="mark-warning" role="img" aria-label="something to look at"></span
+        >{{ one.words
+        }}<span v-if="one.isToLookAt" class="mark-warning" role="img" aria-label="something to look at"></span
       ></RouterLink>
     </nav>
     <div class="right">

@@ -10,6 +10,7 @@ import JobLine from "../queue/JobLine.vue";
 import { useAttempt, useSentences } from "../parts/sentences";
 import { countText } from "../parts/sizes";
 import { useJobs } from "../queue/jobs";
+import { useHead } from "../stores/head";
 import { useProject } from "../stores/project";
 import BringIn from "../steps/gather/BringIn.vue";
 import LostStills from "./LostStills.vue";
@@ -83,6 +84,7 @@ async function lookAgain(): Promise<void> {
 watch(() => props.projectId, load, { immediate: true });
 onTold("job", (job) => job.project_id === props.projectId && job.state === "finished" && void lookAgain());
 onTold("back", () => void load());
+useHead(() => store.project && { project: store.project });
 </script>
 
 <template>

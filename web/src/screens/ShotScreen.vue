@@ -2,8 +2,9 @@
 import { ref, watch } from "vue";
 
 import { Problem } from "../api/client";
+import { useHead } from "../stores/head";
 import { useShot } from "../stores/shot";
-import type { Step } from "../stores/steps";
+import { steps, type Step } from "../stores/steps";
 import ShotSteps from "./ShotSteps.vue";
 
 const props = defineProps<{ shotId: number; step: Step }>();
@@ -11,6 +12,20 @@ const props = defineProps<{ shotId: number; step: Step }>();
 const shot = useShot();
 const refusal = ref("");
 
+useHead(
+  () =>
+    shot.shot && {
+      project: { id: shot.shot.project_id, name: shot.shot.project_name },
+      inside: shot.shot.name,
+      tabs: steps.map((name) => ({
+        words: name,
+        to: { name: "shot", params: { shot: shot.shot!.id, step: name } },
+        isOpen: name === props.step,
+        isToLookAt: shot.toLookAt[name],
+      })),
+      tabsAre: "Steps",
+    },
+);
 watch(
   () => props.shotId,
   async (id) => {

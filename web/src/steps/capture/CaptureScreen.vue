@@ -15,6 +15,7 @@ import {
 import { onTold } from "../../api/events";
 import { newest } from "../../api/newest";
 import { useAttempt } from "../../parts/sentences";
+import { useHead } from "../../stores/head";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
 import { plainTail } from "../../tail/columns";
@@ -26,6 +27,7 @@ const props = defineProps<{ projectId: number; shotId?: number; planId?: number 
 
 const router = useRouter();
 const project = useProject();
+useHead(() => project.project && { project: project.project, inside: "capture" });
 const shot = useShot();
 const { refusal, attempt } = useAttempt();
 const cameras = shallowRef<CameraFound[]>([]);

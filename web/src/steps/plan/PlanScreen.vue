@@ -5,6 +5,7 @@ import { useRouter } from "vue-router";
 
 import { addresses, api, type PlannedShot } from "../../api/client";
 import { useSentences } from "../../parts/sentences";
+import { useHead } from "../../stores/head";
 import { useProject } from "../../stores/project";
 import LightPicture from "./LightPicture.vue";
 import { usePlans } from "./plan";
@@ -16,6 +17,7 @@ const props = defineProps<{ projectId: number; planId?: number }>();
 
 const router = useRouter();
 const project = useProject();
+useHead(() => project.project && { project: project.project, inside: "plan" });
 const { list, openId, open, refusal, load, change, keep } = usePlans(() => props.projectId);
 const { refused } = useSentences();
 const deleted = ref<{ id: number; name: string }>();

@@ -4,6 +4,7 @@ import { useRouter } from "vue-router";
 
 import { Problem } from "../../api/client";
 import { onKey, onUndo } from "../../keys/keys";
+import { useHead } from "../../stores/head";
 import FinishSheet from "./FinishSheet.vue";
 import OrderSheet from "./OrderSheet.vue";
 import ReelBrief from "./ReelBrief.vue";
@@ -28,6 +29,20 @@ const refusal = ref("");
 const open = ref<{ mainAction?: () => void }>();
 const sheet = computed(() => sheets[props.tab]);
 
+useHead(
+  () =>
+    reel.reel && {
+      project: { id: reel.reel.project_id, name: reel.reel.project_name },
+      inside: reel.reel.name,
+      tabs: tabs.map((name) => ({
+        words: tabWords[name],
+        to: { name: "reel", params: { reel: reel.reel!.id, tab: name } },
+        isOpen: name === props.tab,
+        isToLookAt: reel.toLookAt[name],
+      })),
+      tabsAre: "Tabs of the reel",
+    },
+);
 watch(
   () => props.reelId,
   async (id) => {
