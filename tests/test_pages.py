@@ -33,11 +33,11 @@ def test_the_first_page_is_small_and_a_shot_fetches_its_steps_as_they_are_opened
     shot = fetched_with(screen, start)
     assert len(start) > 2
     assert len(shot) > len(start)
-    assert kilobytes(start) <= 91
-    assert kilobytes(shot) <= 160
+    assert kilobytes(start) <= 90
     sheets = sorted(DIST.glob("assets/*Sheet-*.js"))
     assert len(sheets) >= 8
     assert not set(sheets) & shot
+    assert {sheet.name: size for sheet in sheets if (size := kilobytes(fetched_with(sheet, shot))) > 180} == {}
 
 
 def test_a_field_for_light_goes_as_far_as_its_setting_may():

@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 from tests.conftest import write_jpeg
 from tests.patience import wait_until
 from tests.program import Program
+from tests.screen.fields import pick
 
 
 @pytest.fixture(scope="module")
@@ -51,8 +52,7 @@ def test_a_purpose_is_chosen_sizes_stand_side_by_side_and_two_clips_are_compared
     page.get_by_role("radio", name="a wanted size").check()
     expect(brief).to_contain_text("that takes 100 MB")
     page.get_by_role("radio", name="one quality all through").check()
-    page.get_by_role("combobox", name="Quality").click()
-    page.get_by_role("option", name="fair").click()
+    pick(page, "Quality", "fair")
     expect(brief).to_contain_text("of fair quality")
     expect(page.get_by_text("24 in x264 crf")).to_be_visible()
 

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from tests.patience import wait_until
 from tests.program import Program
+from tests.screen.fields import pick
 from yarnkite.core.render.decisions import Decisions
 
 # Frames of the clip bar's timecode, once it has left where it was.
@@ -218,8 +219,7 @@ def test_holds_in_seconds_curves_and_thinning(fitting: Page, program: Program):
     surface.press("Delete")
     page.get_by_role("button", name="even again").click()
     expect(brief(page)).not_to_contain_text("along a speed curve")
-    page.get_by_role("combobox", name="Which stills are used").click()
-    page.get_by_role("option", name="every so many").click()
+    pick(page, "Which stills are used", "every so many")
     expect(brief(page)).to_contain_text("every second one")
     expect(page.locator(".tail .plot g")).not_to_have_count(0)
 

@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.conftest import write_jpeg
 from tests.patience import wait_until
 from tests.program import Program
+from tests.screen.fields import pick
 from tests.sounds import noise, piece, written
 from yarnkite.core.sound.decisions import RATE
 
@@ -38,20 +39,6 @@ def shots(program: Program) -> tuple[int, list[int]]:
 
 def reel_now(program: Program, number: int) -> dict:
     return program.client.get(f"/api/reels/{number}").json()
-
-
-def choose(page: Page, label: str, words: str) -> None:
-    option = page.get_by_role("option", name=words, exact=True)
-
-    def is_open() -> bool:
-        # What was decided before may still arrive, and closes what is opened meanwhile.
-        box = page.get_by_role("combobox", name=label)
-        if not option.is_visible() and box.get_attribute("aria-expanded") != "true":
-            box.click()
-        return option.is_visible()
-
-    wait_until(is_open)
-    option.click()
 
 
 def said(page: Page):
@@ -179,14 +166,14 @@ def test_three_shots_in_a_row_two_beside_each_other_and_undo(page: Page, program
     wait_until(lambda: order() == [[one], [two], [three]])
 
     parts.get_by_role("button", name="one").first.click()
-    choose(page, "How it goes over into the next", "by a dissolve")
+    pick(page, "How it goes over into the next", "by a dissolve")
     expect(said(page)).to_contain_text("by way of 1 dissolve")
     takes = page.get_by_role("spinbutton", name="takes")
     takes.fill("0.4")
     takes.press("Enter")
     wait_until(lambda: reel_now(program, number)["parts"][0]["over"] == 10)
     parts.get_by_role("button", name="three").first.click()
-    choose(page, "Put a shot beside it", "two")
+    pick(page, "Put a shot beside it", "two")
     wait_until(lambda: order()[-1] == [three, two])
     expect(said(page)).to_contain_text("1 of them several shots beside each other")
     spans = reel_now(program, number)["parts"]
@@ -197,8 +184,7 @@ def test_three_shots_in_a_row_two_beside_each_other_and_undo(page: Page, program
     expect(page.get_by_role("img", name="Frame 230 of the reel")).to_be_visible()
 
     # Put where one wants them: the second one is dragged into a corner.
-    page.get_by_role("combobox", name="How they lie beside each other").click()
-    page.get_by_role("option", name="where I put them").click()
+    pick(page, "How they lie beside each other", "where I put them")
     area = page.get_by_role("button", name="Where two lies")
     box, stage = area.bounding_box(), page.get_by_role("img", name="Frame 230 of the reel").bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)

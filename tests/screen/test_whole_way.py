@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import write_jpeg
 from tests.program import Program
+from tests.screen.fields import pick
 
 
 @pytest.fixture(scope="module")
@@ -59,8 +60,7 @@ def test_from_an_empty_project_to_a_downloaded_clip(page: Page, program: Program
     expect(brief).to_contain_text("Loses 16 % at the top of each still")
 
     brief.get_by_role("button", name="25 fps").click()
-    page.get_by_role("dialog").get_by_role("combobox", name="Frames per second").click()
-    page.get_by_role("option", name="29.97").click()
+    pick(page.get_by_role("dialog"), "Frames per second", "29.97")
     expect(brief).to_contain_text("29.97 fps")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Go on to move").click()

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed, ref, watch } from "vue";
 
 import { api, type Folder } from "../api/client";
 import { useRead } from "../api/queries";
+import SelectField from "../parts/SelectField.vue";
 
 /**
  * The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before.
@@ -26,6 +26,11 @@ const shown = ref<Folder>();
 const refusal = computed(() => placesUnread.value || folderUnread.value);
 const trail = computed(() => (shown.value?.path ? shown.value.path.split("/") : []));
 
+function goInto(name: string): void {
+  place.value = name;
+  look("");
+}
+
 function look(wanted: string): void {
   path.value = wanted;
 }
@@ -47,15 +52,14 @@ watch(
 <template>
   <div class="browser">
     <template v-if="places?.length">
-      <Select
+      <SelectField
         v-if="places.length > 1"
-        v-model="place"
+        name="Place"
+        :value="place"
         :options="places"
-        option-label="folder"
-        option-value="name"
-        aria-label="Place"
-        fluid
-        @change="look('')"
+        by="name"
+        words="folder"
+        @change="goInto"
       />
       <nav class="trail" aria-label="Folder">
         <button type="button" class="plain-button" @click="look('')">{{ place }}</button>

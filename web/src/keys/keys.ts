@@ -28,7 +28,7 @@ export const keyList = [
 ] as const;
 
 const typedInto =
-  "input:not([type=radio], [type=checkbox], [type=color]), textarea, select, [contenteditable=true], [role=combobox], [role=listbox], " +
+  "input:not([type=radio], [type=checkbox], [type=color]), textarea, select, [contenteditable=true], " +
   "[role=slider]:not(.tail-body, .bar)";
 /** What lies open over the page has the keys; while a dialog fades away it is closed. */
 const openOver = ".p-popover, .p-dialog:not(.p-dialog-leave-active)";
@@ -44,8 +44,7 @@ window.addEventListener(
   "keydown",
   (event) => {
     const target = event.target as HTMLElement;
-    if (event.key !== " " || !isClicked || !event.isTrusted || !target.closest("[role=combobox][aria-expanded=false]"))
-      return;
+    if (event.key !== " " || !isClicked || !event.isTrusted || !target.closest("select")) return;
     event.preventDefault();
     event.stopImmediatePropagation();
     target.blur();

@@ -7,7 +7,6 @@ import inputtext from "@primeuix/themes/nora/inputtext";
 import popover from "@primeuix/themes/nora/popover";
 import progressbar from "@primeuix/themes/nora/progressbar";
 import ripple from "@primeuix/themes/nora/ripple";
-import select from "@primeuix/themes/nora/select";
 import selectbutton from "@primeuix/themes/nora/selectbutton";
 import slider from "@primeuix/themes/nora/slider";
 import toast from "@primeuix/themes/nora/toast";
@@ -25,7 +24,6 @@ const used = {
     popover,
     progressbar,
     ripple,
-    select,
     selectbutton,
     slider,
     toast,

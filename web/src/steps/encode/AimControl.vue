@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed } from "vue";
 
 import NumberField from "../../parts/NumberField.vue";
+import SelectField from "../../parts/SelectField.vue";
 import { qualityWord, useEncoding } from "./encoding";
 
 const { choices, encode, format, decide } = useEncoding();
@@ -30,20 +30,15 @@ function change(part: Partial<typeof aim.value>): void {
       all through</label
     >
     <div v-if="aim.by === 'quality'" class="inner">
-      <Select
-        :model-value="choices.qualities[index]?.crf"
+      <SelectField
+        name="Quality"
+        :value="choices.qualities[index]?.crf"
         :options="choices.qualities"
-        option-label="name"
-        option-value="crf"
-        aria-label="Quality"
-        fluid
-        @update:model-value="decide({ crf: $event })"
-      >
-        <template #option="{ option }">
-          <span class="word">{{ option.name }}</span>
-          <span class="quiet">{{ option.gives }}</span>
-        </template>
-      </Select>
+        by="crf"
+        hint="gives"
+        words="name"
+        @change="decide({ crf: $event })"
+      />
       <span class="quiet number">{{ number }}</span>
     </div>
     <label
@@ -106,11 +101,6 @@ function change(part: Partial<typeof aim.value>): void {
   display: grid;
   gap: 0.3rem;
   margin-left: 1.5rem;
-}
-
-.word {
-  flex: none;
-  width: 6rem;
 }
 
 p {

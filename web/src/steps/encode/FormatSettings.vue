@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import InputText from "primevue/inputtext";
-import Select from "primevue/select";
 import { computed } from "vue";
 
 import NumberField from "../../parts/NumberField.vue";
+import SelectField from "../../parts/SelectField.vue";
 import AimControl from "./AimControl.vue";
 import { useEncoding } from "./encoding";
 
@@ -18,73 +18,69 @@ const efforts = [
   { effort: "fast", words: "little: a larger file, soon" },
   { effort: "medium", words: "usual" },
   { effort: "slow", words: "much: a smaller file, later" },
-];
+] as const;
 const ranges = [
   { range: "standard", words: "standard (BT.709)" },
   { range: "hlg", words: "high, HLG (BT.2020)" },
   { range: "pq", words: "high, PQ (BT.2020)" },
-];
-const profiles = ["sRGB", "Display P3", "opRGB", "ROMM RGB"];
+] as const;
+const profiles = (["sRGB", "Display P3", "opRGB", "ROMM RGB"] as const).map((profile) => ({ profile }));
 </script>
 
 <template>
   <div class="settings">
-    <label class="field"
-      ><span>format</span
-      ><Select
-        :model-value="encode.format"
-        :options="choices?.formats"
-        option-label="title"
-        option-value="name"
-        aria-label="Format"
-        fluid
-        @update:model-value="decide({ format: $event, container: null })"
-    /></label>
+    <SelectField
+      label="format"
+      name="Format"
+      :value="encode.format"
+      :options="choices?.formats ?? []"
+      by="name"
+      words="title"
+      @change="decide({ format: $event, container: null })"
+    />
     <p class="quiet takers">for {{ format?.takers }}</p>
-    <label v-if="(format?.containers.length ?? 0) > 1" class="field"
-      ><span>in a file of the kind</span
-      ><Select
-        :model-value="container"
-        :options="format!.containers.map((kind) => ({ kind, words: kind.toUpperCase() }))"
-        option-label="words"
-        option-value="kind"
-        aria-label="Kind of file"
-        fluid
-        @update:model-value="decide({ container: $event })"
-    /></label>
+    <SelectField
+      v-if="(format?.containers.length ?? 0) > 1"
+      label="in a file of the kind"
+      name="Kind of file"
+      :value="container"
+      :options="format!.containers.map((kind) => ({ kind, words: kind.toUpperCase() }))"
+      by="kind"
+      words="words"
+      @change="decide({ container: $event })"
+    />
     <AimControl />
-    <label v-if="format?.has_quality && isVideo" class="field"
-      ><span>effort</span
-      ><Select
-        :model-value="encode.preset"
-        :options="efforts"
-        option-label="words"
-        option-value="effort"
-        aria-label="Effort"
-        fluid
-        @update:model-value="decide({ preset: $event })"
-    /></label>
-    <label v-if="isDeepVideo" class="field"
-      ><span>brightness</span
-      ><Select
-        :model-value="encode.range"
-        :options="ranges"
-        option-label="words"
-        option-value="range"
-        aria-label="Range of brightness"
-        fluid
-        @update:model-value="decide({ range: $event })"
-    /></label>
+    <SelectField
+      v-if="format?.has_quality && isVideo"
+      label="effort"
+      name="Effort"
+      :value="encode.preset"
+      :options="efforts"
+      by="effort"
+      words="words"
+      @change="decide({ preset: $event })"
+    />
+    <SelectField
+      v-if="isDeepVideo"
+      label="brightness"
+      name="Range of brightness"
+      :value="encode.range"
+      :options="ranges"
+      by="range"
+      words="words"
+      @change="decide({ range: $event })"
+    />
     <template v-if="format?.way === 'numbered'">
-      <label v-if="format.name !== 'exr'" class="field"
-        ><span>colour profile</span
-        ><Select
-          :model-value="encode.profile"
-          :options="profiles"
-          aria-label="Colour profile"
-          fluid
-          @update:model-value="decide({ profile: $event })"
-      /></label>
+      <SelectField
+        v-if="format.name !== 'exr'"
+        label="colour profile"
+        name="Colour profile"
+        :value="encode.profile"
+        :options="profiles"
+        by="profile"
+        words="profile"
+        @change="decide({ profile: $event })"
+      />
       <NumberField
         v-if="format.name !== 'exr'"
         label="pixels per inch"
@@ -126,6 +122,8 @@ const profiles = ["sRGB", "Display P3", "opRGB", "ROMM RGB"];
 
 <style scoped>
 .settings {
+  --field-columns: 9.5rem 1fr;
+
   display: grid;
   gap: 0.5rem;
   padding-top: 0.5rem;
@@ -135,7 +133,7 @@ const profiles = ["sRGB", "Display P3", "opRGB", "ROMM RGB"];
   align-items: center;
   display: grid;
   gap: 0.6rem;
-  grid-template-columns: 9.5rem 1fr;
+  grid-template-columns: var(--field-columns);
 }
 
 .takers {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed } from "vue";
 
+import SelectField from "../../parts/SelectField.vue";
 import { useShot } from "../../stores/shot";
 
 const shot = useShot();
@@ -16,23 +16,17 @@ const strengths = [
 <template>
   <section>
     <h2>Finish</h2>
-    <label class="sharpen">
-      <span>sharpening</span>
-      <Select
-        :model-value="fit.sharpen"
-        :options="[...strengths]"
-        option-label="name"
-        option-value="sharpen"
-        aria-label="Sharpening"
-        fluid
-        @update:model-value="shot.decide({ fit: { sharpen: $event } })"
-      >
-        <template #option="{ option }"
-          ><span class="strength">{{ option.name }}</span
-          ><span class="quiet">{{ option.hint }}</span></template
-        >
-      </Select>
-    </label>
+    <SelectField
+      label="sharpening"
+      name="Sharpening"
+      class="sharpen"
+      :value="fit.sharpen"
+      :options="strengths"
+      by="sharpen"
+      hint="hint"
+      words="name"
+      @change="shot.decide({ fit: { sharpen: $event } })"
+    />
     <label
       class="check"
       title="Averages light rather than numbers when stills are reduced. Stars and lamps keep their brightness; it takes longer to encode."
@@ -49,15 +43,7 @@ const strengths = [
 
 <style scoped>
 .sharpen {
-  align-items: center;
-  display: grid;
-  gap: 0.5rem;
-  grid-template-columns: auto minmax(0, 1fr);
-}
-
-.strength {
-  flex: none;
-  width: 6rem;
+  --field-columns: auto minmax(0, 1fr);
 }
 
 .check {

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
-import Select from "primevue/select";
 import { computed, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 
 import { api } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
+import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
 import { countText } from "../../parts/sizes";
 import { isUnderWay, useJobs } from "../../queue/jobs";
@@ -70,14 +70,14 @@ const lookAgain = () => attempt(async () => void (await api.gatherAgain(shot.sho
       <InputText v-model="name" maxlength="120" @keydown.enter="rename" @blur="rename" />
     </label>
     <div v-if="siblings.length" class="join">
-      <Select
-        v-model="other"
+      <SelectField
+        name="Another shot"
+        :value="other"
         :options="siblings"
-        option-label="label"
-        option-value="id"
+        by="id"
+        words="label"
         placeholder="Join with another shot"
-        aria-label="Another shot"
-        fluid
+        @change="(shot) => (other = shot)"
       />
       <Button v-if="other" label="Join" severity="secondary" @click="join" />
     </div>

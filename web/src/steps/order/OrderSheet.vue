@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from "vue";
+import { defineAsyncComponent, ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { useShot } from "../../stores/shot";
@@ -7,9 +7,10 @@ import ChosenBar from "./ChosenBar.vue";
 import DigitChoice from "./DigitChoice.vue";
 import ListExchange from "./ListExchange.vue";
 import OrderChoice from "./OrderChoice.vue";
-import RenameTable from "./RenameTable.vue";
 import StillList from "./StillList.vue";
 
+// Fetched by those who look at the names.
+const RenameTable = defineAsyncComponent(() => import("./RenameTable.vue"));
 const shot = useShot();
 const router = useRouter();
 const tab = ref<"order" | "names">("order");

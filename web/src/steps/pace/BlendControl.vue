@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed } from "vue";
 
+import SelectField from "../../parts/SelectField.vue";
 import { useShot } from "../../stores/shot";
 import { blends } from "../../parts/choices";
 import NumberField from "../../parts/NumberField.vue";
@@ -12,20 +12,15 @@ const pace = computed(() => shot.decisions!.pace);
 
 <template>
   <div class="blend">
-    <Select
-      :model-value="pace.blend"
-      :options="[...blends]"
-      option-label="name"
-      option-value="blend"
-      aria-label="Between stills"
-      fluid
-      @update:model-value="shot.decide({ pace: { blend: $event } })"
-    >
-      <template #option="{ option }"
-        ><span class="name">{{ option.name }}</span
-        ><span class="quiet">{{ option.hint }}</span></template
-      >
-    </Select>
+    <SelectField
+      name="Between stills"
+      :value="pace.blend"
+      :options="blends"
+      by="blend"
+      hint="hint"
+      words="name"
+      @change="shot.decide({ pace: { blend: $event } })"
+    />
     <NumberField
       v-if="pace.blend === 'shutter'"
       label="shutter angle"
@@ -47,10 +42,5 @@ const pace = computed(() => shot.decisions!.pace);
 .blend {
   display: grid;
   gap: 0.4rem;
-}
-
-.name {
-  flex: none;
-  width: 8.6rem;
 }
 </style>

@@ -1,13 +1,17 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed } from "vue";
 
+import SelectField from "../../parts/SelectField.vue";
 import { useShot } from "../../stores/shot";
 import { perSecond, rates } from "../../parts/choices";
 
 const shot = useShot();
 const pace = computed(() => shot.decisions!.pace);
-const chosen = computed(() => rates.find((one) => one.rate === pace.value.rate));
+/** Those there are, and another one that was decided elsewhere. */
+const offered = computed(() => {
+  const { rate } = pace.value;
+  return rates.some((one) => one.rate === rate) ? rates : [...rates, { rate, name: rate, hint: "" }];
+});
 const isLow = computed(() => perSecond(pace.value.rate) < 20);
 /** As often as makes a rate that editors take. */
 const repeats = computed(() => Math.ceil(24 / Math.round(perSecond(pace.value.rate))));
@@ -19,24 +23,15 @@ function use(rate: string): void {
 
 <template>
   <div class="rate-control">
-    <Select
-      :model-value="pace.rate"
-      :options="[...rates]"
-      option-label="name"
-      option-value="rate"
-      aria-label="Frames per second"
-      scroll-height="22rem"
-      fluid
-      @update:model-value="use($event)"
-    >
-      <template #value>
-        <span class="number">{{ chosen?.name ?? pace.rate }}</span> frames per second
-      </template>
-      <template #option="{ option }">
-        <span class="rate number">{{ option.name }}</span>
-        <span class="quiet">{{ option.hint }}</span>
-      </template>
-    </Select>
+    <SelectField
+      name="Frames per second"
+      :value="pace.rate"
+      :options="offered"
+      by="rate"
+      hint="hint"
+      words="name"
+      @change="use($event)"
+    />
     <label v-if="isLow || pace.repeat > 1" class="check">
       <input
         type="checkbox"
@@ -54,11 +49,6 @@ function use(rate: string): void {
 .rate-control {
   display: grid;
   gap: 0.45rem;
-}
-
-.rate {
-  flex: none;
-  width: 4.2rem;
 }
 
 .check {

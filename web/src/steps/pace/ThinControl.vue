@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed } from "vue";
 
 import type { Pace } from "../../api/client";
+import SelectField from "../../parts/SelectField.vue";
 import { useShot } from "../../stores/shot";
 import NumberField from "../../parts/NumberField.vue";
 
@@ -17,8 +17,8 @@ const ways = [
 
 const offered = computed(() =>
   thin.value.way === "picked"
-    ? [...ways, { way: "picked", name: `of every ${thin.value.every}, the one that goes on best` }]
-    : [...ways],
+    ? [...ways, { way: "picked" as const, name: `of every ${thin.value.every}, the one that goes on best` }]
+    : ways,
 );
 
 function change(part: Partial<Pace["thin"]>): void {
@@ -28,14 +28,13 @@ function change(part: Partial<Pace["thin"]>): void {
 
 <template>
   <div class="thin">
-    <Select
-      :model-value="thin.way"
+    <SelectField
+      name="Which stills are used"
+      :value="thin.way"
       :options="offered"
-      option-label="name"
-      option-value="way"
-      aria-label="Which stills are used"
-      fluid
-      @update:model-value="change({ way: $event })"
+      by="way"
+      words="name"
+      @change="change({ way: $event })"
     />
     <NumberField
       v-if="thin.way === 'every'"

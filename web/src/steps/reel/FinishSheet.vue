@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import InputText from "primevue/inputtext";
-import Select from "primevue/select";
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { addresses, api, type Clip, type Reel } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
+import SelectField from "../../parts/SelectField.vue";
 import { useSentences } from "../../parts/sentences";
 import { rates } from "../../parts/choices";
 import ClipCard from "../encode/ClipCard.vue";
@@ -27,16 +27,16 @@ const sizes = [
   { words: "1080 × 1920, upright", width: 1080, height: 1920 },
   { words: "1080 × 1080, square", width: 1080, height: 1080 },
 ];
-const size = computed(() => `${decided.value.size.width} × ${decided.value.size.height}`);
+const size = computed(
+  () => sizes.find(isDecided)?.words ?? `${decided.value.size.width} × ${decided.value.size.height}`,
+);
 const offered = computed(() =>
-  sizes.some((one) => one.width === decided.value.size.width && one.height === decided.value.size.height)
-    ? sizes
-    : [{ words: size.value, ...decided.value.size }, ...sizes],
+  sizes.some(isDecided) ? sizes : [{ words: size.value, ...decided.value.size }, ...sizes],
 );
 const timings = [
   { timing: "length", words: "keep their length" },
   { timing: "frames", words: "show each frame once" },
-];
+] as const;
 
 async function rename(name: string): Promise<void> {
   if (!name.trim()) return;
@@ -82,6 +82,15 @@ async function remove(): Promise<void> {
 }
 
 defineExpose({ mainAction: () => void panel.value?.encodeAll() });
+
+function isDecided(one: { width: number; height: number }): boolean {
+  return one.width === decided.value.size.width && one.height === decided.value.size.height;
+}
+
+function take(words: string): void {
+  const { width, height } = offered.value.find((one) => one.words === words)!;
+  void reel.decide(() => ({ size: { width, height } }));
+}
 </script>
 
 <template>
@@ -96,38 +105,33 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
           aria-label="Name of the reel"
           @change="rename(($event.target as HTMLInputElement).value)"
       /></label>
-      <label class="field"
-        ><span>size</span
-        ><Select
-          :model-value="offered.find((one) => one.width === decided.size.width && one.height === decided.size.height)"
-          :options="offered"
-          option-label="words"
-          aria-label="Size of the reel"
-          fluid
-          @update:model-value="reel.decide(() => ({ size: { width: $event.width, height: $event.height } }))"
-      /></label>
-      <label class="field"
-        ><span>frames per second</span
-        ><Select
-          :model-value="decided.rate"
-          :options="[...rates]"
-          option-label="name"
-          option-value="rate"
-          aria-label="Frames per second"
-          fluid
-          @update:model-value="reel.decide(() => ({ rate: $event }))"
-      /></label>
-      <label class="field"
-        ><span>shots of another rate</span
-        ><Select
-          :model-value="decided.timing"
-          :options="timings"
-          option-label="words"
-          option-value="timing"
-          aria-label="Shots of another rate"
-          fluid
-          @update:model-value="reel.decide(() => ({ timing: $event }))"
-      /></label>
+      <SelectField
+        label="size"
+        name="Size of the reel"
+        :value="size"
+        :options="offered"
+        by="words"
+        words="words"
+        @change="take"
+      />
+      <SelectField
+        label="frames per second"
+        name="Frames per second"
+        :value="decided.rate"
+        :options="rates"
+        by="rate"
+        words="name"
+        @change="reel.decide(() => ({ rate: $event }))"
+      />
+      <SelectField
+        label="shots of another rate"
+        name="Shots of another rate"
+        :value="decided.timing"
+        :options="timings"
+        by="timing"
+        words="words"
+        @change="reel.decide(() => ({ timing: $event }))"
+      />
     </section>
     <section>
       <h3>Fades of the whole</h3>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed, ref, shallowRef, watch } from "vue";
+import SelectField from "../../parts/SelectField.vue";
 import { useDrag, type Place } from "../../parts/drag";
 
 import type { ReelPart, ReelPicture } from "../../api/client";
@@ -15,7 +15,6 @@ const { refusal, attempt } = useAttempt();
 const parts = computed(() => reel.decisions!.parts);
 const spans = computed(() => new Map(reel.parts.map((one) => [one.id, one])));
 const shots = computed(() => (project.project?.id === reel.reel!.project_id ? project.project.shots : []));
-const adding = ref<number>();
 const list = ref<HTMLElement>();
 /** The part that is dragged, and the place it would go to. */
 const dragged = shallowRef<{ id: number; over: number }>();
@@ -48,7 +47,6 @@ function add(shot: number): void {
   };
   void reel.decide((now) => ({ parts: [...now.parts, part] }));
   reel.part = id;
-  adding.value = undefined;
 }
 
 function move(id: number, to: number): void {
@@ -180,15 +178,14 @@ const joinWords = (part: ReelPart) => {
         </li>
       </ol>
       <p v-else class="quiet">No shot is in this reel yet. Put the first one in.</p>
-      <Select
-        v-model="adding"
+      <SelectField
+        name="Put a shot into the reel"
+        :value="null"
         :options="shots"
-        option-label="name"
-        option-value="id"
+        by="id"
+        words="name"
         placeholder="put a shot in …"
-        aria-label="Put a shot into the reel"
-        fluid
-        @update:model-value="$event && add($event)"
+        @change="add"
       />
       <p class="quiet">The same shot may come twice. Drag a part by its grip, or press Shift ↑ ↓ on it.</p>
     </section>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import Select from "primevue/select";
 import { computed, shallowRef, watch } from "vue";
 
 import { api, type ProjectDetail, type ReelPart, type ReelPicture, type Version } from "../../api/client";
 import NumberField from "../../parts/NumberField.vue";
+import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
 import FramesIn from "./FramesIn.vue";
 import { useReel } from "./reel";
@@ -31,7 +31,7 @@ const afters = [
   { value: "hold", words: "is held" },
   { value: "loop", words: "begins again" },
   { value: "nothing", words: "is gone" },
-];
+] as const;
 const several = computed(() => props.part.pictures.length > 1);
 const fitting = computed(() => arrangements.filter((one) => one.takes >= props.part.pictures.length));
 const ofFootage = computed(() => reel.parts.find((one) => one.id === props.part.id)?.shots[0]?.of_footage);
@@ -104,18 +104,16 @@ async function soundOfFootage(): Promise<void> {
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <div v-for="(picture, at) in part.pictures" :key="at" class="picture">
       <h3 v-if="several">{{ shots.find((one) => one.id === picture.shot)?.name ?? "a shot" }}</h3>
-      <label v-if="versions[picture.shot]?.length" class="field">
-        <span>version</span>
-        <Select
-          :model-value="picture.version"
-          :options="[{ id: null, name: 'the one that is open' }, ...versions[picture.shot]!]"
-          option-label="name"
-          option-value="id"
-          aria-label="Version"
-          fluid
-          @update:model-value="setPicture(at, { version: $event })"
-        />
-      </label>
+      <SelectField
+        v-if="versions[picture.shot]?.length"
+        label="version"
+        name="Version"
+        :value="picture.version"
+        :options="[{ id: null, name: 'the one that is open' }, ...versions[picture.shot]!]"
+        by="id"
+        words="name"
+        @change="setPicture(at, { version: $event })"
+      />
       <template v-if="stills[picture.shot]?.length">
         <NumberField
           label="from still"
@@ -134,18 +132,15 @@ async function soundOfFootage(): Promise<void> {
       </template>
       <template v-if="several">
         <FramesIn label="begins after" :frames="picture.wait" @change="setPicture(at, { wait: $event })" />
-        <label class="field">
-          <span>when it is over, it</span>
-          <Select
-            :model-value="picture.after"
-            :options="afters"
-            option-label="words"
-            option-value="value"
-            aria-label="When it is over before the others"
-            fluid
-            @update:model-value="setPicture(at, { after: $event })"
-          />
-        </label>
+        <SelectField
+          label="when it is over, it"
+          name="When it is over before the others"
+          :value="picture.after"
+          :options="afters"
+          by="value"
+          words="words"
+          @change="setPicture(at, { after: $event })"
+        />
         <template v-if="part.arrangement === 'free'">
           <NumberField
             v-for="side in ['left', 'top', 'width', 'height'] as const"
@@ -164,46 +159,40 @@ async function soundOfFootage(): Promise<void> {
         </p>
       </template>
     </div>
-    <label v-if="several" class="field">
-      <span>they lie</span>
-      <Select
-        :model-value="part.arrangement"
-        :options="[...fitting]"
-        option-label="words"
-        option-value="name"
-        aria-label="How they lie beside each other"
-        fluid
-        @update:model-value="set({ arrangement: $event })"
-      />
-    </label>
-    <Select
+    <SelectField
+      v-if="several"
+      label="they lie"
+      name="How they lie beside each other"
+      :value="part.arrangement"
+      :options="fitting"
+      by="name"
+      words="words"
+      @change="set({ arrangement: $event })"
+    />
+    <SelectField
       v-if="part.pictures.length < 4"
-      :model-value="null"
+      name="Put a shot beside it"
+      :value="null"
       :options="shots"
-      option-label="name"
-      option-value="id"
+      by="id"
+      words="name"
       placeholder="put a shot beside it …"
-      aria-label="Put a shot beside it"
-      fluid
-      @update:model-value="$event && addBeside($event)"
+      @change="$event && addBeside($event)"
     />
     <FramesIn v-if="lasting" label="lasts" :frames="lasting" @change="set({ frames: $event || null })" />
     <p v-if="part.frames" class="acts">
       <button type="button" class="plain-button" @click="set({ frames: null })">as long as it is</button>
     </p>
     <template v-if="!isLast">
-      <label class="field">
-        <span>goes over into the next</span>
-        <Select
-          :model-value="part.join.kind"
-          :options="[...joins]"
-          option-label="words"
-          option-value="kind"
-          aria-label="How it goes over into the next"
-          fluid
-          @update:model-value="set({ join: { ...part.join, kind: $event } })"
-        />
-      </label>
+      <SelectField
+        label="goes over into the next"
+        name="How it goes over into the next"
+        :value="part.join.kind"
+        :options="joins"
+        by="kind"
+        words="words"
+        @change="set({ join: { ...part.join, kind: $event } })"
+      />
       <FramesIn
         v-if="part.join.kind !== 'cut'"
         label="takes"

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Select from "primevue/select";
 import { computed, ref, shallowRef } from "vue";
 
 import { api, type FitWay, type MadeKind, type ProjectSound, type Track } from "../../api/client";
 import { useRead } from "../../api/queries";
 import NumberField from "../../parts/NumberField.vue";
+import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
 import { isUnderWay, useJobs } from "../../queue/jobs";
@@ -331,14 +331,13 @@ const lengthText = (value: number) =>
     </section>
     <section>
       <h3>How loud</h3>
-      <Select
-        :model-value="sound.loudness"
+      <SelectField
+        name="Loudness of the whole"
+        :value="sound.loudness"
         :options="loudnesses"
-        option-label="words"
-        option-value="lufs"
-        aria-label="Loudness of the whole"
-        fluid
-        @update:model-value="reel.decide((now) => ({ sound: { ...now.sound, loudness: $event } }))"
+        by="lufs"
+        words="words"
+        @change="reel.decide((now) => ({ sound: { ...now.sound, loudness: $event } }))"
       />
       <p v-if="comesTo" :class="tooQuiet ? 'warning' : 'quiet'" role="status">{{ comesTo }}</p>
     </section>

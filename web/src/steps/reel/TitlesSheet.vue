@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import Select from "primevue/select";
 import { computed, ref } from "vue";
 
 import { api, type Title } from "../../api/client";
 import NumberField from "../../parts/NumberField.vue";
+import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
 import FramesIn from "./FramesIn.vue";
 import { nextId, useReel } from "./reel";
@@ -164,17 +164,15 @@ defineExpose({ mainAction: () => add("text") });
               @input="reel.attempt(reel.changeTitle(title.id, { text: ($event.target as HTMLTextAreaElement).value }))"
               @change="reel.settle()"
             ></textarea>
-            <label class="field"
-              ><span>seen over</span
-              ><Select
-                :model-value="title.part"
-                :options="owners"
-                option-label="name"
-                option-value="id"
-                aria-label="What it hangs on"
-                fluid
-                @update:model-value="set(title.id, { part: $event })"
-            /></label>
+            <SelectField
+              label="seen over"
+              name="What it hangs on"
+              :value="title.part"
+              :options="owners"
+              by="id"
+              words="name"
+              @change="set(title.id, { part: $event })"
+            />
             <FramesIn label="from, after its begin" :frames="title.first" @change="set(title.id, { first: $event })" />
             <FramesIn
               v-if="title.frames"
@@ -218,28 +216,24 @@ defineExpose({ mainAction: () => add("text") });
               @change="set(title.id, { size: $event / 100 })"
             />
             <template v-if="title.kind !== 'picture'">
-              <label class="field"
-                ><span>typeface</span
-                ><Select
-                  :model-value="title.face"
-                  :options="[...faces]"
-                  option-label="words"
-                  option-value="face"
-                  aria-label="Typeface"
-                  fluid
-                  @update:model-value="set(title.id, { face: $event })"
-              /></label>
-              <label class="field"
-                ><span>behind it</span
-                ><Select
-                  :model-value="title.shade"
-                  :options="[...shades]"
-                  option-label="words"
-                  option-value="shade"
-                  aria-label="What is behind it"
-                  fluid
-                  @update:model-value="set(title.id, { shade: $event })"
-              /></label>
+              <SelectField
+                label="typeface"
+                name="Typeface"
+                :value="title.face"
+                :options="faces"
+                by="face"
+                words="words"
+                @change="set(title.id, { face: $event })"
+              />
+              <SelectField
+                label="behind it"
+                name="What is behind it"
+                :value="title.shade"
+                :options="shades"
+                by="shade"
+                words="words"
+                @change="set(title.id, { shade: $event })"
+              />
               <label class="field"
                 ><span>colour</span
                 ><input
@@ -252,20 +246,18 @@ defineExpose({ mainAction: () => add("text") });
                   @change="reel.settle()"
               /></label>
             </template>
-            <label class="field"
-              ><span>where</span
-              ><Select
-                :model-value="title.place"
-                :options="[
-                  { place: null, words: 'where I dragged it' },
-                  ...places.map((place) => ({ place, words: place })),
-                ]"
-                option-label="words"
-                option-value="place"
-                aria-label="Where it is"
-                fluid
-                @update:model-value="set(title.id, { place: $event })"
-            /></label>
+            <SelectField
+              label="where"
+              name="Where it is"
+              :value="title.place"
+              :options="[
+                { place: null, words: 'where I dragged it' },
+                ...places.map((place) => ({ place, words: place })),
+              ]"
+              by="place"
+              words="words"
+              @change="set(title.id, { place: $event })"
+            />
           </div>
         </li>
       </ul>
