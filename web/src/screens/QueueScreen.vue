@@ -5,6 +5,7 @@ import { api, type Queued } from "../api/client";
 import { onTold } from "../api/events";
 import { useRead } from "../api/queries";
 import { useSentences } from "../parts/sentences";
+import { useSorting } from "../parts/sorting";
 import { bytesText, waitText } from "../parts/sizes";
 import { useJobs } from "../queue/jobs";
 import JobLine from "../queue/JobLine.vue";
@@ -13,8 +14,7 @@ const jobs = useJobs();
 const { refused } = useSentences();
 const { answer, refusal, again: load, show } = useRead(() => ({ key: ["queue"], query: api.queue }));
 const queue = computed<Queued[]>(() => answer.value ?? []);
-const dragged = ref<number>();
-const over = ref<number | null>();
+const list = ref<HTMLElement>();
 const left = computed(() => queue.value.filter((one) => ["waiting", "running", "paused"].includes(now(one).state)));
 const ended = computed(() => queue.value.filter((one) => !left.value.includes(one)));
 const all = computed(() => left.value.reduce((most, one) => Math.max(most, one.done_in ?? 0), 0));
@@ -48,18 +48,11 @@ function put(job: number, before: number | null): Promise<void> {
   return act(async () => show(await api.putJobBefore(job, before)));
 }
 
-function step(one: Queued, by: number): void {
-  const at = left.value.indexOf(one);
-  const to = at + by;
-  if (to < 0 || to >= left.value.length) return;
-  void put(one.job.id, by < 0 ? left.value[to]!.job.id : (left.value[to + 1]?.job.id ?? null));
-}
-
-function dropped(): void {
-  if (dragged.value !== undefined && over.value !== undefined && over.value !== dragged.value)
-    void put(dragged.value, over.value);
-  dragged.value = over.value = undefined;
-}
+const sorting = useSorting(
+  list,
+  () => left.value.map((one) => one.job.id),
+  (job, to) => put(job, left.value.filter((one) => one.job.id !== job)[to]?.job.id ?? null),
+);
 
 async function tell(): Promise<void> {
   tells.value = (await Notification.requestPermission()) === "granted";
@@ -88,21 +81,22 @@ onTold("job", (job) => {
       <button v-if="!tells" type="button" class="plain-button" @click="tell">tell me when one is done</button>
       <span v-else> You are told when one is done.</span>
     </p>
-    <ol v-if="left.length" class="lines" aria-label="What is left" @dragover.prevent @drop.prevent="dropped">
+    <ol v-if="left.length" class="lines" ref="list" aria-label="What is left">
       <li
         v-for="one in left"
         :key="one.job.id"
-        :class="{ over: over === one.job.id, dragged: dragged === one.job.id }"
-        draggable="true"
+        :class="sorting.stateOf(one.job.id)"
         tabindex="0"
         :aria-label="what(one)"
-        @dragstart="dragged = one.job.id"
-        @dragover.prevent="over = one.job.id"
-        @dragend="dropped"
-        @keydown.up.shift.stop.prevent="step(one, -1)"
-        @keydown.down.shift.stop.prevent="step(one, 1)"
+        @keydown="sorting.keys($event, one.job.id)"
       >
-        <span class="grip" aria-hidden="true" title="Drag, or Shift with ↑ ↓">⋮⋮</span>
+        <span
+          class="grip"
+          aria-hidden="true"
+          title="drag to another place, or Shift ↑ ↓"
+          @pointerdown="sorting.begin($event, one.job.id)"
+          >⠿</span
+        >
         <div>
           <p class="what">
             <RouterLink :to="placeOf(one)">{{ what(one) }}</RouterLink>
@@ -206,13 +200,17 @@ onTold("job", (job) => {
   padding: 0.7rem 0.2rem;
 }
 
-.lines li.over {
+.lines li.above {
   border-top-color: var(--line);
   box-shadow: 0 -1px 0 var(--line);
 }
 
-.lines li.dragged {
-  opacity: 0.5;
+.lines li.below {
+  box-shadow: 0 1px 0 var(--line);
+}
+
+.lines li.held {
+  opacity: 0.45;
 }
 
 .lines p {
@@ -236,6 +234,7 @@ onTold("job", (job) => {
 .grip {
   color: var(--soft-ink);
   cursor: grab;
+  touch-action: none;
 }
 
 .acts {

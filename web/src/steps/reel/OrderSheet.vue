@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from "vue";
-import SelectField from "../../parts/SelectField.vue";
-import { useDrag, type Place } from "../../parts/drag";
+import { computed, ref, watch } from "vue";
 
 import type { ReelPart, ReelPicture } from "../../api/client";
+import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
+import { putAt, useSorting } from "../../parts/sorting";
 import { useProject } from "../../stores/project";
 import PartDetail from "./PartDetail.vue";
 import { nextId, useReel } from "./reel";
@@ -16,8 +16,6 @@ const parts = computed(() => reel.decisions!.parts);
 const spans = computed(() => new Map(reel.parts.map((one) => [one.id, one])));
 const shots = computed(() => (project.project?.id === reel.reel!.project_id ? project.project.shots : []));
 const list = ref<HTMLElement>();
-/** The part that is dragged, and the place it would go to. */
-const dragged = shallowRef<{ id: number; over: number }>();
 
 watch(
   () => reel.reel!.project_id,
@@ -49,18 +47,6 @@ function add(shot: number): void {
   reel.part = id;
 }
 
-function move(id: number, to: number): void {
-  void reel.decide((now) => {
-    const left = now.parts.filter((one) => one.id !== id);
-    left.splice(
-      Math.max(0, Math.min(left.length, to)),
-      0,
-      now.parts.find((one) => one.id === id)!,
-    );
-    return { parts: left };
-  });
-}
-
 function remove(id: number): void {
   void reel.decide((now) => ({
     parts: now.parts.filter((one) => one.id !== id),
@@ -80,36 +66,14 @@ function choose(id: number): void {
   }
 }
 
-function keys(event: KeyboardEvent, id: number, place: number): void {
-  if (!event.shiftKey || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
-  event.preventDefault();
-  event.stopPropagation();
-  move(id, place + (event.key === "ArrowUp" ? -1 : 1));
-}
-
-/** A part that is dragged goes where the pointer is among the others. */
-function placeAt(id: number, at: Place): number {
-  const whole = list.value!.getBoundingClientRect();
-  const others = [...list.value!.querySelectorAll<HTMLElement>("[data-part]")];
-  return others.filter((one) => {
-    const box = one.getBoundingClientRect();
-    return Number(one.dataset.part) !== id && whole.top + at.y * whole.height > box.top + box.height / 2;
-  }).length;
-}
-
-const drag = useDrag<number, { id: number; place: number }>(list, {
-  take(_, event, { id, place }) {
-    event.preventDefault();
-    dragged.value = { id, over: place };
-    return id;
+const sorting = useSorting(
+  list,
+  () => parts.value.map((one) => one.id),
+  (id, to) => {
+    const wanted = (one: ReelPart) => one.id === id;
+    void reel.decide((now) => ({ parts: putAt(now.parts, now.parts.find(wanted), to) }));
   },
-  pull: (id, at) => (dragged.value = { id, over: placeAt(id, at) }),
-  keep() {
-    if (dragged.value) move(dragged.value.id, dragged.value.over);
-    dragged.value = undefined;
-  },
-  drop: () => (dragged.value = undefined),
-});
+);
 
 const joinWords = (part: ReelPart) => {
   if (part.join.kind === "cut") return "";
@@ -123,23 +87,18 @@ const joinWords = (part: ReelPart) => {
     <section>
       <h2>Running order</h2>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
-      <ol v-if="parts.length" ref="list" :class="{ dragging: dragged }" aria-label="Parts of the reel, first to last">
+      <ol v-if="parts.length" ref="list" aria-label="Parts of the reel, first to last">
         <li
           v-for="(part, place) in parts"
           :key="part.id"
-          :data-part="part.id"
-          :class="{
-            worked: part.id === reel.part,
-            held: dragged?.id === part.id,
-            above: dragged && dragged.over === place && dragged.id !== part.id,
-          }"
+          :class="[{ worked: part.id === reel.part }, sorting.stateOf(part.id)]"
         >
-          <div class="row" @keydown="keys($event, part.id, place)">
+          <div class="row" @keydown="sorting.keys($event, part.id)">
             <span
               class="grip"
               title="drag to another place, or Shift ↑ ↓"
               aria-hidden="true"
-              @pointerdown="drag.begin($event, { id: part.id, place })"
+              @pointerdown="sorting.begin($event, part.id)"
               >⠿</span
             >
             <img :src="`/api/shots/${part.pictures[0]!.shot}/middle.jpg?width=160`" alt="" draggable="false" />
@@ -219,6 +178,10 @@ li.held {
 
 li.above {
   border-top-color: var(--kite);
+}
+
+li.below {
+  box-shadow: 0 1px 0 var(--kite);
 }
 
 .row {
