@@ -7,16 +7,7 @@ import { useRead } from "../api/queries";
 import AskFirst from "../parts/AskFirst.vue";
 import { bytesText } from "../parts/sizes";
 import { useAttempt } from "../parts/sentences";
-
-type What = Parameters<typeof api.freeSpace>[0];
-
-interface Row {
-  what: What;
-  words: string;
-  bytes: number;
-  freed: number;
-  after: string;
-}
+import { allOf, deletedOf, holds, madeAgain, type What } from "./space";
 
 const { refusal, attempt } = useAttempt();
 const {
@@ -28,75 +19,10 @@ const {
 const busy = ref(false);
 const asking = ref(false);
 
-const again = computed<Row[]>(() => {
-  const now = space.value;
-  if (!now) return [];
-  return [
-    {
-      what: "chunks",
-      words: "Rendered pieces of clips",
-      bytes: now.chunks,
-      freed: now.chunks,
-      after: "The next encode of a shot renders all of it again.",
-    },
-    {
-      what: "together",
-      words: "Whole-shot pictures: mean, brightest, darkest, activity",
-      bytes: now.together,
-      freed: now.together,
-      after: "They are put together again when they are looked at.",
-    },
-    {
-      what: "proxies",
-      words: "Reduced copies of stills, for looking and playing",
-      bytes: now.proxies,
-      freed: now.unneeded,
-      after: now.unneeded ? `${bytesText(now.unneeded)} of it belong to no still any more.` : "All of them are in use.",
-    },
-    {
-      what: "arriving",
-      words: "Uploads that were broken off",
-      bytes: now.arriving,
-      freed: now.arriving,
-      after: "What has arrived of them must be sent again.",
-    },
-  ];
-});
+const again = computed(() => (space.value ? madeAgain(space.value) : []));
 const inProjects = computed(() => (space.value?.projects ?? []).filter((one) => allOf(one) > 0));
-const deleted = computed(() => [
-  ...(space.value?.deleted_projects ?? []).map((one) => ({
-    ...one,
-    kind: "project" as const,
-    words: `The project “${one.name}”`,
-  })),
-  ...(space.value?.deleted_shots ?? []).map((one) => ({
-    ...one,
-    kind: "shot" as const,
-    words: `The shot “${one.name}” of “${one.inside}”`,
-  })),
-  ...(space.value?.deleted_reels ?? []).map((one) => ({
-    ...one,
-    kind: "reel" as const,
-    words: `The reel “${one.name}” of “${one.inside}”`,
-  })),
-]);
+const deleted = computed(() => (space.value ? deletedOf(space.value) : []));
 const most = computed(() => Math.max(1, ...inProjects.value.map(allOf), ...again.value.map((row) => row.bytes)));
-
-type Held = Pick<Space["projects"][number], "stills" | "clips" | "sounds">;
-
-function allOf(one: Held): number {
-  return one.stills + one.clips + one.sounds;
-}
-
-/** What a project has on the disk, in words. */
-function holds(project: Held): string {
-  const parts = [
-    project.stills && `${bytesText(project.stills)} of copied stills`,
-    project.clips && `${bytesText(project.clips)} of clips`,
-    project.sounds && `${bytesText(project.sounds)} of sounds`,
-  ];
-  return parts.filter(Boolean).join(" and ");
-}
 
 async function free(what: What): Promise<void> {
   busy.value = true;

@@ -5,6 +5,7 @@ import { api, type Finding, type Remedy } from "../../api/client";
 import { onKey } from "../../keys/keys";
 import { useViewModes } from "../../stage/viewModes";
 import { useShot } from "../../stores/shot";
+import FindingRemedies from "./FindingRemedies.vue";
 import { shownOf } from "./listing";
 import { canBeTried, kindWords, remedyHints, remedyWords } from "./words";
 
@@ -137,27 +138,13 @@ onKey((event) => {
             <span class="number">{{ place(finding) }}</span>
             <span>{{ finding.sentence }}</span>
           </button>
-          <p class="remedies">
-            <template v-if="finding.settled">
-              <span class="done">settled</span>
-              <button type="button" class="plain-button" @click="apply([finding], 'none')">take back</button>
-            </template>
-            <button
-              v-for="remedy in finding.remedies"
-              v-else
-              :key="remedy"
-              type="button"
-              class="plain-button"
-              :title="remedyHints[remedy]"
-              @pointerenter="isNow(finding) && tryOut(finding, remedy)"
-              @pointerleave="modes.trying = undefined"
-              @focus="tryOut(finding, remedy)"
-              @blur="modes.trying = undefined"
-              @click="apply([finding], remedy)"
-            >
-              {{ remedyWords[remedy] }}
-            </button>
-          </p>
+          <FindingRemedies
+            :finding="finding"
+            :is-now="isNow(finding)"
+            @apply="apply([finding], $event)"
+            @try="tryOut(finding, $event)"
+            @leave="modes.trying = undefined"
+          />
         </li>
       </ul>
       <button
@@ -186,14 +173,9 @@ header {
   gap: 0 0.8rem;
 }
 
-.all,
-.done {
+.all {
   color: var(--soft-ink);
   font-size: var(--type-near);
-}
-
-.done {
-  color: var(--moss-ink);
 }
 
 ul {
@@ -243,11 +225,6 @@ li.now {
   color: var(--soft-ink);
 }
 
-.remedies {
-  padding-left: 4.4rem;
-}
-
-.remedies button,
 .all button,
 .how-many,
 .more {

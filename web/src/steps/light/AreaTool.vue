@@ -5,11 +5,11 @@ import { computed, ref, shallowRef } from "vue";
 import { nudged, placeIn, useDrag, type Place } from "../../parts/drag";
 import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
-import { dragged, led, round, useAreas, type Shape } from "./areas";
+import { dragged, led, useAreas, type Shape } from "./areas";
+import { shapesOver, type Handle } from "./areaShapes";
 import { useLight } from "./light";
 
 /** The shapes of the area that is worked on, over the frame: drawn, dragged, painted. */
-type Handle = Place & { part: number; name: string; words: string };
 
 const shot = useShot();
 const light = useLight();
@@ -24,11 +24,12 @@ const pointer = ref<Place>();
 const isLaying = computed(() => frames.drawing === "area" && areas.laying !== undefined);
 const isPainting = computed(() => isLaying.value && areas.laying!.kind === "brush");
 const shapes = computed(() => (light.worked && light.laid ? light.worked.mask.parts.map((part) => part.shape) : []));
-const outlines = computed(() => shapes.value.flatMap((shape) => outline(shape)));
-const handles = computed(() => shapes.value.flatMap((shape, part) => handlesOf(shape, part)));
 const frame = computed(() => shot.decisions!.fit.size);
 /** The frame is as wide as 100 here, and as high as it is in shape. */
 const high = computed(() => (100 * frame.value.height) / frame.value.width);
+const over = computed(() => light.laid && shapesOver(light.laid, high.value));
+const outlines = computed(() => shapes.value.flatMap((shape) => over.value!.outline(shape)));
+const handles = computed(() => shapes.value.flatMap((shape, part) => over.value!.handlesOf(shape, part)));
 /** A shape that is being laid, in shares of the frame: where that lies in the still may not be known yet. */
 interface Laid {
   from: Place;
@@ -37,68 +38,6 @@ interface Laid {
 }
 /** What is pulled: a stroke that is painted, a shape that is laid, or a handle of one. */
 type Pulled = { paints: true } | { laid: Laid } | { handle: Handle; shape: Shape };
-
-function inFrame(point: Place): Place {
-  const { x, y } = led(light.laid!.to_frame, point);
-  return { x: x * 100, y: y * high.value };
-}
-
-function along(shape: Extract<Shape, { kind: "ellipse" }>, angle: number): Place {
-  const { aspect } = light.laid!;
-  const turned = (shape.angle_deg * Math.PI) / 180;
-  const [across, down] = [Math.cos(angle) * shape.x_radius, (Math.sin(angle) * shape.y_radius) / aspect];
-  return {
-    x: shape.x + across * Math.cos(turned) - down * Math.sin(turned),
-    y: shape.y + (across * Math.sin(turned) + down * Math.cos(turned)) * aspect,
-  };
-}
-
-function outline(shape: Shape): string[] {
-  if (shape.kind === "gradient") {
-    const [from, to] = [inFrame(shape), inFrame({ x: shape.to_x, y: shape.to_y })];
-    const [x, y] = [to.x - from.x, to.y - from.y];
-    const length = Math.max(1e-6, Math.hypot(x, y));
-    const beside = { x: (-y / length) * 300, y: (x / length) * 300 };
-    return [
-      ...[from, to].map((one) => `M${one.x - beside.x} ${one.y - beside.y}L${one.x + beside.x} ${one.y + beside.y}`),
-      `M${from.x} ${from.y}L${to.x} ${to.y}`,
-    ];
-  }
-  if (shape.kind !== "ellipse") return [];
-  const points = Array.from({ length: 49 }, (_, step) => inFrame(along(shape, (step / 24) * Math.PI)));
-  return [`M${points.map((one) => `${one.x} ${one.y}`).join("L")}Z`];
-}
-
-function handlesOf(shape: Shape, part: number): Handle[] {
-  const of = (point: Place, name: string, words: string): Handle => ({ ...inFrame(point), part, name, words });
-  if (shape.kind === "gradient")
-    return [of(shape, "from", "where all of it works"), of({ x: shape.to_x, y: shape.to_y }, "to", "where it ends")];
-  if (shape.kind === "ellipse")
-    return [
-      of(shape, "middle", "its middle"),
-      of(along(shape, 0), "x", "its width, and how it is turned"),
-      of(along(shape, Math.PI / 2), "y", "its height"),
-    ];
-  return [];
-}
-
-function movedTo(shape: Shape, name: string, to: Place): Shape {
-  if (shape.kind === "gradient")
-    return name === "from"
-      ? { ...shape, x: round(to.x), y: round(to.y) }
-      : { ...shape, to_x: round(to.x), to_y: round(to.y) };
-  if (shape.kind !== "ellipse") return shape;
-  if (name === "middle") return { ...shape, x: round(to.x), y: round(to.y) };
-  const { aspect } = light.laid!;
-  const [across, down] = [to.x - shape.x, (to.y - shape.y) / aspect];
-  const reach = Math.max(0.01, Math.hypot(across, down));
-  if (name === "y") return { ...shape, y_radius: round(Math.min(4, reach * aspect)) };
-  return {
-    ...shape,
-    x_radius: round(Math.min(4, reach)),
-    angle_deg: Math.round((Math.atan2(down, across) * 1800) / Math.PI) / 10,
-  };
-}
 
 const drag = useDrag<Pulled, Handle | undefined>(tool, {
   take(at, event, handle) {
@@ -120,7 +59,7 @@ const drag = useDrag<Pulled, Handle | undefined>(tool, {
     } else {
       const { handle, shape } = pulled;
       const to = led(light.laid!.to_still, at);
-      attempt(movedTo(shape, handle.name, to), { area: light.area!, part: handle.part });
+      attempt(over.value!.movedTo(shape, handle.name, to), { area: light.area!, part: handle.part });
     }
   },
   keep: (pulled) => void keepPulled(pulled),
@@ -183,7 +122,7 @@ function nudge(event: KeyboardEvent, handle: Handle): void {
   const by = nudged(event, 0.005);
   if (!by) return;
   const to = led(light.laid!.to_still, { x: handle.x / 100 + by.x, y: handle.y / high.value + by.y });
-  attempt(movedTo(shapes.value[handle.part]!, handle.name, to), { area: light.area!, part: handle.part });
+  attempt(over.value!.movedTo(shapes.value[handle.part]!, handle.name, to), { area: light.area!, part: handle.part });
 }
 </script>
 

@@ -1,28 +1,14 @@
 <script setup lang="ts">
-import InputText from "primevue/inputtext";
 import { computed, watch } from "vue";
 
-import NumberField from "../../parts/NumberField.vue";
 import { useFrames } from "../../stage/frames";
-import { useShot } from "../../stores/shot";
-import { useAreas, type Kind } from "./areas";
+import AreaDetail from "./AreaDetail.vue";
+import { tools, useAreas } from "./areas";
 import { useLight } from "./light";
 
-const shot = useShot();
 const light = useLight();
 const areas = useAreas();
 const frames = useFrames();
-const words: Record<Kind, string> = {
-  gradient: "a gradient",
-  ellipse: "an ellipse",
-  brush: "what was painted",
-  everything: "the whole picture",
-};
-const tools = [
-  { kind: "gradient", words: "a gradient" },
-  { kind: "ellipse", words: "an ellipse" },
-  { kind: "brush", words: "a brush" },
-] as const;
 const isFull = computed(() => light.light.areas.length >= 12);
 const hint = computed(() => {
   if (frames.drawing === "hue") return "Click on the colour in the picture.";
@@ -48,24 +34,6 @@ function open(place: number): void {
   light.area = light.area === place ? undefined : place;
   if (frames.drawing === "area" || frames.drawing === "hue") frames.drawing = undefined;
 }
-
-function rename(event: Event): void {
-  const name = (event.target as HTMLInputElement).value.trim();
-  if (name && name !== light.worked?.name) void light.set(`areas.${light.area}.name`, name, "");
-}
-
-function withoutPart(place: number): void {
-  void areas.setMask({ parts: areas.mask!.parts.filter((_, index) => index !== place) });
-}
-
-function isLaying(kind: Kind, isNew: boolean, takesAway: boolean): boolean {
-  const { laying } = areas;
-  return frames.drawing === "area" && laying?.kind === kind && laying.isNew === isNew && laying.takesAway === takesAway;
-}
-
-function adjust(section: "brightness" | "colour" | "surface"): void {
-  light.section = section;
-}
 </script>
 
 <template>
@@ -82,7 +50,7 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
         :key="one.kind"
         type="button"
         class="plain-button act"
-        :aria-pressed="isLaying(one.kind, true, false)"
+        :aria-pressed="areas.isLaying(one.kind, true, false)"
         :disabled="isFull"
         @click="areas.lay(one.kind, true)"
       >
@@ -130,137 +98,7 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
       </li>
     </ul>
   </section>
-  <section v-if="light.worked && areas.mask">
-    <h2>{{ light.worked.name }}</h2>
-    <label class="named"
-      ><span>its name</span
-      ><InputText :model-value="light.worked.name" maxlength="60" fluid @change="rename" @keydown.enter="rename"
-    /></label>
-    <p class="acts">
-      <span class="quiet">change its</span>
-      <button
-        v-for="one in ['brightness', 'colour', 'surface'] as const"
-        :key="one"
-        type="button"
-        class="plain-button act"
-        @click="adjust(one)"
-      >
-        {{ one }}
-      </button>
-    </p>
-    <ul class="list" aria-label="What it is made of">
-      <li v-for="(part, place) in areas.mask.parts" :key="place">
-        <span
-          >{{ part.takes_away ? "without" : place ? "and" : "" }} {{ words[part.shape.kind]
-          }}<template v-if="part.shape.kind === 'brush'"
-            >, {{ part.shape.strokes.length }} {{ part.shape.strokes.length === 1 ? "stroke" : "strokes" }}</template
-          ></span
-        >
-        <button
-          v-if="areas.mask.parts.length > 1"
-          type="button"
-          class="plain-button"
-          :aria-label="`remove ${words[part.shape.kind]}`"
-          @click="withoutPart(place)"
-        >
-          remove
-        </button>
-      </li>
-    </ul>
-    <p v-for="away in [false, true]" :key="String(away)" class="acts">
-      <span class="quiet">{{ away ? "take away" : "add" }}</span>
-      <button
-        v-for="one in tools"
-        :key="one.kind"
-        type="button"
-        class="plain-button"
-        :aria-pressed="isLaying(one.kind, false, away)"
-        @click="areas.lay(one.kind, false, away)"
-      >
-        {{ one.words }}
-      </button>
-    </p>
-    <div v-if="frames.drawing === 'area' && areas.laying?.kind === 'brush'" class="brush">
-      <NumberField
-        label="width of the brush, % of the picture"
-        :value="Math.round(areas.brush.width * 1000) / 10"
-        :min="0.5"
-        :max="50"
-        :step="1"
-        :places="1"
-        @change="areas.brush.width = $event / 100"
-      />
-      <NumberField
-        label="soft edge, %"
-        :value="Math.round(areas.brush.softness * 100)"
-        :min="0"
-        :max="100"
-        :step="10"
-        @change="areas.brush.softness = $event / 100"
-      />
-      <label class="check"><input v-model="areas.brush.erases" type="checkbox" /> wipe away what was painted</label>
-    </div>
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="areas.mask.inverted"
-        @change="areas.setMask({ inverted: !areas.mask.inverted })"
-      />
-      everything but this</label
-    >
-    <NumberField
-      label="only what is brighter than, %"
-      :value="Math.round(areas.mask.darkest * 100)"
-      :min="0"
-      :max="100"
-      @change="areas.setMask({ darkest: $event / 100 })"
-    />
-    <NumberField
-      label="only what is darker than, %"
-      :value="Math.round(areas.mask.brightest * 100)"
-      :min="0"
-      :max="100"
-      @change="areas.setMask({ brightest: $event / 100 })"
-    />
-    <p class="acts">
-      <button
-        type="button"
-        class="plain-button act"
-        :aria-pressed="frames.drawing === 'hue'"
-        @click="frames.drawing = frames.drawing === 'hue' ? undefined : 'hue'"
-      >
-        only one colour …
-      </button>
-      <template v-if="areas.mask.hue">
-        <span class="number">{{ Math.round(areas.mask.hue.hue) }}°</span>
-        <label class="check quiet"
-          >±
-          <input
-            type="range"
-            min="5"
-            max="120"
-            step="5"
-            aria-label="How many hues on either side"
-            :value="areas.mask.hue.width"
-            @change="
-              areas.setMask({
-                hue: { hue: areas.mask!.hue!.hue, width: Number(($event.target as HTMLInputElement).value) },
-              })
-            "
-        /></label>
-        <button type="button" class="plain-button" @click="areas.setMask({ hue: null })">all colours</button>
-      </template>
-    </p>
-    <label class="check"
-      ><input
-        type="checkbox"
-        :checked="light.overlayMask === 'area'"
-        @change="light.overlayMask = light.overlayMask === 'area' ? undefined : 'area'"
-      />
-      a red mask over it</label
-    >
-    <p v-if="shot.refusal" class="warning" role="alert">{{ shot.refusal }}</p>
-  </section>
+  <AreaDetail v-if="light.worked && areas.mask" />
 </template>
 
 <style scoped>
@@ -293,28 +131,5 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
   min-width: 0;
   overflow-wrap: anywhere;
   text-align: left;
-}
-
-.list li > span {
-  flex: 1;
-}
-
-.named {
-  align-items: center;
-  display: grid;
-  gap: 0.5rem;
-  grid-template-columns: auto minmax(0, 1fr);
-}
-
-.brush {
-  background: var(--shade);
-  display: grid;
-  gap: 0.3rem;
-  padding: 0.5rem;
-}
-
-input[type="range"] {
-  accent-color: var(--line);
-  width: 5rem;
 }
 </style>

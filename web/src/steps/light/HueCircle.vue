@@ -3,8 +3,9 @@ import { computed, ref } from "vue";
 import { useDrag, type Place } from "../../parts/drag";
 
 import { useShot } from "../../stores/shot";
+import HueFields from "./HueFields.vue";
+import { apart, arc, at, radius, where, within } from "./hues";
 import { useLight } from "./light";
-import SettingField from "./SettingField.vue";
 import { plain, type Grade } from "./settings";
 
 /**
@@ -17,7 +18,6 @@ const shot = useShot();
 const light = useLight();
 const circle = ref<SVGSVGElement>();
 const chosen = ref(0);
-const radius = 92;
 const most = 8;
 const mostTurn = 60;
 const pulls = computed(() => light.grade.hues);
@@ -58,26 +58,6 @@ interface Dragged {
   outward: number;
 }
 
-function at(hue: number, reach: number): { x: number; y: number } {
-  const angle = (hue * Math.PI) / 180;
-  return { x: Math.cos(angle) * reach, y: -Math.sin(angle) * reach };
-}
-
-function arc(from: number, to: number, inner: number, outer: number): string {
-  const large = to - from > 180 ? 1 : 0;
-  const [a, b, c, d] = [at(from, outer), at(to, outer), at(to, inner), at(from, inner)];
-  return `M${a.x} ${a.y}A${outer} ${outer} 0 ${large} 0 ${b.x} ${b.y}L${c.x} ${c.y}${inner ? `A${inner} ${inner} 0 ${large} 1 ${d.x} ${d.y}` : ""}Z`;
-}
-
-function where(share: Place): { angle: number; reach: number } {
-  const [x, y] = [(share.x - 0.5) * 220, (share.y - 0.5) * 220];
-  return { angle: (Math.atan2(-y, x) * 180) / Math.PI, reach: Math.hypot(x, y) };
-}
-
-function apart(one: number, other: number): number {
-  return ((((one - other + 180) % 360) + 360) % 360) - 180;
-}
-
 function take(share: Place): Dragged | undefined {
   const { angle, reach } = where(share);
   let place = handles.value.findIndex((one) => Math.hypot(one.x - at(angle, reach).x, one.y - at(angle, reach).y) < 14);
@@ -116,10 +96,6 @@ function turned(dragged: Dragged, to: Place): void {
       [`hues.${dragged.place}.turn`]: within(dragged.turn + apart(angle, dragged.angle), mostTurn, 1),
       [`hues.${dragged.place}.colour`]: outward,
     });
-}
-
-function within(value: number, most: number, parts: number): number {
-  return Math.round(Math.max(-most, Math.min(most, value)) * parts) / parts;
 }
 
 const drag = useDrag<Dragged>(circle, {
@@ -197,47 +173,7 @@ function forget(): void {
           {{ Math.round(one.hue) }}°
         </button>
       </p>
-      <SettingField
-        v-if="!light.grade.monochrome"
-        :name="`hues.${chosen}.turn`"
-        label="to another hue"
-        :min="-60"
-        :max="60"
-        :step="1"
-        :places="0"
-        unit="°"
-      />
-      <SettingField
-        v-if="!light.grade.monochrome"
-        :name="`hues.${chosen}.colour`"
-        label="more or less of it"
-        :min="-1"
-        :max="1"
-        :step="0.05"
-        :places="2"
-      />
-      <SettingField
-        :name="`hues.${chosen}.lightness`"
-        label="lighter or darker"
-        :min="-1"
-        :max="1"
-        :step="0.05"
-        :places="2"
-      />
-      <p class="acts">
-        <label class="check quiet"
-          >how many hues on either side
-          <input
-            type="range"
-            min="10"
-            max="180"
-            step="5"
-            :value="pull.width"
-            @input="light.attempt(`hues.${chosen}.width`, Number(($event.target as HTMLInputElement).value))"
-            @change="shot.settle()"
-        /></label>
-        <button type="button" class="plain-button" @click="forget">forget this part</button>
-      </p>
+      <HueFields :place="chosen" :width="pull.width" @forget="forget" />
     </template>
   </div>
 </template>
@@ -287,10 +223,5 @@ svg:focus-visible {
 
 .chosen .handle {
   fill: var(--kite);
-}
-
-input[type="range"] {
-  accent-color: var(--line);
-  width: 6rem;
 }
 </style>

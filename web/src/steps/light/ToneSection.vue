@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
-import { useDrag, type Place } from "../../parts/drag";
 
+import { useDrag, type Place } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
+import ClippingNote from "./ClippingNote.vue";
 import { useLight } from "./light";
 import SettingField from "./SettingField.vue";
 import { plain } from "./settings";
@@ -115,10 +116,6 @@ function forget(): Promise<void> {
 function within(value: number): number {
   return Math.round(Math.max(-1, Math.min(1, value)) * 100) / 100;
 }
-
-function share(value: number): string {
-  return value && value < 0.0005 ? "under 0.1 %" : `${(value * 100).toFixed(1)} %`;
-}
 </script>
 
 <template>
@@ -155,30 +152,7 @@ function share(value: number): string {
       {{ words }}
       <button v-if="isFree" type="button" class="plain-button" @click="forget">forget this place</button>
     </p>
-    <div v-if="light.clipping && !light.worked" class="clipped">
-      <p class="words">
-        Black: <span class="number">{{ share(light.clipping.dark) }}</span> here, most in
-        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_dark.position)">
-          still {{ (light.clipping.worst_dark.position + 1).toLocaleString("en") }}</button
-        >:
-        <span class="number">{{ share(light.clipping.worst_dark.share) }}</span>
-      </p>
-      <p class="words">
-        White: <span class="number">{{ share(light.clipping.bright) }}</span> here, most in
-        <button type="button" class="plain-button" @click="shot.goTo(light.clipping.worst_bright.position)">
-          still {{ (light.clipping.worst_bright.position + 1).toLocaleString("en") }}</button
-        >:
-        <span class="number">{{ share(light.clipping.worst_bright.share) }}</span>
-      </p>
-      <label class="check">
-        <input
-          type="checkbox"
-          :checked="light.overlayMask === 'clipped'"
-          @change="light.overlayMask = light.overlayMask === 'clipped' ? undefined : 'clipped'"
-        />
-        stripes over what is black or white
-      </label>
-    </div>
+    <ClippingNote v-if="light.clipping && !light.worked" :clipping="light.clipping" />
     <SettingField name="exposure" label="exposure" :min="-5" :max="5" :step="0.1" :places="2" unit=" stops" />
     <SettingField name="contrast" label="contrast" :min="-1" :max="1" :step="0.05" :places="2" />
     <SettingField name="black" label="black point" :min="-0.25" :max="0.25" :step="0.01" :places="2" />
@@ -251,10 +225,5 @@ circle.chosen {
   display: flex;
   font-size: var(--type-small);
   justify-content: space-between;
-}
-
-.clipped {
-  display: grid;
-  gap: 0.1rem;
 }
 </style>

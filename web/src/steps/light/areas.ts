@@ -11,6 +11,12 @@ import { plain, type Grade } from "./settings";
 export type Part = Area["mask"]["parts"][number];
 export type Shape = Part["shape"];
 export type Kind = Shape["kind"];
+/** What an area is laid with by hand. */
+export const tools = [
+  { kind: "gradient", words: "a gradient" },
+  { kind: "ellipse", words: "an ellipse" },
+  { kind: "brush", words: "a brush" },
+] as const;
 const names: Record<Kind, string> = {
   gradient: "gradient",
   ellipse: "ellipse",
@@ -187,5 +193,11 @@ export const useAreas = defineStore("areas", () => {
     light.area = place + by;
   }
 
-  return { laying, brush, mask, lay, begun, withShape, paint, addByColour, setMask, remove, move };
+  /** Whether this is what is being laid. */
+  function isLaying(kind: Kind, isNew: boolean, takesAway: boolean): boolean {
+    const now = laying.value;
+    return frames.drawing === "area" && now?.kind === kind && now.isNew === isNew && now.takesAway === takesAway;
+  }
+
+  return { laying, isLaying, brush, mask, lay, begun, withShape, paint, addByColour, setMask, remove, move };
 });

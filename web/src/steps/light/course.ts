@@ -20,3 +20,8 @@ export function lineOf(values: readonly number[], { least, most }: Ends, width: 
     })
     .join("");
 }
+
+/** Return a value as it may be drawn: in stops from full light, with two places. */
+export function within(value: number): number {
+  return Math.round(Math.max(-20, Math.min(5, value)) * 100) / 100;
+}

@@ -9,6 +9,10 @@ import { useShot } from "../../stores/shot";
 
 export type Steady = Decisions["move"]["steady"];
 
+/** What is made even over a number of stills. */
+export type Smoothed = "place_over" | "level_over" | "size_over";
+const smoothed: Smoothed[] = ["place_over", "level_over", "size_over"];
+
 /**
  * How stills are laid against each other: what is decided, what was measured, what it costs, and the points that are
  * held.
@@ -38,6 +42,12 @@ export const useSteady = defineStore("steady", () => {
     await set({ how, ...(how === "glide" ? over : {}) });
     if (how === "hold" && !steady.value.points.length) point(0);
     else if (how !== "off") await measure();
+  }
+
+  /** Take a strength: so many stills for all that is made even, or a share of what was found. */
+  function take(strength: number): Promise<void> {
+    const over = smoothed.filter((name) => steady.value[name] > 0).map((name) => [name, strength]);
+    return set(steady.value.how === "glide" ? Object.fromEntries(over) : { share: strength });
   }
 
   async function measure(): Promise<void> {
@@ -110,6 +120,7 @@ export const useSteady = defineStore("steady", () => {
     set,
     attempt,
     choose,
+    take,
     measure,
     point,
     put,

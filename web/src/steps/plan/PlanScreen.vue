@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, ref, watch } from "vue";
+import { computed, watch } from "vue";
 import { useRouter } from "vue-router";
 
-import { addresses, api, type PlannedShot } from "../../api/client";
-import { useSentences } from "../../parts/sentences";
+import { addresses } from "../../api/client";
+import { vShown } from "../../parts/shown";
 import { useHead } from "../../stores/head";
 import { useProject } from "../../stores/project";
 import LightPicture from "./LightPicture.vue";
 import { usePlans } from "./plan";
-import { vShown } from "../../parts/shown";
 import PlanConditions from "./PlanConditions.vue";
+import { usePlanList } from "./planList";
+import PlannedShots from "./PlannedShots.vue";
+import PlanOnPaper from "./PlanOnPaper.vue";
 import PlanSentence from "./PlanSentence.vue";
 
 const props = defineProps<{ projectId: number; planId?: number }>();
@@ -18,73 +20,14 @@ const props = defineProps<{ projectId: number; planId?: number }>();
 const router = useRouter();
 const project = useProject();
 useHead(() => project.project && { project: project.project, inside: "plan" });
-const { list, openId, open, refusal, load, change, keep } = usePlans(() => props.projectId);
-const { refused } = useSentences();
-const deleted = ref<{ id: number; name: string }>();
-const asShot = ref("");
+const plans = usePlans(() => props.projectId);
+const { list, openId, open, refusal, load, change, keep } = plans;
+const { deleted, asShot, act, add, after, remove, takeBack, step } = usePlanList(() => props.projectId, plans, show);
 const shots = computed(() => (project.project?.shots ?? []).filter((one) => one.stills));
 const dated = computed(() => list.value?.some((one) => one.starts));
 
-function show(id: number): Promise<unknown> {
+function show(id: number | undefined): Promise<unknown> {
   return router.replace({ name: "plan", params: { project: props.projectId, plan: id } });
-}
-
-async function act(work: () => Promise<void>): Promise<void> {
-  try {
-    await work();
-  } catch (error) {
-    refused(error);
-  }
-}
-
-function add(planned: Partial<PlannedShot>): Promise<void> {
-  return act(async () => {
-    const made = await api.addPlan(props.projectId, planned);
-    list.value = [...(list.value ?? []), made];
-    asShot.value = "";
-    await show(made.id);
-  });
-}
-
-function after(shot: number): Promise<void> {
-  return act(async () => {
-    const made = await api.planAsShot(shot);
-    list.value = [...(list.value ?? []), made.plan];
-    await show(made.plan.id);
-    asShot.value = made.sentence;
-  });
-}
-
-function remove(): Promise<void> {
-  return act(async () => {
-    const one = open.value!;
-    const at = list.value!.indexOf(one);
-    await api.deletePlan(one.id);
-    deleted.value = { id: one.id, name: one.planned.name };
-    list.value = list.value!.filter((other) => other !== one);
-    const next = list.value[at] ?? list.value[at - 1];
-    if (next) await show(next.id);
-    else await router.replace({ name: "plan", params: { project: props.projectId } });
-  });
-}
-
-function takeBack(): Promise<void> {
-  return act(async () => {
-    await api.takePlanBack(deleted.value!.id);
-    await load();
-    await show(deleted.value!.id);
-    deleted.value = undefined;
-  });
-}
-
-function step(by: number): Promise<void> {
-  return act(async () => {
-    const order = list.value!.map((one) => one.id);
-    const at = order.indexOf(openId.value!);
-    if (at + by < 0 || at + by >= order.length) return;
-    order.splice(at + by, 0, ...order.splice(at, 1));
-    list.value = await api.orderPlans(props.projectId, order);
-  });
 }
 
 watch(
@@ -112,27 +55,7 @@ const print = () => window.print();
     <h1 class="for-listening">Plan</h1>
     <nav class="list" aria-label="Planned shots">
       <h2>To shoot</h2>
-      <ol v-if="list?.length">
-        <li v-for="one in list" :key="one.id">
-          <RouterLink
-            :to="{ name: 'plan', params: { project: projectId, plan: one.id } }"
-            replace
-            :class="{ open: one.id === openId }"
-            :aria-current="one.id === openId ? 'true' : undefined"
-          >
-            <strong>{{ one.planned.name }}</strong>
-            <span
-              v-if="one.advice.some((said) => said.look)"
-              class="mark-warning"
-              role="img"
-              aria-label="something to look at"
-            ></span>
-            <small class="quiet"
-              >{{ one.starts ? `${one.starts.slice(0, 16).replace("T", " ")} · ` : "" }}{{ one.sentence }}</small
-            >
-          </RouterLink>
-        </li>
-      </ol>
+      <PlannedShots v-if="list?.length" :project-id="projectId" :list="list" :open-id="openId" />
       <p v-else-if="list" class="quiet">
         Nothing planned yet. Add a shot: say how long its clip shall be, and see how many stills that takes.
       </p>
@@ -205,20 +128,7 @@ const print = () => window.print();
         <PlanConditions :planned="open" @keep="keep" @interval="change('interval', $event)" />
       </div>
     </article>
-    <section class="on-paper" aria-hidden="true">
-      <h2>{{ project.project?.name }}: to shoot</h2>
-      <div v-for="one in list ?? []" :key="one.id" class="shot-on-paper">
-        <h3>{{ one.planned.name }}</h3>
-        <p v-if="one.starts">
-          {{ one.starts.slice(0, 16).replace("T", " ") }} to {{ one.ends?.slice(0, 16).replace("T", " ") }}
-        </p>
-        <p>{{ one.sentence }}</p>
-        <ul>
-          <li v-for="said in one.advice" :key="said.about">{{ said.look ? "▲ " : "" }}{{ said.sentence }}</li>
-        </ul>
-        <p v-if="one.planned.note">{{ one.planned.note }}</p>
-      </div>
-    </section>
+    <PlanOnPaper :name="project.project?.name ?? ''" :list="list ?? []" />
   </main>
 </template>
 
@@ -236,32 +146,6 @@ const print = () => window.print();
   gap: 0.8rem;
   overflow: auto;
   padding: 1.3rem 1rem;
-}
-
-.list ol {
-  display: grid;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-.list li a {
-  border-left: 3px solid transparent;
-  border-top: 1px solid var(--hair);
-  color: inherit;
-  display: block;
-  padding: 0.45rem 0.5rem;
-  text-decoration: none;
-}
-
-.list li a.open {
-  background: var(--bright-paper);
-  border-left-color: var(--line);
-}
-
-.list small {
-  display: block;
-  font-size: var(--type-near);
 }
 
 .out {
@@ -334,11 +218,6 @@ const print = () => window.print();
   text-decoration: none;
 }
 
-.on-paper {
-  display: none;
-}
-
-/* On paper stands the whole list, a shot after the other, and nothing to click. */
 @media print {
   .plan {
     display: block;
@@ -347,15 +226,6 @@ const print = () => window.print();
   .list,
   .one {
     display: none;
-  }
-
-  .on-paper {
-    display: block;
-  }
-
-  .shot-on-paper {
-    break-inside: avoid;
-    margin-top: 1.2rem;
   }
 }
 </style>

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, ref, shallowRef } from "vue";
+import { computed, ref } from "vue";
 
-import { api, type FitWay, type MadeKind, type ProjectSound, type Track } from "../../api/client";
+import { api, type MadeKind, type ProjectSound, type Track } from "../../api/client";
 import { useRead } from "../../api/queries";
-import NumberField from "../../parts/NumberField.vue";
 import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
 import JobLine from "../../queue/JobLine.vue";
 import { isUnderWay, useJobs } from "../../queue/jobs";
-import { nextId, samples, seconds, useReel } from "./reel";
+import { nextId, seconds, useReel } from "./reel";
+import TrackDetail from "./TrackDetail.vue";
 
 const reel = useReel();
 const jobs = useJobs();
@@ -24,8 +24,6 @@ const coming = computed(() =>
 const picker = ref<HTMLInputElement>();
 const over = ref(false);
 const sending = ref("");
-const ways = shallowRef<{ track: number; found: FitWay[] }>();
-const asking = ref<number>();
 const { answer: kinds, refusal: unread } = useRead(() => ({ key: ["kinds of made sound"], query: api.madeKinds }));
 const seed = ref(1);
 const loudnesses = [
@@ -60,11 +58,6 @@ function makeUp(kind: MadeKind): Promise<void> {
   });
 }
 
-function set(id: number, change: Partial<Track>): void {
-  if (ways.value?.track === id) ways.value = undefined;
-  void reel.decide(reel.changeTrack(id, change));
-}
-
 function again(soundId: number): void {
   const id = nextId(sound.value.tracks);
   const track: Track = {
@@ -94,14 +87,6 @@ function forget(one: ProjectSound): Promise<void> {
 
 function remove(id: number): void {
   void reel.decide((now) => ({ sound: { ...now.sound, tracks: now.sound.tracks.filter((one) => one.id !== id) } }));
-}
-
-async function fit(track: Track): Promise<void> {
-  asking.value = track.id;
-  await attempt(async () => {
-    ways.value = { track: track.id, found: await api.trackWays(reel.reel!.id, track.id, reel.revision) };
-  });
-  asking.value = undefined;
 }
 
 const tooQuiet = computed(
@@ -165,117 +150,15 @@ const lengthText = (value: number) =>
           </div>
           <p v-for="sentence in reel.remarksOf('track', track.id)" :key="sentence" class="warning">{{ sentence }}</p>
           <p v-if="begins(track) !== null" class="acts">
-            <button type="button" class="plain-button" @click="set(track.id, { skip: begins(track)! })">
+            <button
+              type="button"
+              class="plain-button"
+              @click="reel.decide(reel.changeTrack(track.id, { skip: begins(track)! }))"
+            >
               begin where it gets going, at {{ lengthText(seconds(begins(track)!)) }}
             </button>
           </p>
-          <div v-if="track.id === reel.track" class="detail">
-            <p class="acts">
-              <button type="button" class="plain-button" :disabled="asking === track.id" @click="fit(track)">
-                {{ asking === track.id ? "listening to it …" : "fit it to the video …" }}
-              </button>
-              <button
-                v-if="!track.fade_out"
-                type="button"
-                class="plain-button"
-                @click="set(track.id, { fade_out: samples(1) })"
-              >
-                fade out over the last second
-              </button>
-              <button
-                type="button"
-                class="plain-button"
-                :aria-pressed="track.muted"
-                @click="set(track.id, { muted: !track.muted })"
-              >
-                silent
-              </button>
-            </p>
-            <ul v-if="ways?.track === track.id" class="list" aria-label="Ways to end with the picture">
-              <li v-for="way in ways.found" :key="way.name">
-                <span>{{ way.sentence }}</span>
-                <span class="acts"
-                  ><button type="button" class="plain-button" @click="set(track.id, way.track)">
-                    {{ way.name }}
-                  </button></span
-                >
-              </li>
-              <li v-if="!ways.found.length" class="quiet">It begins after the video ends.</li>
-            </ul>
-            <NumberField
-              label="begins in the reel at"
-              :value="seconds(track.start)"
-              :min="0"
-              :max="86400"
-              :step="0.1"
-              :places="3"
-              unit=" s"
-              @change="set(track.id, { start: samples($event) })"
-            />
-            <NumberField
-              label="cut off its beginning"
-              :value="seconds(track.skip)"
-              :min="0"
-              :max="14400"
-              :step="0.1"
-              :places="3"
-              unit=" s"
-              @change="set(track.id, { skip: samples($event), splices: [] })"
-            />
-            <NumberField
-              label="volume"
-              :value="track.gain_db"
-              :min="-60"
-              :max="24"
-              :step="0.5"
-              :places="1"
-              unit=" dB"
-              @change="set(track.id, { gain_db: $event })"
-            />
-            <NumberField
-              label="fades in over"
-              :value="seconds(track.fade_in)"
-              :min="0"
-              :max="60"
-              :step="0.1"
-              :places="2"
-              unit=" s"
-              @change="set(track.id, { fade_in: samples($event) })"
-            />
-            <NumberField
-              label="fades out over"
-              :value="seconds(track.fade_out)"
-              :min="0"
-              :max="60"
-              :step="0.1"
-              :places="2"
-              unit=" s"
-              @change="set(track.id, { fade_out: samples($event) })"
-            />
-            <NumberField
-              label="steps back under others by"
-              :value="track.duck_db"
-              :min="0"
-              :max="40"
-              :step="1"
-              :places="1"
-              unit=" dB"
-              @change="set(track.id, { duck_db: $event })"
-            />
-            <label
-              ><input
-                type="checkbox"
-                :checked="track.repeats"
-                @change="set(track.id, { repeats: ($event.target as HTMLInputElement).checked, splices: [] })"
-              />
-              begins again at its end</label
-            >
-            <p v-if="track.splices.length" class="acts">
-              <span class="quiet"
-                >made to fit in {{ track.splices.length }} {{ track.splices.length === 1 ? "place" : "places" }}</span
-              ><button type="button" class="plain-button" @click="set(track.id, { splices: [] })">as it was</button>
-            </p>
-          </div>
+          <TrackDetail v-if="track.id === reel.track" :track="track" />
         </li>
       </ul>
       <p v-else class="quiet">The reel is silent. Drop a sound here, or have one made up.</p>

@@ -3,11 +3,9 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import { api, type Title } from "../../api/client";
-import NumberField from "../../parts/NumberField.vue";
-import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
-import FramesIn from "./FramesIn.vue";
 import { nextId, useReel } from "./reel";
+import TitleDetail from "./TitleDetail.vue";
 
 const reel = useReel();
 const { refusal, attempt } = useAttempt();
@@ -20,39 +18,6 @@ const kinds = [
   { kind: "days", words: "a count of days" },
   { kind: "compression", words: "how time is compressed" },
 ] as const;
-const faces = [
-  { face: "plain", words: "Plain" },
-  { face: "narrow", words: "Narrow and strong" },
-  { face: "book", words: "Of a book" },
-  { face: "slab", words: "With slabs" },
-  { face: "round", words: "Round" },
-  { face: "slender", words: "Slender" },
-  { face: "typewriter", words: "Typewriter" },
-] as const;
-const shades = [
-  { shade: "none", words: "nothing" },
-  { shade: "soft", words: "a soft shade" },
-  { shade: "plate", words: "a plate" },
-] as const;
-const places = [
-  "top left",
-  "top",
-  "top right",
-  "left",
-  "middle",
-  "right",
-  "bottom left",
-  "bottom",
-  "bottom right",
-] as const;
-const owners = computed(() => [
-  { id: null as number | null, name: "the whole reel" },
-  ...reel.parts.map((part) => ({
-    id: part.id as number | null,
-    name: part.shots.map((one) => one.name).join(" beside "),
-  })),
-]);
-
 /** The part that is seen now: a new title is put over it. */
 const here = computed(() => reel.parts.findLast((part) => part.frames && part.start <= reel.frame));
 
@@ -93,10 +58,6 @@ function choose(title: Title): void {
   const ends = title.frames ? start + title.first + title.frames : reel.frames;
   if (reel.frame < start + title.first + title.fade_in || reel.frame >= ends)
     reel.goTo(start + title.first + title.fade_in);
-}
-
-function set(id: number, change: Partial<Title>): void {
-  void reel.decide(reel.changeTitle(id, change));
 }
 
 function remove(id: number): void {
@@ -154,111 +115,7 @@ defineExpose({ mainAction: () => add("text") });
             </button>
           </div>
           <p v-for="sentence in reel.remarksOf('title', title.id)" :key="sentence" class="warning">{{ sentence }}</p>
-          <div v-if="title.id === reel.title" class="detail">
-            <textarea
-              v-if="title.kind !== 'picture'"
-              :value="title.text"
-              maxlength="600"
-              :aria-label="title.kind === 'text' ? 'Text of the title' : 'What stands before it'"
-              :placeholder="title.kind === 'text' ? '' : 'what stands before it, if anything'"
-              @input="reel.attempt(reel.changeTitle(title.id, { text: ($event.target as HTMLTextAreaElement).value }))"
-              @change="reel.settle()"
-            ></textarea>
-            <SelectField
-              label="seen over"
-              name="What it hangs on"
-              :value="title.part"
-              :options="owners"
-              by="id"
-              words="name"
-              @change="set(title.id, { part: $event })"
-            />
-            <FramesIn label="from, after its begin" :frames="title.first" @change="set(title.id, { first: $event })" />
-            <FramesIn
-              v-if="title.frames"
-              label="for"
-              :frames="title.frames"
-              @change="set(title.id, { frames: $event || null })"
-            />
-            <p class="acts">
-              <button v-if="title.frames" type="button" class="plain-button" @click="set(title.id, { frames: null })">
-                to its end
-              </button>
-              <button
-                v-else
-                type="button"
-                class="plain-button"
-                @click="set(title.id, { frames: Math.round(4 * reel.rate) })"
-              >
-                for 4 s only
-              </button>
-            </p>
-            <FramesIn
-              label="fades in over"
-              :frames="title.fade_in"
-              :most="60"
-              @change="set(title.id, { fade_in: $event })"
-            />
-            <FramesIn
-              label="fades out over"
-              :frames="title.fade_out"
-              :most="60"
-              @change="set(title.id, { fade_out: $event })"
-            />
-            <NumberField
-              :label="title.kind === 'picture' ? 'height, of the frame' : 'size, of the height'"
-              :value="Math.round(title.size * 1000) / 10"
-              :min="1"
-              :max="100"
-              :step="0.5"
-              :places="1"
-              unit=" %"
-              @change="set(title.id, { size: $event / 100 })"
-            />
-            <template v-if="title.kind !== 'picture'">
-              <SelectField
-                label="typeface"
-                name="Typeface"
-                :value="title.face"
-                :options="faces"
-                by="face"
-                words="words"
-                @change="set(title.id, { face: $event })"
-              />
-              <SelectField
-                label="behind it"
-                name="What is behind it"
-                :value="title.shade"
-                :options="shades"
-                by="shade"
-                words="words"
-                @change="set(title.id, { shade: $event })"
-              />
-              <label class="field"
-                ><span>colour</span
-                ><input
-                  type="color"
-                  :value="title.colour"
-                  aria-label="Colour of the title"
-                  @input="
-                    reel.attempt(reel.changeTitle(title.id, { colour: ($event.target as HTMLInputElement).value }))
-                  "
-                  @change="reel.settle()"
-              /></label>
-            </template>
-            <SelectField
-              label="where"
-              name="Where it is"
-              :value="title.place"
-              :options="[
-                { place: null, words: 'where I dragged it' },
-                ...places.map((place) => ({ place, words: place })),
-              ]"
-              by="place"
-              words="words"
-              @change="set(title.id, { place: $event })"
-            />
-          </div>
+          <TitleDetail v-if="title.id === reel.title" :title="title" />
         </li>
       </ul>
       <div><Button label="Add a title" class="main-action" @click="add('text')" /></div>
