@@ -6,6 +6,7 @@ import os
 import resource
 import subprocess
 import sys
+import zipfile
 from concurrent.futures import ProcessPoolExecutor
 from fractions import Fraction
 from pathlib import Path
@@ -22,7 +23,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import OFFERED, rate_label
 from yarnkite.core.base.result_source import OneByOne
 from yarnkite.core.base.still import Still
-from yarnkite.core.encode.chunk import render_chunks
+from yarnkite.core.encode.chunk import encoded_bytes, render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.join import join
 from yarnkite.core.encode.render_plan import task_of
@@ -38,8 +39,24 @@ SMALL = Fit(size=Size(width=128, height=72))
 QUICK = Encode(preset="ultrafast", crf=18)
 
 
-def recipe_of(stills, fit=SMALL, **pace):
-    return Recipe(stills=stills, decisions=Decisions(fit=fit, pace=Pace(**pace), encode=QUICK))
+def recipe_of(stills, fit=SMALL, encode=QUICK, **pace):
+    return Recipe(stills=stills, decisions=Decisions(fit=fit, pace=Pace(**pace), encode=encode))
+
+
+@pytest.mark.parametrize("name", ["h264", "png"])
+def test_what_a_chunk_s_frames_take_is_what_their_packets_or_files_take(stills, tmp_path, name):
+    recipe = recipe_of(stills(3), encode=Encode(format=name, preset="ultrafast"))
+    (chunk,) = chunks_of(recipe)
+    path = rendered(recipe, chunk, tmp_path)
+    if name == "png":
+        with zipfile.ZipFile(path) as archive:
+            truth = sum(len(archive.read(one)) for one in archive.namelist())
+    else:
+        shown = ["ffprobe", "-v", "error", "-show_packets", "-of", "json", str(path)]
+        packets = json.loads(subprocess.run(shown, capture_output=True, check=True).stdout)["packets"]
+        truth = sum(int(one["size"]) for one in packets)
+    assert encoded_bytes(path) == truth
+    assert truth < path.stat().st_size
 
 
 @pytest.mark.parametrize("rate", OFFERED, ids=rate_label)

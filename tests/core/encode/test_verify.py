@@ -1,5 +1,6 @@
 """Verifying: every frame compared with what it should be; whatever is wrong with a file is named, and where."""
 
+import subprocess
 import sys
 from fractions import Fraction
 from pathlib import Path
@@ -25,7 +26,7 @@ from yarnkite.core.encode.likeness import Copies, parts_of, reduced, sheet, shee
 from yarnkite.core.encode.naming import file_ending
 from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.sample import painted_anew, sample_of
-from yarnkite.core.encode.verify import verified
+from yarnkite.core.encode.verify import probe, verified
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
@@ -338,3 +339,14 @@ def test_in_a_fade_an_encoder_may_run_a_little_ahead_and_nowhere_else(step, foun
     for one in (before, copy(found), after):
         comparison.compare(one)
     assert [frame for frame, _ in comparison.result().faults] == ([1] if is_fault else [])
+
+
+def test_a_single_frame_is_shown_as_long_as_its_file_says(tmp_path):
+    still = tmp_path / "one.webp"
+    pictures = [Image.new("RGB", (64, 64), shade) for shade in ("red", "blue")]
+    pictures[0].save(still, save_all=True, append_images=pictures[1:], duration=[40, 40])
+    assert probe(still).rate == 25
+    one = tmp_path / "one.mp4"
+    asked = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc=s=64x64:r=25:d=0.04", str(one)]
+    subprocess.run(asked, check=True)
+    assert (probe(one).frames, probe(one).rate) == (1, 25)

@@ -53,6 +53,14 @@ def test_each_disagreement_has_its_sentence(words, of):
 
 
 @pytest.mark.parametrize(
+    ("side", "frames", "is_much"), [(640, 250, False), (640, 2500, True), (1920, 50, True), (64, 25, False)]
+)
+def test_a_loop_is_much_for_a_page_where_it_is_large_or_long(side, frames, is_much):
+    found = said(encode=Encode(format="webp"), size=Size(width=side, height=side // 2), frames=frames)
+    assert ("much for a page" in found) == is_much
+
+
+@pytest.mark.parametrize(
     ("remedy", "encode", "size", "rate"),
     [
         ("Choose MOV", Encode(format="dnxhr-hq", container="mxf"), HD, 27),
