@@ -241,6 +241,10 @@ def test_a_shot_whose_counter_starts_again_is_in_order_and_another_order_can_be_
     expect(stage).to_contain_text("LNTN9990.JPG")
 
 
+def jobs_under_way(program: Program) -> list[dict]:
+    return [job for job in program.client.get("/api/jobs").json() if job["state"] in ("waiting", "running")]
+
+
 def test_renaming_shows_the_table_asks_renames_on_disk_and_takes_back(page: Page, program):
     folder = program.place / "names"
     for number in range(1, 8):
@@ -257,6 +261,9 @@ def test_renaming_shows_the_table_asks_renames_on_disk_and_takes_back(page: Page
     page.get_by_role("button", name="Take counter out").click()
     expect(page.get_by_role("button", name="7 names cannot be")).to_be_disabled()
     page.get_by_role("button", name="counter", exact=True).click()
+    # Nothing is renamed while the shot is worked on.
+    shot = int(page.url.split("/")[-2])
+    program.wait_until(lambda: not [job for job in jobs_under_way(program) if job["shot_id"] == shot])
     page.get_by_role("button", name="Rename 8 files").click()
     assert sorted(path.name for path in folder.iterdir()) == before
     page.get_by_role("button", name="Rename them").click()
