@@ -178,7 +178,7 @@ def test_what_is_not_there_is_refused_in_a_sentence(client, shot):
     base = f"/api/shots/{shot}"
     for address in ("stills/99/spot.jpg?x=0&y=0", "stills/99/difference.jpg", "stills/99/used.jpg?revision=1"):
         assert client.get(f"{base}/{address}").status_code == 404
-    assert client.get(f"{base}/stills/99/try.jpg?revision=1&remedy=hold&first=99&last=99").status_code == 404
+    assert client.get(f"{base}/stills/99/try.jpg?revision=1&remedy=repeat&first=99&last=99").status_code == 404
     assert client.get(f"{base}/stack/mean.jpg?first=50").status_code == 404
     assert client.get(f"{base}/stills/0/spot.jpg?x=2&y=0").status_code == 422
     assert client.get(f"{base}/stack/median.jpg").status_code == 422

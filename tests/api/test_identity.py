@@ -43,7 +43,7 @@ def decide_much(client, shot):
         assert answer.status_code == 200, answer.text
         seen = answer.json()["revision"]
     decisions = answer.json()["decisions"]
-    decisions["check"] |= {"bridged": [ids[5]], "held": [ids[6]], "filled": [{"after": ids[7], "count": 2}]}
+    decisions["check"] |= {"bridged": [ids[5]], "repeated": [ids[6]], "filled": [{"after": ids[7], "count": 2}]}
     decisions["pace"]["longer"] = [{"still": ids[7], "frames": 4}]
     answer = client.put(f"/api/shots/{shot}/decisions", json={"seen": seen, "decisions": decisions})
     assert answer.status_code == 200, answer.text
@@ -292,7 +292,7 @@ def test_joining_keeps_what_was_decided_about_both_and_what_both_clips_show(clie
     assert clip["state"] == "finished"
     assert client.post(f"/api/shots/{two[0]}/join", json={"other": two[1]}).status_code == 200
     now = opened(client, two[0])["decisions"]
-    for field in ("bridged", "held", "filled", "notes"):
+    for field in ("bridged", "repeated", "filled", "notes"):
         assert sorted(map(str, now["check"][field])) == sorted(
             str(value) for decisions in decided for value in decisions["check"][field]
         )
@@ -334,7 +334,7 @@ def test_splitting_keeps_what_was_decided_about_each_part_in_every_version(clien
     ids = [still["id"] for still in stills_of(client, shot)]
     (made,) = client.post(f"/api/shots/{shot}/split", json={"before": [ids[6]]}).json()["shots"]
     parts = [opened(client, one)["decisions"] for one in (shot, made)]
-    for field in ("aside", "bridged", "held", "filled", "notes"):
+    for field in ("aside", "bridged", "repeated", "filled", "notes"):
         assert sorted(str(value) for part in parts for value in part["check"][field]) == sorted(
             map(str, decided["check"][field])
         )

@@ -259,7 +259,7 @@ def test_deleting_and_a_real_deadlock_take_effect_whole(services, client, gather
             cursor.execute("UPDATE project SET name = CONCAT(name, '!') WHERE id = %s", (project,))
 
     tries = []
-    original = shots.held
+    original = shots.locked
 
     def held(cursor, number):
         tries.append(number)
@@ -270,14 +270,14 @@ def test_deleting_and_a_real_deadlock_take_effect_whole(services, client, gather
 
     other = threading.Thread(target=rival)
     try:
-        shots.held = removal.shots.held = held
+        shots.locked = removal.shots.locked = held
         with database.transaction() as cursor:
             cursor.execute("SELECT 1")
         other.start()
         assert holds.wait(60)
         removal.delete_project(database, project)
     finally:
-        shots.held = removal.shots.held = original
+        shots.locked = removal.shots.locked = original
         wants.set()
         other.join()
     assert len(tries) == 2

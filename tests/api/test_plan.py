@@ -40,7 +40,7 @@ def test_a_changed_quantity_moves_others_is_kept_and_a_stale_tab_is_told(client,
     stale = client.post(f"/api/plans/{plan['id']}/change", json={"seen": 1, "quantity": "clip", "text": "2 min"})
     assert stale.status_code == 409
     assert "another tab" in stale.json()["detail"]
-    held = changed["planned"] | {"held": ["stills", "rate"]}
+    held = changed["planned"] | {"locked": ["stills", "rate"]}
     kept = client.put(f"/api/plans/{plan['id']}", json={"seen": 2, "planned": held}).json()
     refused = client.post(
         f"/api/plans/{plan['id']}/change", json={"seen": kept["number"], "quantity": "clip", "text": "9 s"}

@@ -151,7 +151,7 @@ def hold(client, shot, cameras, at=0, **more):
     x, y = shares(place_of_mark(cameras))[at]
     place = {"still": ids_of(client, shot)[at], "x": float(x), "y": float(y)}
     return put(
-        client, shot, steady={"how": "hold", "points": [{"places": [place]}], "level_over": 0, "size_over": 0} | more
+        client, shot, steady={"how": "anchor", "points": [{"places": [place]}], "level_over": 0, "size_over": 0} | more
     )
 
 
@@ -300,9 +300,9 @@ def test_black_stills_say_that_there_is_nothing_to_go_by(client, finished, proje
     put(client, shot, steady={"how": "still"})
     assert "Nothing was found" in measured(client, finished, shot)["sentence"]
     outside = {"still": ids_of(client, shot)[0], "x": 1.5, "y": 0.5}
-    assert put(client, shot, steady={"how": "hold", "points": [{"places": [outside]}]}).status_code == 422
+    assert put(client, shot, steady={"how": "anchor", "points": [{"places": [outside]}]}).status_code == 422
     gone = {"still": 4_000_000, "x": 0.5, "y": 0.5}
-    put(client, shot, steady={"how": "hold", "points": [{"places": [gone]}]})
+    put(client, shot, steady={"how": "anchor", "points": [{"places": [gone]}]})
     assert "not in this shot any more" in measured(client, finished, shot)["sentence"]
 
 

@@ -22,7 +22,7 @@ def plan_of(program: Program, project: int) -> dict:
     return program.client.get(f"/api/projects/{project}/plans").json()[0]
 
 
-def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_held(page: Page, program: Program, project: int):
+def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_locked(page: Page, program: Program, project: int):
     page.goto(f"/projects/{project}")
     page.get_by_role("link", name="Plan shots that are still to be taken").click()
     page.get_by_role("button", name="add a shot").click()
@@ -43,7 +43,9 @@ def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_held(page: Page
     page.get_by_role("button", name="moves: the rate").click()
     clip.fill("1 min")
     clip.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("follows from the rate and the number of stills, which are held")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "follows from the rate and the number of stills, which are locked"
+    )
     page.get_by_label("high or calm clouds").check()
     page.get_by_label("starts").fill("2027-06-21T20:30")
     page.get_by_label("starts").press("Tab")
@@ -53,7 +55,7 @@ def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_held(page: Page
     expect(page.get_by_role("img", name="The light over the shoot")).to_be_visible()
     # A tab that saw an earlier state is told, and shows how it is now.
     kept = plan_of(program, project)
-    other = kept["planned"] | {"name": "Changed elsewhere", "held": []}
+    other = kept["planned"] | {"name": "Changed elsewhere", "locked": []}
     program.client.put(f"/api/plans/{kept['id']}", json={"seen": kept["number"], "planned": other}).raise_for_status()
     clip.fill("8")
     clip.press("Enter")

@@ -1,4 +1,4 @@
-"""Steadying in the real page: a knock undone, a point held and corrected, strength changed while it plays, a model
+"""Steadying in the real page: a knock undone, a point anchored and corrected, strength changed while it plays, a model
 look."""
 
 import io
@@ -98,7 +98,7 @@ def test_strength_is_changed_while_it_plays_and_each_says_its_price(page: Page, 
 def test_a_point_is_held_by_a_click_and_corrected_by_keys_at_a_later_still(page: Page, program: Program, walk: int):
     page.goto(f"/shots/{walk}/move")
     page.get_by_role("button", name="steady", exact=True).click()
-    page.get_by_role("button", name="hold a point", exact=True).click()
+    page.get_by_role("button", name="anchor a point", exact=True).click()
     stage = page.get_by_label("The still: click on the point")
     expect(stage.locator("img")).to_be_visible()
     box = stage.bounding_box()

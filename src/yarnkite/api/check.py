@@ -187,7 +187,7 @@ def tried_picture(
     shot_id: int,
     position: int,
     revision: int,
-    remedy: Literal["bridge", "hold", "fill"],
+    remedy: Literal["bridge", "repeat", "fill"],
     first: Position,
     last: Position,
     width: int = 1280,

@@ -84,7 +84,7 @@ def steady(services: ServicesDep, shot_id: int, revision: int, change: ChangeTex
 def observations(
     services: ServicesDep, shot_id: int, position: Position, revision: int, change: ChangeText = "{}"
 ) -> list[LocatedObservation]:
-    """Return where the held points are in a still."""
+    """Return where the anchored points are in a still."""
     return steadying.observations(services, shot_id, position, revision, read_change(change))
 
 

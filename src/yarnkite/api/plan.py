@@ -30,7 +30,7 @@ class QuantityView(BaseModel):
     name: str
     text: str
     value: float
-    held: bool
+    locked: bool
 
 
 class PlanAdviceView(View):
@@ -167,7 +167,7 @@ def keep_plan(services: ServicesDep, plan_id: int, body: KeepPlan) -> PlannedVie
 
 @router.post("/plans/{plan_id}/change")
 def change_plan(services: ServicesDep, plan_id: int, body: ChangeQuantity) -> PlannedView:
-    """Change one of the six quantities; what is not held moves with it."""
+    """Change one of the six quantities; what is not locked moves with it."""
     return _view(plan.change_quantity(services, plan_id, body.seen, body.quantity, body.text))
 
 
@@ -256,7 +256,7 @@ def _view(one: Planned) -> PlannedView:
                 name=NAMES[quantity],
                 text=one.quantities[quantity],
                 value=float(planned.sums.value(quantity)),
-                held=quantity in planned.held,
+                locked=quantity in planned.locked,
             )
             for quantity in QUANTITIES
         ],

@@ -1,4 +1,4 @@
-"""Measuring how a shot's stills lie against each other, and following the points that are held, as far as not known."""
+"""Measuring how a shot's stills lie against each other, and following its anchored points, as far as not known."""
 
 from collections.abc import Iterator, Sequence
 from contextlib import suppress
@@ -31,7 +31,7 @@ _BLANK = np.zeros((64, 64), np.uint8)
 
 
 def run(context: Context) -> None:
-    """Measure a shot's movement, and follow the points its newest decisions hold; also those decided meanwhile."""
+    """Measure a shot's movement, and follow the points its newest decisions anchor; also those decided meanwhile."""
     with context.analyses.alone(f"movement of shot {context.job['shot_id']}", context.check):
         while measure(context):
             pass
@@ -49,7 +49,7 @@ def measure(context: Context) -> bool:
         # The shot was changed between the two readings: look again.
         return True
     steady = decisions.move.steady
-    held = [one for one in steady.points if steady.how == "hold" and known.stills.anchors(one)]
+    held = [one for one in steady.points if steady.how == "anchor" and known.stills.anchors(one)]
     todo = [one for one in held if not moves.is_tracked(context.database, known.stills.track_name(one))]
     if not known.missing and not todo:
         return False

@@ -41,7 +41,8 @@ class ShotPath:
 
 @dataclass(frozen=True)
 class ShotSteadying:
-    """How a shot's stills are laid, and by what; ``observations`` are x, y and sure of each held point in each still.
+    """How a shot's stills are laid, and by what; ``observations`` are x, y and sure of each anchored point in each
+    still.
 
     ``is_complete`` tells whether all that is needed was measured; else nothing is laid yet.
     """
@@ -66,7 +67,7 @@ class ShotSteadying:
 
 @dataclass(frozen=True)
 class MoveRead:
-    """What was read of a shot that steadying is made of: its movement, and where each point it holds was seen."""
+    """What was read of a shot that steadying is made of: its movement, and where each anchored point was seen."""
 
     measures: MoveMeasures
     points: list[HeldPoint]
@@ -76,7 +77,7 @@ class MoveRead:
 def read(database: Database, cursor: DictCursor, shot_id: int, version: str, steady: Steady) -> MoveRead:
     """Read, within a transaction, what steadying needs of a shot in the state ``version`` names."""
     found = measured.read(database, cursor, shot_id, version)
-    points = [one for one in steady.points if steady.how == "hold" and found.stills.anchors(one)]
+    points = [one for one in steady.points if steady.how == "anchor" and found.stills.anchors(one)]
     return MoveRead(found, points, measured.observations(cursor, [found.stills.track_name(one) for one in points]))
 
 
@@ -124,7 +125,7 @@ def steadying_from(database: Database, found: MoveRead, check: Check, steady: St
         shot = path_from(database, found.measures, check, perspective=perspective)
         known = [one for one in found.observations if one is not None]
         complete = not shot.missing and len(known) == len(found.points)
-        nothing_held = steady.how == "hold" and not found.points
+        nothing_held = steady.how == "anchor" and not found.points
         if not (complete and steady.is_wished and shot.stills.ids) or nothing_held:
             return ShotSteadying(shot, None, known, complete)
         return ShotSteadying(shot, _laid(shot, steady, found.points, known), known, complete)

@@ -179,7 +179,7 @@ def tried_picture(
     shot_id: int,
     position: int,
     revision: int,
-    wanted: Literal["bridge", "hold", "fill"],
+    wanted: Literal["bridge", "repeat", "fill"],
     stretch: tuple[int, int],
     width: int,
 ) -> bytes:

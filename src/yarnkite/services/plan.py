@@ -82,7 +82,7 @@ def change_quantity(services: Services, plan_id: int, seen: int, quantity: Quant
     listed = plans.one(services.database, plan_id)
     asked = parse_quantity(quantity, text)
     before = listed.planned.sums
-    found = change(before, quantity, asked, listed.planned.held)
+    found = change(before, quantity, asked, listed.planned.locked)
     kept = plans.change(services.database, plan_id, seen, listed.planned.with_sums(found.sums))
     wanted = {one: asked if one == quantity else before.value(one) for one in found.rounded}
     rounding = tuple(said for one, value in wanted.items() if (said := rounding_text(one, value, found.sums)))

@@ -35,7 +35,7 @@ _SHARES = (0.2, 0.4, 0.6, 0.8, 1.0)
 
 @dataclass(frozen=True)
 class LocatedObservation:
-    """Where a held point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden."""
+    """Where a anchored point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden."""
 
     x: float
     y: float
@@ -47,8 +47,8 @@ class Steadied:
     """How a shot's stills are laid against each other.
 
     ``job`` measures what is not known yet, while ``is_complete`` is false. ``as_shot`` and ``steadied`` are how far
-    each still lies from the middle, in shares of the width; ``sure`` is for each held point how sure its place is in
-    each still.
+    each still lies from the middle, in shares of the width; ``sure`` is for each anchored point how sure its place
+    is in each still.
     ``region`` is what all stills cover (left, top, right, bottom, in shares), ``closer`` what it takes to show nothing
     else; ``left_px`` how far the scene still moves in the clip, rms; ``proposed`` over how many stills to smooth;
     ``lean_deg`` how far the horizon leans with the clock, if there is one.
@@ -111,7 +111,7 @@ def steadied(services: Services, shot_id: int, revision: int, change: Change) ->
 def observations(
     services: Services, shot_id: int, position: int, revision: int, change: Change
 ) -> list[LocatedObservation]:
-    """Return where the held points are in a still; raises ``NotFound``."""
+    """Return where the anchored points are in a still; raises ``NotFound``."""
     made = resolved_with(services, shot_id, revision, change)
     shot = shots.one(services.database, shot_id)
     _, still = snapshots.of_shot(services.database, shot).at(position)
@@ -149,7 +149,7 @@ def _whole(still: Still, fit: Fit) -> StillMap:
 
 
 def measure(services: Services, shot_id: int) -> Row | None:
-    """Begin to measure a shot's movement, and to follow the points its newest decisions hold; returns the job.
+    """Begin to measure a shot's movement, and to follow the points its newest decisions anchor; returns the job.
 
     There is none where all is known already.
     """
@@ -258,13 +258,13 @@ def _stays(found: ShotSteadying) -> float:
 
 
 def _said(steady: Steady, found: ShotSteadying, closer: float, left_px: float) -> str:
-    if steady.how == "hold" and not steady.points:
+    if steady.how == "anchor" and not steady.points:
         return "Point at something in the picture that shall stay where it is."
     if not steady.is_wished:
         return "Stills lie as they were shot."
     if not found.is_complete:
         return "How the stills lie against each other is not measured yet."
-    if steady.how == "hold" and not found.observations:
+    if steady.how == "anchor" and not found.observations:
         return "The stills in which the point was pointed at are not in this shot any more. Point at it again."
     if found.laid is None or not found.of.path.joined.any():
         return "Nothing was found by which these stills could be laid against each other. They stay as they were shot."

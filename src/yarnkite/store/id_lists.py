@@ -10,7 +10,7 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.base.frozen import digest
 
 LONG = 200
-_LISTS = (("order", "hand"), ("check", "aside"), ("check", "bridged"), ("check", "held"), ("pace", "picked"))
+_LISTS = (("order", "hand"), ("check", "aside"), ("check", "bridged"), ("check", "repeated"), ("pace", "picked"))
 
 
 def detached(cursor: DictCursor, decisions: dict[str, Any]) -> dict[str, Any]:

@@ -64,7 +64,7 @@ def add(
     Raises ``Conflict`` (``shot_busy``) where the shot's files are being worked on, for what needs them to itself.
     """
     with database.transaction() as cursor:
-        shots.held(cursor, shot_id)
+        shots.locked(cursor, shot_id)
         if kind in _ALONE:
             check_idle(cursor, shot_id)
         elif kind in GROWING:
@@ -180,7 +180,7 @@ def busy(database: Database, shot_id: int) -> bool:
 
 
 def check_idle(cursor: DictCursor, shot_id: int) -> None:
-    """Raise ``Conflict`` (``shot_busy``) while a shot's files are worked on; hold the shot first (``shots.held``)."""
+    """Raise ``Conflict`` (``shot_busy``) while a shot's files are worked on; hold the shot first (``shots.locked``)."""
     if _is_busy(cursor, shot_id):
         raise Conflict("shot_busy", "This shot is being worked on. Wait until its jobs are done, or cancel them.")
     _check_not_renaming(cursor, shot_id)
@@ -219,7 +219,7 @@ def measuring_sizes(database: Database, *, shot_id: int | None = None, reel_id: 
 def take_files(database: Database, job_id: int, shot_id: int) -> bool:
     """Have a job that grows a shot take files into it from now on; tells ``False`` while others change its files."""
     with database.transaction() as cursor:
-        shots.held(cursor, shot_id)
+        shots.locked(cursor, shot_id)
         if set(_under_way(cursor, shot_id)) & {*_ALONE, *GROWING, "export"}:
             return False
         try:

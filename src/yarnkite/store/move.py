@@ -107,7 +107,7 @@ def without_horizon(database: Database, stills: Sequence[Still]) -> list[Still]:
 
 
 def seen_points(cursor: DictCursor, shot_id: int, steady: Steady) -> list[dict[int, Place]]:
-    """Return for each held point of a shot where it was seen, by still; nothing where it was not followed yet."""
+    """Return for each anchored point of a shot where it was seen, by still; nothing where it was not followed yet."""
     if not steady.points:
         return []
     stills, _ = _stills(cursor, shot_id)

@@ -56,7 +56,7 @@ def rename(database: Database, reel_id: int, name: str) -> None:
         cursor.execute("UPDATE reel SET name = %s WHERE id = %s", (name[:120], reel_id))
 
 
-def held(cursor: DictCursor, reel_id: int) -> Row:
+def locked(cursor: DictCursor, reel_id: int) -> Row:
     """Return a reel that no other change touches until the transaction ends; raises ``NotFound``."""
     cursor.execute(f"SELECT {_COLUMNS} FROM reel WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (reel_id,))
     row = cursor.fetchone()
@@ -115,7 +115,7 @@ def change(
     ``ending`` is a job, with its message, that has done its work by that: both, or neither.
     """
     with database.transaction() as cursor:
-        held(cursor, reel_id)
+        locked(cursor, reel_id)
         if ending:
             jobs.end_within(cursor, ending[0], "finished", ending[1])
         row = _newest(cursor, reel_id, lock=True)
@@ -188,7 +188,7 @@ def _newest(cursor: DictCursor, reel_id: int, *, lock: bool = False) -> Row:
 
 
 def _seen(cursor: DictCursor, reel_id: int, seen: int) -> Row:
-    held(cursor, reel_id)
+    locked(cursor, reel_id)
     row = _newest(cursor, reel_id, lock=True)
     if int(row["number"]) != seen:
         raise Conflict(

@@ -72,7 +72,7 @@ def delete_shot(database: Database, shot_id: int) -> None:
 
 def _hold_unused(cursor: DictCursor, shot_id: int) -> None:
     """Hold a shot that is to be put away; raises ``NotFound``, and ``Conflict`` while it is worked on or shot into."""
-    shots.held(cursor, shot_id)
+    shots.locked(cursor, shot_id)
     jobs.check_idle(cursor, shot_id)
     jobs.check_not_captured(cursor, shot_id)
 
@@ -89,7 +89,7 @@ def take_shot_back(database: Database, shot_id: int) -> None:
 def delete_reel(database: Database, reel_id: int) -> None:
     """Put a reel away; raises ``NotFound``, and ``Conflict`` while it is worked on."""
     with database.transaction() as cursor:
-        reels.held(cursor, reel_id)
+        reels.locked(cursor, reel_id)
         jobs.check_reel_idle(cursor, reel_id)
         cursor.execute("UPDATE reel SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (reel_id,))
 

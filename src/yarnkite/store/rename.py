@@ -57,7 +57,7 @@ def begin(
 def _hold_folder(cursor: DictCursor, shot_id: int, folder: Path) -> None:
     """Hold every shot whose files lie in a folder; raises ``Conflict`` while one of them, or a reel of it, is worked
     on."""
-    shots.held(cursor, shot_id)
+    shots.locked(cursor, shot_id)
     cursor.execute(
         "SELECT id, project_id FROM shot WHERE folder = %s AND deleted_at IS NULL ORDER BY id FOR UPDATE",
         (folder_bytes(folder),),

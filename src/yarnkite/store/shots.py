@@ -77,7 +77,7 @@ def rename(database: Database, shot_id: int, name: str) -> None:
         cursor.execute("UPDATE shot SET name = %s WHERE id = %s", (name[:120], shot_id))
 
 
-def held(cursor: DictCursor, shot_id: int) -> Row:
+def locked(cursor: DictCursor, shot_id: int) -> Row:
     """Return a shot that no job and no other change touches until the transaction ends; raises ``NotFound``."""
     cursor.execute(f"SELECT {_COLUMNS} FROM shot WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (shot_id,))
     row = cursor.fetchone()

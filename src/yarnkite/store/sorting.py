@@ -161,7 +161,7 @@ def of_siblings(database: Database, shot: Row) -> list[Row]:
 
 
 def _idle(cursor: DictCursor, shot_id: int) -> Row:
-    shot = shots.held(cursor, shot_id)
+    shot = shots.locked(cursor, shot_id)
     jobs.check_idle(cursor, shot_id)
     jobs.check_not_growing(cursor, shot_id)
     return shot

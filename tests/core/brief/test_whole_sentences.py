@@ -140,15 +140,15 @@ def test_of_nothing_but_the_usual():
             {"move": {"steady": {"how": "glide"}}, "region": (0.05, 0.05, 0.95, 0.95)},
             {"shown": "cover 1920 × 1080", "more": ", gliding"},
         ),
-        ({"move": {"steady": {"how": "hold"}}}, {}),
+        ({"move": {"steady": {"how": "anchor"}}}, {}),
         (
             {
                 "move": {
-                    "steady": {"how": "hold", "points": [{"places": [{"still": 1, "x": 0.5, "y": 0.5}]}]},
+                    "steady": {"how": "anchor", "points": [{"places": [{"still": 1, "x": 0.5, "y": 0.5}]}]},
                     "model": {"strength": 0.5},
                 }
             },
-            {"more": ", held on a point, like a model"},
+            {"more": ", anchored on a point, like a model"},
         ),
         ({"move": {"views": [{"at": 0}, {"at": 1, "closeness": 1.5}]}}, {"more": ", pushing in 1.50 ×"}),
         ({"move": {"views": [{"at": 0, "closeness": 2.0}, {"at": 1}]}}, {"more": ", pulling out 2.00 ×"}),

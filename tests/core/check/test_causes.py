@@ -86,7 +86,7 @@ def test_dark_and_bright_stretches_are_found_whole_wherever_they_lie(first, last
     found = only(lit(quiet(falls=1.0), stops * within(first, last)))
     assert (found.kind, found.stills[0] - 1, found.stills[-1] - 1) == ("misfire", first, last)
     assert found.evidence["stops"] == pytest.approx(stops, rel=0.15)
-    assert set(found.remedies) >= {"bridge", "set aside", "hold"}
+    assert set(found.remedies) >= {"bridge", "set aside", "repeat"}
 
 
 def test_light_that_goes_for_longer_than_a_stretch_goes_for_good():

@@ -63,7 +63,7 @@ def test_a_walk_glides_and_half_of_it_half():
 def test_a_held_point_stays_where_it_was_pointed_at():
     cameras = walked(40)
     track = place_of_mark(cameras)
-    found = laid(cameras, Steady(how="hold", points=POINT), points=[track], clicked=5)
+    found = laid(cameras, Steady(how="anchor", points=POINT), points=[track], clicked=5)
     shown = mapped(found.maps, track)
     assert shown * HALF == pytest.approx(np.tile(track[5] * HALF, (40, 1)), abs=1e-3)
 
@@ -71,7 +71,7 @@ def test_a_held_point_stays_where_it_was_pointed_at():
 def test_a_held_point_goes_straight_and_evenly_where_it_shall_be():
     cameras = walked(41)
     track = place_of_mark(cameras)
-    steady = Steady(how="hold", points=POINT, begins=Place(x=0.5, y=0.5), ends=Place(x=0.7, y=0.4))
+    steady = Steady(how="anchor", points=POINT, begins=Place(x=0.5, y=0.5), ends=Place(x=0.7, y=0.4))
     shown = mapped(laid(cameras, steady, points=[track]).maps, track) * HALF
     wanted = np.linspace([0, 0], [0.2 * WIDTH, -0.1 * HEIGHT], 41)
     assert shown == pytest.approx(wanted, abs=1e-2)
@@ -80,7 +80,7 @@ def test_a_held_point_goes_straight_and_evenly_where_it_shall_be():
 def test_two_points_keep_level_and_size_as_well():
     cameras = shaken(25)
     tracks = [mapped(np.linalg.inv(cameras), one[None]) for one in (MARK, np.array([-0.4, 0.2]))]
-    found = laid(cameras, Steady(how="hold", points=POINT * 2), points=tracks, clicked=3)
+    found = laid(cameras, Steady(how="anchor", points=POINT * 2), points=tracks, clicked=3)
     for track in tracks:
         assert mapped(found.maps, track) * HALF == pytest.approx(np.tile(track[3] * HALF, (25, 1)), abs=1e-2)
     assert left_px(cameras, found) < 0.05
@@ -100,7 +100,7 @@ def test_a_held_point_stays_also_where_the_horizon_is_levelled():
     cameras = walked(30)
     track, turns = place_of_mark(cameras), logarithm(np.linalg.inv(cameras[0]) @ cameras)[:, 2]
     tilt = np.radians(2.0)
-    found = laid(cameras, Steady(how="hold", points=POINT, upright=True), points=[track], clicked=4, tilt=tilt)
+    found = laid(cameras, Steady(how="anchor", points=POINT, upright=True), points=[track], clicked=4, tilt=tilt)
     assert mapped(found.maps, track) * HALF == pytest.approx(np.tile(track[4] * HALF, (30, 1)), abs=1e-2)
     assert np.degrees(tilt - turns + logarithm(found.maps)[:, 2]) == pytest.approx(np.zeros(30), abs=0.02)
 
@@ -139,5 +139,5 @@ def test_a_camera_that_turns_all_round_and_two_points_in_one_place_are_no_troubl
         assert np.isfinite(found.maps).all()
         assert (np.abs(np.linalg.det(found.maps)) > 1e-6).all()
     track = place_of_mark(walked(20))
-    found = laid(walked(20), Steady(how="hold", points=POINT * 2), points=[track, track], clicked=0)
+    found = laid(walked(20), Steady(how="anchor", points=POINT * 2), points=[track, track], clicked=0)
     assert mapped(found.maps, track) * HALF == pytest.approx(np.tile(track[0] * HALF, (20, 1)), abs=1e-3)

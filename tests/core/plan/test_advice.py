@@ -105,7 +105,7 @@ def test_other_sums_are_kept_in_whole_thousandths():
     plan = PlannedShot().with_sums(sums)
     assert (plan.stills, plan.rate, plan.interval_ms) == (120, 24, 1)
     assert plan.sums == sums
-    assert PlannedShot(held=("speed", "clip")).held == ("clip", "speed")
+    assert PlannedShot(locked=("speed", "clip")).locked == ("clip", "speed")
 
 
 @pytest.mark.parametrize(

@@ -72,12 +72,12 @@ def test_what_is_held_stays_and_what_moved_is_told():
         ("shooting", Fraction(7200)),
         ("speed", Fraction(500)),
     ):
-        for held in QUANTITIES:
-            if held == changed:
+        for locked in QUANTITIES:
+            if locked == changed:
                 continue
-            found = change(before, changed, value, (held,))
-            if held not in found.rounded:
-                assert found.sums.value(held) == before.value(held), (changed, held)
+            found = change(before, changed, value, (locked,))
+            if locked not in found.rounded:
+                assert found.sums.value(locked) == before.value(locked), (changed, locked)
             for name in QUANTITIES:
                 moved = found.sums.value(name) != before.value(name)
                 assert moved == (name in found.moved or (name == changed))

@@ -33,7 +33,7 @@ checks = st.builds(
     Check,
     aside=ids,
     bridged=ids,
-    held=ids,
+    repeated=ids,
     filled=st.lists(st.builds(Fill, after=st.integers(1, COUNT), count=st.integers(1, 4)), max_size=3).map(tuple),
     begin=st.none() | st.integers(1, COUNT),
     end=st.none() | st.integers(1, COUNT),
@@ -43,7 +43,7 @@ checks = st.builds(
 @given(checks)
 def test_every_place_shows_sound_stills_in_order(check):
     places = slots_of(STILLS, check)
-    spoiled = {*check.aside, *check.bridged, *check.held}
+    spoiled = {*check.aside, *check.bridged, *check.repeated}
     order = [one.still for one in places]
     assert order == sorted(order)
     for one in places:
@@ -72,7 +72,7 @@ def test_a_bridge_lies_between_its_neighbours_by_its_place():
 
 
 def test_an_end_has_one_sound_side_only():
-    places = slots_of(STILLS, Check(bridged=(1, 12), held=(2,)))
+    places = slots_of(STILLS, Check(bridged=(1, 12), repeated=(2,)))
     assert places[0].picture == places[1].picture == BY_ID[3]
     assert places[-1].picture == BY_ID[11]
 
@@ -100,12 +100,12 @@ findings = st.builds(
 )
 
 
-@given(checks, findings, st.sampled_from(["set aside", "bridge", "hold", "dismiss"]))
+@given(checks, findings, st.sampled_from(["set aside", "bridge", "repeat", "dismiss"]))
 def test_a_remedy_settles_a_finding_and_can_be_taken_back(check, finding, remedy):
     done = remedied(check, [finding], remedy)
     if finding.kind != "missing" or remedy == "dismiss":
         assert is_settled(done, finding)
-    treated = [set(done.aside), set(done.bridged), set(done.held)]
+    treated = [set(done.aside), set(done.bridged), set(done.repeated)]
     if remedy != "dismiss":
         assert sum(set(finding.stills) <= one for one in treated) == 1
         assert all(not one & other for one in treated for other in treated if one is not other) or check != Check()
@@ -115,7 +115,7 @@ def test_a_remedy_settles_a_finding_and_can_be_taken_back(check, finding, remedy
     assert set(back.aside) & others == set(check.aside) & others
 
 
-@given(checks, findings, st.sampled_from(["set aside", "bridge", "hold"]))
+@given(checks, findings, st.sampled_from(["set aside", "bridge", "repeat"]))
 def test_the_same_remedy_twice_is_once(check, finding, remedy):
     once = remedied(check, [finding], remedy)
     assert remedied(once, [finding], remedy) == once

@@ -29,7 +29,7 @@ def decided(draw, ids):
     check = Check(
         aside=tuple(aside),
         bridged=tuple(set(bridged) - set(held)),
-        held=tuple(held),
+        repeated=tuple(held),
         filled=tuple(Fill(after=still, count=2) for still in draw(some)),
         notes=tuple(Note(still=still, text=f"note {still}") for still in draw(some)),
         dismissed=tuple(f"soft:{still}-{still}" for still in draw(some)),
@@ -60,7 +60,7 @@ def test_each_part_of_a_split_shows_what_the_shot_showed_of_it(decisions, own):
 @given(decided(SHOT), st.sets(st.sampled_from(SHOT), min_size=1, max_size=19))
 def test_no_decision_about_a_still_is_lost_or_doubled_by_a_split(decisions, own):
     parts = [part_of(decisions, SHOT, own), part_of(decisions, SHOT, set(SHOT) - own)]
-    for field in ("aside", "bridged", "held", "filled", "notes", "dismissed"):
+    for field in ("aside", "bridged", "repeated", "filled", "notes", "dismissed"):
         together = [one for part in parts for one in getattr(part.check, field)]
         assert sorted(map(str, together)) == sorted(map(str, getattr(decisions.check, field)))
     assert sorted(one.still for part in parts for one in part.pace.longer) == sorted(
@@ -80,7 +80,7 @@ def test_a_joined_shot_shows_what_both_showed_and_keeps_every_decision(one, othe
     now = joined(one, SHOT, other, OTHER, ordered)
     before = {*shown(SHOT, one), *shown(OTHER, other)}
     assert set(shown(ordered, now)) == before
-    for field in ("bridged", "held", "filled", "notes", "dismissed"):
+    for field in ("bridged", "repeated", "filled", "notes", "dismissed"):
         both = {*map(str, getattr(one.check, field)), *map(str, getattr(other.check, field))}
         assert set(map(str, getattr(now.check, field))) == both
     assert {*one.check.aside, *other.check.aside} <= set(now.check.aside)

@@ -3,7 +3,7 @@ import { address, over, reelOver, stateNow } from "./http";
 import type { Look, Reel, Still } from "./types";
 
 export type StackKind = "mean" | "brightest" | "darkest" | "activity";
-export type TriedRemedy = "bridge" | "hold" | "fill";
+export type TriedRemedy = "bridge" | "repeat" | "fill";
 
 const rounded = (share: number) => Number(share.toFixed(5));
 

@@ -693,7 +693,7 @@ export interface paths {
         put?: never;
         /**
          * Change Plan
-         * @description Change one of the six quantities; what is not held moves with it.
+         * @description Change one of the six quantities; what is not locked moves with it.
          */
         post: operations["change_plan"];
         delete?: never;
@@ -2595,7 +2595,7 @@ export interface paths {
         };
         /**
          * Observations
-         * @description Return where the held points are in a still.
+         * @description Return where the anchored points are in a still.
          */
         get: operations["observations"];
         put?: never;
@@ -4113,8 +4113,9 @@ export interface components {
          * @description What checking decided about stills, by id; all files stay as they are.
          *
          *     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
-         *     says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
-         *     the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned again.
+         *     says; for ``repeated`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end``
+         *     are the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned
+         *     again.
          */
         Check: {
             /**
@@ -4142,11 +4143,6 @@ export interface components {
              */
             filled: components["schemas"]["Fill"][];
             /**
-             * Held
-             * @default []
-             */
-            held: number[];
-            /**
              * How
              * @default blend
              * @enum {string}
@@ -4157,6 +4153,11 @@ export interface components {
              * @default []
              */
             notes: components["schemas"]["Note"][];
+            /**
+             * Repeated
+             * @default []
+             */
+            repeated: number[];
         };
         /**
          * CheckView
@@ -4435,9 +4436,9 @@ export interface components {
              *       "bridged": [],
              *       "dismissed": [],
              *       "filled": [],
-             *       "held": [],
              *       "how": "blend",
-             *       "notes": []
+             *       "notes": [],
+             *       "repeated": []
              *     }
              */
             check: components["schemas"]["Check"];
@@ -5005,7 +5006,7 @@ export interface components {
             /** Last */
             last: number;
             /** Remedies */
-            remedies: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "even out" | "dismiss")[];
+            remedies: ("set aside" | "bridge" | "repeat" | "fill" | "begin here" | "end here" | "even out" | "dismiss")[];
             /** Sentence */
             sentence: string;
             /** Settled */
@@ -6014,7 +6015,7 @@ export interface components {
         };
         /**
          * LocatedObservation
-         * @description Where a held point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden.
+         * @description Where a anchored point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden.
          */
         LocatedObservation: {
             /** Sure */
@@ -6719,7 +6720,7 @@ export interface components {
         };
         /**
          * PlannedShot
-         * @description A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and
+         * @description A shot as it is planned: its sums, which of them are locked, and what it is to be taken of, with, where and
          *     when.
          */
         PlannedShot: {
@@ -6731,16 +6732,16 @@ export interface components {
              */
             exposing: components["schemas"]["Exposing"];
             /**
-             * Held
-             * @default []
-             */
-            held: ("clip" | "rate" | "stills" | "shooting" | "interval" | "speed")[];
-            /**
              * Interval Ms
              * @default 5000
              */
             interval_ms: number;
             lens?: components["schemas"]["yarnkite__core__plan__decisions__Lens"] | null;
+            /**
+             * Locked
+             * @default []
+             */
+            locked: ("clip" | "rate" | "stills" | "shooting" | "interval" | "speed")[];
             /**
              * Name
              * @default A shot
@@ -7066,8 +7067,8 @@ export interface components {
          * @description One of the six quantities, for reading, and its exact number in seconds, frames a second, stills or times.
          */
         QuantityView: {
-            /** Held */
-            held: boolean;
+            /** Locked */
+            locked: boolean;
             /** Name */
             name: string;
             /**
@@ -7344,7 +7345,7 @@ export interface components {
             /** Keys */
             keys: string[];
             /** Remedy */
-            remedy: ("set aside" | "bridge" | "hold" | "fill" | "begin here" | "end here" | "even out" | "dismiss") | "none";
+            remedy: ("set aside" | "bridge" | "repeat" | "fill" | "begin here" | "end here" | "even out" | "dismiss") | "none";
             /** Seen */
             seen: number;
         };
@@ -7831,8 +7832,8 @@ export interface components {
          *
          *     Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size``
          *     and ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so
-         *     many stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it
-         *     is, or goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
+         *     many stills, for place, level and size apart; 0 leaves one as it was. Anchored, the first of ``points`` stays where
+         *     it is, or goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
          *
          *     ``share`` is how much of it is done; ``most_lost`` the share of the edge that gliding may cost on each side.
          *     ``upright`` levels the horizon, where it was found; ``edges`` are cropped, or filled from stills before and after.
@@ -7851,7 +7852,7 @@ export interface components {
              * @default off
              * @enum {string}
              */
-            how: "off" | "still" | "glide" | "hold";
+            how: "off" | "still" | "glide" | "anchor";
             /**
              * Level Over
              * @default 60
@@ -14893,7 +14894,7 @@ export interface operations {
         parameters: {
             query: {
                 revision: number;
-                remedy: "bridge" | "hold" | "fill";
+                remedy: "bridge" | "repeat" | "fill";
                 first: number;
                 last: number;
                 width?: number;

@@ -50,7 +50,7 @@ function middle(): Pane {
   const still = shot.stills.stills[shot.shown];
   if (!still || !modes.trying || modes.trying === "fill") return own;
   const address = addresses.tried(shot.shot!.id, still, shot.revision, modes.trying, of, wanted.value);
-  return { ...own, address, treated: modes.trying === "bridge" ? "as bridged" : "as held" };
+  return { ...own, address, treated: modes.trying === "bridge" ? "as bridged" : "as repeated" };
 }
 
 const panes = computed<Pane[]>(() => {

@@ -38,7 +38,7 @@ export const useViewModes = defineStore("view modes", () => {
   /** Where the pointer is over the picture. */
   const under = shallowRef<Spot>();
   const finding = shallowRef<Finding>();
-  const trying = ref<"bridge" | "hold" | "fill">();
+  const trying = ref<"bridge" | "repeat" | "fill">();
   const perSecond = useLocalStorage("blinks-per-second", 3);
   const flipped = ref(false);
   const three = ref<(number | undefined)[]>([undefined, undefined, undefined]);

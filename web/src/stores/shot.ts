@@ -79,8 +79,11 @@ export const useShot = defineStore("shot", () => {
     () => new Set([...aside.value, ...stills.value.stills.filter((still) => still.away).map((still) => still.id)]),
   );
   const mended = computed(() => {
-    const { bridged = [], held = [] } = decisions.value?.check ?? {};
-    return new Map([...bridged.map((id) => [id, "bridged"] as const), ...held.map((id) => [id, "held"] as const)]);
+    const { bridged = [], repeated = [] } = decisions.value?.check ?? {};
+    return new Map([
+      ...bridged.map((id) => [id, "bridged"] as const),
+      ...repeated.map((id) => [id, "repeated"] as const),
+    ]);
   });
   const notes = computed(() => new Map(decisions.value?.check.notes.map((note) => [note.still, note.text])));
   /** The stretch that the clip is made of: positions, first and last. */

@@ -50,7 +50,7 @@ function band(first: number, last: number) {
     v-for="one in hidden"
     :key="`hidden${one.first}`"
     class="hidden-point"
-    title="The held point is hidden here"
+    title="The anchored point is hidden here"
     :style="band(one.first, one.last)"
   ></span>
   <span v-for="one in unused" :key="`unused${one.first}`" class="unused" :style="band(one.first, one.last)"></span>

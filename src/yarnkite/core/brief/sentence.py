@@ -246,7 +246,7 @@ def _kept(loss: Cost, fit: Fit, warned: Warnings) -> tuple[Part, ...]:
     return (Part(" keeping " if kept.startswith("the") else " with "), Part(kept, "position"), *extra)
 
 
-_STEADIED = {"still": "standing still", "glide": "gliding", "hold": "held on a point"}
+_STEADIED = {"still": "standing still", "glide": "gliding", "anchor": "anchored on a point"}
 
 
 def _moved(move: Move) -> tuple[Part, ...]:

@@ -331,5 +331,5 @@ def _drift(blocks: Floats, sound: Flags, apart: int, most: int) -> Floats:
 def _blocked_view(measurements: ShotMeasurements, low: int, high: int, share: float) -> Finding:
     said = f"{'has' if low == high else 'have'} something in view that takes {share * 100:.0f} % of the picture"
     return finding_about(
-        measurements, "blocked view", low, high, said, {"share": round(share, 3)}, ("bridge", "set aside", "hold")
+        measurements, "blocked view", low, high, said, {"share": round(share, 3)}, ("bridge", "set aside", "repeat")
     )

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AliasChoices, Field
 
 from yarnkite.core.base.frozen import ChosenIds, Frozen
 
@@ -27,13 +27,14 @@ class Check(Frozen):
     """What checking decided about stills, by id; all files stay as they are.
 
     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
-    says; for ``held`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end`` are
-    the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned again.
+    says; for ``repeated`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end``
+    are the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned
+    again.
     """
 
     aside: ChosenIds = ()
     bridged: ChosenIds = ()
-    held: ChosenIds = ()
+    repeated: Annotated[ChosenIds, Field(validation_alias=AliasChoices("repeated", "held"))] = ()
     filled: Annotated[tuple[Fill, ...], Field(max_length=1000)] = ()
     how: How = "blend"
     begin: Annotated[int, Field(ge=1)] | None = None

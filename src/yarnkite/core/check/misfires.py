@@ -55,7 +55,9 @@ def _misfire(measurements: ShotMeasurements, one: StillRange) -> Finding:
         what = f"{least}{abs(stops):.1f} stops {which} than {whose} neighbours"
     evidence = {"stops": round(stops, 2), "blown out": round(bright, 3)} | ({"at least": 1.0} if is_least else {})
     said = f"{'is' if one.first == one.last else 'are'} {what}"
-    return finding_about(measurements, "misfire", one.first, one.last, said, evidence, ("bridge", "set aside", "hold"))
+    return finding_about(
+        measurements, "misfire", one.first, one.last, said, evidence, ("bridge", "set aside", "repeat")
+    )
 
 
 def _strength(measurements: ShotMeasurements, one: StillRange) -> tuple[float, bool]:

@@ -25,9 +25,9 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
     stills = {still for finding in found for still in finding.stills}
     changes: dict[str, object] = {}
     match remedy:
-        case "set aside" | "bridge" | "hold":
-            chosen = {"set aside": "aside", "bridge": "bridged", "hold": "held"}[remedy]
-            for name in ("aside", "bridged", "held"):
+        case "set aside" | "bridge" | "repeat":
+            chosen = {"set aside": "aside", "bridge": "bridged", "repeat": "repeated"}[remedy]
+            for name in ("aside", "bridged", "repeated"):
                 before = set(getattr(check, name))
                 changes[name] = tuple(before | stills if name == chosen else before - stills)
         case "fill":
@@ -48,7 +48,7 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
 def restored(check: Check, found: Sequence[Finding]) -> Check:
     """Return the decisions without any remedy for the stills of some findings."""
     stills = {still for finding in found for still in finding.stills}
-    left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "held")}
+    left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "repeated")}
     filled = tuple(fill for fill in check.filled if fill.after not in stills)
     dismissed = tuple(key for key in check.dismissed if not any(dismisses(key, finding) for finding in found))
     return check.changed(**left, filled=filled, dismissed=dismissed)
@@ -79,4 +79,4 @@ def is_settled(check: Check, finding: Finding) -> bool:
         return True
     if finding.kind in ("missing", "pause"):
         return any(fill.after == finding.stills[0] for fill in check.filled)
-    return {*check.aside, *check.bridged, *check.held}.issuperset(finding.stills)
+    return {*check.aside, *check.bridged, *check.repeated}.issuperset(finding.stills)

@@ -30,7 +30,7 @@ def soft_stills(measurements: ShotMeasurements, spoiled: Flags) -> list[Finding]
             one.last,
             f"{'is' if one.first == one.last else 'are'} soft: {_gone(one.off)} of the fine detail is gone",
             {"stops": round(one.off, 2)},
-            ("bridge", "set aside", "hold"),
+            ("bridge", "set aside", "repeat"),
         )
         for one in stretches(calm, least=_LEAST_STOPS)
         if one.off < 0 and not spoiled[one.first : one.last + 1].any()

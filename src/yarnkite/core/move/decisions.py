@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator, BeforeValidator, Field
 
 from yarnkite.core.base.frozen import Fine, Frozen, Share, rounded
 
@@ -52,19 +52,24 @@ class HeldPoint(Frozen):
     places: Annotated[tuple[PlaceAt, ...], Field(min_length=1, max_length=MOST_PLACES), AfterValidator(_one_a_still)]
 
 
+def _how_of_earlier(how: object) -> object:
+    """Return how stills are laid, which files of an earlier edition say in another word."""
+    return "anchor" if how == "hold" else how
+
+
 class Steady(Frozen):
     """How stills are laid against each other.
 
     Standing still, all are laid onto ``reference``, a still by id, or onto the middle of them all; ``turn``, ``size``
     and ``perspective`` say what of it is taken out besides the shift. Gliding, the camera's path is smoothed over so
-    many stills, for place, level and size apart; 0 leaves one as it was. Held, the first of ``points`` stays where it
-    is, or goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
+    many stills, for place, level and size apart; 0 leaves one as it was. Anchored, the first of ``points`` stays where
+    it is, or goes on a straight line from ``begins`` to ``ends``; a second one keeps level and size.
 
     ``share`` is how much of it is done; ``most_lost`` the share of the edge that gliding may cost on each side.
     ``upright`` levels the horizon, where it was found; ``edges`` are cropped, or filled from stills before and after.
     """
 
-    how: Literal["off", "still", "glide", "hold"] = "off"
+    how: Annotated[Literal["off", "still", "glide", "anchor"], BeforeValidator(_how_of_earlier)] = "off"
     reference: Annotated[int, Field(ge=1)] | None = None
     turn: bool = True
     size: bool = True
@@ -83,7 +88,7 @@ class Steady(Frozen):
     @property
     def is_wished(self) -> bool:
         """Whether stills are laid anew at all."""
-        return self.how != "off" and self.share > 0 and (self.how != "hold" or bool(self.points))
+        return self.how != "off" and self.share > 0 and (self.how != "anchor" or bool(self.points))
 
 
 class BandAt(Frozen):

@@ -1,10 +1,10 @@
-"""What was decided about movement when shots are split or joined: a held point stays held in each part."""
+"""What was decided about movement when shots are split or joined: an anchored point stays anchored in each part."""
 
 from collections.abc import Collection, Mapping, Sequence
 
 from yarnkite.core.move.decisions import HeldPoint, Move, Place, PlaceAt
 
-# For each held point, where it was seen, by still.
+# For each anchored point, where it was seen, by still.
 Seen = Sequence[Mapping[int, Place]]
 
 
@@ -12,7 +12,7 @@ def move_of_part(move: Move, stills: Sequence[int], seen: Seen) -> Move:
     """Return the movement of a part of a shot, ``stills`` its stills in order.
 
     A point that was pointed at elsewhere is said to be where it was seen in the part; one that was seen nowhere in it
-    is not held there.
+    is not anchored there.
     """
     steady = move.steady
     if not steady.points and steady.reference is None:
@@ -25,7 +25,7 @@ def move_of_part(move: Move, stills: Sequence[int], seen: Seen) -> Move:
 
 
 def move_of_both(move: Move, other: Move) -> Move:
-    """Return the movement of two shots joined: that of the first, its points held in the stills of the other as
+    """Return the movement of two shots joined: that of the first, its points anchored in the stills of the other as
     well."""
     steady, theirs = move.steady, other.steady.points
     if not steady.points or not theirs:

@@ -52,7 +52,7 @@ def steadying(
     steady : what is wished
     aspect : of the still, width over height
     reference : the position of the still all are laid onto
-    points : where each held point is in each still, in half diagonals, shape (stills, 2)
+    points : where each anchored point is in each still, in half diagonals, shape (stills, 2)
     clicked : the position of the still in which the first point was pointed at first
     tilt : how far the horizon is turned with the clock where the camera's path has no turn, in radians
     """
@@ -66,7 +66,7 @@ def steadying(
             maps = _gliding(path, used, steady, aspect)
         case _:
             maps = _holding(path, used, steady, aspect, points, clicked, tilt)
-    if steady.upright and steady.how != "hold":
+    if steady.upright and steady.how != "anchor":
         maps = _upright(path, maps, tilt)
     # What would be turned by half a circle stays as it was shot.
     numbers = np.nan_to_num(logarithm(maps)) * steady.share

@@ -29,8 +29,8 @@ def _subject(key: str) -> str:
     return key
 
 
-def _one_each(held: tuple[Quantity, ...]) -> tuple[Quantity, ...]:
-    return tuple(one for one in QUANTITIES if one in held)
+def _one_each(locked: tuple[Quantity, ...]) -> tuple[Quantity, ...]:
+    return tuple(one for one in QUANTITIES if one in locked)
 
 
 class Spot(Frozen):
@@ -70,14 +70,14 @@ class Supplies(Frozen):
 
 
 class PlannedShot(Frozen):
-    """A shot as it is planned: its sums, which of them are held, and what it is to be taken of, with, where and
+    """A shot as it is planned: its sums, which of them are locked, and what it is to be taken of, with, where and
     when."""
 
     name: Annotated[str, Field(min_length=1, max_length=LONGEST_NAME)] = "A shot"
     stills: Annotated[int, Field(ge=2, le=MOST_STILLS)] = 300
     rate: Rate = Fraction(25)
     interval_ms: Annotated[int, Field(ge=1, le=int(LONGEST_INTERVAL_S * 1000))] = 5000
-    held: Annotated[tuple[Quantity, ...], AfterValidator(_one_each)] = ()
+    locked: Annotated[tuple[Quantity, ...], AfterValidator(_one_each)] = ()
     subject: Annotated[str, Field(max_length=40), AfterValidator(_subject)] = ""
     starts: datetime | None = None
     spot: Spot | None = None

@@ -32,7 +32,7 @@ _ROWS: tuple[tuple[Quantity, Quantity, Quantity], ...] = (
     ("speed", "interval", "rate"),
     ("clip", "speed", "shooting"),
 )
-# What stays first, when one is changed and nothing is held.
+# What stays first, when one is changed and nothing is locked.
 _STAYING: Mapping[Quantity, tuple[Quantity, ...]] = {
     "clip": ("rate", "interval"),
     "rate": ("interval", "clip"),
@@ -80,15 +80,15 @@ class Sums:
 
 @dataclass(frozen=True)
 class Changed:
-    """What a change led to: the new sums, what moved with it, and what whole stills made of what was asked or held."""
+    """What a change led to: the new sums, what moved with it, what whole stills made of what was asked or locked."""
 
     sums: Sums
     moved: tuple[Quantity, ...]
     rounded: tuple[Quantity, ...]
 
 
-def change(sums: Sums, quantity: Quantity, value: Fraction, held: Collection[Quantity] = ()) -> Changed:
-    """Return the sums with one quantity changed; those ``held`` stay, of the rest as few move as can.
+def change(sums: Sums, quantity: Quantity, value: Fraction, locked: Collection[Quantity] = ()) -> Changed:
+    """Return the sums with one quantity changed; those ``locked`` stay, of the rest as few move as can.
 
     Stills are whole: a clip gets at least the length asked for, a shoot lasts at most the time asked for. An interval
     that moves is rounded to what cameras can be set to (tenths of a second, hundredths below one), a rate that moves to
@@ -96,13 +96,13 @@ def change(sums: Sums, quantity: Quantity, value: Fraction, held: Collection[Qua
 
     Raises
     ------
-    Refusal (``plan_held``) where what is held already says what the changed one is,
+    Refusal (``plan_locked``) where what is locked already says what the changed one is,
     (``plan_not_possible``) for values that are not above zero or lead beyond what can be shot
     """
     _check(quantity, value)
-    fixed: list[Quantity] = [one for one in QUANTITIES if one in held and one != quantity]
+    fixed: list[Quantity] = [one for one in QUANTITIES if one in locked and one != quantity]
     if quantity in _following(fixed):
-        raise Refusal("plan_held", _why_held(quantity, fixed))
+        raise Refusal("plan_locked", _why_locked(quantity, fixed))
     fixed.append(quantity)
     for one in (*_STAYING[quantity], *QUANTITIES):
         if one not in _following(fixed):
@@ -110,7 +110,7 @@ def change(sums: Sums, quantity: Quantity, value: Fraction, held: Collection[Qua
     asked = {one: value if one == quantity else sums.value(one) for one in fixed}
     result = solve(asked)
     moved = tuple(one for one in QUANTITIES if one != quantity and result.value(one) != sums.value(one))
-    minded = {quantity, *held}
+    minded = {quantity, *locked}
     rounded = tuple(one for one in QUANTITIES if one in minded and one in asked and result.value(one) != asked[one])
     return Changed(result, moved, rounded)
 
@@ -183,8 +183,8 @@ def _following(fixed: Collection[Quantity]) -> set[Quantity]:
     return said
 
 
-def _why_held(quantity: Quantity, held: Collection[Quantity]) -> str:
-    return f"{_follows(quantity, held)}, which are held. Let one of them move."
+def _why_locked(quantity: Quantity, locked: Collection[Quantity]) -> str:
+    return f"{_follows(quantity, locked)}, which are locked. Let one of them move."
 
 
 def _follows(quantity: Quantity, others: Collection[Quantity]) -> str:

@@ -129,7 +129,7 @@ def not_as_they_are(ids: Sequence[int], check: Check, away: Collection[int]) -> 
 
     What is worked out from it is cached by ``what_sets_apart``.
     """
-    out = {*check.aside, *check.bridged, *check.held, *away}
+    out = {*check.aside, *check.bridged, *check.repeated, *away}
     first = ids.index(check.begin) if check.begin in ids else 0
     last = ids.index(check.end) if check.end in ids else len(ids) - 1
     return np.array([number in out or not first <= place <= last for place, number in enumerate(ids)], bool)
@@ -137,4 +137,4 @@ def not_as_they_are(ids: Sequence[int], check: Check, away: Collection[int]) -> 
 
 def what_sets_apart(check: Check) -> tuple[object, ...]:
     """Return all of a check that ``not_as_they_are`` goes by."""
-    return check.aside, check.bridged, check.held, check.begin, check.end
+    return check.aside, check.bridged, check.repeated, check.begin, check.end

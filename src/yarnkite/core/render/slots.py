@@ -29,23 +29,23 @@ class Slot:
 def slots_of(stills: Sequence[tuple[int, Still]], check: Check) -> list[Slot]:
     """Return what a clip uses of a shot's stills (id and still, in order)."""
     inside = _stretch(stills, check)
-    aside, bridged, held = set(check.aside), set(check.bridged), set(check.held)
+    aside, bridged, repeated = set(check.aside), set(check.bridged), set(check.repeated)
     included = [(number, still) for number, still in inside if number not in aside]
-    sound = [slot for slot, (number, _) in enumerate(included) if number not in bridged and number not in held]
+    sound = [slot for slot, (number, _) in enumerate(included) if number not in bridged and number not in repeated]
     if not sound:
         return [Slot(number, still) for number, still in included]
     fills = {fill.after: fill.count for fill in check.filled}
     result: list[Slot] = []
     for slot, (number, still) in enumerate(included):
         before, after = _sound_around(sound, slot)
-        if number in held:
+        if number in repeated:
             still = included[before if before is not None else sound[0]][1]
             result.append(Slot(number, still))
         elif number in bridged:
             result.append(Slot(number, _between(included, before, after, slot)))
         else:
             result.append(Slot(number, still))
-        if number in fills and slot + 1 < len(included) and after is not None and number not in bridged | held:
+        if number in fills and slot + 1 < len(included) and after is not None and number not in bridged | repeated:
             count = fills[number]
             result += [
                 Slot(

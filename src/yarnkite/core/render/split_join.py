@@ -11,14 +11,14 @@ from yarnkite.core.pace.split_join import pace_of_both, pace_of_part
 from yarnkite.core.render.decisions import Decisions
 
 _STILLS_OF_KEY = re.compile(r":(\d+)-(\d+)")
-_BY_ID = ("aside", "bridged", "held")
+_BY_ID = ("aside", "bridged", "repeated")
 
 
 def part_of(decisions: Decisions, ids: Sequence[int], own: Collection[int], seen: Seen = ()) -> Decisions:
     """Return what a part of a shot keeps of its decisions.
 
-    ``ids`` are the shot's stills in order, ``own`` those of the part, ``seen`` is where its held points were seen. A
-    stretch that ends outside the part is cut to it; one that leaves the part out altogether says nothing about it.
+    ``ids`` are the shot's stills in order, ``own`` those of the part, ``seen`` is where its anchored points were seen.
+    A stretch that ends outside the part is cut to it; one that leaves the part out altogether says nothing about it.
     """
     mine = set(own)
     check = decisions.check
@@ -71,7 +71,7 @@ def joined(
     check = one.changed(
         aside={*one.aside, *two.aside, *between},
         bridged={*one.bridged, *two.bridged},
-        held={*one.held, *two.held},
+        repeated={*one.repeated, *two.repeated},
         filled=[*one.filled, *two.filled],
         notes=[*one.notes, *two.notes],
         dismissed=tuple(dict.fromkeys((*one.dismissed, *two.dismissed))),

@@ -29,7 +29,7 @@ export const kindWords: Record<Finding["kind"], [one: string, several: string]> 
 export const remedyWords: Record<Remedy, string> = {
   "set aside": "set aside",
   bridge: "bridge",
-  hold: "hold the last",
+  repeat: "repeat the last",
   fill: "put in",
   "begin here": "begin here",
   "end here": "end here",
@@ -41,7 +41,7 @@ export const remedyWords: Record<Remedy, string> = {
 export const remedyHints: Record<Remedy, string> = {
   "set aside": "The clip leaves these stills out; the files stay.",
   bridge: "The clip shows a picture made from the sound stills before and after.",
-  hold: "The clip shows the sound still before once more.",
+  repeat: "The clip shows the sound still before once more.",
   fill: "Pictures made from the stills around the gap are put in.",
   "begin here": "The clip begins here; what comes before is not used.",
   "end here": "The clip ends here; what comes after is not used.",
@@ -50,6 +50,6 @@ export const remedyHints: Record<Remedy, string> = {
 };
 
 /** Remedies that can be seen on the stage before they are applied. */
-export function canBeTried(remedy: Remedy): remedy is "bridge" | "hold" | "fill" {
-  return remedy === "bridge" || remedy === "hold" || remedy === "fill";
+export function canBeTried(remedy: Remedy): remedy is "bridge" | "repeat" | "fill" {
+  return remedy === "bridge" || remedy === "repeat" || remedy === "fill";
 }

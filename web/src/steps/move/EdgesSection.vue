@@ -12,7 +12,7 @@ const lean = computed(() => steady.found?.lean_deg ?? undefined);
 
 <template>
   <section>
-    <label v-if="lean !== undefined && (now.how !== 'hold' || now.points.length < 2)" class="check"
+    <label v-if="lean !== undefined && (now.how !== 'anchor' || now.points.length < 2)" class="check"
       ><input type="checkbox" :checked="now.upright" @change="steady.set({ upright: !now.upright })" /> keep the horizon
       level: it leans {{ Math.abs(lean).toFixed(1) }}° {{ lean > 0 ? "to the right" : "to the left" }}</label
     >

@@ -4,7 +4,7 @@ import { computed } from "vue";
 import { api } from "../../api/client";
 import EdgesSection from "./EdgesSection.vue";
 import GlideSection from "./GlideSection.vue";
-import HoldSection from "./HoldSection.vue";
+import AnchorSection from "./AnchorSection.vue";
 import StillSection from "./StillSection.vue";
 import TradeOffs from "./TradeOffs.vue";
 import { useSteady, type Steady } from "./steady";
@@ -22,7 +22,11 @@ const ways: { how: Steady["how"]; words: string; says: string }[] = [
     words: "glide",
     says: "Carried by hand, or step by step while walking: the way stays, the unrest goes.",
   },
-  { how: "hold", words: "hold a point", says: "A spire, a door, a mast stays where it is, while all around it moves." },
+  {
+    how: "anchor",
+    words: "anchor a point",
+    says: "A spire, a door, a mast stays where it is, while all around it moves.",
+  },
 ];
 const now = computed(() => steady.steady);
 const found = computed(() => steady.found);
@@ -56,17 +60,17 @@ const cancel = () => steady.job && api.cancel(steady.job.id);
     </template>
     <template v-else-if="now.how !== 'off'">
       <p class="sentence" role="status">{{ found?.sentence }}</p>
-      <p v-if="found && !found.is_complete && (now.how !== 'hold' || now.points.length)" class="acts">
+      <p v-if="found && !found.is_complete && (now.how !== 'anchor' || now.points.length)" class="acts">
         <button type="button" class="plain-button" @click="steady.measure()">measure it now</button>
       </p>
     </template>
   </section>
 
   <template v-if="now.how !== 'off'">
-    <HoldSection v-if="now.how === 'hold'" />
+    <AnchorSection v-if="now.how === 'anchor'" />
     <TradeOffs />
     <StillSection v-if="now.how === 'still'" />
-    <GlideSection v-if="now.how === 'glide' || (now.how === 'hold' && now.points.length === 1)" />
+    <GlideSection v-if="now.how === 'glide' || (now.how === 'anchor' && now.points.length === 1)" />
     <EdgesSection />
   </template>
 </template>

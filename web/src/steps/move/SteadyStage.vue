@@ -9,8 +9,8 @@ import { useShot } from "../../stores/shot";
 import { useSteady } from "./steady";
 
 /**
- * The whole still as it was shot, with what all stills cover, and the points that are held: clicked to say where one
- * is.
+ * The whole still as it was shot, with what all stills cover, and the points that are anchored: clicked to say where
+ * one is.
  */
 const shot = useShot();
 const frames = useFrames();
@@ -73,7 +73,7 @@ function key(event: KeyboardEvent): void {
     :role="isPointing ? 'application' : undefined"
     :aria-label="
       isPointing
-        ? 'The still: click on the point that is to be held, or move the cross with the arrow keys and press Enter'
+        ? 'The still: click on the point that is to be anchored, or move the cross with the arrow keys and press Enter'
         : undefined
     "
     @pointerdown="press"

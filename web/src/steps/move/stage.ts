@@ -9,7 +9,8 @@ const SteadyStage = defineAsyncComponent(() => import("./SteadyStage.vue"));
 const TravelStage = defineAsyncComponent(() => import("./TravelStage.vue"));
 
 /**
- * The way of the view is drawn over its still, points are shown where they are held, and a band says what stays sharp.
+ * The way of the view is drawn over its still, points are shown where they are anchored, and a band says what stays
+ * sharp.
  */
 export function useMoveStage(): StepStage {
   const shot = useShot();

@@ -40,7 +40,7 @@ export const useSteady = defineStore("steady", () => {
         ? { place_over: found.value.proposed, level_over: found.value.proposed, size_over: found.value.proposed }
         : {};
     await set({ how, ...(how === "glide" ? over : {}) });
-    if (how === "hold" && !steady.value.points.length) point(0);
+    if (how === "anchor" && !steady.value.points.length) point(0);
     else if (how !== "off") await measure();
   }
 
@@ -92,7 +92,7 @@ export const useSteady = defineStore("steady", () => {
 
   /** Ask anew whenever what is shown or decided changes, as long as somebody looks. */
   function follow(): void {
-    const isHeld = () => steady.value.how === "hold" && steady.value.points.length > 0;
+    const isAnchored = () => steady.value.how === "anchor" && steady.value.points.length > 0;
     useDerived("steadied", (of) => api.steadied(of.shot, of.revision, of.change), {
       ...{ into: found },
       ...{ when: "at once", every: 150 },
@@ -101,7 +101,7 @@ export const useSteady = defineStore("steady", () => {
       ...{ into: tradeOffs, wanted: () => steady.value.how !== "off", every: 400 },
     });
     useDerived("observations", (of) => api.observations(of.shot, of.still, of.revision, of.change), {
-      ...{ into: observations, ofStill: true, wanted: isHeld },
+      ...{ into: observations, ofStill: true, wanted: isAnchored },
       ...{ when: "at once", every: 80 },
     });
     watch(found, (answer) => {

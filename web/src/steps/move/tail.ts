@@ -28,13 +28,13 @@ export function useMoveTail(): StepTail {
     },
     keyframes() {
       const decided = shot.decisions?.move.steady;
-      if (decided?.how !== "hold") return [];
+      if (decided?.how !== "anchor") return [];
       const places = decided.points.flatMap((point) => point.places.map((one) => shot.positions.get(one.still)));
       return [...new Set(places)].flatMap((position) =>
         position === undefined ? [] : [{ position, words: `pointed at in still ${position + 1}` }],
       );
     },
-    /** Stretches over which a held point is not seen. */
+    /** Stretches over which a anchored point is not seen. */
     hidden: () => stretchesOf((found()?.sure[0] ?? []).flatMap((sure, position) => (sure > 0 ? [] : [position]))),
     hasTimecode: true,
   };

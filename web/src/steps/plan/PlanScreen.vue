@@ -100,10 +100,10 @@ const print = () => window.print();
       <PlanSentence
         :planned="open"
         @change="change"
-        @hold="
+        @lock="
           (quantity) =>
-            keep(({ held }) => ({
-              held: held.includes(quantity) ? held.filter((one) => one !== quantity) : [...held, quantity],
+            keep(({ locked }) => ({
+              locked: locked.includes(quantity) ? locked.filter((one) => one !== quantity) : [...locked, quantity],
             }))
         "
       />

@@ -4,9 +4,9 @@ import { computed, nextTick, ref, watch } from "vue";
 import type { Planned, Quantity } from "../../api/client";
 import { sentence } from "./plan";
 
-/** The sums of a planned shot in one sentence; each number is a field, and can be held. */
+/** The sums of a planned shot in one sentence; each number is a field, and can be locked. */
 const props = defineProps<{ planned: Planned }>();
-const emit = defineEmits<{ change: [quantity: Quantity, text: string]; hold: [quantity: Quantity] }>();
+const emit = defineEmits<{ change: [quantity: Quantity, text: string]; lock: [quantity: Quantity] }>();
 
 const typed = ref<Partial<Record<Quantity, string>>>({});
 const of = computed(() => new Map(props.planned.quantities.map((one) => [one.quantity, one])));
@@ -52,13 +52,13 @@ watch(
             @blur="leave(part.quantity)"
           /><button
             type="button"
-            class="hold"
-            :class="{ held: of.get(part.quantity)!.held }"
-            :aria-pressed="of.get(part.quantity)!.held"
-            :aria-label="`${of.get(part.quantity)!.held ? 'held' : 'moves'}: ${named(part.quantity)}`"
-            @click="emit('hold', part.quantity)"
+            class="lock"
+            :class="{ locked: of.get(part.quantity)!.locked }"
+            :aria-pressed="of.get(part.quantity)!.locked"
+            :aria-label="`${of.get(part.quantity)!.locked ? 'locked' : 'moves'}: ${named(part.quantity)}`"
+            @click="emit('lock', part.quantity)"
           >
-            {{ of.get(part.quantity)!.held ? "held" : "moves" }}
+            {{ of.get(part.quantity)!.locked ? "locked" : "moves" }}
           </button></span
         >{{ part.after }}</template
       >
@@ -67,7 +67,7 @@ watch(
       <template v-if="moved.length">Moved with it: {{ moved.join(", ") }}. </template>
       <template v-for="line in planned.rounding" :key="line">{{ line }} </template>
       <template v-if="!moved.length && !planned.rounding.length"
-        >Change a number; what is held stays, and the fewest others move.</template
+        >Change a number; what is locked stays, and the fewest others move.</template
       >
     </p>
   </section>
@@ -110,7 +110,7 @@ watch(
   background: var(--line-pale);
 }
 
-.hold {
+.lock {
   background: none;
   border: 0;
   border-radius: var(--round);
@@ -128,11 +128,11 @@ watch(
   transform: translateX(-50%);
 }
 
-.hold:hover {
+.lock:hover {
   background: var(--shade);
 }
 
-.hold.held {
+.lock.locked {
   background: var(--ink);
   color: var(--bright-paper);
 }

@@ -6,7 +6,7 @@ import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
 import { useSteady } from "./steady";
 
-/** The points that are held: where they are, and where they go. */
+/** The points that are anchored: where they are, and where they go. */
 const shot = useShot();
 const frames = useFrames();
 const steady = useSteady();
