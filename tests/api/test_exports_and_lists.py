@@ -311,7 +311,7 @@ def test_a_picture_is_kept_by_the_browser_only_under_the_state_it_shows(client, 
         f"/api/shots/{shot}/stills/2/clipped.jpg?width=160",
         f"/api/shots/{shot}/stills/2/spot.jpg?x=0.5&y=0.5",
         f"/api/shots/{shot}/fit/stills/2/around.jpg?width=160&revision=1",
-        f"/api/shots/{shot}/stills/2/try.jpg?width=160&revision=1&remedy=hold&first=2&last=2",
+        f"/api/shots/{shot}/stills/2/try.jpg?width=160&revision=1&remedy=repeat&first=2&last=2",
     ]
 
     def cached(address, of):

@@ -39,7 +39,10 @@ def test_a_blurred_surround_is_made_of_the_middle_of_the_still():
     wide[:, :160, 0], wide[:, 160:320, 1], wide[:, 320:, 2] = 200, 200, 200
     shown = background(wide, chosen, SIZE, Fraction(16, 9)).reshape(-1, 3).mean(axis=0)
     assert shown == pytest.approx([0, 200 * 0.72, 0], abs=1.5)
-    shown = background(wide.swapaxes(0, 1).copy(), chosen, SIZE, Fraction(16, 9)).reshape(-1, 3).mean(axis=0)
+    # Of one 90 wide a frame of 16:9 takes 51 rows.
+    high = np.zeros((480, 90, 3), np.uint8)
+    high[:214, :, 0], high[214:266, :, 1], high[266:, :, 2] = 200, 200, 200
+    shown = background(high, chosen, SIZE, Fraction(16, 9)).reshape(-1, 3).mean(axis=0)
     assert shown == pytest.approx([0, 200 * 0.72, 0], abs=1.5)
 
 

@@ -163,3 +163,29 @@ def test_waves_run_down_and_across_the_still():
     found = np.log2(field_of(0.0, (0.2,), (0.0, -0.1), StillMap.whole(300, 200)))
     assert found[0, 150] - found[-1, 150] == pytest.approx(0.4, abs=0.02)
     assert found[100, 0] - found[100, 150] == pytest.approx(-0.2, abs=0.02)
+
+
+@pytest.mark.parametrize("size", [(161, 121), (160, 120)])
+def test_over_time_the_last_row_and_column_are_averaged_like_the_rest(size):
+    width, height = size
+    taken = [noisy(np.full((height, width, 3), 120.0), 6, seed) for seed in range(9)]
+    found = over_time(taken[0], taken[1:]) / 257
+    assert found.shape == (height, width, 3)
+    # Nine stills of the same grey: a third of the grain is left, at the edges as inside.
+    for part in (found[:, -1], found[-1], found[:, -2], found[:-1, :-1]):
+        assert part.mean() == pytest.approx(120, abs=1.2)
+        assert part.std() < 4
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_haze_is_thinned_by_what_it_covers_evenly(turned):
+    # Dark detail of different colours, veiled by a light grey: what is left is nearer to what was there.
+    rng = np.random.default_rng(2)
+    clear = rng.uniform(0, 1, (60, 90, 3)).repeat(4, 0).repeat(4, 1) ** 2
+    hazy = 0.5 * clear + 0.5 * 0.9
+    picture = np.ascontiguousarray(np.rint(hazy * 65535).astype(np.uint16))
+    picture = np.ascontiguousarray(picture.swapaxes(0, 1)) if turned else picture
+    thinned, thickened = without_haze(picture, 1.0), without_haze(picture, -1.0)
+    assert thinned.std() > 1.15 * picture.std() > 1.3 * thickened.std()
+    assert thinned.min() < 0.6 * picture.min()
+    assert np.array_equal(without_haze(picture, 0.0), picture)
