@@ -17,7 +17,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.render_plan import render_plan
 from yarnkite.core.encode.runs import Share
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
@@ -46,7 +46,7 @@ def _seconds(stills: list[Still], work: Path, count: int) -> float:
     data = work / f"data-{count}"
     data.mkdir()
     with _cluster(count) as address:
-        workers = ClusterWorkers(address, (Root("stills", Path(stills[0].path).parent),), data, 1)
+        workers = ClusterWorkers(address, (Location("stills", Path(stills[0].path).parent),), data, 1)
         try:
             _wait_for(workers, count)
             _render(workers, stills[: 16 * count], data / "warm")

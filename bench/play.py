@@ -88,7 +88,7 @@ def run(folder: Path) -> None:
     try:
         project = program.client.post("/api/projects", json={"name": "Play"}).json()["id"]
         started = program.client.post(
-            f"/api/projects/{project}/shots", json={"root": place.parent.name, "path": place.name}
+            f"/api/projects/{project}/shots", json={"location": place.parent.name, "path": place.name}
         ).json()
         print(f"\nPlay: gathering {STILLS} stills of 24 megapixels …", flush=True)
         program.wait_for_job(started["job"]["id"])

@@ -29,7 +29,7 @@ class Program:
         self.address = ""
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "yarnkite", "start", "--data", str(self.data), "--place", str(self.place)]
+        command = [sys.executable, "-m", "yarnkite", "start", "--data", str(self.data), "--location", str(self.place)]
         command += ["--camera", self.camera] if self.camera else []
         self.process = subprocess.Popen(
             command,
@@ -79,7 +79,7 @@ class Program:
     def gather(self, project: str, path: str, **wanted: object) -> tuple[int, int]:
         """Gather a folder of the place into a new project; returns the ids of the project and the shot."""
         number = int(self.client.post("/api/projects", json={"name": project}).json()["id"])
-        where = {"root": self.place.name, "path": path, **wanted}
+        where = {"location": self.place.name, "path": path, **wanted}
         started = self.client.post(f"/api/projects/{number}/shots", json=where).json()
         assert self.wait_for_job(started["job"]["id"])["state"] == "finished"
         return number, int(started["shot_id"])

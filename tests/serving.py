@@ -8,7 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.patience import wait_for_job
-from yarnkite import roots
+from yarnkite import locations
 from yarnkite.api.app import create_app
 from yarnkite.serve import running
 from yarnkite.services.running import Services
@@ -28,7 +28,7 @@ def card(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def services(tmp_path_factory: pytest.TempPathFactory, card: Path) -> Iterator[Services]:
     workspace = Workspace(tmp_path_factory.mktemp("data"))
     card.mkdir()
-    roots.add(workspace, [card])
+    locations.add(workspace, [card])
     with running(workspace, workers=2) as started:
         yield started
 
@@ -96,7 +96,7 @@ def gathered(
 
 def gather(client: TestClient, finished: Callable[[int], dict], project: int, folder: Path) -> int:
     """Gather a folder of the card; returns the shot's id."""
-    body = {"root": "card", "path": folder.name}
+    body = {"location": "card", "path": folder.name}
     started = client.post(f"/api/projects/{project}/shots", json=body).json()
     assert finished(started["job"]["id"])["state"] == "finished"
     return int(started["shot_id"])

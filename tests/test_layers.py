@@ -13,7 +13,7 @@ LAYERS = [
     "workspace",
     "store",
     "resolve",
-    "roots",
+    "locations",
     "alone",
     "jobs",
     "services",

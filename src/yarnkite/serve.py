@@ -13,7 +13,7 @@ from typing import Any
 
 import uvicorn
 
-from yarnkite import roots
+from yarnkite import locations
 from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.camera.cameras import Cameras
@@ -102,7 +102,7 @@ def running(
         try:
             threading.Thread(target=_tidy, args=(database, workspace, stopping), daemon=True).start()
             sound = PlayingSound(lambda reel: events.publish("reel", {"id": reel}))
-            known, segments = roots.known(workspace), Segments(workspace.proxies)
+            known, segments = locations.known(workspace), Segments(workspace.proxies)
             yield Services(database, workspace, runner, events, known, segments, sound, cameras)
         finally:
             stopping.set()
@@ -123,7 +123,7 @@ def _workers(workspace: Workspace, count: int | None, cluster: str | None) -> Wo
             "no_cluster",
             "The cluster needs the package distributed. Start with ./run start --cluster, which brings it.",
         ) from None
-    return ClusterWorkers(cluster, roots.known(workspace), workspace.folder, count)
+    return ClusterWorkers(cluster, locations.known(workspace), workspace.folder, count)
 
 
 LONGEST_REQUEST_HEAD = 160_000

@@ -25,7 +25,12 @@ class Workspace:
         return self.folder / "demo"
 
     @property
-    def places(self) -> Path:
+    def locations(self) -> Path:
+        return self.folder / "locations.json"
+
+    @property
+    def earlier_locations(self) -> Path:
+        """Where they were kept under another word."""
         return self.folder / "places.json"
 
     @property

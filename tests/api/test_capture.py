@@ -162,7 +162,7 @@ def watched(client, project, card, finished, shoot):
     """A shot of five stills whose folder is watched: its id, its folder, and the job."""
     folder = card / f"watched-{project}"
     shoot(5, "watched", (230, 150)).rename(folder)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     job = client.post(f"/api/shots/{started['shot_id']}/watch").json()
     yield started["shot_id"], folder, job["id"]

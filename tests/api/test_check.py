@@ -22,7 +22,7 @@ def folder(card: Path) -> Path:
 def master(client: TestClient, folder: Path) -> int:
     """The planted shot, gathered once."""
     project = client.post("/api/projects", json={"name": "Planted"}).json()["id"]
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     wait_until(lambda: client.get("/api/jobs").json()[0]["state"] == "finished")
     return int(started["shot_id"])
 

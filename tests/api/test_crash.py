@@ -52,7 +52,7 @@ def undisturbed(program: Program, shot: int, folder: Path) -> bytes:
 @pytest.mark.long
 def test_a_killed_server_goes_on_with_gathering_and_encoding_and_ends_in_the_same_bytes(program, tmp_path):
     project = program.client.post("/api/projects", json={"name": "Reach"}).json()["id"]
-    started = program.client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "reach"}).json()
+    started = program.client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "reach"}).json()
     shot = started["shot_id"]
     wait_until(lambda: program.job(started["job"]["id"])["done"] > 20)
     program.kill()
@@ -93,7 +93,7 @@ def test_ctrl_c_ends_everything_that_was_started_and_a_second_start_finds_it_all
     program.client.post("/api/projects", json={"name": "Kept"})
     before = program.client.get("/api/projects").json()
     project = before[0]["id"]
-    program.client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "reach"})
+    program.client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "reach"})
     wait_until(
         lambda: (
             {"mariadbd", "forkserver"}

@@ -13,7 +13,7 @@ import tifffile
 from tests.conftest import scene, write_jpeg
 from yarnkite.api import uploads
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.services.uploads import PartFile
 from yarnkite.store.uploads import UploadFile
 
@@ -28,7 +28,7 @@ def outside(tmp_path):
 
 
 def export(client, shot, path, folder, what="files", **more):
-    body = {"parts": PARTS, "what": what, "root": "card", "path": path, "folder": folder} | more
+    body = {"parts": PARTS, "what": what, "location": "card", "path": path, "folder": folder} | more
     return client.post(f"/api/shots/{shot}/export", json=body)
 
 
@@ -41,7 +41,7 @@ def test_an_export_does_not_leave_the_place_through_a_link(client, gathered, car
     for folder in ("link/new", "link/new/deeper", "link", "dangling/new", "dangling"):
         answer = export(client, shot, trap.name, folder)
         assert answer.status_code in (400, 404), (folder, answer.text)
-        assert answer.json()["code"] in ("outside_place", "no_such_folder")
+        assert answer.json()["code"] in ("outside_location", "no_such_folder")
     assert list(outside.iterdir()) == []
     job = export(client, shot, trap.name, "new/deeper")
     assert finished(job.json()["id"])["state"] == "finished"
@@ -56,7 +56,7 @@ def test_a_link_made_after_an_export_was_asked_for_is_not_followed(
     target.parent.mkdir()
     wanted = {
         "folder": str(target),
-        "root": str(card),
+        "location": str(card),
         "writing": None,
         "names": [["MRW_1.jpg", "a.jpg"], ["MRW_2.jpg", "b.jpg"]],
     }
@@ -67,13 +67,13 @@ def test_a_link_made_after_an_export_was_asked_for_is_not_followed(
 
 
 def test_what_does_not_exist_yet_is_placed_by_what_does(tmp_path, outside):
-    place = Root("card", tmp_path / "card")
+    place = Location("card", tmp_path / "card")
     place.folder.mkdir()
     assert place.new_inside("a/b/c") == place.folder.resolve() / "a" / "b" / "c"
     for wrong in ("../outside/new", "/etc/new", "a/../../outside"):
         with pytest.raises(Refusal) as refusal:
             place.new_inside(wrong)
-        assert refusal.value.code in ("outside_place", "no_such_folder")
+        assert refusal.value.code in ("outside_location", "no_such_folder")
 
 
 def test_an_export_never_writes_over_a_file_that_came_meanwhile(
@@ -95,7 +95,7 @@ def test_planar_sixteen_bit_stills_are_exported_as_they_are(client, project, car
     folder.mkdir()
     truth = scene(96, 64).astype(np.uint16) * 201
     tifffile.imwrite(folder / "P_1.tif", np.moveaxis(truth, 2, 0), photometric="rgb", planarconfig="separate")
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     job = export(client, started["shot_id"], folder.name, "out", what="shot", format="TIFF").json()
     assert finished(job["id"])["state"] == "finished"
@@ -109,7 +109,7 @@ def nested(client, project, card, finished):
     folder = card / f"nested-{project}"
     for number, name in enumerate(("a.jpg", "b.jpg", "sub/a.jpg", "sub/c.jpg")):
         write_jpeg(folder / name, number)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     return started["shot_id"]
 
@@ -187,7 +187,7 @@ def test_strange_names_and_dates_are_written_into_lists(client, project, card, f
         ("ä ö%20.jpg", "semi;colon,comma.jpg", '"quoted" 1.jpg', "0099999999999999999999.jpg")
     ):
         write_jpeg(folder / name, number)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     shot = started["shot_id"]
     before = names_in_order(client, shot)

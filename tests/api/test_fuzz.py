@@ -38,7 +38,7 @@ def fuzzed(client: TestClient, card, tmp_path_factory):
     project = client.post("/api/projects", json={"name": "Fuzzed"}).json()["id"]
     for number in range(8):
         write_jpeg(card / "fuzzed" / f"MRW_{number}.jpg", number, (240, 160))
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "fuzzed"}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "fuzzed"}).json()
     wait_until(lambda: client.get(f"/api/shots/{started['shot_id']}").json()["gathered"])
     with TestClient(client.app, base_url=ADDRESS, raise_server_exceptions=False) as answered:
         yield answered, project, started["shot_id"]

@@ -17,7 +17,7 @@ def test_a_folder_becomes_a_shot_in_natural_order_and_stays_as_it_was(client, pr
     (folder / "IMG_13.jpg").touch()
     before = {path: (path.stat().st_mtime_ns, path.read_bytes()) for path in folder.rglob("*") if path.is_file()}
 
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "harbour"})
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "harbour"})
     assert started.status_code == 201
     assert finished(started.json()["job"]["id"])["state"] == "finished"
     shot_id = started.json()["shot_id"]
@@ -53,13 +53,13 @@ def test_the_tail_has_a_row_for_each_still(client, gathered):
 def test_folders_outside_the_named_places_are_refused(client, project, card, path):
     if not (card / "way-out").is_symlink():
         (card / "way-out").symlink_to("/etc")
-    looked = client.get("/api/roots/card/folder", params={"path": path})
-    used = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": path})
+    looked = client.get("/api/locations/card/folder", params={"path": path})
+    used = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": path})
     for answer in (looked, used):
         assert answer.status_code in (400, 404)
-        assert answer.json()["code"] in ("outside_place", "no_such_folder")
+        assert answer.json()["code"] in ("outside_location", "no_such_folder")
         assert answer.headers["content-type"] == "application/problem+json"
-    assert client.get("/api/roots/attic/folder").json()["code"] == "no_such_place"
+    assert client.get("/api/locations/attic/folder").json()["code"] == "no_such_location"
 
 
 def test_a_place_can_be_looked_into(client, card):
@@ -67,7 +67,7 @@ def test_a_place_can_be_looked_into(client, card):
     write_jpeg(card / "tray" / "a 10.jpg")
     (card / "tray" / "a.xmp").touch()
     (card / "tray" / "night").mkdir()
-    looked = client.get("/api/roots/card/folder", params={"path": "tray"}).json()
+    looked = client.get("/api/locations/card/folder", params={"path": "tray"}).json()
     assert looked["folders"] == ["night"]
     assert (looked["stills"], looked["others"], looked["first"], looked["last"]) == (2, 1, "a 2.jpg", "a 10.jpg")
 

@@ -230,7 +230,7 @@ def pairs(client, project, card, finished):
         write_dng_path.parent.mkdir(exist_ok=True)
         write_dng(write_dng_path, scene(480, 320, number), "Marrow Lantern", taken)
         Image.fromarray(scene(480, 320, number)).save(folder / f"P_{number + 1:04}.JPG", exif=exif(taken))
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     return started["shot_id"]
 
@@ -270,7 +270,7 @@ def two(client, project, card, finished):
         folder = card / f"both-{project}" / name
         for number in range(12):
             write_jpeg(folder / f"MRW_{first + number:04}.jpg", first + number)
-        body = {"root": "card", "path": f"both-{project}/{name}"}
+        body = {"location": "card", "path": f"both-{project}/{name}"}
         started = client.post(f"/api/projects/{project}/shots", json=body).json()
         finished(started["job"]["id"])
         made.append(started["shot_id"])
@@ -364,7 +364,7 @@ def test_a_copied_still_is_replaced_by_its_new_export_and_never_by_another_pictu
     folder = card / f"source-{project}"
     for number in range(6):
         write_jpeg(folder / f"MRW_{number}.jpg", number)
-    body = {"root": "card", "path": folder.name, "copy_files": True}
+    body = {"location": "card", "path": folder.name, "copy_files": True}
     started = client.post(f"/api/projects/{project}/shots", json=body).json()
     shot = started["shot_id"]
     finished(started["job"]["id"])

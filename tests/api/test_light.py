@@ -76,7 +76,7 @@ def encoded(client, finished, shot, services):
 def flickering(client, project, card, finished):
     """A still scene under lamps that are never the same, and a camera that exposes more from the thirtieth still on."""
     folder = write_lamps(card / f"flicker-{project}", COUNT, brighter_from=30)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     assert finished(started["job"]["id"])["state"] == "finished"
     return started["shot_id"]
 
@@ -199,7 +199,7 @@ def test_what_is_grey_under_a_warm_light_is_made_grey(client, project, card, fin
     folder.mkdir()
     for number in range(3):
         Image.new("RGB", (480, 320), (190, 150, 100)).save(folder / f"W_{number}.jpg", quality=97)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     shot = started["shot_id"]
     seen = opened(client, shot)["revision"]
@@ -256,7 +256,7 @@ def test_numbered_pictures_that_are_fitted_have_the_light_of_the_clip(
     dark = {"name": "sky", "mask": {"parts": [sky]}, "grade": {"exposure": setting(-1)}}
     rising = setting(**{f"s{ids[0]}": -2.0, f"s{ids[4]}": 0.0})
     decide(client, shot, exposure=rising, saturation=setting(-1), areas=[dark], over_time=1, fine=setting(0.3))
-    body = {"parts": [{"kind": "counter"}], "format": "PNG", "root": "card", "path": ""}
+    body = {"parts": [{"kind": "counter"}], "format": "PNG", "location": "card", "path": ""}
     for what in ("fitted", "shot"):
         into = body | {"what": what, "folder": f"lit-{what}-{project}"}
         assert finished(client.post(f"/api/shots/{shot}/export", json=into).json()["id"])["state"] == "finished"
@@ -312,7 +312,7 @@ def wandering(client, project, card, finished, monkeypatch):
         taken = BEGINS + timedelta(seconds=5 * number)
         picture = np.clip(scene(480, 320), 20, 150)
         dng.write_dng(folder / f"W_{number:04}.dng", picture, "Marrow Lantern", taken, neutral(5_000))
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     return started["shot_id"]
 

@@ -35,7 +35,7 @@ def copied(client, project, card, finished):
     for number in range(8):
         write_jpeg(folder / f"MRW_{number}.jpg", number, (240, 160))
     (folder / "MRW_3.xmp").write_text("<settings/>")
-    body = {"root": "card", "path": folder.name, "copy_files": True}
+    body = {"location": "card", "path": folder.name, "copy_files": True}
     started = client.post(f"/api/projects/{project}/shots", json=body).json()
     assert finished(started["job"]["id"])["state"] == "finished"
     return started["shot_id"], folder
@@ -369,7 +369,7 @@ def shot_of_six(client, services, card):
     project = client.post("/api/projects", json={"name": "Six"}).json()["id"]
     for number in range(6):
         write_jpeg(card / "six" / f"MRW_{number}.jpg", number, (240, 160))
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "six"}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "six"}).json()
     wait_for_job(lambda: jobs.one(services.database, started["job"]["id"]))
     with services.database.transaction() as cursor:
         cursor.execute(
@@ -505,7 +505,7 @@ def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(d
             revision = ask(f"/api/shots/{shot}").json()["revision"]
             answers = [
                 program.client.post(f"/api/shots/{shot}/encode", json={"seen": revision}),
-                program.client.post(f"/api/projects/{project}/shots", json={"root": "Card", "path": "reach"}),
+                program.client.post(f"/api/projects/{project}/shots", json={"location": "Card", "path": "reach"}),
             ]
             assert {answer.status_code for answer in answers} <= {201, 202, 409, 507}
             said = [answer.json()["detail"] for answer in answers if answer.status_code == 507]
@@ -528,7 +528,7 @@ def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, 
 
     folder = card / f"watched-{project}"
     shoot(3, "watched", (230, 150)).rename(folder)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder.name}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     shot, full = started["shot_id"], threading.Event()
     gather = growing.gather.gather
@@ -710,7 +710,7 @@ def test_nobody_else_of_this_machine_can_look_into_the_data_folder(services):
     services.workspace.create()
     assert other.stat().st_mode & 0o777 == 0o755
     other.rmdir()
-    assert services.workspace.places.stat().st_mode & 0o077 == 0
+    assert services.workspace.locations.stat().st_mode & 0o077 == 0
 
 
 def test_a_reel_that_shares_a_folder_is_waited_for(services, client, gathered, project):

@@ -18,7 +18,7 @@ from yarnkite.jobs.workers import WorkerDied, Workers, in_turn
 @pytest.fixture
 def begun(client, project, card):
     def begun(folder):
-        body = {"root": "card", "path": folder.name}
+        body = {"location": "card", "path": folder.name}
         answer = client.post(f"/api/projects/{project}/shots", json=body)
         assert answer.status_code == 201, answer.text
         return answer.json()["shot_id"], answer.json()["job"]["id"]

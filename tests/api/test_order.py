@@ -14,7 +14,7 @@ def gather(client, project, card, finished, names, folder, interval=4.0):
         path.parent.mkdir(parents=True, exist_ok=True)
         tags = exif(BEGINS + timedelta(seconds=interval * number))
         Image.fromarray(scene(120, 80, number)).save(path, "JPEG", exif=tags)
-    started = client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": folder}).json()
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder}).json()
     assert finished(started["job"]["id"])["state"] == "finished"
     return started["shot_id"]
 

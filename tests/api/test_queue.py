@@ -151,7 +151,7 @@ def test_a_clip_goes_into_a_folder_and_never_over_a_file_unasked(client, gathere
     shot = gathered(20)
     seen = sized(client, shot, crf=19)
     folder = place
-    into = {"root": "card", "path": folder.name}
+    into = {"location": "card", "path": folder.name}
     job = begin(client, shot, seen, into=into, pattern="{shot}_{format}_{rate}")["id"]
     assert ended(client, job)["state"] == "finished"
     clip = client.get(f"/api/shots/{shot}/clips").json()[0]
@@ -183,7 +183,7 @@ def test_a_folder_that_vanishes_meanwhile_loses_nothing(client, gathered, servic
     seen = sized(client, shot, preset="slow", crf=12)
     folder = place
     (folder / "gone").mkdir()
-    job = begin(client, shot, seen, format="h265", into={"root": "card", "path": f"{folder.name}/gone"})["id"]
+    job = begin(client, shot, seen, format="h265", into={"location": "card", "path": f"{folder.name}/gone"})["id"]
     (folder / "gone").rmdir()
     done = ended(client, job)
     assert done["state"] == "finished"

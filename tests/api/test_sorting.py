@@ -28,7 +28,7 @@ def use(client, project, finished):
     """Gather a folder of the card; returns the shot's id."""
 
     def use(folder: Path, **more) -> int:
-        body = {"root": "card", "path": folder.name} | more
+        body = {"location": "card", "path": folder.name} | more
         started = client.post(f"/api/projects/{project}/shots", json=body).json()
         assert finished(started["job"]["id"])["state"] == "finished"
         return started["shot_id"]
@@ -122,7 +122,7 @@ def test_shots_of_two_folders_join_under_their_common_one(client, project, use, 
             write_at(card / f"cards-{project}" / place / f"B_{first + number}.JPG", 5 * (first + number))
     shots = []
     for place in ("one", "two"):
-        body = {"root": "card", "path": f"cards-{project}/{place}"}
+        body = {"location": "card", "path": f"cards-{project}/{place}"}
         started = client.post(f"/api/projects/{project}/shots", json=body).json()
         assert finished(started["job"]["id"])["state"] == "finished"
         shots.append(started["shot_id"])
@@ -203,7 +203,7 @@ def test_moved_stills_are_found_again_by_name_and_fingerprint(client, use, mess,
     wrong = card / f"empty-{project}"
     wrong.mkdir()
     for place, state in ((wrong.name, "failed"), (f"shelf-{project}", "finished")):
-        answer = client.post(f"/api/projects/{project}/find", json={"root": "card", "path": place}).json()
+        answer = client.post(f"/api/projects/{project}/find", json={"location": "card", "path": place}).json()
         job = finished(answer["jobs"][0]["id"])
         assert job["state"] == state
     assert "24 stills found" in job["message"]
@@ -216,7 +216,7 @@ def test_moved_stills_are_found_again_by_name_and_fingerprint(client, use, mess,
 
 def test_footage_becomes_a_shot(client, card, project, finished):
     film(card / f"walk-{project}.mp4", frames=60, sound=True)
-    asked = {"root": "card", "path": f"walk-{project}.mp4", "taking": {"every_frames": 12}}
+    asked = {"location": "card", "path": f"walk-{project}.mp4", "taking": {"every_frames": 12}}
     seen = client.post("/api/footage", json=asked).json()
     assert (seen["frames"], seen["rate"], seen["sound"], seen["stills"]) == (60, "25", True, 5)
     started = client.post(f"/api/projects/{project}/footage", json=asked).json()
@@ -249,7 +249,7 @@ def test_stills_are_written_under_new_names_into_a_new_folder(client, use, mess,
     stills = [line for line in planned["lines"] if line["still"] is not None]
     assert [line["old"] for line in stills] == used
     assert planned["problems"] == 0
-    into = body | {"root": "card", "path": "", "folder": f"written-{project}"}
+    into = body | {"location": "card", "path": "", "folder": f"written-{project}"}
     job = finished(client.post(f"/api/shots/{shot}/export", json=into).json()["id"])
     assert job["state"] == "finished", job["message"]
     written = files_in(card / f"written-{project}")

@@ -20,7 +20,7 @@ def bring_in(client, project, card, finished):
     def bring_in(name, *, copied, first=0, count=8):
         for number in range(count):
             write_jpeg(card / f"{name}-{project}" / f"MRW_{number}.jpg", first + number)
-        body = {"root": "card", "path": f"{name}-{project}", "copy_files": copied}
+        body = {"location": "card", "path": f"{name}-{project}", "copy_files": copied}
         started = client.post(f"/api/projects/{project}/shots", json=body).json()
         assert finished(started["job"]["id"])["state"] == "finished"
         return started["shot_id"]

@@ -248,7 +248,7 @@ def test_numbered_pictures_lie_as_the_clip_has_them(client, services, finished, 
         "what": "fitted",
         "format": "PNG",
         "quality": 95,
-        "root": "card",
+        "location": "card",
         "path": "",
         "folder": f"out-{project}",
     }

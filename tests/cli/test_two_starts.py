@@ -26,7 +26,7 @@ def test_a_second_start_names_the_first_and_does_not_cancel_its_encode(program, 
     for number in range(120):
         write_jpeg(tmp_path / "card" / "reach" / f"MRW_{number}.jpg", number)
     project = program.client.post("/api/projects", json={"name": "Reach"}).json()["id"]
-    started = program.client.post(f"/api/projects/{project}/shots", json={"root": "card", "path": "reach"}).json()
+    started = program.client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "reach"}).json()
     assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
     decisions = program.client.get(f"/api/shots/{started['shot_id']}").json()["decisions"]
     decisions["fit"]["size"] = {"width": 1280, "height": 720}

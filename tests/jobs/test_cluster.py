@@ -15,7 +15,7 @@ from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.runs import Share
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
@@ -45,7 +45,7 @@ def cluster(tmp_path, card):
     """Start a scheduler and two workers that see the place under another path; gives address and processes."""
     mapped = tmp_path / "mapped"
     mapped.symlink_to(card)
-    address, processes = begun_cluster(2, "--place", f"card={mapped}")
+    address, processes = begun_cluster(2, "--location", f"card={mapped}")
     yield address, processes
     for process in processes:
         if process.poll() is None:
@@ -101,7 +101,7 @@ def test_a_cluster_makes_the_same_bytes_also_when_a_worker_and_then_the_schedule
     finally:
         alone.stop()
     # The data folder is one the workers do not see: chunks come back as bytes.
-    workers = ClusterWorkers(address, (Root("card", card),), tmp_path / "unseen", 1)
+    workers = ClusterWorkers(address, (Location("card", card),), tmp_path / "unseen", 1)
     (tmp_path / "unseen").mkdir()
     workers._all_see = lambda client: False
     try:
@@ -132,7 +132,7 @@ def test_what_a_worker_does_not_see_is_sent_and_what_it_sees_is_read_there(tmp_p
     frames = ClipFrames(recipe)
     part = chunks(frames, recipe.decisions.encode)[0]
     task = task_of(frames, recipe.decisions.encode, part)
-    bundle = packed([task], 1, (Root("card", card),))
+    bundle = packed([task], 1, (Location("card", card),))
     assert all("/" not in layer.picture.path for spec in bundle.tasks[0].specs for layer, _ in spec.layers)
     assert len(bundle.sent) == 10
     monkeypatch.setattr("yarnkite.jobs.cluster_worker._SENT", tmp_path / "sent")
@@ -151,7 +151,7 @@ def test_what_a_worker_does_not_see_is_sent_and_what_it_sees_is_read_there(tmp_p
 
 
 def test_without_a_cluster_the_work_is_done_here(tmp_path, card):
-    workers = ClusterWorkers(f"tcp://127.0.0.1:{free_port()}", (Root("card", card),), tmp_path, 1)
+    workers = ClusterWorkers(f"tcp://127.0.0.1:{free_port()}", (Location("card", card),), tmp_path, 1)
     try:
         assert workers.submit(len, [1, 2, 3]).result(timeout=STANDSTILL_S) == 3
         assert "this machine works alone" in workers.sentence

@@ -29,7 +29,7 @@ def gathering(journal, number, ended):
     folder = journal.program.place / f"more-{number}"
     for still in range(24):
         write_jpeg(folder / f"MRW_{still:04}.jpg", still + number, (600, 400))
-    body = {"root": journal.program.place.name, "path": folder.name}
+    body = {"location": journal.program.place.name, "path": folder.name}
     answer = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body)
     if answer is not None:
         journal.jobs.add(answer.json()["job"]["id"])
@@ -41,7 +41,7 @@ def copying(journal, number, ended):
     folder = journal.program.place / f"copied-{number}"
     for still in range(24):
         write_jpeg(folder / f"MRW_{still:04}.jpg", still + number, (600, 400))
-    body = {"root": journal.program.place.name, "path": folder.name, "copy_files": True}
+    body = {"location": journal.program.place.name, "path": folder.name, "copy_files": True}
     answer = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body)
     if answer is not None:
         journal.jobs.add(answer.json()["job"]["id"])
@@ -52,7 +52,7 @@ def copying(journal, number, ended):
 
 
 def exporting(journal, number, ended):
-    where = {"root": journal.program.place.name, "path": "", "folder": f"out-{number}"}
+    where = {"location": journal.program.place.name, "path": "", "folder": f"out-{number}"}
     body = {"parts": [{"kind": "name"}], "what": "files", **where}
     answer = journal.ask("POST", f"/api/shots/{journal.shot}/export", json=body)
     if journal.done(answer, 202):

@@ -35,7 +35,7 @@ def program(place, data, device):
 def journal(program):
     journal = Journal(program)
     journal.project = journal.ask("POST", "/api/projects", json={"name": "Kills"}).json()["id"]
-    body = {"root": program.place.name, "path": "reach"}
+    body = {"location": program.place.name, "path": "reach"}
     started = journal.ask("POST", f"/api/projects/{journal.project}/shots", json=body).json()
     journal.shot = started["shot_id"]
     program.wait_for_job(started["job"]["id"])

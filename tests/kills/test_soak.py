@@ -48,7 +48,7 @@ def ask(program: Program, shot: int, chance: random.Random) -> None:
     address = chance.choice(
         [
             *(f"/api/shots/{shot}/{view}" for view in ("stills", "order", "check", "clips", "sorting")),
-            *("/api/projects", "/api/jobs", "/api/roots", "/api/space"),
+            *("/api/projects", "/api/jobs", "/api/locations", "/api/space"),
             f"/api/shots/{shot}/tail.png",
             f"/api/shots/{shot}/check/plots",
             f"/api/shots/{shot}/stills/{still}/frame.jpg?width={width}&state=1&{about}",

@@ -24,7 +24,7 @@ def shots(program: Program) -> tuple[int, list[int]]:
     project, first = program.gather("Reels", "reels/one")
     made = [first]
     for name in ("two", "three"):
-        where = {"root": program.place.name, "path": f"reels/{name}"}
+        where = {"location": program.place.name, "path": f"reels/{name}"}
         started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
         assert program.wait_for_job(started["job"]["id"])["state"] == "finished"
         made.append(started["shot_id"])

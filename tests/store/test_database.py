@@ -63,7 +63,7 @@ def tried_by_another(attempt):
         os._exit(0)
 
 
-@pytest.mark.parametrize("user", ["root", "", "mariadb.sys", USER, KEEPER, "mysql", "PUBLIC"])
+@pytest.mark.parametrize("user", ["location", "", "mariadb.sys", USER, KEEPER, "mysql", "PUBLIC"])
 def test_no_account_lets_another_user_of_this_machine_in(server, database, user):
     hosts = ("127.0.0.1", "::1", "localhost", socket.gethostname())
     for host in hosts:
@@ -115,12 +115,12 @@ def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server,
         again._socket = tmp_path
         again._launch()
         wait_until(lambda: _answers(again.address))
-        assert not tried_by_another(lambda: connected(again.address, "root").host_info).startswith("refused")
+        assert not tried_by_another(lambda: connected(again.address, "location").host_info).startswith("refused")
     finally:
         monkeypatch.undo()
         again.stop()
     server.start()
-    assert tried_by_another(lambda: connected(server.address, "root").host_info).startswith("refused")
+    assert tried_by_another(lambda: connected(server.address, "location").host_info).startswith("refused")
     assert tried_by_another(lambda: connected(server.address, "anyone").host_info).startswith("refused")
     with connected(server.address, USER, server.address.password) as own, own.cursor() as cursor:
         cursor.execute("SHOW GRANTS")
@@ -129,7 +129,7 @@ def test_a_data_folder_of_an_earlier_edition_is_mended_at_its_next_start(server,
 
 def _answers(address):
     with contextlib.suppress(pymysql.err.MySQLError):
-        connected(address, "root").close()
+        connected(address, "location").close()
         return True
     return False
 

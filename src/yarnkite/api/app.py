@@ -24,6 +24,7 @@ from yarnkite.api import (
     gather,
     jobs,
     light,
+    locations,
     looks,
     move,
     order,
@@ -34,7 +35,6 @@ from yarnkite.api import (
     projects,
     reel,
     rename,
-    roots,
     shot_list,
     sorting,
     sound,
@@ -69,7 +69,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.state.services = services
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
-    gathering = (roots, gather, uploads, footage, sorting)
+    gathering = (locations, gather, uploads, footage, sorting)
     deciding = (decisions, versions, presets, light, looks, fit, move, pace)
     for step in (
         projects,

@@ -24,9 +24,9 @@ class Chosen(Seen):
 
 
 class InRoot(BaseModel):
-    """A folder or file in a root, by its path from there."""
+    """A folder or file in a location, by its path from there."""
 
-    root: str
+    location: str
     path: Annotated[str, Field(max_length=4096)]
 
 

@@ -71,7 +71,7 @@ def project_for_clip(services: ServicesDep, body: FolderName) -> ProjectForClip:
 @router.post("/clip-now", status_code=202)
 def begin_clip(services: ServicesDep, body: InRoot) -> ShotStarted:
     """Make a project of a folder, and gather it."""
-    begun = clip_now.begin(services, body.root, body.path)
+    begun = clip_now.begin(services, body.location, body.path)
     return ShotStarted(shot_id=begun.shot_id, job=job_view(begun.job))
 
 

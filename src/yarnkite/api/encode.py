@@ -81,7 +81,7 @@ class OffersView(BaseModel):
 class IntoBody(BaseModel):
     """A folder in a place for the finished file."""
 
-    root: Annotated[str, Field(max_length=200)]
+    location: Annotated[str, Field(max_length=200)]
     path: Annotated[str, Field(max_length=4000)] = ""
     replace: bool = False
 

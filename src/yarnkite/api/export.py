@@ -28,9 +28,9 @@ class WantedBody(PatternBody):
 
 
 class Into(WantedBody):
-    """``folder`` is a new folder below ``path`` in a root."""
+    """``folder`` is a new folder below ``path`` in a location."""
 
-    root: str
+    location: str
     path: Annotated[str, Field(max_length=4096)]
     folder: Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -43,4 +43,4 @@ def export_list(services: ServicesDep, shot_id: int, body: WantedBody) -> Export
 @router.post("", status_code=202)
 def begin_export(services: ServicesDep, shot_id: int, body: Into) -> JobView:
     """Begin to write the files into a folder that is new or empty."""
-    return job_view(export.begin(services, shot_id, body.wanted, body.root, body.path, body.folder))
+    return job_view(export.begin(services, shot_id, body.wanted, body.location, body.path, body.folder))

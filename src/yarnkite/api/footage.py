@@ -38,7 +38,7 @@ class FromFootage(InRoot):
 @router.post("/footage")
 def footage_in_file(services: ServicesDep, body: FromFootage) -> FootageView:
     """Return what a video file holds, and how many stills would be taken from it."""
-    path, footage = gather.footage_in(services, body.root, body.path)
+    path, footage = gather.footage_in(services, body.location, body.path)
     return FootageView(
         name=path.name,
         rate=rate_label(footage.rate),
@@ -52,4 +52,4 @@ def footage_in_file(services: ServicesDep, body: FromFootage) -> FootageView:
 @router.post("/projects/{project_id}/footage", status_code=201)
 def gather_footage(services: ServicesDep, project_id: int, body: FromFootage) -> ShotStarted:
     """Take stills from a video file into the project, and gather them as a shot."""
-    return shot_started(gather.gather_footage(services, project_id, body.root, body.path, body.taking))
+    return shot_started(gather.gather_footage(services, project_id, body.location, body.path, body.taking))

@@ -19,7 +19,7 @@ class FromFolder(InRoot):
 @router.post("/projects/{project_id}/shots", status_code=201)
 def gather_folder(services: ServicesDep, project_id: int, body: FromFolder) -> ShotStarted:
     """Make a shot of a folder; a folder that is a shot already only gives what is new in it."""
-    begun = gather.gather_folder(services, project_id, body.root, body.path, copy_files=body.copy_files)
+    begun = gather.gather_folder(services, project_id, body.location, body.path, copy_files=body.copy_files)
     return shot_started(begun)
 
 

@@ -51,4 +51,4 @@ def lost_stills(services: ServicesDep, project_id: int) -> list[LostStills]:
 @router.post("/{project_id}/find", status_code=202)
 def find_stills(services: ServicesDep, project_id: int, body: InRoot) -> Found:
     """Look for all lost stills of a project below a folder, by name and fingerprint."""
-    return Found(jobs=[job_view(row) for row in projects.find_stills(services, project_id, body.root, body.path)])
+    return Found(jobs=[job_view(row) for row in projects.find_stills(services, project_id, body.location, body.path)])

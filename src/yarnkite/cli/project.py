@@ -9,7 +9,7 @@ from typing import Any
 
 import click
 
-from yarnkite import roots
+from yarnkite import locations
 from yarnkite.alone import alone_in
 from yarnkite.cli.reporting import DIFFERS, DONE, Report, options
 from yarnkite.core.base.errors import Refusal
@@ -52,12 +52,12 @@ def gathered(folder: Path, data: Path, project: str, report: Report) -> Iterator
         raise Refusal("no_such_folder", f"{folder} is not a folder. Give the folder the stills lie in.")
     workspace = Workspace(data)
     with alone_in(workspace.folder):
-        roots.add(workspace, [source])
+        locations.add(workspace, [source])
         with running(workspace) as services:
-            root = next(one for one in services.roots if one.folder.resolve() == source)
+            location = next(one for one in services.locations if one.folder.resolve() == source)
             known = next((row for row in projects.every(services) if row["name"] == project), None)
             owner = known or projects.add(services, project)
-            begun = gathering.gather_folder(services, owner["id"], root.name, "", copy_files=False)
+            begun = gathering.gather_folder(services, owner["id"], location.name, "", copy_files=False)
             _wait(services, begun.job["id"], report, "stills")
             yield services, begun.shot_id
 

@@ -19,7 +19,12 @@ _PATH = click.Path(path_type=Path)
 def _options(command: Any) -> Any:
     for option in reversed(
         [
-            click.option("--place", type=_PATH, multiple=True, help="A folder stills may lie in; it is remembered."),
+            click.option(
+                *("--location", "--place", "folders"),
+                type=_PATH,
+                multiple=True,
+                help="A folder stills may lie in; it is remembered.",
+            ),
             click.option("--port", type=int, help="Port on 127.0.0.1."),
             click.option("--data", type=_PATH, default=DATA, help="Where everything is kept."),
             click.option(
@@ -47,7 +52,7 @@ def demo(**given: Any) -> None:
 
 
 def _start(
-    *, demo_shots: bool, place: tuple[Path, ...], port: int | None, data: Path, cluster: str | None, camera: str
+    *, demo_shots: bool, folders: tuple[Path, ...], port: int | None, data: Path, cluster: str | None, camera: str
 ) -> None:
     folder = data.expanduser().resolve()
     with alone_in(folder) as held, ExitStack() as begun:
@@ -59,17 +64,17 @@ def _start(
         server = DatabaseServer(folder / "database")
         begun.callback(server.stop)
         server.begin()
-        from yarnkite import roots
+        from yarnkite import locations
         from yarnkite.serve import running, serve
         from yarnkite.workspace import Workspace
 
         workspace = Workspace(folder)
-        roots.add(workspace, place)
+        locations.add(workspace, folders)
         if demo_shots:
             from yarnkite.demo.paint import paint_missing
 
             paint_missing(workspace.demo, lambda text: print(text, flush=True))
-            roots.add(workspace, [workspace.demo])
+            locations.add(workspace, [workspace.demo])
         with running(workspace, cluster=cluster, camera=camera, server=server) as services:
             if demo_shots:
                 from yarnkite.demo.project import open_demo
@@ -102,15 +107,18 @@ def paint(folder: Path) -> None:
 @click.command()
 @click.argument("scheduler", metavar="tcp://HOST:PORT")
 @click.option(
-    "--place", multiple=True, metavar="NAME=FOLDER", help="Where a place of the program lies on this machine."
+    *("--location", "--place", "named"),
+    multiple=True,
+    metavar="NAME=FOLDER",
+    help="Where a location of the program lies on this machine.",
 )
 @click.option("--cores", type=int, help="How many runs of frames go at once; by default one for three cores.")
-def worker(scheduler: str, place: tuple[str, ...], cores: int | None) -> None:
+def worker(scheduler: str, named: tuple[str, ...], cores: int | None) -> None:
     """Render for a program that was started with --cluster, until Ctrl-C.
 
     \b
     Example:
-      yarnkite worker tcp://192.0.2.7:8786 --place card=/mnt/card
+      yarnkite worker tcp://192.0.2.7:8786 --location card=/mnt/card
     """
     try:
         from yarnkite.jobs.cluster_worker import work
@@ -119,9 +127,11 @@ def worker(scheduler: str, place: tuple[str, ...], cores: int | None) -> None:
             "no_cluster", "The cluster needs the package distributed. Run ./run worker, which brings it."
         ) from None
     mapped = {}
-    for one in place:
+    for one in named:
         name, _, folder = one.partition("=")
         if not folder or not Path(folder).is_dir():
-            raise click.UsageError(f"“{one}” is no place. Write its name and a folder on this machine: card=/mnt/card.")
+            raise click.UsageError(
+                f"“{one}” is no location. Write its name and a folder of this machine: card=/mnt/card."
+            )
         mapped[name] = Path(folder).resolve()
     work(scheduler, mapped, cores)

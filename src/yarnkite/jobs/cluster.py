@@ -20,7 +20,7 @@ from distributed.comm.core import CommClosedError
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.encode.render_plan import ChunkTask
 from yarnkite.core.encode.runs import Share
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.jobs.cluster_worker import Bundle, packed, render_bundle, sees
 from yarnkite.jobs.rendering import render
 from yarnkite.jobs.workers import Workers
@@ -36,9 +36,9 @@ _GONE = (KilledWorker, CancelledError, CommClosedError, OSError, TimeoutError)
 class ClusterWorkers(Workers[Any]):
     """This machine's workers and those of a cluster: what can go there does while it answers."""
 
-    def __init__(self, address: str, roots: tuple[Root, ...], data: Path, count: int | None = None) -> None:
+    def __init__(self, address: str, locations: tuple[Location, ...], data: Path, count: int | None = None) -> None:
         super().__init__(count)
-        self._address, self._roots, self._data = address, roots, data
+        self._address, self._locations, self._data = address, locations, data
         self._client: Client | None = None
         self._executor: Executor | None = None
         self._remote, self._shares_folders = 0, False
@@ -89,7 +89,7 @@ class ClusterWorkers(Workers[Any]):
         super().stop()
 
     def _bundle(self, tasks: list[ChunkTask], threads: int) -> Bundle:
-        return packed(tasks, threads, self._roots)
+        return packed(tasks, threads, self._locations)
 
     def _here(self, outer: "Future[Any]", function: Callable[..., Any], arguments: tuple[object, ...]) -> None:
         """Do on this machine what the cluster could not."""
@@ -127,12 +127,12 @@ class ClusterWorkers(Workers[Any]):
                 self._executor = None
 
     def _all_see(self, client: Client) -> bool:
-        """Tell whether every worker sees this program's data folder and all places under the same paths."""
+        """Tell whether every worker sees this program's data folder and all locations under the same paths."""
         mark = self._data / f"cluster-{uuid4().hex}.note"
         mark.write_text("")
         try:
-            places = [str(root.folder) for root in self._roots]
-            return all(client.run(sees, [str(mark), *places]).values())
+            folders = [str(location.folder) for location in self._locations]
+            return all(client.run(sees, [str(mark), *folders]).values())
         finally:
             mark.unlink(missing_ok=True)
 

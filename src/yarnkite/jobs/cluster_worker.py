@@ -1,4 +1,4 @@
-"""What runs on a worker of a cluster: chunks rendered from stills of its own places, or from those that were sent."""
+"""What runs on a worker of a cluster: chunks of stills of its own locations, or of those that were sent."""
 
 import asyncio
 import json
@@ -16,7 +16,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.makers import makers
 from yarnkite.core.encode.render_plan import ChunkTask
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
 from yarnkite.core.render.frame_spec import FrameSpec, Layer
 from yarnkite.core.render.recipe import Bridge, Picture
@@ -49,7 +49,7 @@ def sees(paths: list[str]) -> bool:
     return all(Path(path).exists() for path in paths)
 
 
-def packed(tasks: list[ChunkTask], threads: int, roots: tuple[Root, ...]) -> Bundle:
+def packed(tasks: list[ChunkTask], threads: int, locations: tuple[Location, ...]) -> Bundle:
     """Return chunks as they are sent to a worker, with the bytes of the stills they need."""
     stills: dict[str, Still] = {}
 
@@ -58,16 +58,16 @@ def packed(tasks: list[ChunkTask], threads: int, roots: tuple[Root, ...]) -> Bun
         return still.model_copy(update={"path": still.fingerprint})
 
     sent_tasks = [replace(task, specs=tuple(_with_stills(spec, noted) for spec in task.specs)) for task in tasks]
-    places = {key: where for key, still in stills.items() if (where := _place_of(still, roots)) is not None}
+    places = {key: where for key, still in stills.items() if (where := _place_of(still, locations)) is not None}
     sent = {key: Path(still.path).read_bytes() for key, still in stills.items()}
     return Bundle(sent_tasks, threads, makers(), places, sent)
 
 
-def _place_of(still: Still, roots: tuple[Root, ...]) -> tuple[str, str] | None:
+def _place_of(still: Still, locations: tuple[Location, ...]) -> tuple[str, str] | None:
     path = Path(still.path)
-    for root in roots:
-        if path.is_relative_to(root.folder):
-            return root.name, path.relative_to(root.folder).as_posix()
+    for location in locations:
+        if path.is_relative_to(location.folder):
+            return location.name, path.relative_to(location.folder).as_posix()
     return None
 
 

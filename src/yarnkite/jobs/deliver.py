@@ -11,7 +11,7 @@ from yarnkite.core.base.atomic import completed, write_completed
 from yarnkite.core.base.errors import DiskFull, NotFound, Refusal
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.render_plan import RenderPlan
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 
 _KEPT = "It is kept here: download it, or encode again into another folder; nothing is rendered twice."
 
@@ -20,7 +20,7 @@ _KEPT = "It is kept here: download it, or encode again into another folder; noth
 class Destination:
     """A folder in a place, and whether a file of the same name may be replaced: that was asked before."""
 
-    root: Root
+    location: Location
     folder: Path
     replace: bool = False
 
@@ -30,7 +30,7 @@ class Destination:
         into = wanted.get("into")
         if not into:
             return None
-        return cls(Root(into["name"], Path(into["root"])), Path(into["folder"]), bool(into.get("replace")))
+        return cls(Location(into["name"], Path(into["location"])), Path(into["folder"]), bool(into.get("replace")))
 
 
 def deliver(clip: Path, stem: str, destination: Destination, plan: RenderPlan) -> tuple[Path | None, str]:
@@ -40,7 +40,7 @@ def deliver(clip: Path, stem: str, destination: Destination, plan: RenderPlan) -
     """
     try:
         # Links may have been made on the way since this was asked for.
-        folder = destination.root.new_inside(str(destination.folder))
+        folder = destination.location.new_inside(str(destination.folder))
         if not folder.is_dir():
             raise NotFound("no_such_folder", f"The folder {folder} is not there any more.")
         if format_of(plan.encode).way == "numbered":

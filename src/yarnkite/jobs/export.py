@@ -12,7 +12,7 @@ from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
 from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportCorrection, Writing, export_still
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment, SharedLight
 from yarnkite.core.order.renaming import Pattern, RenameLine, check
 from yarnkite.core.render.recipe import Correction
@@ -61,9 +61,9 @@ def run(context: Context) -> None:
     writing = Writing.model_validate(wanted["writing"]) if wanted["writing"] else None
     shot = shots.one(context.database, context.job["shot_id"])
     folder = shots.folder_of(shot)
-    if wanted.get("root"):
+    if wanted.get("location"):
         # Links may have been made on the way since this was asked for.
-        target = Root("the place", Path(wanted["root"])).new_inside(str(target))
+        target = Location("the location", Path(wanted["location"])).new_inside(str(target))
     target.mkdir(parents=True, exist_ok=True)
     rows = {row["name"]: row for row in stills.of_shot(context.database, shot["id"])}
     is_copy = shot["source"] is not None

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from yarnkite.core.base.errors import Refusal, UnreadableStill
 from yarnkite.core.base.safe_open import has_fingerprint
-from yarnkite.core.gather.roots import FoundFile, files_below
+from yarnkite.core.gather.locations import FoundFile, files_below
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, stills

@@ -18,8 +18,8 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.base.wording import printable, size_text
 from yarnkite.core.encode.size_model import SizeModel, measured_size_model
 from yarnkite.core.gather.gathering import OTHER_PICTURE, Gathered, gather_still
+from yarnkite.core.gather.locations import FoundFile, files_below, safe_relative
 from yarnkite.core.gather.proxies import Proxies
-from yarnkite.core.gather.roots import FoundFile, files_below, safe_relative
 from yarnkite.core.gather.sorting import LeftOut, sort_out
 from yarnkite.core.image.kinds import category, description
 from yarnkite.core.order.natural import natural_order

@@ -9,7 +9,7 @@ from watchfiles import watch
 
 from yarnkite.core.base.errors import NotFound, Refusal, Unavailable
 from yarnkite.core.gather.growing import Growth
-from yarnkite.core.gather.roots import FoundFile, files_below
+from yarnkite.core.gather.locations import FoundFile, files_below
 from yarnkite.jobs import check, gather
 from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs, shots, sorting, stills

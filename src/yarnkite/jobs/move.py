@@ -12,7 +12,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.move import point as points
-from yarnkite.core.move.decisions import HeldPoint
+from yarnkite.core.move.decisions import AnchoredPoint
 from yarnkite.core.move.horizon import horizon
 from yarnkite.core.move.pairs import LONG_SIDE, Followed, PairMotion, motion_between
 from yarnkite.jobs.runner import Context
@@ -115,7 +115,7 @@ def _find_horizons(context: Context, stills: list[Still]) -> None:
 
 
 def _follow(
-    context: Context, stills: list[Still], known: ShotPath, point: HeldPoint, so_far: tuple[int, int]
+    context: Context, stills: list[Still], known: ShotPath, point: AnchoredPoint, so_far: tuple[int, int]
 ) -> Floats:
     """Follow a point from each place it was pointed at to the next one, and from the first one back to the
     beginning."""

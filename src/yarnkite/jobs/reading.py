@@ -5,7 +5,7 @@ from pathlib import Path
 from yarnkite.core.base.capture_time import universal_time
 from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
-from yarnkite.core.gather.roots import clock_of
+from yarnkite.core.gather.locations import clock_of
 from yarnkite.core.image.decode import header_and_data
 from yarnkite.core.order.breaks import Taken
 

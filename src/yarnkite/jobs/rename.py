@@ -9,7 +9,7 @@ from pathlib import Path
 
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal, Unavailable
-from yarnkite.core.gather.roots import files_below
+from yarnkite.core.gather.locations import files_below
 from yarnkite.core.order.renaming import (
     FileMove,
     Named,

@@ -10,7 +10,7 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.base.arrays import Flags, Floats
 from yarnkite.core.base.homography import Homography, homography
 from yarnkite.core.check.decisions import Check
-from yarnkite.core.move.decisions import HeldPoint, Steady
+from yarnkite.core.move.decisions import AnchoredPoint, Steady
 from yarnkite.core.move.horizon import looked_in, tilt_of
 from yarnkite.core.move.path import Path, path_of, wanted_pairs
 from yarnkite.core.move.steadying import Steadying, steadying
@@ -70,7 +70,7 @@ class MoveRead:
     """What was read of a shot that steadying is made of: its movement, and where each anchored point was seen."""
 
     measures: MoveMeasures
-    points: list[HeldPoint]
+    points: list[AnchoredPoint]
     observations: list[Floats | None]
 
 
@@ -143,7 +143,7 @@ def _tilt(found: MoveMeasures, spoiled: Flags, path: Path) -> float | None:
     return tilt_of(angles, trusts, path.numbers[looked, 2]) if looked else None
 
 
-def _laid(shot: ShotPath, steady: Steady, points: Sequence[HeldPoint], observations: Sequence[Floats]) -> Steadying:
+def _laid(shot: ShotPath, steady: Steady, points: Sequence[AnchoredPoint], observations: Sequence[Floats]) -> Steadying:
     stills = shot.stills
     places = {number: place for place, number in enumerate(stills.ids)}
     return steadying(

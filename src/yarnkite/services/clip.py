@@ -21,7 +21,7 @@ from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunk
 from yarnkite.core.encode.runs import share_of
 from yarnkite.core.encode.verify import Verdict, verified
 from yarnkite.core.encode.warnings import check_possible, disagreements
-from yarnkite.core.gather.roots import files_below
+from yarnkite.core.gather.locations import files_below
 from yarnkite.core.gather.sorting import sort_out
 from yarnkite.core.order.analysis import Analysis, analyse
 from yarnkite.core.order.breaks import Taken

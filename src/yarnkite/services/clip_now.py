@@ -19,7 +19,7 @@ from yarnkite.core.sound.made import BEDS, Made
 from yarnkite.services import check, encode, fit, gather, pace, projects, reel, steadying
 from yarnkite.services.decisions import Change, brief_of, decide, resolved_with, with_change
 from yarnkite.services.gather import Begun
-from yarnkite.services.roots import folder_in
+from yarnkite.services.locations import folder_in
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, reels, revisions, shots
 from yarnkite.store.database import Row
@@ -87,14 +87,16 @@ def project_for(services: Services, name: str) -> int:
     return _project_named(services, name)
 
 
-def begin(services: Services, root: str, path: str) -> Begun:
+def begin(services: Services, location: str, path: str) -> Begun:
     """Make a project named after a folder, and gather the folder into it; one that has it already is used again."""
-    folder = folder_in(services, root, path)
+    folder = folder_in(services, location, path)
     for project in projects.every(services):
         known = shots.with_origin(services.database, project["id"], folder)
         if known is not None:
             return _again(services, known)
-    return gather.gather_folder(services, _project_named(services, folder.name or root), root, path, copy_files=False)
+    return gather.gather_folder(
+        services, _project_named(services, folder.name or location), location, path, copy_files=False
+    )
 
 
 def _again(services: Services, shot_id: int) -> Begun:

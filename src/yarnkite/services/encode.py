@@ -21,14 +21,14 @@ from yarnkite.core.encode.runs import memory_bytes, share_of
 from yarnkite.core.encode.size_model import ORDINARY, estimated_bytes
 from yarnkite.core.encode.sizes import offered
 from yarnkite.core.encode.warnings import Companion, check_possible, disagreements, is_possible
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, schedule_of
 from yarnkite.jobs.workers import free_memory_bytes
 from yarnkite.resolve.shot import resolved
 from yarnkite.services import sizes
-from yarnkite.services.roots import root_named
+from yarnkite.services.locations import location_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import clips as stored
@@ -43,7 +43,7 @@ _COMPANIONS = 3
 class Into:
     """A folder in a place for the finished file; ``replace`` says that one of the same name may go."""
 
-    root: str
+    location: str
     path: str = ""
     replace: bool = False
 
@@ -201,8 +201,8 @@ def _destination(services: Services, wish: Wish, stem: str, encode: Encode) -> d
     """Return where a file is to be put, as a job keeps it; a file that is there already is asked about first."""
     into = wish.into
     assert into is not None
-    root: Root = root_named(services, into.root)
-    folder = root.inside(into.path)
+    location: Location = location_named(services, into.location)
+    folder = location.inside(into.path)
     if not folder.is_dir():
         raise NotFound("no_such_folder", f"“{into.path}” is a file, not a folder. Choose a folder for the clip.")
     is_numbered = format_of(encode).way == "numbered"
@@ -214,7 +214,7 @@ def _destination(services: Services, wish: Wish, stem: str, encode: Encode) -> d
             + ("." if is_numbered else ", or say that it may be replaced."),
         )
     _check_writable(folder)
-    return {"name": root.name, "root": str(root.folder), "folder": str(folder), "replace": into.replace}
+    return {"name": location.name, "location": str(location.folder), "folder": str(folder), "replace": into.replace}
 
 
 def _check_writable(folder: Path) -> None:

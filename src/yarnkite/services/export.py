@@ -5,14 +5,14 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from yarnkite.core.encode.export import Format, Writing
-from yarnkite.core.gather.roots import safe_relative
+from yarnkite.core.gather.locations import safe_relative
 from yarnkite.core.order.renaming import Pattern, RenameLine
 from yarnkite.jobs import export
 from yarnkite.resolve.light import adjustments_of_shot
 from yarnkite.resolve.move import steadying_of_shot
 from yarnkite.resolve.shot import resolved
 from yarnkite.services.decisions import latest
-from yarnkite.services.roots import root_named
+from yarnkite.services.locations import location_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import jobs, shots, stills
@@ -51,16 +51,16 @@ def listed(services: Services, shot_id: int, wanted: Wanted) -> ExportList:
     )
 
 
-def begin(services: Services, shot_id: int, wanted: Wanted, root_name: str, path: str, folder: str) -> Row:
-    """Begin to write the files into ``folder``, new or empty, below a path in a root; returns the job."""
-    root = root_named(services, root_name)
-    target = root.new_inside(str(root.inside(path) / safe_relative(folder)))
+def begin(services: Services, shot_id: int, wanted: Wanted, location_name: str, path: str, folder: str) -> Row:
+    """Begin to write the files into ``folder``, new or empty, below a path in a location; returns the job."""
+    location = location_named(services, location_name)
+    target = location.new_inside(str(location.inside(path) / safe_relative(folder)))
     writing = _writing(services, shot_id, wanted)
     lines = export.lines_for(services.database, shot_id, wanted.pattern, writing)
     export.prepare(services.database, shot_id, lines, writing, target)
     details = {
         "folder": str(target),
-        "root": str(root.folder),
+        "location": str(location.folder),
         "writing": writing.model_dump(mode="json") if writing else None,
         "names": [(line.old, line.new) for line in lines],
         "lights": _lights(services, shot_id) if wanted.what == "fitted" else {},

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.gather.footage import Footage, Taking, moments, read_footage
-from yarnkite.services.roots import file_in, folder_in
+from yarnkite.services.locations import file_in, folder_in
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, shots
 from yarnkite.store.database import Row
@@ -18,17 +18,17 @@ class Begun:
     job: Row
 
 
-def gather_folder(services: Services, project_id: int, root: str, path: str, *, copy_files: bool) -> Begun:
+def gather_folder(services: Services, project_id: int, location: str, path: str, *, copy_files: bool) -> Begun:
     """Make a shot of a folder; a folder that is a shot already only gives what is new in it.
 
     ``copy_files`` brings the stills into the project instead of using them where they lie.
     """
     projects.one(services.database, project_id)
-    folder = folder_in(services, root, path)
+    folder = folder_in(services, location, path)
     known = shots.with_origin(services.database, project_id, folder)
     if known is not None:
         return gather_again(services, known)
-    name = folder.name or root
+    name = folder.name or location
     if not copy_files:
         return begin(services, shots.add(services.database, project_id, name, folder, copied=False))
     return begin(
@@ -47,16 +47,16 @@ def begin(services: Services, shot_id: int) -> Begun:
     return Begun(shot_id, jobs.one(services.database, services.runner.start("gather", shot_id, 0)))
 
 
-def footage_in(services: Services, root: str, path: str) -> tuple[Path, Footage]:
-    """Return a video file in a root, and what it holds; raises ``Refusal`` for one that cannot be read."""
-    file = file_in(services, root, path)
+def footage_in(services: Services, location: str, path: str) -> tuple[Path, Footage]:
+    """Return a video file in a location, and what it holds; raises ``Refusal`` for one that cannot be read."""
+    file = file_in(services, location, path)
     return file, read_footage(file)
 
 
-def gather_footage(services: Services, project_id: int, root: str, path: str, taking: Taking) -> Begun:
+def gather_footage(services: Services, project_id: int, location: str, path: str, taking: Taking) -> Begun:
     """Take stills from a video file into the project, and gather them as a shot."""
     projects.one(services.database, project_id)
-    file, footage = footage_in(services, root, path)
+    file, footage = footage_in(services, location, path)
     shot_id = shots.add_copied(services.database, project_id, file.stem, services.workspace.copied)
     wanted = {"file": str(file), "taking": taking.model_dump()}
     job_id = services.runner.start("footage", shot_id, len(moments(footage, taking)), wanted=wanted)

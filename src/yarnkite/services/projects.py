@@ -7,7 +7,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.jobs.find import lost
 from yarnkite.resolve.shot import resolved
 from yarnkite.services.decisions import latest, said
-from yarnkite.services.roots import root_named
+from yarnkite.services.locations import location_named
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, removal, shots
 from yarnkite.store.database import Row
@@ -68,9 +68,9 @@ def lost_stills(services: Services, project_id: int) -> list[LostStills]:
     ]
 
 
-def find_stills(services: Services, project_id: int, root: str, path: str) -> list[Row]:
+def find_stills(services: Services, project_id: int, location: str, path: str) -> list[Row]:
     """Look for all lost stills of a project below a folder, by name and fingerprint; returns the jobs that do."""
-    folder = root_named(services, root).inside(path)
+    folder = location_named(services, location).inside(path)
     started = [
         services.runner.start("find", shot["id"], len(names), wanted={"folder": str(folder)})
         for shot, names in _lost(services, project_id)

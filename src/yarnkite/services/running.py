@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from yarnkite.camera.cameras import Cameras
-from yarnkite.core.gather.roots import Root
+from yarnkite.core.gather.locations import Location
 from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
@@ -14,13 +14,13 @@ from yarnkite.workspace import Workspace
 
 @dataclass(frozen=True)
 class Services:
-    """Database, folders, jobs and what is told to open pages; ``roots`` are the folders that may be looked into."""
+    """Database, folders, jobs and what is told to open pages; ``locations`` are the folders that may be looked into."""
 
     database: Database
     workspace: Workspace
     runner: Runner
     events: Events
-    roots: tuple[Root, ...]
+    locations: tuple[Location, ...]
     segments: Segments
     sound: PlayingSound
     cameras: Cameras

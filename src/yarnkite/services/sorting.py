@@ -153,8 +153,8 @@ def _common_folder(services: Services, shot: Row, other: Row) -> Path:
     if one == two:
         return one
     common = Path(os.path.commonpath([one, two]))
-    roots = [root.folder.resolve() for root in services.roots]
-    if shot["copied"] or other["copied"] or not any(common.is_relative_to(root) for root in roots):
+    locations = [one.folder.resolve() for one in services.locations]
+    if shot["copied"] or other["copied"] or not any(common.is_relative_to(one) for one in locations):
         raise Conflict(
             "cannot_join", f"{one} and {two} do not lie in one place. Put them in one folder, and gather that."
         )

@@ -11,7 +11,7 @@ from yarnkite.core.base.atomic import sync_file, sync_folders
 from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
 from yarnkite.core.base.safe_open import MOST_BYTES
 from yarnkite.core.base.wording import size_text
-from yarnkite.core.gather.roots import safe_relative
+from yarnkite.core.gather.locations import safe_relative
 from yarnkite.core.image.kinds import description, worth_reading
 from yarnkite.services.gather import Begun, begin
 from yarnkite.services.running import Services

@@ -13,8 +13,8 @@ from pymysql.cursors import DictCursor
 from yarnkite.core.base.capture_time import local_time
 from yarnkite.core.base.counter import parts
 from yarnkite.core.gather.gathering import Gathered
+from yarnkite.core.gather.locations import FoundFile, clock_of
 from yarnkite.core.gather.measures import Measures
-from yarnkite.core.gather.roots import FoundFile, clock_of
 from yarnkite.core.gather.sorting import LeftOut
 from yarnkite.core.light.colour import mired_of
 from yarnkite.core.order.natural import natural_order

@@ -13,8 +13,8 @@ from tests.conftest import scene, write_jpeg
 from yarnkite.core.base.errors import NotFound, Refusal
 from yarnkite.core.base.still import Still
 from yarnkite.core.gather.gathering import TAIL_WIDTH, gather_still
+from yarnkite.core.gather.locations import Location, files_below, safe_relative
 from yarnkite.core.gather.proxies import Proxies, proxy_reduction
-from yarnkite.core.gather.roots import Root, files_below, safe_relative
 from yarnkite.core.gather.sorting import sort_out
 
 
@@ -117,11 +117,11 @@ def test_no_path_leads_out_of_a_place(tmp_path, path):
     for folder in ("place/inside", "place/a", "b"):
         (tmp_path / folder).mkdir(parents=True)
     (tmp_path / "place" / "way-out").symlink_to(tmp_path / "b")
-    place = Root("card", tmp_path / "place")
+    place = Location("card", tmp_path / "place")
     assert place.inside("inside") == tmp_path / "place" / "inside"
     with pytest.raises(Refusal) as refusal:
         place.inside(path)
-    assert refusal.value.code in ("outside_place", "no_such_folder")
+    assert refusal.value.code in ("outside_location", "no_such_folder")
     with pytest.raises(NotFound, match="Choose another folder"):
         place.inside("nowhere")
 

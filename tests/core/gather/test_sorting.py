@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import write_jpeg
 from yarnkite.core.base.counter import numbering
+from yarnkite.core.gather.locations import files_below
 from yarnkite.core.gather.proposals import StillFacts, propose
-from yarnkite.core.gather.roots import files_below
 from yarnkite.core.gather.sorting import sort_out
 from yarnkite.demo.dng import write_dng
 

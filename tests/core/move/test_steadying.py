@@ -5,13 +5,13 @@ import pytest
 
 from tests.moved import HALF, HEIGHT, MARK, WIDTH, knocked, place_of_mark, shaken, walked
 from yarnkite.core.base.homography import exponential, logarithm, mapped
-from yarnkite.core.move.decisions import HeldPoint, Place, PlaceAt, Steady
+from yarnkite.core.move.decisions import AnchoredPoint, Place, PlaceAt, Steady
 from yarnkite.core.move.glide import jerk
 from yarnkite.core.move.path import PLACES, Path
 from yarnkite.core.move.steadying import steadying
 
 ASPECT = WIDTH / HEIGHT
-POINT = (HeldPoint(places=(PlaceAt(still=1, x=0.5, y=0.5),)),)
+POINT = (AnchoredPoint(places=(PlaceAt(still=1, x=0.5, y=0.5),)),)
 
 
 def path_by(cameras):

@@ -98,29 +98,32 @@ export const api = {
   renameProject: (id: number, name: string) =>
     got(http.PUT("/api/projects/{project_id}", { params: { path: { project_id: id } }, body: { name } })),
   project: (id: number) => got(http.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
-  places: () => got(http.GET("/api/roots")),
-  folder: (root: string, path: string) =>
-    got(http.GET("/api/roots/{name}/folder", { params: { path: { name: root }, query: { path } } })),
-  gatherFolder: (project: number, root: string, path: string, copy_files: boolean) =>
+  locations: () => got(http.GET("/api/locations")),
+  folder: (location: string, path: string) =>
+    got(http.GET("/api/locations/{name}/folder", { params: { path: { name: location }, query: { path } } })),
+  gatherFolder: (project: number, location: string, path: string, copy_files: boolean) =>
     got(
       http.POST("/api/projects/{project_id}/shots", {
         params: { path: { project_id: project } },
-        body: { root, path, copy_files },
+        body: { location, path, copy_files },
       }),
     ),
   lost: (project: number) =>
     got(http.GET("/api/projects/{project_id}/lost", { params: { path: { project_id: project } } })),
-  find: (project: number, root: string, path: string) =>
+  find: (project: number, location: string, path: string) =>
     got(
-      http.POST("/api/projects/{project_id}/find", { params: { path: { project_id: project } }, body: { root, path } }),
+      http.POST("/api/projects/{project_id}/find", {
+        params: { path: { project_id: project } },
+        body: { location, path },
+      }),
     ),
-  footage: (root: string, path: string, taking: Taking) =>
-    got(http.POST("/api/footage", { body: { root, path, taking } })),
-  gatherFootage: (project: number, root: string, path: string, taking: Taking) =>
+  footage: (location: string, path: string, taking: Taking) =>
+    got(http.POST("/api/footage", { body: { location, path, taking } })),
+  gatherFootage: (project: number, location: string, path: string, taking: Taking) =>
     got(
       http.POST("/api/projects/{project_id}/footage", {
         params: { path: { project_id: project } },
-        body: { root, path, taking },
+        body: { location, path, taking },
       }),
     ),
   gatherAgain: (shot: number) => got(http.POST("/api/shots/{shot_id}/gather", { params: { path: { shot_id: shot } } })),
@@ -195,7 +198,12 @@ export const api = {
         body: { aside: true, parts, ...writing },
       }),
     ),
-  export: (id: number, parts: PatternPart[], writing: Writing, into: { root: string; path: string; folder: string }) =>
+  export: (
+    id: number,
+    parts: PatternPart[],
+    writing: Writing,
+    into: { location: string; path: string; folder: string },
+  ) =>
     got(
       http.POST("/api/shots/{shot_id}/export", {
         params: { path: { shot_id: id } },
@@ -497,7 +505,7 @@ export const api = {
   crossing: (first: File, second: File, rate: string, on_screen_s: number, apart_s?: number) =>
     measureCrossing(first, second, rate, on_screen_s, apart_s),
   projectForClip: (name: string) => got(http.POST("/api/clip-now/project", { body: { name } })),
-  beginClip: (root: string, path: string) => got(http.POST("/api/clip-now", { body: { root, path } })),
+  beginClip: (location: string, path: string) => got(http.POST("/api/clip-now", { body: { location, path } })),
   proposeAnswers: (shot: number) =>
     got(http.GET("/api/shots/{shot_id}/clip-now", { params: { path: { shot_id: shot } } })) as Promise<Proposals>,
   tryAnswers: (shot: number, answers: Answers) =>

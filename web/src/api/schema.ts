@@ -469,6 +469,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/locations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Locations */
+        get: operations["list_locations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/locations/{name}/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Folder */
+        get: operations["list_folder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks": {
         parameters: {
             query?: never;
@@ -1550,40 +1584,6 @@ export interface paths {
         put?: never;
         /** Undo Reel */
         post: operations["undo_reel"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/roots": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List Roots */
-        get: operations["list_roots"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/roots/{name}/folder": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** List Folder */
-        get: operations["list_folder"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3698,6 +3698,14 @@ export interface components {
              */
             most_mbits: number;
         };
+        /**
+         * AnchoredPoint
+         * @description A point of the scene, as a person pointed at it in one still or more; from each of these it is followed anew.
+         */
+        AnchoredPoint: {
+            /** Places */
+            places: components["schemas"]["PlaceAt"][];
+        };
         /** AnnouncedFile */
         AnnouncedFile: {
             /** Bytes */
@@ -5111,7 +5119,7 @@ export interface components {
         };
         /**
          * FolderListing
-         * @description A folder in a root: the folders in it, how many files look like stills, the first and last of those, and the
+         * @description A folder in a location: the folders in it, how many files look like stills, the first and last of those, and the
          *     video files.
          */
         FolderListing: {
@@ -5123,12 +5131,12 @@ export interface components {
             footage: string[];
             /** Last */
             last: string | null;
+            /** Location */
+            location: string;
             /** Others */
             others: number;
             /** Path */
             path: string;
-            /** Root */
-            root: string;
             /** Stills */
             stills: number;
         };
@@ -5217,17 +5225,17 @@ export interface components {
              * @default false
              */
             copy_files: boolean;
+            /** Location */
+            location: string;
             /** Path */
             path: string;
-            /** Root */
-            root: string;
         };
         /** FromFootage */
         FromFootage: {
+            /** Location */
+            location: string;
             /** Path */
             path: string;
-            /** Root */
-            root: string;
             taking: components["schemas"]["Taking"];
         };
         /**
@@ -5448,14 +5456,6 @@ export interface components {
             y: number;
         };
         /**
-         * HeldPoint
-         * @description A point of the scene, as a person pointed at it in one still or more; from each of these it is followed anew.
-         */
-        HeldPoint: {
-            /** Places */
-            places: components["schemas"]["PlaceAt"][];
-        };
-        /**
          * HoldView
          * @description What was typed, as frames; the sentence is empty where nothing was rounded.
          */
@@ -5525,17 +5525,17 @@ export interface components {
         };
         /**
          * InRoot
-         * @description A folder or file in a root, by its path from there.
+         * @description A folder or file in a location, by its path from there.
          */
         InRoot: {
+            /** Location */
+            location: string;
             /** Path */
             path: string;
-            /** Root */
-            root: string;
         };
         /**
          * Into
-         * @description ``folder`` is a new folder below ``path`` in a root.
+         * @description ``folder`` is a new folder below ``path`` in a location.
          */
         Into: {
             /**
@@ -5551,6 +5551,8 @@ export interface components {
              * @enum {string}
              */
             format: "JPEG" | "PNG" | "TIFF";
+            /** Location */
+            location: string;
             /** Parts */
             parts: components["schemas"]["PatternPart"][];
             /** Path */
@@ -5560,8 +5562,6 @@ export interface components {
              * @default 95
              */
             quality: number;
-            /** Root */
-            root: string;
             /**
              * What
              * @default files
@@ -5574,6 +5574,8 @@ export interface components {
          * @description A folder in a place for the finished file.
          */
         IntoBody: {
+            /** Location */
+            location: string;
             /**
              * Path
              * @default
@@ -5584,8 +5586,6 @@ export interface components {
              * @default false
              */
             replace: boolean;
-            /** Root */
-            root: string;
         };
         /** JobView */
         JobView: {
@@ -6024,6 +6024,13 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** LocationView */
+        LocationView: {
+            /** Folder */
+            folder: string;
+            /** Name */
+            name: string;
         };
         /** LogoView */
         LogoView: {
@@ -7445,13 +7452,6 @@ export interface components {
             /** Seen */
             seen: number;
         };
-        /** RootView */
-        RootView: {
-            /** Folder */
-            folder: string;
-            /** Name */
-            name: string;
-        };
         /** SaidView */
         SaidView: {
             /** Sentence */
@@ -7874,7 +7874,7 @@ export interface components {
              * Points
              * @default []
              */
-            points: components["schemas"]["HeldPoint"][];
+            points: components["schemas"]["AnchoredPoint"][];
             /** Reference */
             reference?: number | null;
             /**
@@ -9499,6 +9499,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_locations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LocationView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_folder: {
+        parameters: {
+            query?: {
+                path?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FolderListing"];
                 };
             };
             /** @description Client Error */
@@ -11677,70 +11741,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisedReelView"];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    list_roots: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RootView"][];
-                };
-            };
-            /** @description Client Error */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                    "application/problem+json": unknown;
-                };
-            };
-        };
-    };
-    list_folder: {
-        parameters: {
-            query?: {
-                path?: string;
-            };
-            header?: never;
-            path: {
-                name: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FolderListing"];
                 };
             };
             /** @description Client Error */

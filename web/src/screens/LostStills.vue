@@ -3,7 +3,7 @@ import Button from "primevue/button";
 import { computed, ref } from "vue";
 
 import { api, type Folder, type Lost } from "../api/client";
-import PlaceBrowser from "../files/PlaceBrowser.vue";
+import LocationBrowser from "../files/LocationBrowser.vue";
 import { useAttempt } from "../parts/sentences";
 import { countText } from "../parts/sizes";
 import { useJobs } from "../queue/jobs";
@@ -18,7 +18,7 @@ const ended = computed(() => jobs.all.find((job) => job.project_id === props.pro
 
 function find(): Promise<void> {
   return attempt(async () => {
-    await api.find(props.projectId, folder.value!.root, folder.value!.path);
+    await api.find(props.projectId, folder.value!.location, folder.value!.path);
   });
 }
 </script>
@@ -36,9 +36,9 @@ function find(): Promise<void> {
     <p v-if="ended?.message" class="warning" role="status">{{ ended.message }}</p>
     <Button v-if="!looking" label="Show where they are now …" severity="secondary" @click="looking = true" />
     <div v-else class="where">
-      <PlaceBrowser v-model="folder" />
+      <LocationBrowser v-model="folder" />
       <Button
-        :label="folder ? `Look in ${folder.path.split('/').at(-1) || folder.root}` : 'Look here'"
+        :label="folder ? `Look in ${folder.path.split('/').at(-1) || folder.location}` : 'Look here'"
         class="main-action"
         :disabled="!folder"
         @click="find"

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
-from yarnkite.core.gather.roots import FoundFile
+from yarnkite.core.gather.locations import FoundFile
 
 # How long size and time of a file must stay as they are, in seconds.
 REST_S = 1.0

@@ -9,7 +9,7 @@ from typing import Literal
 from yarnkite.core.base.counter import parts
 from yarnkite.core.base.safe_open import first_bytes
 from yarnkite.core.base.wording import printable
-from yarnkite.core.gather.roots import FoundFile
+from yarnkite.core.gather.locations import FoundFile
 from yarnkite.core.image.kinds import Category, Kind, category, description, kind_of
 
 LeftOutKind = Literal[

@@ -46,7 +46,7 @@ def _one_a_still(places: tuple[PlaceAt, ...]) -> tuple[PlaceAt, ...]:
     return tuple({one.still: one for one in places}.values())
 
 
-class HeldPoint(Frozen):
+class AnchoredPoint(Frozen):
     """A point of the scene, as a person pointed at it in one still or more; from each of these it is followed anew."""
 
     places: Annotated[tuple[PlaceAt, ...], Field(min_length=1, max_length=MOST_PLACES), AfterValidator(_one_a_still)]
@@ -78,7 +78,7 @@ class Steady(Frozen):
     level_over: Length = 60
     size_over: Length = 60
     upright: bool = False
-    points: Annotated[tuple[HeldPoint, ...], Field(max_length=2)] = ()
+    points: Annotated[tuple[AnchoredPoint, ...], Field(max_length=2)] = ()
     begins: Place | None = None
     ends: Place | None = None
     share: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False), rounded(3)] = 1.0

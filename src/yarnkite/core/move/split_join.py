@@ -2,7 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 
-from yarnkite.core.move.decisions import HeldPoint, Move, Place, PlaceAt
+from yarnkite.core.move.decisions import AnchoredPoint, Move, Place, PlaceAt
 
 # For each anchored point, where it was seen, by still.
 Seen = Sequence[Mapping[int, Place]]
@@ -31,23 +31,23 @@ def move_of_both(move: Move, other: Move) -> Move:
     if not steady.points or not theirs:
         return move
     points = tuple(
-        HeldPoint(places=(*one.places, *(theirs[number].places if number < len(theirs) else ())))
+        AnchoredPoint(places=(*one.places, *(theirs[number].places if number < len(theirs) else ())))
         for number, one in enumerate(steady.points)
     )
     return move.model_copy(update={"steady": steady.model_copy(update={"points": points})})
 
 
-def _with_observations(points: Sequence[HeldPoint], seen: Seen) -> list[tuple[HeldPoint, Mapping[int, Place]]]:
+def _with_observations(points: Sequence[AnchoredPoint], seen: Seen) -> list[tuple[AnchoredPoint, Mapping[int, Place]]]:
     return [(point, seen[number] if number < len(seen) else {}) for number, point in enumerate(points)]
 
 
 def _of_part(
-    point: HeldPoint, stills: Sequence[int], mine: Collection[int], where: Mapping[int, Place]
-) -> HeldPoint | None:
+    point: AnchoredPoint, stills: Sequence[int], mine: Collection[int], where: Mapping[int, Place]
+) -> AnchoredPoint | None:
     places = tuple(one for one in point.places if one.still in mine)
     if not places:
         first = next((still for still in stills if still in where), None)
         if first is None:
             return None
         places = (PlaceAt(still=first, x=where[first].x, y=where[first].y),)
-    return HeldPoint(places=places)
+    return AnchoredPoint(places=places)

@@ -7,7 +7,7 @@ import numpy as np
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.base.frozen import digest
-from yarnkite.core.move.decisions import HeldPoint, Place
+from yarnkite.core.move.decisions import AnchoredPoint, Place
 from yarnkite.core.move.region import half_sides
 
 
@@ -19,7 +19,7 @@ class ShotStills:
     fingerprints: tuple[str, ...]
     aspect: float
 
-    def anchors(self, point: HeldPoint) -> list[tuple[int, Floats]]:
+    def anchors(self, point: AnchoredPoint) -> list[tuple[int, Floats]]:
         """Return where a point was pointed at: positions and places in half diagonals; stills that are gone say
         nothing."""
         places, half = {number: place for place, number in enumerate(self.ids)}, half_sides(self.aspect)
@@ -27,7 +27,7 @@ class ShotStills:
         found = [(places[one.still], (np.array([one.x, one.y]) * 2 - 1) * half) for one in known]
         return sorted(found, key=lambda one: one[0])
 
-    def track_name(self, point: HeldPoint) -> str:
+    def track_name(self, point: AnchoredPoint) -> str:
         """Return a digest of all that determines where a point is seen: the stills in order, and what was pointed
         at."""
         said = (f"{self.fingerprints[place]} {at[0]:.6f} {at[1]:.6f}" for place, at in self.anchors(point))

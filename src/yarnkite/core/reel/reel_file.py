@@ -40,7 +40,7 @@ class ReelFile(Frozen):
     def recipe_in(self, folder: Path, sounds: Path) -> ReelRecipe:
         """Return the recipe with its stills in one folder, its sounds and pictures in another.
 
-        Raises ``Refusal`` (``outside_place``) for a path that leads out.
+        Raises ``Refusal`` (``outside_location``) for a path that leads out.
         """
         return _with_paths(
             self.recipe,

@@ -37,16 +37,21 @@ class ShotFile(Frozen):
         return cls(name=name, captured=captured, recipe=with_paths(recipe, relative))
 
     def recipe_in(self, folder: Path) -> Recipe:
-        """Return the recipe with its stills in a folder; raises ``Refusal`` (``outside_place``) for a path that leads
-        out."""
+        """Return the recipe with its stills in a folder.
+
+        Raises ``Refusal`` (``outside_location``) for a path that leads out.
+        """
         return with_paths(self.recipe, lambda path: inside(folder, path))
 
 
 def inside(folder: Path, path: str) -> str:
-    """Return where a path of a file lies in a folder; raises ``Refusal`` (``outside_place``) for one that leads out."""
+    """Return where a path of a file lies in a folder.
+
+    Raises ``Refusal`` (``outside_location``) for one that leads out.
+    """
     parts = PurePosixPath(path)
     if parts.is_absolute() or ".." in parts.parts or "\0" in path:
-        raise Refusal("outside_place", f"“{path[:200]}” in this file leads out of the folder of its stills.")
+        raise Refusal("outside_location", f"“{path[:200]}” in this file leads out of the folder of its stills.")
     return str(folder / parts)
 
 

@@ -3,7 +3,7 @@ import InputText from "primevue/inputtext";
 import { ref, watch } from "vue";
 
 import type { Folder } from "../../api/client";
-import PlaceBrowser from "../../files/PlaceBrowser.vue";
+import LocationBrowser from "../../files/LocationBrowser.vue";
 import { useEncoding } from "./encoding";
 
 const { into, pattern, offers, choices } = useEncoding();
@@ -11,7 +11,8 @@ const toFolder = ref(into.value !== undefined);
 const folder = ref<Folder>();
 
 watch([toFolder, folder], () => {
-  into.value = toFolder.value && folder.value ? { root: folder.value.root, path: folder.value.path } : undefined;
+  into.value =
+    toFolder.value && folder.value ? { location: folder.value.location, path: folder.value.path } : undefined;
 });
 </script>
 
@@ -22,10 +23,10 @@ watch([toFolder, folder], () => {
     >
     <label
       ><input v-model="toFolder" type="radio" name="where" :value="true" /> put it into a folder{{
-        into ? `: ${into.path || into.root}` : ""
+        into ? `: ${into.path || into.location}` : ""
       }}</label
     >
-    <PlaceBrowser v-if="toFolder" v-model="folder" />
+    <LocationBrowser v-if="toFolder" v-model="folder" />
     <label class="field"
       ><span>called</span
       ><InputText

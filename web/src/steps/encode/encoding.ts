@@ -32,7 +32,7 @@ export interface Choosing extends Encoding {
   /** Formats that are encoded together with the one that is decided. */
   also: Ref<Set<Format["name"]>>;
   every: Ref<boolean>;
-  into: Ref<{ root: string; path: string } | undefined>;
+  into: Ref<{ location: string; path: string } | undefined>;
   pattern: Ref<string>;
 }
 
@@ -44,7 +44,7 @@ export function provideEncoding(encoding: Encoding): Choosing {
   const { answer: choices, refusal } = useRead(() => ({ key: ["what can be encoded"], query: api.encodeChoices }));
   const offers = ref<Offers>();
   const also = ref(new Set<Format["name"]>());
-  const into = ref<{ root: string; path: string }>();
+  const into = ref<{ location: string; path: string }>();
   /** Whether all formats are looked at, not only those for what the clip is for. */
   const every = ref(false);
   const pattern = useStorage("encode-pattern", "");

@@ -5,7 +5,7 @@ import { ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { api, type Folder } from "../../api/client";
-import PlaceBrowser from "../../files/PlaceBrowser.vue";
+import LocationBrowser from "../../files/LocationBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
 import FootageTaker from "./FootageTaker.vue";
 
@@ -13,13 +13,13 @@ const props = defineProps<{ projectId: number }>();
 
 const router = useRouter();
 const folder = ref<Folder>();
-const footage = ref<{ root: string; path: string }>();
+const footage = ref<{ location: string; path: string }>();
 const copy = useLocalStorage("copy-files", false);
 const { refusal, attempt } = useAttempt();
 
 function gather(): Promise<void> {
   return attempt(async () => {
-    const started = await api.gatherFolder(props.projectId, folder.value!.root, folder.value!.path, copy.value);
+    const started = await api.gatherFolder(props.projectId, folder.value!.location, folder.value!.path, copy.value);
     await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
   });
 }
@@ -28,15 +28,19 @@ function gather(): Promise<void> {
 <template>
   <div class="picker">
     <h3>Or point at a folder on this machine</h3>
-    <PlaceBrowser v-model="folder" @update:model-value="footage = undefined">
+    <LocationBrowser v-model="folder" @update:model-value="footage = undefined">
       <template #files="{ folder: shown, inside }">
         <li v-for="name in shown.footage" :key="name">
-          <button type="button" class="plain-button" @click="footage = { root: shown.root, path: inside(name) }">
+          <button
+            type="button"
+            class="plain-button"
+            @click="footage = { location: shown.location, path: inside(name) }"
+          >
             {{ name }} <span class="quiet">footage: take stills …</span>
           </button>
         </li>
       </template>
-    </PlaceBrowser>
+    </LocationBrowser>
     <FootageTaker
       v-if="footage"
       :key="footage.path"

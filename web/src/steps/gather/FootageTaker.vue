@@ -9,7 +9,7 @@ import { api, type Footage, type Taking } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
 import { countText } from "../../parts/sizes";
 
-const props = defineProps<{ projectId: number; root: string; path: string }>();
+const props = defineProps<{ projectId: number; location: string; path: string }>();
 defineEmits<{ close: [] }>();
 
 type Way = "every_s" | "every_frames" | "count";
@@ -30,14 +30,14 @@ const taking = computed<Taking>(() => ({ [way.value]: values.value[way.value] })
 const look = useDebounceFn(
   () =>
     attempt(async () => {
-      footage.value = await api.footage(props.root, props.path, taking.value);
+      footage.value = await api.footage(props.location, props.path, taking.value);
     }),
   120,
 );
 
 function take(): Promise<void> {
   return attempt(async () => {
-    const started = await api.gatherFootage(props.projectId, props.root, props.path, taking.value);
+    const started = await api.gatherFootage(props.projectId, props.location, props.path, taking.value);
     await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
   });
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Folder, ShotStarted } from "../../api/client";
-import PlaceBrowser from "../../files/PlaceBrowser.vue";
+import LocationBrowser from "../../files/LocationBrowser.vue";
 import UploadArea from "../../files/UploadArea.vue";
 import { useUpload } from "../../files/upload";
 
@@ -15,7 +15,7 @@ const upload = useUpload();
 <template>
   <UploadArea :into="projectFor" @made="(started) => emit('copied', started)" />
   <h3 v-if="!upload.running">or use one where it lies</h3>
-  <PlaceBrowser v-if="!upload.running" v-model="folder" />
+  <LocationBrowser v-if="!upload.running" v-model="folder" />
   <p v-if="folder">
     <template v-if="folder.stills"
       >{{ folder.stills.toLocaleString("en") }} stills, <span class="number">{{ folder.first }}</span> to

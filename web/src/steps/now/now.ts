@@ -73,7 +73,7 @@ export function useNow() {
   });
 
   const said = computed<Record<Question, string>>(() => ({
-    where: sent.value || (folder.value ? folder.value.path.split("/").at(-1) || folder.value.root : ""),
+    where: sent.value || (folder.value ? folder.value.path.split("/").at(-1) || folder.value.location : ""),
     length: answers.value.length || (proposals.value ? `as it comes: ${proposals.value.length}` : "as it comes"),
     shape: `${answers.value.size.width} × ${answers.value.size.height}`,
     better:
@@ -91,7 +91,7 @@ export function useNow() {
     if (making.value || clip.value) return;
     if (questions[at.value] === "where") {
       if (!folder.value || (!folder.value.stills && !folder.value.folders.length)) return;
-      await attempt(async () => begin(await api.beginClip(folder.value!.root, folder.value!.path)));
+      await attempt(async () => begin(await api.beginClip(folder.value!.location, folder.value!.path)));
     } else if (at.value < questions.length - 1) go(at.value + 1);
     else await make();
   }

@@ -5,7 +5,7 @@ import InputText from "primevue/inputtext";
 import { computed, ref } from "vue";
 
 import { api, type ExportList, type Folder, type PatternPart, type Writing } from "../../api/client";
-import PlaceBrowser from "../../files/PlaceBrowser.vue";
+import LocationBrowser from "../../files/LocationBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
 import { bytesText, countText } from "../../parts/sizes";
 import { useShot } from "../../stores/shot";
@@ -21,7 +21,7 @@ const isCopy = computed(() => props.writing.what === "files");
 
 function write(): Promise<void> {
   return attempt(async () => {
-    const into = { root: folder.value!.root, path: folder.value!.path, folder: name.value };
+    const into = { location: folder.value!.location, path: folder.value!.path, folder: name.value };
     await api.export(shot.shot!.id, props.parts, props.writing, into);
   });
 }
@@ -52,8 +52,8 @@ function write(): Promise<void> {
       </span>
     </div>
     <details>
-      <summary>Into a new folder in {{ folder ? folder.path || folder.root : "…" }}</summary>
-      <PlaceBrowser v-model="folder" />
+      <summary>Into a new folder in {{ folder ? folder.path || folder.location : "…" }}</summary>
+      <LocationBrowser v-model="folder" />
     </details>
     <label class="new">called <InputText v-model="name" maxlength="200" aria-label="Name of the new folder" /></label>
     <p v-if="files" class="quiet">

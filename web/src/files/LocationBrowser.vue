@@ -10,24 +10,27 @@ import SelectField from "../parts/SelectField.vue";
  */
 const folder = defineModel<Folder>();
 
-const { answer: places, refusal: placesUnread } = useRead(() => ({ key: ["places"], query: api.places }));
+const { answer: locations, refusal: locationsUnread } = useRead(() => ({ key: ["locations"], query: api.locations }));
 const picked = ref<string>();
-const place = computed({ get: () => picked.value ?? places.value?.[0]?.name, set: (name) => (picked.value = name) });
+const location = computed({
+  get: () => picked.value ?? locations.value?.[0]?.name,
+  set: (name) => (picked.value = name),
+});
 const path = ref("");
 const { answer: found, refusal: folderUnread } = useRead(() => ({
-  key: ["folder", place.value ?? "", path.value],
-  query: () => api.folder(place.value!, path.value),
-  wanted: place.value !== undefined,
+  key: ["folder", location.value ?? "", path.value],
+  query: () => api.folder(location.value!, path.value),
+  wanted: location.value !== undefined,
   // What is in a folder may be another thing a moment later.
   gcTime: 0,
 }));
 /** What was shown last, while another one is fetched. */
 const shown = ref<Folder>();
-const refusal = computed(() => placesUnread.value || folderUnread.value);
+const refusal = computed(() => locationsUnread.value || folderUnread.value);
 const trail = computed(() => (shown.value?.path ? shown.value.path.split("/") : []));
 
 function goInto(name: string): void {
-  place.value = name;
+  location.value = name;
   look("");
 }
 
@@ -51,18 +54,18 @@ watch(
 
 <template>
   <div class="browser">
-    <template v-if="places?.length">
+    <template v-if="locations?.length">
       <SelectField
-        v-if="places.length > 1"
-        name="Place"
-        :value="place"
-        :options="places"
+        v-if="locations.length > 1"
+        name="Location"
+        :value="location"
+        :options="locations"
         by="name"
         words="folder"
         @change="goInto"
       />
       <nav class="trail" aria-label="Folder">
-        <button type="button" class="plain-button" @click="look('')">{{ place }}</button>
+        <button type="button" class="plain-button" @click="look('')">{{ location }}</button>
         <template v-for="(part, index) in trail" :key="index">
           <span aria-hidden="true">/</span>
           <button type="button" class="plain-button" @click="look(trail.slice(0, index + 1).join('/'))">
@@ -80,9 +83,9 @@ watch(
         <li v-if="!shown.folders.length && !shown.footage.length" class="quiet none">No folders in here.</li>
       </ul>
     </template>
-    <p v-else-if="places">
-      Stills on this machine need not be copied, once the program knows their place:
-      <code>./run start --place FOLDER</code>, and it is remembered.
+    <p v-else-if="locations">
+      Stills on this machine need not be copied, once the program knows their location:
+      <code>./run start --location FOLDER</code>, and it is remembered.
     </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
   </div>

@@ -1,4 +1,4 @@
-"""Places: the named folders stills may be read from, and the proof that a path stays inside one."""
+"""Locations: the named folders stills may be read from, and the proof that a path stays inside one."""
 
 import os
 import stat
@@ -14,21 +14,21 @@ _EARLIEST, _LATEST = datetime(1801, 1, 1), datetime(2999, 12, 31)
 
 
 @dataclass(frozen=True)
-class Root:
+class Location:
     """A folder that may be read, under the name people know it by."""
 
     name: str
     folder: Path
 
     def inside(self, relative: str) -> Path:
-        """Return the real path of something in this place.
+        """Return the real path of something in this location.
 
-        Raises ``Refusal`` (``outside_place``) if it lies elsewhere, also by way of ``..`` or a link, and
+        Raises ``Refusal`` (``outside_location``) if it lies elsewhere, also by way of ``..`` or a link, and
         ``NotFound`` if there is nothing.
         """
         root = self.folder.resolve()
         if "\0" in relative:
-            raise Refusal("outside_place", "A path cannot hold a zero character. Choose a folder from the list.")
+            raise Refusal("outside_location", "A path cannot hold a zero character. Choose a folder from the list.")
         try:
             path = (root / relative).resolve(strict=True)
         except (FileNotFoundError, NotADirectoryError):
@@ -39,20 +39,22 @@ class Root:
             raise Refusal("no_such_folder", f"“{relative}” cannot be opened: {error.strerror}.") from None
         if not path.is_relative_to(root):
             raise Refusal(
-                "outside_place",
+                "outside_location",
                 f"“{relative}” leads out of {self.name}. Choose a folder "
-                "inside, or start Yarn Kite with --place and that folder.",
+                "inside, or start Yarn Kite with --location and that folder.",
             )
         return path
 
     def new_inside(self, relative: str) -> Path:
-        """Return the real path of something that is to be made in this place, or is there already.
+        """Return the real path of something that is to be made in this location, or is there already.
 
         What exists of the path is resolved, so that a link on the way cannot lead out. Raises ``Refusal``
-        (``outside_place``).
+        (``outside_location``).
         """
         if "\0" in relative or ".." in Path(relative).parts:
-            raise Refusal("outside_place", f"“{relative[:200]}” is no path inside {self.name}. Choose a folder inside.")
+            raise Refusal(
+                "outside_location", f"“{relative[:200]}” is no path inside {self.name}. Choose a folder inside."
+            )
         path = self.folder.resolve() / relative
         missing: list[str] = []
         while not os.path.lexists(path) and path != path.parent:
@@ -103,8 +105,8 @@ def directly_inside(folder: Path) -> tuple[list[str], list[str]]:
 def files_below(folder: Path, root: Path) -> Iterator[FoundFile]:
     """Yield every file in a folder and its sub-folders; links to folders are not followed.
 
-    ``root`` is the place's own folder: a link to a file outside it is marked. A folder that cannot be opened, or lies
-    too deep, is yielded itself with its ``trouble``; the others go on.
+    ``root`` is the location's own folder: a link to a file outside it is marked. A folder that cannot be opened, or
+    lies too deep, is yielded itself with its ``trouble``; the others go on.
     """
     root = root.resolve()
     # Folders still to be looked into, the next one last: folders may be nested deeper than calls can.
