@@ -23,6 +23,7 @@ from yarnkite.jobs import (
     check,
     encode,
     export,
+    file_size,
     find,
     footage,
     gather,
@@ -30,7 +31,6 @@ from yarnkite.jobs import (
     move,
     reel,
     rename,
-    size,
     together,
 )
 from yarnkite.jobs import sound as sound_job
@@ -94,7 +94,7 @@ def running(
                 "encode": encode.run,
                 "sound": sound_job.run,
                 "reel": reel.run,
-                "size": size.run,
+                "size": file_size.run,
                 "watch": growing.watch_folder,
                 "capture": capture.running(cameras),
             },

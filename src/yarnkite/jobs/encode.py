@@ -14,12 +14,12 @@ from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.encode.colours import colours_of
+from yarnkite.core.encode.file_size import Expected
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
 from yarnkite.core.encode.probe import Facts
 from yarnkite.core.encode.render_plan import BESIDE_ENDINGS, CHUNK_ENDING, RenderPlan
 from yarnkite.core.encode.runs import share_of
-from yarnkite.core.encode.sizes import Expected
 from yarnkite.core.image.decode import check_same, is_as_gathered
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource

@@ -10,9 +10,9 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.encode import aim
 from yarnkite.core.encode.chunk import encoded_bytes, render_chunks
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.file_size import Weights, weights_of
 from yarnkite.core.encode.render_plan import Chunk, ChunkTask, RenderPlan, chunks, task_of
 from yarnkite.core.encode.runs import Share, runs
-from yarnkite.core.encode.sizes import Weights, weights_of
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.render.frame_source import FrameSource

@@ -13,7 +13,7 @@ from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.pace.schedule import schedule
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.resolve.shot import ResolvedShot, resolved
-from yarnkite.services import sizes
+from yarnkite.services import file_size
 from yarnkite.services.running import Services
 from yarnkite.store import projects, revisions, shots, stills, versions
 from yarnkite.store.database import Row
@@ -133,7 +133,7 @@ def _expected(services: Services, made: ResolvedShot) -> int | None:
     found = schedule(len(recipe.stills), recipe.decisions.pace, recipe.times)
     if found.is_too_long:
         return None
-    return sizes.expected_bytes(services, recipe, made.decisions.encode, float(found.seconds))
+    return file_size.expected_bytes(services, recipe, made.decisions.encode, float(found.seconds))
 
 
 def with_change(services: Services, shot_id: int, revision: int, change: Change) -> Decisions:

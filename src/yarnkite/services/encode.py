@@ -12,6 +12,7 @@ from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import parse_rate
 from yarnkite.core.brief.preset import nearly_like
 from yarnkite.core.encode.decisions import Encode, FormatName
+from yarnkite.core.encode.file_size import offered
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.frame_range import FrameRange
 from yarnkite.core.encode.naming import DEFAULT, file_ending, named, words
@@ -19,7 +20,6 @@ from yarnkite.core.encode.purposes import purpose_of
 from yarnkite.core.encode.render_plan import render_plan
 from yarnkite.core.encode.runs import memory_bytes, share_of
 from yarnkite.core.encode.size_model import ORDINARY, estimated_bytes
-from yarnkite.core.encode.sizes import offered
 from yarnkite.core.encode.warnings import Companion, check_possible, disagreements, is_possible
 from yarnkite.core.gather.locations import Location
 from yarnkite.core.reel.recipe import ReelRecipe
@@ -27,14 +27,14 @@ from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, schedule_of
 from yarnkite.jobs.workers import free_memory_bytes
 from yarnkite.resolve.shot import resolved
-from yarnkite.services import sizes
+from yarnkite.services import file_size
 from yarnkite.services.locations import location_named
 from yarnkite.services.running import Services
 from yarnkite.services.steadying import check_measured
 from yarnkite.store import clips as stored
 from yarnkite.store import jobs, presets, projects, reels, removal, revisions, shots, stills, versions
 from yarnkite.store.database import Row
-from yarnkite.store.sizes import MeasuredSizes
+from yarnkite.store.file_size import MeasuredSizes
 
 _COMPANIONS = 3
 
@@ -85,7 +85,7 @@ class Offer:
     """A clip in one format: what it is expected to take, and why it cannot be, if it cannot."""
 
     encode: Encode
-    expectation: sizes.Expectation
+    expectation: file_size.Expectation
     is_measured: bool
     cannot: str = ""
 
@@ -179,9 +179,9 @@ def begin(services: Services, subject: Encodable, wish: Wish) -> Row:
 
 
 def _expected(services: Services, subject: Encodable, encode: Encode, wish: Wish) -> dict[str, Any]:
-    known = sizes.measured(services, subject.recipe, encode)
+    known = file_size.measured(services, subject.recipe, encode)
     share = (wish.stretch[1] - wish.stretch[0]) / len(subject.frames) if wish.stretch else 1.0
-    found = sizes.expectation(services, known, encode, subject.frames, subject.guess, share=share)
+    found = file_size.expectation(services, known, encode, subject.frames, subject.guess, share=share)
     is_known = known is not None and known.has(encode.format)
     raw = found.raw if is_known and not wish.stretch else None
     return {
@@ -231,7 +231,7 @@ def _check_writable(folder: Path) -> None:
 
 def offers(services: Services, subject: Encodable, pattern: str = "") -> Offers:
     """Return what the clip takes in each format, as far as it is known, and what does not go together."""
-    known = sizes.measured(services, subject.recipe, subject.encode)
+    known = file_size.measured(services, subject.recipe, subject.encode)
     found = [_offer(services, subject, one, known) for one in offered(subject.encode)]
     own = found[0]
     share = share_of(services.runner.worker_count, free_memory_bytes(), subject.frames.size)
@@ -260,7 +260,9 @@ def _offer(services: Services, subject: Encodable, encode: Encode, known: Measur
     except Refusal as refusal:
         cannot = refusal.sentence
     is_measured = known is not None and known.counts.get(encode.format, 0) > 0
-    return Offer(encode, sizes.expectation(services, known, encode, subject.frames, subject.guess), is_measured, cannot)
+    return Offer(
+        encode, file_size.expectation(services, known, encode, subject.frames, subject.guess), is_measured, cannot
+    )
 
 
 def _companions(services: Services, subject: Encodable) -> list[Companion]:
@@ -303,11 +305,11 @@ def measure(services: Services, subject: Encodable, *, every: bool = False) -> R
     There is none where all of it is known.
     """
     render_plan(subject.frames, subject.encode)
-    known = sizes.measured(services, subject.recipe, subject.encode)
+    known = file_size.measured(services, subject.recipe, subject.encode)
     missing = [name for name in _near(subject, every=every) if known is None or not known.has(name)]
     if not missing:
         return None
-    frames, quality = sizes.frames_digest(subject.recipe), sizes.quality_digest(subject.encode)
+    frames, quality = file_size.frames_digest(subject.recipe), file_size.quality_digest(subject.encode)
     is_reel = isinstance(subject.recipe, ReelRecipe)
     owner = {"reel_id" if is_reel else "shot_id": subject.row["id"]}
     for job in jobs.measuring_sizes(services.database, **owner):

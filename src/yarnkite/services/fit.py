@@ -8,8 +8,8 @@ import numpy as np
 from yarnkite.core.base.geometry import Shape
 from yarnkite.core.fit.cutoff import Cutoff, cutoffs, worst
 from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.fit.dimensions import SHAPES, Advice, AspectRatio, advice, as_shot
 from yarnkite.core.fit.placement import level_along
-from yarnkite.core.fit.sizes import SHAPES, Advice, AspectRatio, advice, as_shot
 from yarnkite.core.image.pixels import ImageArray, as_eight
 from yarnkite.core.render.picture import fitted, straightened
 from yarnkite.resolve.check import findings_of_shot

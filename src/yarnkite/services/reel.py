@@ -15,7 +15,7 @@ from yarnkite.core.reel.exchange import from_otio, to_edl, to_otio, to_vtt
 from yarnkite.core.render.titles import box_of
 from yarnkite.core.sound.loudness import Mastering
 from yarnkite.resolve.reel import ResolvedReel, resolved_reel, shot_of_project
-from yarnkite.services import sizes
+from yarnkite.services import file_size
 from yarnkite.services.decisions import notice_of
 from yarnkite.services.encode import Encodable, Wish, begin, check_seen
 from yarnkite.services.pictures import FramePicture, frame_jpeg, on_screen
@@ -137,7 +137,7 @@ def resolved(services: Services, reel: Row, decisions: Reel) -> ResolvedReel:
 
     def expected(made: ResolvedReel) -> int | None:
         seconds = float(len(made.frames) / decisions.rate)
-        return sizes.expected_bytes(services, made.recipe, decisions.encode, seconds) if made.frames.spans else None
+        return file_size.expected_bytes(services, made.recipe, decisions.encode, seconds) if made.frames.spans else None
 
     return replace(resolved_reel(services.database, services.workspace, reel, decisions), expected=expected)
 

@@ -12,7 +12,7 @@ from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.rate import rate_text
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.sizes import Expected
+from yarnkite.core.encode.file_size import Expected
 from yarnkite.store.database import Database, Row, retried
 
 # Some few clips say how far off what is expected usually is; none is trusted alone.

@@ -4,7 +4,7 @@ import ProgressBar from "primevue/progressbar";
 import { ref, watch } from "vue";
 
 import type { ShotStarted } from "../api/client";
-import { bytesText, waitText } from "../parts/sizes";
+import { bytesText, waitText } from "../parts/wording";
 import { useUpload } from "./upload";
 import { droppedFiles, pickedFiles } from "./files";
 

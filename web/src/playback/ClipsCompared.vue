@@ -5,7 +5,7 @@ import { useDragTo } from "../parts/drag";
 
 import { addresses, type Clip } from "../api/client";
 import { onKey } from "../keys/keys";
-import { bytesText } from "../parts/sizes";
+import { bytesText } from "../parts/wording";
 
 const props = defineProps<{ clips: [Clip, Clip] }>();
 defineEmits<{ close: [] }>();

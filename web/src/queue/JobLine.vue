@@ -4,7 +4,7 @@ import { computed } from "vue";
 
 import type { Job } from "../api/client";
 import { isUnderWay } from "./jobs";
-import { waitText } from "../parts/sizes";
+import { waitText } from "../parts/wording";
 
 const props = defineProps<{ job: Job }>();
 

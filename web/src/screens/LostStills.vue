@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 import { api, type Folder, type Lost } from "../api/client";
 import LocationBrowser from "../files/LocationBrowser.vue";
 import { useAttempt } from "../parts/sentences";
-import { countText } from "../parts/sizes";
+import { countText } from "../parts/wording";
 import { useJobs } from "../queue/jobs";
 
 const props = defineProps<{ projectId: number; lost: Lost[] }>();

@@ -8,7 +8,7 @@ import { useRead } from "../api/queries";
 import AskFirst from "../parts/AskFirst.vue";
 import JobLine from "../queue/JobLine.vue";
 import { useAttempt, useSentences } from "../parts/sentences";
-import { countText } from "../parts/sizes";
+import { countText } from "../parts/wording";
 import { useJobs } from "../queue/jobs";
 import { useHead } from "../stores/head";
 import { useProject } from "../stores/project";

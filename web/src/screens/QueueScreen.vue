@@ -6,7 +6,7 @@ import { onTold } from "../api/events";
 import { useRead } from "../api/queries";
 import { useSentences } from "../parts/sentences";
 import { useSorting } from "../parts/sorting";
-import { bytesText, waitText } from "../parts/sizes";
+import { bytesText, waitText } from "../parts/wording";
 import { useJobs } from "../queue/jobs";
 import JobLine from "../queue/JobLine.vue";
 

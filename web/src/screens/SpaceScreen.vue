@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 import { api, type Space } from "../api/client";
 import { useRead } from "../api/queries";
 import AskFirst from "../parts/AskFirst.vue";
-import { bytesText } from "../parts/sizes";
+import { bytesText } from "../parts/wording";
 import { useAttempt } from "../parts/sentences";
 import { allOf, deletedOf, holds, madeAgain, type What } from "./space";
 

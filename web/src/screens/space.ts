@@ -1,6 +1,6 @@
 /** What takes space, in words: what can be made again, and what was deleted. */
 import type { api, Space } from "../api/client";
-import { bytesText } from "../parts/sizes";
+import { bytesText } from "../parts/wording";
 
 export type What = Parameters<typeof api.freeSpace>[0];
 

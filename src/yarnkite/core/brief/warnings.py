@@ -9,8 +9,8 @@ from yarnkite.core.base.geometry import usual_shape
 from yarnkite.core.base.rate import nominal, rate_label
 from yarnkite.core.base.wording import counted, frames_text, ordinal, percent
 from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.fit.dimensions import advice
 from yarnkite.core.fit.placement import Cost, shows_the_same_view
-from yarnkite.core.fit.sizes import advice
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.pace.compression import compression, disagreement
 from yarnkite.core.pace.decisions import Pace, Thin

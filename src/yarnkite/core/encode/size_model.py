@@ -68,7 +68,7 @@ def estimated_bytes(decisions: Decisions, frames: int, changing: int, size_model
 
     Each chunk begins with a whole frame; a held still costs next to nothing after its first frame; x264 halves its
     output for every 6 steps of crf; beyond the stills' own grid, pixels are interpolated and weigh little. Other
-    formats take so many times what H.264 does. It is a first word, said at once: ``sizes`` measures the clip itself.
+    formats take so many times what H.264 does. It is a first word; ``file_size`` measures the clip itself.
     """
     size, pace, format = decisions.fit.size, decisions.pace, format_of(decisions.encode)
     whole = -(-frames // (nominal(pace.written_rate) * CHUNK_SECONDS))

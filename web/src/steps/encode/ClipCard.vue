@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 import { addresses, api, type Clip } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useAttempt } from "../../parts/sentences";
-import { bytesText } from "../../parts/sizes";
+import { bytesText } from "../../parts/wording";
 
 const props = defineProps<{ clip: Clip; others?: readonly Clip[] }>();
 const emit = defineEmits<{ play: []; gone: []; compare: [clips: [Clip, Clip]] }>();

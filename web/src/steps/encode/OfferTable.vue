@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
-import { bytesText, waitText } from "../../parts/sizes";
+import { bytesText, waitText } from "../../parts/wording";
 import { useEncoding } from "./encoding";
 
 const { choices, encode, offers, also, every, decide } = useEncoding();

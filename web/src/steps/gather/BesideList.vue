@@ -3,7 +3,7 @@ import { computed, ref } from "vue";
 
 import { api } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 import { useShot } from "../../stores/shot";
 
 type Kind = NonNullable<typeof shot.sorting>["left_out"][number]["kind"];

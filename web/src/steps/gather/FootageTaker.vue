@@ -7,7 +7,7 @@ import { useRouter } from "vue-router";
 
 import { api, type Footage, type Taking } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 
 const props = defineProps<{ projectId: number; location: string; path: string }>();
 defineEmits<{ close: [] }>();

@@ -6,7 +6,7 @@ import { useRouter } from "vue-router";
 import { api } from "../../api/client";
 import JobLine from "../../queue/JobLine.vue";
 import { useSentences } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 import { isUnderWay, useJobs } from "../../queue/jobs";
 import { useShot } from "../../stores/shot";
 import BesideList from "./BesideList.vue";

@@ -8,7 +8,7 @@ import { api } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import SelectField from "../../parts/SelectField.vue";
 import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 import { isUnderWay, useJobs } from "../../queue/jobs";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";

@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 
 import { api, type Action, type Proposal } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
 

@@ -4,7 +4,7 @@ import { computed, ref, watch } from "vue";
 
 import { api } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 import { useProject } from "../../stores/project";
 import { useShot } from "../../stores/shot";
 

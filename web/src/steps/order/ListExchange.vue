@@ -3,7 +3,7 @@ import { ref } from "vue";
 
 import { addresses, api, saveAs } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/sizes";
+import { countText } from "../../parts/wording";
 import { useShot } from "../../stores/shot";
 
 const shot = useShot();

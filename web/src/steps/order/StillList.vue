@@ -4,7 +4,7 @@ import { ref, watch } from "vue";
 
 import { api, type Still } from "../../api/client";
 import { placeIn } from "../../parts/drag";
-import { bytesText } from "../../parts/sizes";
+import { bytesText } from "../../parts/wording";
 import { useShot } from "../../stores/shot";
 
 const rowHeight = 30;

@@ -7,7 +7,7 @@ import { computed, ref } from "vue";
 import { api, type ExportList, type Folder, type PatternPart, type Writing } from "../../api/client";
 import LocationBrowser from "../../files/LocationBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
-import { bytesText, countText } from "../../parts/sizes";
+import { bytesText, countText } from "../../parts/wording";
 import { useShot } from "../../stores/shot";
 
 const pictures = defineModel<Writing>({ required: true });

@@ -4,12 +4,12 @@ import pytest
 
 from tests.core.encode.test_chunk import recipe_of
 from yarnkite.core.encode.decisions import Aim, Encode
-from yarnkite.core.encode.sizes import Expected
+from yarnkite.core.encode.file_size import Expected
 from yarnkite.core.render.frame_source import ClipFrames
-from yarnkite.services import sizes
+from yarnkite.services import file_size
 from yarnkite.store import clips
-from yarnkite.store import sizes as stored
-from yarnkite.store.sizes import MeasuredSizes
+from yarnkite.store import file_size as stored
+from yarnkite.store.file_size import MeasuredSizes
 
 KNOWN = MeasuredSizes(
     crf=18,
@@ -20,7 +20,7 @@ KNOWN = MeasuredSizes(
 
 
 def expected(services, frames, encode, known=KNOWN, **more):
-    return sizes.expectation(services, known, encode, frames, lambda encode: 123_456, **more)
+    return file_size.expectation(services, known, encode, frames, lambda encode: 123_456, **more)
 
 
 @pytest.fixture
@@ -52,7 +52,7 @@ def test_a_size_that_is_wanted_is_what_is_expected_and_a_part_is_its_share(servi
     whole, half = expected(services, frames, wanted), expected(services, frames, wanted, share=0.5)
     assert (whole.bytes, half.bytes, whole.raw) == (7_000_000, 3_500_000, None)
     assert half.seconds == pytest.approx(whole.seconds / 2)
-    assert sizes.expected_bytes(services, recipe_of(()), wanted, 1.0) == 7_000_000
+    assert file_size.expected_bytes(services, recipe_of(()), wanted, 1.0) == 7_000_000
 
 
 def test_until_it_is_measured_a_guess_stands_in(services, frames):
@@ -67,19 +67,19 @@ def test_frames_are_named_by_what_they_show_whatever_they_are_encoded_as(stills)
     taken = stills(3)
     one = recipe_of(taken)
     master = recipe_of(taken, encode=Encode(format="prores-hq"))
-    assert sizes.frames_digest(one) == sizes.frames_digest(master)
-    assert sizes.frames_digest(one) != sizes.frames_digest(recipe_of(taken[:2]))
-    assert sizes.quality_digest(Encode(crf=18)) == sizes.quality_digest(Encode(crf=18, format="av1"))
-    assert sizes.quality_digest(Encode(crf=18)) != sizes.quality_digest(Encode(crf=19))
+    assert file_size.frames_digest(one) == file_size.frames_digest(master)
+    assert file_size.frames_digest(one) != file_size.frames_digest(recipe_of(taken[:2]))
+    assert file_size.quality_digest(Encode(crf=18)) == file_size.quality_digest(Encode(crf=18, format="av1"))
+    assert file_size.quality_digest(Encode(crf=18)) != file_size.quality_digest(Encode(crf=19))
 
 
 def test_what_was_measured_of_frames_is_found_again_at_its_quality_or_another(services, stills):
     recipe = recipe_of(stills(4))
     encode = Encode(crf=18)
-    assert sizes.measured(services, recipe, encode) is None
-    stored.keep(services.database, sizes.frames_digest(recipe), sizes.quality_digest(encode), KNOWN)
-    found = sizes.measured(services, recipe, encode)
+    assert file_size.measured(services, recipe, encode) is None
+    stored.keep(services.database, file_size.frames_digest(recipe), file_size.quality_digest(encode), KNOWN)
+    found = file_size.measured(services, recipe, encode)
     assert (found.formats, found.has("h264"), found.has("prores-hq")) == (KNOWN.formats, True, False)
     # Of another quality it is a guess, and still to be measured.
-    other = sizes.measured(services, recipe, Encode(crf=30))
+    other = file_size.measured(services, recipe, Encode(crf=30))
     assert (other.formats, other.has("h264")) == (KNOWN.formats, False)

@@ -5,9 +5,7 @@ import pytest
 from tests.core.encode.test_chunk import recipe_of
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.decisions import Encode
-from yarnkite.core.encode.formats.catalogue import FORMATS
-from yarnkite.core.encode.render_plan import Chunk, chunks, task_of
-from yarnkite.core.encode.sizes import (
+from yarnkite.core.encode.file_size import (
     Sample,
     Weights,
     expected,
@@ -19,6 +17,8 @@ from yarnkite.core.encode.sizes import (
     weights_of,
     windows,
 )
+from yarnkite.core.encode.formats.catalogue import FORMATS
+from yarnkite.core.encode.render_plan import Chunk, chunks, task_of
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.decode import read_still
 from yarnkite.core.render.frame_source import ClipFrames

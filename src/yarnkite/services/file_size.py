@@ -6,14 +6,14 @@ from dataclasses import dataclass, replace
 
 from yarnkite.core.base.frozen import digest
 from yarnkite.core.encode.decisions import Encode
+from yarnkite.core.encode.file_size import Expected, ordinary_core_s
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.sizes import Expected, ordinary_core_s
 from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import FrameSource
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.services.running import Services
-from yarnkite.store import clips, sizes
-from yarnkite.store.sizes import MeasuredSizes
+from yarnkite.store import clips, file_size
+from yarnkite.store.file_size import MeasuredSizes
 
 _HALVES_EVERY = 6.0
 # Reading back, joining and comparing go on beside what a core does for each frame.
@@ -49,7 +49,7 @@ def quality_digest(encode: Encode) -> str:
 
 def measured(services: Services, recipe: Recipe | ReelRecipe, encode: Encode) -> MeasuredSizes | None:
     """Return what was measured of a clip's frames, at this quality or, not complete then, at another."""
-    return sizes.found(services.database, frames_digest(recipe), quality_digest(encode))
+    return file_size.found(services.database, frames_digest(recipe), quality_digest(encode))
 
 
 def expectation(

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarnkite.core.base.frozen import Size
-from yarnkite.core.fit.sizes import SHAPES, advice, as_shot
+from yarnkite.core.fit.dimensions import SHAPES, advice, as_shot
 
 
 def test_every_offered_size_is_usable_and_has_the_shape_it_is_under():

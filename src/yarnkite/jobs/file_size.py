@@ -6,9 +6,9 @@ from concurrent.futures import Future
 from typing import Any
 
 from yarnkite.core.encode.decisions import Encode, FormatName
+from yarnkite.core.encode.file_size import Sample, Window, expected, measure, offered, weighed, windows
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.render_plan import ChunkTask, chunks, task_of
-from yarnkite.core.encode.sizes import Sample, Window, expected, measure, offered, weighed, windows
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.reel.frame_source import ReelFrames
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
@@ -16,8 +16,8 @@ from yarnkite.jobs.encode import recipe_of, reel_recipe_of, rendering_of
 from yarnkite.jobs.rendering import weigh
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
-from yarnkite.store import jobs, sizes
-from yarnkite.store.sizes import MeasuredSizes
+from yarnkite.store import file_size, jobs
+from yarnkite.store.file_size import MeasuredSizes
 
 
 def run(context: Context) -> None:
@@ -39,7 +39,7 @@ def run(context: Context) -> None:
         known = {name: expected(FORMATS[name], samples, weights, len(frames)) for name, samples in found.items()}
         counts = {name: len(samples) for name, samples in found.items()}
         measured = MeasuredSizes(encode.crf, len(chosen), known, counts)
-        sizes.keep(context.database, wanted["frames"], wanted["quality"], measured)
+        file_size.keep(context.database, wanted["frames"], wanted["quality"], measured)
         context.progress(done, len(chosen), now=True)
         context.publish("sizes", {"frames": wanted["frames"]})
     jobs.end(context.database, context.job["id"], "finished")

@@ -1,4 +1,4 @@
-"""Sizes: the shapes and sizes a clip can have, and what a size that looks like a slip was probably meant to be."""
+"""Dimensions: the shapes and sizes a clip can have, and what a size that looks like a slip was probably meant to be."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass

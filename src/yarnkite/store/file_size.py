@@ -4,7 +4,7 @@ import json
 from dataclasses import dataclass, replace
 
 from yarnkite.core.encode.decisions import FormatName
-from yarnkite.core.encode.sizes import Expected
+from yarnkite.core.encode.file_size import Expected
 from yarnkite.store.database import Database, retried
 
 _KEPT = 2_000
