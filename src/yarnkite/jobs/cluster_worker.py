@@ -12,6 +12,7 @@ from typing import Any
 
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.errors import Refusal
+from yarnkite.core.base.oldest import forget_oldest
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.makers import makers
@@ -91,7 +92,7 @@ def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
     tasks = [replace(task, specs=tuple(_with_stills(spec, found) for spec in task.specs)) for task in bundle.tasks]
     with tempfile.TemporaryDirectory(prefix="yarn-kite-") as folder:
         render_chunks(tasks, Path(folder), making=Ahead(bundle.threads))
-        _forget_oldest()
+        forget_oldest(_SENT, "*", KEPT_SENT_BYTES)
         # A chunk counts as there once it has its name: what lies beside it comes before.
         names = dict.fromkeys(name for task in tasks for name in (*task.chunk.beside, task.chunk.file_name))
         return [(name, path.read_bytes()) for name in names if (path := Path(folder) / name).exists()]
@@ -109,21 +110,10 @@ def _path_of(still: Still, bundle: Bundle) -> Path:
     path = _SENT / f"{still.fingerprint}{Path(relative).suffix or '.still'}"
     if not path.exists():
         if still.fingerprint not in bundle.sent:
-            raise Refusal("lost", f"A still of the place “{name}” is not on this worker and was not sent.")
+            raise Refusal("lost", f"A still of the location “{name}” is not on this worker and was not sent.")
         _SENT.mkdir(parents=True, exist_ok=True)
         write_completed(path, bundle.sent[still.fingerprint])
     return path
-
-
-def _forget_oldest() -> None:
-    """Forget what was sent longest ago beyond what is kept, once nothing of it is being read."""
-    if not _SENT.exists():
-        return
-    kept = 0
-    for file in sorted(_SENT.iterdir(), key=lambda one: one.stat().st_mtime, reverse=True):
-        kept += file.stat().st_size
-        if kept > KEPT_SENT_BYTES:
-            file.unlink(missing_ok=True)
 
 
 def _with_stills(spec: Spec, changed: Callable[[Still], Still]) -> Spec:

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
+from yarnkite.core.base.oldest import forget_oldest
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
@@ -198,20 +199,6 @@ def has_changed(still: Still) -> bool:
     except UnreadableStill as refusal:
         return refusal.code != "lost"
     return False
-
-
-def forget_oldest(folder: Path, pattern: str, most_bytes: int, beside: Sequence[str] = ()) -> None:
-    """Remove the files used longest ago until those left take no more than ``most_bytes``.
-
-    ``beside`` are the endings of what goes with each.
-    """
-    kept = 0
-    for file in sorted(folder.glob(pattern), key=lambda path: path.stat().st_mtime, reverse=True):
-        every = [file, *(one for ending in beside if (one := file.with_suffix(ending)).exists())]
-        kept += sum(one.stat().st_size for one in every)
-        if kept > most_bytes:
-            for one in every:
-                one.unlink(missing_ok=True)
 
 
 def _check_room(folder: Path) -> None:

@@ -11,13 +11,13 @@ import numpy as np
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.frozen import Size, digest
+from yarnkite.core.base.oldest import forget_oldest
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies, proxy_reduction
 from yarnkite.core.render.picture import fitted
 from yarnkite.core.render.slots import alike
-from yarnkite.jobs.encode import forget_oldest
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.resolve.slots import not_in_clip

@@ -7,7 +7,7 @@ import type { Tally } from "./player";
 import { useShot } from "../stores/shot";
 
 /** A frame of a clip as it was planned. */
-export interface Place {
+export interface FrameAt {
   frame: number;
   playback: Playback;
 }
@@ -17,13 +17,13 @@ export const useClip = defineStore("clip", () => {
   const shot = useShot();
   const playback = shallowRef<Playback>();
   /** The frame looked at while the clip is gone through; nothing while the shot is gone through still by still. */
-  const at = shallowRef<Place>();
+  const at = shallowRef<FrameAt>();
   const wanted = ref(false);
   const playing = ref(false);
   /** Whether the first frame since playing began is there. */
   const moving = ref(false);
   /** Where playing stopped: until something else is looked at, the video shows it. */
-  const stopped = shallowRef<Place>();
+  const stopped = shallowRef<FrameAt>();
   const waiting = ref(false);
   const refusal = ref("");
   const tally = shallowRef<Tally>({ shown: 0, dropped: 0 });
@@ -125,7 +125,7 @@ export const useClip = defineStore("clip", () => {
     goTo(frame.value + by);
   }
 
-  function look(place: Place): void {
+  function look(place: FrameAt): void {
     at.value = place;
     shot.peeked = undefined;
     shot.current = place.playback.stills[place.frame]!;

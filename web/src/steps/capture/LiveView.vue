@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from "vue";
 
 import { api, Problem } from "../../api/client";
-import { placeIn } from "../../parts/drag";
+import { nudged, placeIn } from "../../parts/drag";
 
 /**
  * What the camera sees, again and again: with the frame of the clip, thirds, a level, and a spot whose sharpness is
@@ -69,11 +69,10 @@ function point(event: MouseEvent): void {
 }
 
 function nudge(event: KeyboardEvent): void {
-  const by = { ArrowLeft: [-0.05, 0], ArrowRight: [0.05, 0], ArrowUp: [0, -0.05], ArrowDown: [0, 0.05] }[event.key];
+  const by = nudged(event, 0.02);
   if (!by) return;
-  event.preventDefault();
   const within = (value: number) => Math.min(0.98, Math.max(0.02, value));
-  spot.value = [within(spot.value[0] + by[0]!), within(spot.value[1] + by[1]!)];
+  spot.value = [within(spot.value[0] + by.x), within(spot.value[1] + by.y)];
   best.value = 0;
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from "vue";
 
-import { useDragTo } from "../../parts/drag";
+import { nudged, useDragTo } from "../../parts/drag";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
 
@@ -42,20 +42,13 @@ function valueAt(share: number, way: Way): number {
 }
 
 function key(event: KeyboardEvent): void {
-  const moves: Record<string, [number, number]> = {
-    ArrowLeft: [-1, 0],
-    ArrowRight: [1, 0],
-    ArrowUp: [0, -1],
-    ArrowDown: [0, 1],
-  };
-  const move = moves[event.key];
-  if (!move) return;
-  event.preventDefault();
-  event.stopPropagation();
-  const times = event.shiftKey ? 5 : 1;
-  const [way, by] = move[0] ? [props.x, move[0]] : [props.y, move[1]];
-  const value = within(light.valueOf(way.name) + by * way.step * times, way.most);
-  light.tryValues({ [way.name]: Math.round(value / way.step) * way.step });
+  const by = nudged(event, 1);
+  if (!by) return;
+  const [way, steps] = by.x ? [props.x, by.x] : [props.y, by.y];
+  const value = within(light.valueOf(way.name) + steps * way.step, way.most);
+  // A tenth of a step is finer than what is dragged, and kept so.
+  const step = event.altKey ? way.step / 10 : way.step;
+  light.tryValues({ [way.name]: Math.round(value / step) * step });
 }
 </script>
 

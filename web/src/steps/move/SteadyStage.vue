@@ -3,7 +3,7 @@ import { computed, onMounted, ref, watch } from "vue";
 
 import { useFrames } from "../../stage/frames";
 import { useWholeStill } from "../../stage/framed/whole";
-import { placeIn } from "../../parts/drag";
+import { nudged, placeIn } from "../../parts/drag";
 import { asShare } from "../../parts/shares";
 import { useShot } from "../../stores/shot";
 import { useSteady } from "./steady";
@@ -42,21 +42,12 @@ function hover(event: PointerEvent): void {
   if (isPointing.value) cross.value = placeIn(box.value!, event);
 }
 
-const arrows: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 function key(event: KeyboardEvent): void {
   if (!isPointing.value) return;
-  const arrow = arrows[event.key];
-  if (arrow) {
-    const by = event.shiftKey ? 0.03 : 0.002;
-    cross.value = { x: asShare(cross.value.x + arrow[0] * by), y: asShare(cross.value.y + arrow[1] * by) };
-  } else if (event.key === "Enter") void steady.put(cross.value);
-  else return;
+  const by = nudged(event, 0.002);
+  if (by) cross.value = { x: asShare(cross.value.x + by.x), y: asShare(cross.value.y + by.y) };
+  if (event.key !== "Enter") return;
+  void steady.put(cross.value);
   event.preventDefault();
   event.stopPropagation();
 }
