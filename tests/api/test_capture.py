@@ -14,6 +14,7 @@ from tests.conftest import write_jpeg
 from tests.patience import STANDSTILL_S, wait_until
 from tests.program import Program
 from yarnkite.camera.simulated import SimulatedProcess
+from yarnkite.core.base.safe_open import first_bytes
 from yarnkite.store import jobs
 
 
@@ -196,6 +197,27 @@ def test_slow_writers_are_waited_for_and_no_half_file_is_ever_taken(client, watc
     assert seen <= {"unreadable"} - {"unreadable"}
     assert names(client, shot) == [f"MRW_{number}.jpg" for number in range(1, 9)]
     assert client.get(f"/api/shots/{shot}/stills").json()["left_out"] == []
+
+
+def test_of_a_folder_that_is_watched_only_what_is_new_is_opened(client, watched, tmp_path, monkeypatch):
+    shot, folder, _ = watched
+    opened: list[str] = []
+
+    def noting(path, count):
+        opened.append(path.name)
+        return first_bytes(path, count)
+
+    monkeypatch.setattr("yarnkite.core.gather.sorting.first_bytes", noting)
+    for number in (6, 7):
+        (folder / f"MRW_{number}.jpg").write_bytes(jpeg(tmp_path, number))
+        wait_until(lambda number=number: len(names(client, shot)) == number)
+    assert set(opened) == {"MRW_6.jpg", "MRW_7.jpg"}
+    # One that was written over is another file.
+    (folder / "MRW_2.jpg").write_bytes(jpeg(tmp_path, 9))
+    (folder / "MRW_8.jpg").write_bytes(jpeg(tmp_path, 8))
+    wait_until(lambda: len(names(client, shot)) == 8)
+    assert "MRW_2.jpg" in opened
+    assert "MRW_3.jpg" not in opened
 
 
 @pytest.mark.long

@@ -1,5 +1,6 @@
 """Measuring how each still lies against the one before it, as far as that is not known yet."""
 
+from collections.abc import Collection
 from contextlib import suppress
 from itertools import pairwise
 
@@ -38,13 +39,17 @@ def measure(context: Context) -> None:
         _find_dirt(context)
 
 
-def measure_pairs(context: Context) -> None:
-    """Measure the pairs of neighbours of a shot that were never neighbours before, within a job."""
+def measure_pairs(context: Context, known: Collection[tuple[str, str]] | None = None) -> set[tuple[str, str]]:
+    """Measure the pairs of neighbours of a shot that were never neighbours before, within a job.
+
+    ``known`` are those that are measured, by their fingerprints, where that is known already; returns all that are by
+    then.
+    """
     shot = shots.one(context.database, context.job["shot_id"])
     stills = [still for _, still in snapshots.of_shot(context.database, shot).stills]
-    known = checks.pairs(context.database, [still.fingerprint for still in stills])
+    measured = set(checks.pairs(context.database, [still.fingerprint for still in stills]) if known is None else known)
     todo = [
-        (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in known
+        (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in measured
     ]
     chunks = [todo[low : low + AT_ONCE] for low in range(0, len(todo), AT_ONCE)]
     for chunk, future in in_turn(
@@ -55,6 +60,8 @@ def measure_pairs(context: Context) -> None:
         while_waiting=context.check,
     ):
         checks.add_pairs(context.database, chunk, future.result())
+        measured.update((before.fingerprint, after.fingerprint) for before, after in chunk)
+    return measured
 
 
 def _find_dirt(context: Context) -> None:

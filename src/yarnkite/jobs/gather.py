@@ -8,6 +8,7 @@ from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
+from types import MappingProxyType
 
 from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.counter import parts
@@ -52,7 +53,8 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
     shot = shots.one(context.database, shot_id)
     folder, origin = shots.folder_of(shot), _origin(shot)
     by_source = origin != folder
-    listed = listing(context.database, shot, origin)
+    unchanged = stills.kinds(context.database, shot_id, by_source=by_source) if only_new is not None else {}
+    listed = listing(context.database, shot, origin, unchanged)
     if only_new is not None:
         known = stills.names(context.database, shot_id, by_source=by_source)
         own = [file for file in listed.stills if file.name in known or file.name in only_new]
@@ -158,10 +160,13 @@ class Listing:
     elsewhere: dict[str, int]
 
 
-def listing(database: Database, shot: Row, origin: Path) -> Listing:
+def listing(
+    database: Database, shot: Row, origin: Path, known: Mapping[str, stills.KindOfFile] = MappingProxyType({})
+) -> Listing:
     """Return what a shot's folder holds.
 
-    Files of other shots of the project, and files that were taken out, are not its stills.
+    Files of other shots of the project, and files that were taken out, are not its stills. Those of ``known`` that are
+    as large and as old as they were are not opened to see what they are.
     """
     if not origin.is_dir():
         raise Refusal(
@@ -173,7 +178,13 @@ def listing(database: Database, shot: Row, origin: Path) -> Listing:
     theirs = {stills.named(row, by_source=by_source) for row in siblings}
     taken_out = set(sorting.taken_out(database, shot["id"]))
     every = list(files_below(origin, origin))
-    found, left_out = sort_out(origin, [file for file in every if file.name not in theirs], raws=bool(shot["raws"]))
+    kinds = {
+        file.name: one.kind
+        for file in every
+        if (one := known.get(file.name)) and (one.bytes, one.modified_ns) == (file.bytes, file.modified_ns)
+    }
+    others = [file for file in every if file.name not in theirs]
+    found, left_out = sort_out(origin, others, raws=bool(shot["raws"]), known=kinds)
     left_out += [
         LeftOut(printable(file.name), f"“{Path(file.name).name}” was taken out of this shot.", "taken out")
         for file in found

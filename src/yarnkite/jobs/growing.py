@@ -32,6 +32,7 @@ class Growing:
         self._context, self._shot_id = context, context.job["shot_id"]
         self._growth = Growth()
         self._refused: dict[str, tuple[int, int]] = {}
+        self._paired: set[tuple[str, str]] | None = None
         self.folder_is_there = True
         self.taken = stills.count(context.database, self._shot_id)
 
@@ -102,7 +103,7 @@ class Growing:
         known = stills.names(database, self._shot_id, by_source=by_source)
         self._refused |= {file.name: (file.bytes, file.modified_ns) for file in files if file.name not in known}
         self.taken = stills.count(database, self._shot_id)
-        check.measure_pairs(self._context)
+        self._paired = check.measure_pairs(self._context, self._paired)
         self._context.publish("stills", {"shot_id": self._shot_id})
         return True
 

@@ -16,6 +16,7 @@ from yarnkite.core.gather.gathering import Gathered
 from yarnkite.core.gather.locations import FoundFile, clock_of
 from yarnkite.core.gather.measures import Measures
 from yarnkite.core.gather.sorting import LeftOut
+from yarnkite.core.image.kinds import Kind
 from yarnkite.core.light.colour import mired_of
 from yarnkite.core.order.natural import natural_order
 from yarnkite.store.database import Database, Row, retried
@@ -287,6 +288,27 @@ def fingerprints(database: Database, shot_id: int) -> list[str]:
 def names(database: Database, shot_id: int, *, by_source: bool = False) -> frozenset[str]:
     """Return the names of a shot's stills in its folder, or (``by_source``) where they were copied from."""
     return frozenset(source if by_source else own for source, own in names_by_source(database, shot_id).items())
+
+
+@dataclass(frozen=True)
+class KindOfFile:
+    """What kind of file a still was read from, with its size and time of change then."""
+
+    kind: Kind
+    bytes: int
+    modified_ns: int | None
+
+
+def kinds(database: Database, shot_id: int, *, by_source: bool = False) -> dict[str, KindOfFile]:
+    """Return what the stills of a shot were read from, by their names in its folder or where they were copied from."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT name, source_name, kind, bytes, modified_ns FROM still WHERE shot_id = %s AND NOT away", (shot_id,)
+        )
+        return {
+            named(row, by_source=by_source): KindOfFile(row["kind"], row["bytes"], row["modified_ns"])
+            for row in cursor.fetchall()
+        }
 
 
 def names_by_source(database: Database, shot_id: int) -> dict[str, str]:

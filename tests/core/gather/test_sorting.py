@@ -53,6 +53,19 @@ def test_a_raw_file_and_its_jpeg_are_one_exposure(tmp_path):
         assert used in left_out[0].reason
 
 
+def test_what_a_file_is_known_to_be_is_not_looked_up_in_it(tmp_path):
+    write_jpeg(tmp_path / "A_1.JPG")
+    (tmp_path / "A_2.JPG").write_bytes(b"written over meanwhile")
+    (tmp_path / "A_2.dng").write_bytes(b"a raw file that nobody opens")
+    (tmp_path / "A_2.xmp").write_text("<settings/>")
+    found = list(files_below(tmp_path, tmp_path))
+    stills, left_out = sort_out(tmp_path, found, known={"A_2.JPG": "JPEG", "A_2.dng": "RAW"})
+    assert sorted(still.name for still in stills) == ["A_1.JPG", "A_2.JPG"]
+    assert sorted((file.name, file.kind) for file in left_out) == [("A_2.dng", "pair"), ("A_2.xmp", "sidecar")]
+    stills, _ = sort_out(tmp_path, found)
+    assert [still.name for still in stills] == ["A_1.JPG"]
+
+
 def test_a_plain_shot_is_left_whole():
     assert proposals(shot(300)) == []
     assert proposals(shot(2)) == []

@@ -1,9 +1,10 @@
 """Sorting out a folder: which files are stills, and what the others are."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from types import MappingProxyType
 from typing import Literal
 
 from yarnkite.core.base.counter import parts
@@ -27,14 +28,17 @@ class LeftOut:
     kind: LeftOutKind = "other"
 
 
-def sort_out(folder: Path, found: Iterable[FoundFile], *, raws: bool = False) -> tuple[list[FoundFile], list[LeftOut]]:
+def sort_out(
+    folder: Path, found: Iterable[FoundFile], *, raws: bool = False, known: Mapping[str, Kind] = MappingProxyType({})
+) -> tuple[list[FoundFile], list[LeftOut]]:
     """Divide a folder's files into stills and the rest, with the reason.
 
-    Of a raw file and a picture made from the same exposure one is a still, the raw file if ``raws``.
+    Of a raw file and a picture made from the same exposure one is a still, the raw file if ``raws``. Files whose kind
+    is ``known``, by their names, are not opened for it.
     """
     candidates, left_out = [], []
     for file in found:
-        kind, refusal = _kind_or_refusal(folder, file)
+        kind, refusal = _kind_or_refusal(folder, file, known.get(file.name))
         if refusal is None:
             candidates.append((file, kind))
         else:
@@ -43,7 +47,7 @@ def sort_out(folder: Path, found: Iterable[FoundFile], *, raws: bool = False) ->
     return stills, left_out + paired
 
 
-def _kind_or_refusal(folder: Path, file: FoundFile) -> tuple[Kind | None, LeftOut | None]:
+def _kind_or_refusal(folder: Path, file: FoundFile, known: Kind | None) -> tuple[Kind | None, LeftOut | None]:
     name = printable(Path(file.name).name)
     whole = printable(file.name)
     if name != Path(file.name).name:
@@ -54,19 +58,21 @@ def _kind_or_refusal(folder: Path, file: FoundFile) -> tuple[Kind | None, LeftOu
         return None, LeftOut(whole, f"“{name}” was left out: it {file.trouble}.", "unreadable")
     if file.outside:
         return None, LeftOut(
-            whole, f"“{name}” is a link to a file outside the place. Copy the file itself here, then gather again."
+            whole, f"“{name}” is a link to a file outside the location. Copy the file itself here, then gather again."
         )
     if name.startswith("."):
         return None, LeftOut(whole, f"“{name}” is hidden: systems keep notes of their own under such names.", "system")
-    head = first_bytes(folder / file.name, 16)
-    suffix = Path(name).suffix.lower()
-    if not head and suffix in _PICTURE_SUFFIXES:
-        return None, None
+    if known is not None:
+        return known, None
     said: Category = category(name)
-    kind = None if said in ("footage", "sound", "sidecar") else kind_of(head, suffix)
-    if kind is None:
+    if said not in ("footage", "sound", "sidecar"):
+        head, suffix = first_bytes(folder / file.name, 16), Path(name).suffix.lower()
+        if not head and suffix in _PICTURE_SUFFIXES:
+            return None, None
+        known = kind_of(head, suffix)
+    if known is None:
         return None, LeftOut(whole, f"“{name}” was left out: it is a {description(name)}.", said)
-    return kind, None
+    return known, None
 
 
 def _without_pairs(
