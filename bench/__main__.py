@@ -1,5 +1,5 @@
 """``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [fit] [light] [move] [order] [screen] [check]
-[capture] [command] [play] [reel] [timecode]``: all measurements, or those named."""
+[capture] [command] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
 
 import sys
 
@@ -19,6 +19,7 @@ from bench import (
     order,
     play,
     reel,
+    scale,
     screen,
     timecode,
 )
@@ -41,6 +42,7 @@ MEASUREMENTS = {
     "command": command.run,
     "play": play.run,
     "reel": reel.run,
+    "scale": scale.run,
     "timecode": timecode.run,
 }
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 from tests.program import Program
 from tests.screen.conftest import ARGUMENTS
+from tests.screen.fields import pick
 
 from bench.stills import make_stills
 
@@ -18,20 +19,21 @@ EDITS = 8
 DRAGS = 160
 
 # Gives the milliseconds from the click or key that follows to the first frame of what it begins; that lies at least
-# 0.9 s on in the timeline the browser plays.
+# 0.9 s on in the timeline the browser plays. What plays for the first time has no video before it.
 _FIRST_FRAME = """() => new Promise((resolve) => {
-  const video = document.querySelector(".stage video");
+  const found = () => document.querySelector(".stage video");
+  const before = found();
   let began = performance.now();
-  let before = video.currentTime;
-  const note = () => { began = performance.now(); before = video.currentTime; };
+  const note = () => (began = performance.now());
   for (const kind of ["click", "keydown"]) window.addEventListener(kind, note, { capture: true, once: true });
-  let last = before;
+  let last = before?.currentTime;
   const look = (now, { mediaTime }) => {
-    if (mediaTime - last > 0.9) return resolve(performance.now() - began);
+    if (last === undefined || mediaTime - last > 0.9) return resolve(performance.now() - began);
     last = mediaTime;
-    video.requestVideoFrameCallback(look);
+    found().requestVideoFrameCallback(look);
   };
-  video.requestVideoFrameCallback(look);
+  const begin = () => (found() ? found().requestVideoFrameCallback(look) : requestAnimationFrame(begin));
+  begin();
 })"""
 _COUNT = """(seconds) => new Promise((resolve) => {
   const video = document.querySelector(".stage video");
@@ -123,8 +125,7 @@ def _play(program: Program, shot: int) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
         page.goto(f"/shots/{shot}/pace")
         page.get_by_role("button", name="play", exact=True).wait_for()
-        page.get_by_role("combobox", name="Frames per second").click()
-        page.get_by_role("option").filter(has_text="screens and phones").click()
+        pick(page, "Frames per second", "30")
         page.locator(".brief").filter(has_text="30 fps").wait_for()
         page.wait_for_timeout(1000)
         print(f"cores {len(os.sched_getaffinity(0))}; {STILLS} stills at 30 fps, 1920 × 1080, played at 960 × 540")

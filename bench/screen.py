@@ -32,7 +32,7 @@ def run(folder: Path) -> None:
     _plan_names()
     data = folder / "many"
     shutil.rmtree(data, ignore_errors=True)
-    shot = _shot_of_many(Workspace(data))
+    shot = many_stills(Workspace(data), STILLS)
     program = Program(data, folder)
     program.start()
     try:
@@ -56,7 +56,8 @@ def _plan_names() -> None:
     )
 
 
-def _shot_of_many(workspace: Workspace) -> int:
+def many_stills(workspace: Workspace, count: int) -> int:
+    """Put a shot of so many stills into a data folder, as if they had been gathered and checked; returns its id."""
     workspace.create()
     with running(workspace, workers=1) as services:
         project = projects.add(services.database, "Many")
@@ -66,21 +67,21 @@ def _shot_of_many(workspace: Workspace) -> int:
                 "INSERT INTO still (shot_id, number, position, name, kind, bytes, modified_at, width, height,"
                 " captured_at, fingerprint, luminance, tail_row,"
                 " measures, blocks) VALUES (%s, %s, %s, %s, 'JPEG', 8000000, %s, 6000, 4000, %s, %s, %s, %s, %s, %s)",
-                [_row(shot, number) for number in range(STILLS)],
+                [_row(shot, number, count) for number in range(count)],
             )
         shots.set_gathered(services.database, shot, None)
         gathered = snapshots.of_shot(services.database, shots.one(services.database, shot)).stills
         every = [still for _, still in gathered]
-        still = [Shift(0.0, 0.0, 0.0, 0.8)] * (STILLS - 1)
+        still = [Shift(0.0, 0.0, 0.0, 0.8)] * (count - 1)
         checks.add_pairs(services.database, list(pairwise(every)), still)
         looked_at, _ = looked_for_dirt(gathered)
         checks.keep_dirt(services.database, shot, looked_at, [])
     return shot
 
 
-def _row(shot: int, number: int) -> tuple[object, ...]:
+def _row(shot: int, number: int, count: int) -> tuple[object, ...]:
     captured = BEGINS + timedelta(seconds=4 * number)
-    grey = bytes([40 + number * 160 // STILLS] * 480)
+    grey = bytes([40 + number * 160 // count] * 480)
     rng = np.random.default_rng(number)
     # Every hundredth still misfired, so that the page has a hundred findings to list.
     light = -3 + np.sin(number / 900) - 3 * (number % 100 == 50)
