@@ -53,5 +53,30 @@ def test_another_site_changes_nothing(client, headers):
 
 def test_another_name_of_this_machine_is_told_nothing(client):
     assert client.get("/api/projects", headers={"host": "evil.example"}).status_code == 403
-    answer = client.get("/api/projects", headers={"sec-fetch-site": "cross-site"})
-    assert answer.headers["cross-origin-resource-policy"] == "same-origin"
+    assert client.get("/api/projects").headers["cross-origin-resource-policy"] == "same-origin"
+
+
+LINK = {"sec-fetch-site": "cross-site", "sec-fetch-mode": "navigate", "sec-fetch-dest": "document"}
+
+
+@pytest.mark.parametrize(
+    ("path", "headers", "status"),
+    [
+        # A link leads to a page (of which there are none in this test), wherever it stands.
+        ("/", LINK, 404),
+        ("/shots/1/fit", LINK, 404),
+        ("/api/projects", {"sec-fetch-site": "none"}, 200),
+        ("/api/projects", {"sec-fetch-site": "same-origin"}, 200),
+        ("/api/projects", {"origin": HERE, "sec-fetch-site": "same-origin"}, 200),
+        # Nothing else is given to another site: no answer, no picture, no frame within its page, no script.
+        ("/api/projects", LINK, 403),
+        ("/api/projects", {"sec-fetch-site": "cross-site"}, 403),
+        ("/api/projects", {"sec-fetch-site": "same-site"}, 403),
+        ("/api/projects", {"origin": "http://evil.example"}, 403),
+        ("/api/shots/1/tail.png", {"sec-fetch-site": "cross-site", "sec-fetch-dest": "image"}, 403),
+        ("/", {**LINK, "sec-fetch-dest": "iframe"}, 403),
+        ("/", {"sec-fetch-site": "cross-site", "sec-fetch-mode": "no-cors"}, 403),
+    ],
+)
+def test_another_site_may_lead_here_and_gets_nothing_else(client, path, headers, status):
+    assert client.get(path, headers=headers).status_code == status

@@ -20,7 +20,11 @@ _HEADERS = (
 
 
 class SameOrigin:
-    """Refuses other host names (DNS rebinding) and changes asked for by other sites' pages; adds safe headers."""
+    """Refuses other host names (DNS rebinding) and what other sites' pages ask for; adds safe headers.
+
+    Another site may lead here by a link, to a page; a picture, an answer or a file it gets none of, so that it can
+    neither see nor tire the program.
+    """
 
     def __init__(self, app: ASGIApp, host_names: frozenset[str]) -> None:
         self._app, self._host_names = app, host_names
@@ -30,9 +34,7 @@ class SameOrigin:
             await self._app(scope, receive, send)
             return
         headers = {name: value.decode("latin-1") for name, value in scope["headers"]}
-        reason = self._reason_to_refuse(
-            scope["method"], headers.get(b"host", ""), headers.get(b"origin"), headers.get(b"sec-fetch-site")
-        )
+        reason = self._reason_to_refuse(scope, headers)
         if reason is not None:
             await problem(403, "not_from_here", reason)(scope, receive, send)
             return
@@ -44,15 +46,20 @@ class SameOrigin:
 
         await self._app(scope, receive, send_with_headers)  # type: ignore[arg-type]
 
-    def _reason_to_refuse(self, method: str, host: str, origin: str | None, site: str | None) -> str | None:
+    def _reason_to_refuse(self, scope: Scope, headers: dict[bytes, str]) -> str | None:
+        host, origin, site = headers.get(b"host", ""), headers.get(b"origin"), headers.get(b"sec-fetch-site")
         if _host_name(host) not in self._host_names:
             return "This address is not one Yarn Kite answers under. Open the address it printed when it started."
-        if method not in _CHANGING:
-            return None
         # Fetch Metadata: a browser says whose page asks; what is no browser sends neither this nor an origin.
-        if (site not in (None, "same-origin", "none")) or (origin is not None and origin != f"http://{host}"):
+        is_ours = site in (None, "same-origin", "none") and origin in (None, f"http://{host}")
+        if is_ours:
+            return None
+        if scope["method"] in _CHANGING:
             return "Another site asked for a change here. Only Yarn Kite's own pages may do that."
-        return None
+        leads_here = headers.get(b"sec-fetch-mode") == "navigate" and headers.get(b"sec-fetch-dest") == "document"
+        if leads_here and not scope["path"].startswith("/api/"):
+            return None
+        return "Another site asked for something here. Only Yarn Kite's own pages may do that."
 
 
 def _host_name(host: str) -> str:
