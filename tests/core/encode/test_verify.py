@@ -350,3 +350,15 @@ def test_a_single_frame_is_shown_as_long_as_its_file_says(tmp_path):
     asked = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc=s=64x64:r=25:d=0.04", str(one)]
     subprocess.run(asked, check=True)
     assert (probe(one).frames, probe(one).rate) == (1, 25)
+
+
+def test_a_small_clip_that_is_nothing_but_grain_of_colour_is_verified(tmp_path):
+    rng = np.random.default_rng(1)
+    taken = []
+    for number in range(3):
+        path = tmp_path / f"{number}.jpg"
+        Image.fromarray(np.clip(rng.normal(102, 26, (240, 320, 3)), 0, 255).astype(np.uint8)).save(path, quality=92)
+        taken.append(Still(path=str(path), fingerprint=path.stem, width=320, height=240))
+    decisions = Decisions(fit=Fit(size=Size(width=320, height=240)))
+    verdict, _ = finished_clip(Recipe(stills=taken, decisions=decisions), tmp_path / "work")
+    assert verdict.differences == []

@@ -15,7 +15,7 @@ from yarnkite.core.base.frozen import digest
 from yarnkite.core.encode.chunk import deepened, finished
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
-from yarnkite.core.encode.likeness import parts_of, tile_means
+from yarnkite.core.encode.likeness import coarser, parts_of, tile_means
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.render.composite import Composite, Spec
@@ -93,11 +93,17 @@ def painted_anew(sample: Sequence[Sampled], encode: Encode, *, read: Read = read
     return found
 
 
-def differing(copy: EightBit, anew: EightBit) -> str:
-    """Say how the copy of a frame that was rendered differs from that of the frame painted anew, or nothing."""
+def differing(copy: EightBit, anew: EightBit, width: int) -> str:
+    """Say how the copy of a frame that was rendered, ``width`` pixels wide, differs from that of the frame painted
+    anew, or nothing.
+
+    The two ways to colour differ from sample to sample where a small still is nothing but grain of colour.
+    """
     if copy.shape != anew.shape:
         return "another size than the frame painted anew"
     for what, one, other in zip(("", "colour of the ", "colour of the "), parts_of(copy), parts_of(anew), strict=True):
+        if what:
+            one, other = coarser(one, width), coarser(other, width)
         if (worst := max(tile_means(np.abs(one.astype(np.float32) - other)))) > _ANOTHER:
             return f"off by {worst:.1f} steps of 255 in the {what}frame painted anew"
     return ""

@@ -108,7 +108,8 @@ def verified(
             facts = probe(path, plan, times=times, listen=listen)
         else:
             others = list[Difference]()
-            comparison = Comparison(_held_against(_copies(parts, folder), anew, others), plan.encode, plan.size.width)
+            copies = _held_against(_copies(parts, folder), anew, others, plan.size.width)
+            comparison = Comparison(copies, plan.encode, plan.size.width)
             facts = probe(path, plan, comparison.compare, listen=listen)
             evidence = comparison.result()
     except (av.error.FFmpegError, ValueError) as error:
@@ -140,7 +141,7 @@ def _proven(
     evidence, others = put_together(parts, proofs), list[Difference]()
     for part, proof in zip(parts, proofs, strict=True):
         if any(part.first <= frame < part.first + part.frames for frame in anew):
-            for _ in _held_against(_copies([part], folder), anew, others, part.first):
+            for _ in _held_against(_copies([part], folder), anew, others, plan.size.width, part.first):
                 pass
         if proof.evidence.faults:
             # What is wrong from the beginning is made anew by the next who wants it.
@@ -152,11 +153,11 @@ def _proven(
 
 
 def _held_against(
-    copies: Iterator[EightBit], anew: Mapping[int, EightBit], differences: list[Difference], first: int = 0
+    copies: Iterator[EightBit], anew: Mapping[int, EightBit], differences: list[Difference], width: int, first: int = 0
 ) -> Iterator[EightBit]:
     """Yield copies of frames from ``first`` on as they are, and note those that are not what was painted anew."""
     for frame, copy in enumerate(copies, first):
-        if frame in anew and (said := differing(copy, anew[frame])):
+        if frame in anew and (said := differing(copy, anew[frame], width)):
             differences.append(Difference(f"frame {frame + 1:,}", "what painting it anew gives", said))
         yield copy
 
