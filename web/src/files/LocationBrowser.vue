@@ -53,7 +53,7 @@ watch(
 </script>
 
 <template>
-  <div class="browser">
+  <div class="browser" :class="{ room: locations?.length !== 0 }">
     <template v-if="locations?.length">
       <SelectField
         v-if="locations.length > 1"
@@ -95,6 +95,12 @@ watch(
 .browser {
   display: grid;
   gap: 0.6rem;
+}
+
+/* Kept free from the beginning: a list that arrives moves nothing under a pointer. */
+.room {
+  align-content: start;
+  min-height: 15rem;
 }
 
 .trail {

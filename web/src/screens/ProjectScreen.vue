@@ -34,6 +34,8 @@ const {
 const { said } = useSentences();
 const picker = ref<HTMLInputElement>();
 const asking = ref(false);
+/** What comes a moment later would move what stands below it. */
+const isKnown = computed(() => Boolean(reels.value || reelsUnread.value));
 const shots = computed(() => store.project?.shots ?? []);
 
 function load(): Promise<void> {
@@ -93,7 +95,7 @@ useHead(() => store.project && { project: store.project });
       <p v-if="refusal || lostUnread || reelsUnread" class="warning" role="alert">
         {{ refusal || lostUnread || reelsUnread }}
       </p>
-      <template v-if="store.project">
+      <template v-if="store.project && isKnown">
         <h1>{{ store.project.name }}</h1>
         <LostStills v-if="lost?.length" :project-id="projectId" :lost="lost" @found="lookAgain" />
         <section v-if="shots.length" class="shots" aria-label="Shots">
