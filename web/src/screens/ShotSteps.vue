@@ -105,6 +105,8 @@ onKey((event) => {
   border-right: 1px solid var(--hair);
   min-height: 0;
   overflow: auto;
+  /* What has the focus is not hidden by what stays at the foot. */
+  scroll-padding-bottom: 4.5rem;
 }
 
 .notice {

@@ -69,7 +69,7 @@ defineExpose({ mainAction: next });
     </section>
     <StretchChoice />
     <StillNote />
-    <div>
+    <div class="go-on">
       <Button
         label="Go on to light"
         :class="{ 'main-action': !shot.openFindings.length }"

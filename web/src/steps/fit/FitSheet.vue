@@ -67,7 +67,7 @@ defineExpose({ mainAction: next });
     <WholeShotSection />
     <LensSection />
     <FinishSection />
-    <div><Button label="Go on to move" class="main-action" @click="next" /></div>
+    <div class="go-on"><Button label="Go on to move" class="main-action" @click="next" /></div>
   </div>
 </template>
 

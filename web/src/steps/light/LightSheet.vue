@@ -81,7 +81,7 @@ defineExpose({ mainAction: next });
     <SurfaceSection v-else-if="light.section === 'surface'" />
     <AreasSection v-else-if="light.section === 'areas'" />
     <LooksSection v-else />
-    <div><Button label="Go on to fit" class="main-action" @click="next" /></div>
+    <div class="go-on"><Button label="Go on to fit" class="main-action" @click="next" /></div>
   </div>
 </template>
 

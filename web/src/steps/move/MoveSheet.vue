@@ -48,7 +48,7 @@ defineExpose({ mainAction: next });
     <TravelSection v-if="move.section === 'travel'" />
     <SteadySection v-else-if="move.section === 'steady'" />
     <ModelSection v-else />
-    <div><Button label="Go on to pace" class="main-action" @click="next" /></div>
+    <div class="go-on"><Button label="Go on to pace" class="main-action" @click="next" /></div>
   </div>
 </template>
 

@@ -68,7 +68,7 @@ defineExpose({ mainAction: next });
       </dl>
       <p v-if="brief.clock" class="quiet">{{ brief.clock }}</p>
     </section>
-    <div><Button label="Go on to encode" class="main-action" @click="next" /></div>
+    <div class="go-on"><Button label="Go on to encode" class="main-action" @click="next" /></div>
   </div>
 </template>
 
