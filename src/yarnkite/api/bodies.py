@@ -23,7 +23,7 @@ class Chosen(Seen):
     stills: Annotated[list[int], Field(max_length=100_000)]
 
 
-class InRoot(BaseModel):
+class InLocation(BaseModel):
     """A folder or file in a location, by its path from there."""
 
     location: str

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from yarnkite.api.bodies import InRoot
+from yarnkite.api.bodies import InLocation
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, ShotStarted, job_view
 from yarnkite.services import clip_now
@@ -69,7 +69,7 @@ def project_for_clip(services: ServicesDep, body: FolderName) -> ProjectForClip:
 
 
 @router.post("/clip-now", status_code=202)
-def begin_clip(services: ServicesDep, body: InRoot) -> ShotStarted:
+def begin_clip(services: ServicesDep, body: InLocation) -> ShotStarted:
     """Make a project of a folder, and gather it."""
     begun = clip_now.begin(services, body.location, body.path)
     return ShotStarted(shot_id=begun.shot_id, job=job_view(begun.job))

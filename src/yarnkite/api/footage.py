@@ -5,7 +5,7 @@ from datetime import datetime
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from yarnkite.api.bodies import InRoot
+from yarnkite.api.bodies import InLocation
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import ShotStarted, shot_started
 from yarnkite.core.base.rate import rate_label
@@ -31,7 +31,7 @@ class FootageView(BaseModel):
     stills: int
 
 
-class FromFootage(InRoot):
+class FromFootage(InLocation):
     taking: Taking
 
 

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter
 
-from yarnkite.api.bodies import InRoot
+from yarnkite.api.bodies import InLocation
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import ShotStarted, shot_started
 from yarnkite.services import gather
@@ -10,7 +10,7 @@ from yarnkite.services import gather
 router = APIRouter(prefix="/api", tags=["gather"])
 
 
-class FromFolder(InRoot):
+class FromFolder(InLocation):
     """A folder of stills; ``copy_files`` brings them into the project instead of using them where they lie."""
 
     copy_files: bool = False

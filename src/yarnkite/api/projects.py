@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import BaseModel, StringConstraints
 
-from yarnkite.api.bodies import InRoot
+from yarnkite.api.bodies import InLocation
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, ProjectDetail, ProjectView, job_view
 from yarnkite.services import projects
@@ -49,6 +49,6 @@ def lost_stills(services: ServicesDep, project_id: int) -> list[LostStills]:
 
 
 @router.post("/{project_id}/find", status_code=202)
-def find_stills(services: ServicesDep, project_id: int, body: InRoot) -> Found:
+def find_stills(services: ServicesDep, project_id: int, body: InLocation) -> Found:
     """Look for all lost stills of a project below a folder, by name and fingerprint."""
     return Found(jobs=[job_view(row) for row in projects.find_stills(services, project_id, body.location, body.path)])

@@ -35,7 +35,7 @@ class Bundle:
     """Chunks to be rendered elsewhere: paths of stills are replaced by their fingerprints.
 
     ``makers`` is what makes pixels on the machine that asks; ``places`` says where each still lies by the name of its
-    place and its path in it, ``sent`` has the bytes of those that were read for a worker which does not see that place.
+    location and its path in it, ``sent`` has the bytes of those that were read for a worker which does not see it.
     """
 
     tasks: list[ChunkTask]
@@ -99,7 +99,7 @@ def render_bundle(bundle: Bundle) -> list[tuple[str, bytes]]:
 
 
 def _path_of(still: Still, bundle: Bundle) -> Path:
-    """Return where a still lies here: in a place of the same name, with as many bytes, or where what was sent is
+    """Return where a still lies here: in a location of the same name, with as many bytes, or where what was sent is
     kept."""
     mapped: dict[str, str] = json.loads(os.environ.get(_PLACES, "{}"))
     name, relative = bundle.places.get(still.fingerprint, ("", ""))
@@ -140,10 +140,10 @@ def _with_stills(spec: Spec, changed: Callable[[Still], Still]) -> Spec:
     return Composite(spec.size, scenes, spec.overlays, spec.fade)
 
 
-def work(scheduler: str, places: dict[str, Path], cores: int | None = None) -> None:
+def work(scheduler: str, locations: dict[str, Path], cores: int | None = None) -> None:
     """Work for a scheduler until this process is ended; workers that are killed are begun anew."""
     count = cores or -(-(os.cpu_count() or 1) // _CORES_A_RUN)
-    environment = {_PLACES: json.dumps({name: str(folder) for name, folder in places.items()})}
+    environment = {_PLACES: json.dumps({name: str(folder) for name, folder in locations.items()})}
     asyncio.run(_work(scheduler, count, environment))
 
 

@@ -35,7 +35,7 @@ _SHARES = (0.2, 0.4, 0.6, 0.8, 1.0)
 
 @dataclass(frozen=True)
 class LocatedObservation:
-    """Where a anchored point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden."""
+    """Where an anchored point is in a still, in shares of it as the fit turns it; how sure, 0 where it is hidden."""
 
     x: float
     y: float

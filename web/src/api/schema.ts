@@ -5524,10 +5524,10 @@ export interface components {
             hue: number;
         };
         /**
-         * InRoot
+         * InLocation
          * @description A folder or file in a location, by its path from there.
          */
-        InRoot: {
+        InLocation: {
             /** Location */
             location: string;
             /** Path */
@@ -6015,7 +6015,7 @@ export interface components {
         };
         /**
          * LocatedObservation
-         * @description Where a anchored point is in a still, in shares of it as the fit turns it, and how sure: 0 where it is hidden.
+         * @description Where an anchored point is in a still, in shares of it as the fit turns it; how sure, 0 where it is hidden.
          */
         LocatedObservation: {
             /** Sure */
@@ -9009,7 +9009,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["InRoot"];
+                "application/json": components["schemas"]["InLocation"];
             };
         };
         responses: {
@@ -10406,7 +10406,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["InRoot"];
+                "application/json": components["schemas"]["InLocation"];
             };
         };
         responses: {

@@ -34,7 +34,7 @@ export function useMoveTail(): StepTail {
         position === undefined ? [] : [{ position, words: `pointed at in still ${position + 1}` }],
       );
     },
-    /** Stretches over which a anchored point is not seen. */
+    /** Stretches over which an anchored point is not seen. */
     hidden: () => stretchesOf((found()?.sure[0] ?? []).flatMap((sure, position) => (sure > 0 ? [] : [position]))),
     hasTimecode: true,
   };
