@@ -2,10 +2,8 @@
 
 import heapq
 import itertools
-import shutil
 import tempfile
 import time
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -89,19 +87,19 @@ def run(folder: Path) -> None:
 
 def simulated(stations: tuple[Station, ...], jobs: int, seconds: float = SIMULATED_S) -> float:
     """Return how many tasks a second pass a ring of stations with so many under way, the first to come first."""
-    waiting: list[list[int]] = [[] for _ in stations]
+    waiting = [0] * len(stations)
     free = [one.servers for one in stations]
     events: list[tuple[float, int, int]] = []
     order = itertools.count()
     done = 0
 
     def enter(at: float, station: int) -> None:
-        waiting[station].append(next(order))
+        waiting[station] += 1
         begin(at, station)
 
     def begin(at: float, station: int) -> None:
         while free[station] >= 1 and waiting[station]:
-            waiting[station].pop(0)
+            waiting[station] -= 1
             free[station] -= 1
             heapq.heappush(events, (at + stations[station].seconds, next(order), station))
 
@@ -152,10 +150,9 @@ def _row_bytes(work: Path) -> float:
             "WHERE table_schema = DATABASE() AND table_name IN ('still', 'still_pair')"
         )
         row = cursor.fetchone()
-    shutil.rmtree(workspace.folder, ignore_errors=True)
     return float(row["bytes"]) / ROWS if row else 0.0
 
 
 def _size(count: float) -> str:
-    units: Iterator[tuple[float, str]] = iter(((1e15, "PB"), (1e12, "TB"), (1e9, "GB"), (1e6, "MB")))
+    units = ((1e15, "PB"), (1e12, "TB"), (1e9, "GB"), (1e6, "MB"))
     return next((f"{count / unit:,.0f} {name}" for unit, name in units if count >= unit), f"{count:.0f} B")

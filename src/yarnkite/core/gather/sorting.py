@@ -69,10 +69,10 @@ def _kind_or_refusal(folder: Path, file: FoundFile, known: Kind | None) -> tuple
         head, suffix = first_bytes(folder / file.name, 16), Path(name).suffix.lower()
         if not head and suffix in _PICTURE_SUFFIXES:
             return None, None
-        known = kind_of(head, suffix)
-    if known is None:
-        return None, LeftOut(whole, f"“{name}” was left out: it is a {description(name)}.", said)
-    return known, None
+        kind = kind_of(head, suffix)
+        if kind is not None:
+            return kind, None
+    return None, LeftOut(whole, f"“{name}” was left out: it is a {description(name)}.", said)
 
 
 def _without_pairs(
