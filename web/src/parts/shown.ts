@@ -22,3 +22,7 @@ export const vShown: Directive<Field, unknown> = {
   },
   updated: (field, { value }) => show(field, value),
 };
+
+/** What stands in the field that tells of a change. */
+export const textIn = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value;
+export const numberIn = (event: Event) => Number(textIn(event));

@@ -118,9 +118,7 @@ header {
 }
 
 .mark-warning {
-  border-bottom: 8px solid var(--saffron);
-  border-left: 5px solid transparent;
-  border-right: 5px solid transparent;
+  border-bottom-width: 8px;
 }
 
 .right button[aria-pressed="true"] {

@@ -166,20 +166,6 @@ function adjust(section: "brightness" | "colour" | "surface"): void {
 </template>
 
 <style scoped>
-.list {
-  display: grid;
-  gap: 0.1rem;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-.list li {
-  align-items: center;
-  display: flex;
-  gap: 0.4rem;
-}
-
 .list li > span {
   flex: 1;
 }

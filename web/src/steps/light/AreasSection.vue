@@ -107,20 +107,6 @@ function open(place: number): void {
   padding: 0.2rem 0.5rem;
 }
 
-.list {
-  display: grid;
-  gap: 0.1rem;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-.list li {
-  align-items: center;
-  display: flex;
-  gap: 0.4rem;
-}
-
 .list li.worked {
   box-shadow: inset 2px 0 var(--line);
   padding-left: 0.4rem;

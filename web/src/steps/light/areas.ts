@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from "vue";
 
 import { api, type Area, type Laid } from "../../api/client";
 import type { Place } from "../../parts/drag";
+import { putAt } from "../../parts/sorting";
 import { useFrames } from "../../stage/frames";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
@@ -186,9 +187,8 @@ export const useAreas = defineStore("areas", () => {
 
   /** Let an area work earlier, or later, than its neighbour. */
   async function move(place: number, by: number): Promise<void> {
-    const areas = [...light.light.areas];
-    const [one] = areas.splice(place, 1);
-    areas.splice(place + by, 0, one!);
+    const { areas: now } = light.light;
+    const areas = putAt(now, now[place], place + by);
     await shot.decide({ light: { areas } });
     light.area = place + by;
   }

@@ -50,11 +50,3 @@ const lean = computed(() => steady.found?.lean_deg ?? undefined);
 </template>
 
 <style scoped src="./move.css"></style>
-<style scoped>
-.check {
-  align-items: center;
-  display: flex;
-  font-size: var(--type-near);
-  gap: 0.5rem;
-}
-</style>

@@ -103,11 +103,4 @@ const lengths: { name: Smoothed; words: string }[] = [
   display: grid;
   gap: 0.35rem;
 }
-
-.check {
-  align-items: center;
-  display: flex;
-  font-size: var(--type-near);
-  gap: 0.5rem;
-}
 </style>

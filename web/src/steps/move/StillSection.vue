@@ -53,11 +53,3 @@ const reference = computed(() => (now.value.reference ? shot.positions.get(now.v
 </template>
 
 <style scoped src="./move.css"></style>
-<style scoped>
-.check {
-  align-items: center;
-  display: flex;
-  font-size: var(--type-near);
-  gap: 0.5rem;
-}
-</style>

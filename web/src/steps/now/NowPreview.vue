@@ -80,12 +80,6 @@ video {
   min-height: 0;
 }
 
-video {
-  max-height: 100%;
-  max-width: 100%;
-  min-height: 0;
-}
-
 .under {
   display: grid;
   gap: 0.3rem;

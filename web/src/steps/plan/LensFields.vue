@@ -2,14 +2,13 @@
 import { computed } from "vue";
 
 import type { Planned, PlannedShot } from "../../api/client";
-import { vShown } from "../../parts/shown";
+import { numberIn, vShown } from "../../parts/shown";
 
 /** The lens of a planned shot, for how long stars stay points. */
 const props = defineProps<{ planned: Planned }>();
 const emit = defineEmits<{ keep: [part: (planned: PlannedShot) => Partial<PlannedShot>] }>();
 
 const plan = computed(() => props.planned.planned);
-const number = (event: Event) => Number((event.target as HTMLInputElement).value);
 
 function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
   const usual = { focal_mm: 24, f_number: 2.8, sensor_width_mm: 36, pixels: 6000, declination_deg: 0 };
@@ -30,7 +29,7 @@ function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
           step="any"
           v-shown="plan.lens?.focal_mm ?? ''"
           placeholder="24"
-          @change="lens({ focal_mm: number($event) })"
+          @change="lens({ focal_mm: numberIn($event) })"
       /></label>
       <label
         ><span>opening, f/</span
@@ -41,7 +40,7 @@ function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
           step="any"
           v-shown="plan.lens?.f_number ?? ''"
           placeholder="2.8"
-          @change="lens({ f_number: number($event) })"
+          @change="lens({ f_number: numberIn($event) })"
       /></label>
       <label
         ><span>sensor width, mm</span
@@ -52,7 +51,7 @@ function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
           step="any"
           v-shown="plan.lens?.sensor_width_mm ?? ''"
           placeholder="36"
-          @change="lens({ sensor_width_mm: number($event) })"
+          @change="lens({ sensor_width_mm: numberIn($event) })"
       /></label>
       <label
         ><span>pixels along it</span
@@ -62,7 +61,7 @@ function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
           min="100"
           v-shown="plan.lens?.pixels ?? ''"
           placeholder="6000"
-          @change="lens({ pixels: number($event) })"
+          @change="lens({ pixels: numberIn($event) })"
       /></label>
       <label
         ><span>stars' declination, °</span
@@ -74,7 +73,7 @@ function lens(part: Partial<NonNullable<PlannedShot["lens"]>>): void {
           step="any"
           v-shown="plan.lens?.declination_deg ?? ''"
           placeholder="0"
-          @change="lens({ declination_deg: number($event) })"
+          @change="lens({ declination_deg: numberIn($event) })"
       /></label>
     </div>
   </section>

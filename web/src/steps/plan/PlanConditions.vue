@@ -2,7 +2,7 @@
 import { computed, ref, watch } from "vue";
 
 import { api, Problem, type Planned, type PlannedShot } from "../../api/client";
-import { vShown } from "../../parts/shown";
+import { numberIn, textIn, vShown } from "../../parts/shown";
 import CrossingTool from "./CrossingTool.vue";
 import LensFields from "./LensFields.vue";
 import SubjectTable from "./SubjectTable.vue";
@@ -30,9 +30,6 @@ async function exposing(name: "exposure_s" | "writing_s" | "metered_s", text: st
     refusal.value = error instanceof Problem ? error.message : String(error);
   }
 }
-
-const text = (event: Event) => (event.target as HTMLInputElement).value;
-const number = (event: Event) => Number((event.target as HTMLInputElement).value);
 
 const whenStarts = (starts: string) => emit("keep", () => ({ starts: starts || null }));
 const noted = (note: string) => emit("keep", () => ({ note }));
@@ -64,11 +61,11 @@ watch(
       <div class="fields">
         <label
           ><span>each still for</span
-          ><input class="number" v-shown="planned.exposing.exposure" @change="exposing('exposure_s', text($event))"
+          ><input class="number" v-shown="planned.exposing.exposure" @change="exposing('exposure_s', textIn($event))"
         /></label>
         <label
           ><span>writing it takes</span
-          ><input class="number" v-shown="planned.exposing.writing" @change="exposing('writing_s', text($event))"
+          ><input class="number" v-shown="planned.exposing.writing" @change="exposing('writing_s', textIn($event))"
         /></label>
         <label
           ><span>metered without a filter</span
@@ -76,7 +73,7 @@ watch(
             class="number"
             v-shown="planned.exposing.metered"
             placeholder="1/500 s"
-            @change="exposing('metered_s', text($event))"
+            @change="exposing('metered_s', textIn($event))"
         /></label>
       </div>
       <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
@@ -86,7 +83,7 @@ watch(
       <div class="fields">
         <label class="wide"
           ><span>starts</span
-          ><input type="datetime-local" v-shown="plan.starts?.slice(0, 16)" @change="whenStarts(text($event))"
+          ><input type="datetime-local" v-shown="plan.starts?.slice(0, 16)" @change="whenStarts(textIn($event))"
         /></label>
         <label
           ><span>latitude, north +</span
@@ -97,7 +94,7 @@ watch(
             max="90"
             step="any"
             v-shown="plan.spot?.latitude"
-            @change="spot({ latitude: number($event) })"
+            @change="spot({ latitude: numberIn($event) })"
         /></label>
         <label
           ><span>longitude, east +</span
@@ -108,11 +105,11 @@ watch(
             max="180"
             step="any"
             v-shown="plan.spot?.longitude"
-            @change="spot({ longitude: number($event) })"
+            @change="spot({ longitude: numberIn($event) })"
         /></label>
         <label class="wide"
           ><span>clock there</span
-          ><select :value="plan.spot?.zone ?? 'UTC'" @change="spot({ zone: text($event) })">
+          ><select :value="plan.spot?.zone ?? 'UTC'" @change="spot({ zone: textIn($event) })">
             <option v-for="zone in ['UTC', ...zones]" :key="zone">{{ zone }}</option>
           </select></label
         >
@@ -127,7 +124,7 @@ watch(
         maxlength="1000"
         aria-labelledby="note"
         v-shown="plan.note"
-        @change="noted(text($event))"
+        @change="noted(textIn($event))"
       ></textarea>
     </section>
   </div>

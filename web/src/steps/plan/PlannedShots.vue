@@ -57,10 +57,6 @@ small {
 }
 
 .mark-warning {
-  border-bottom: 9px solid var(--saffron);
-  border-left: 5px solid transparent;
-  border-right: 5px solid transparent;
-  display: inline-block;
   margin-right: 0.4rem;
 }
 </style>

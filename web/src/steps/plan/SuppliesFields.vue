@@ -2,7 +2,7 @@
 import { computed, ref } from "vue";
 
 import { api, type Planned, type PlannedShot } from "../../api/client";
-import { vShown } from "../../parts/shown";
+import { numberIn, textIn, vShown } from "../../parts/shown";
 import { useAttempt } from "../../parts/sentences";
 
 /** What a planned shot takes of the card and the battery, and where the camera's counter stands. */
@@ -16,9 +16,6 @@ const card = computed(() => plan.value.supplies.card_bytes / 1e9);
 const picker = ref<HTMLInputElement>();
 const megapixels = ref<number | "">("");
 const files = ref<"raw" | "jpeg" | "both">("raw");
-
-const text = (event: Event) => (event.target as HTMLInputElement).value;
-const number = (event: Event) => Number((event.target as HTMLInputElement).value);
 
 function supplies(part: Partial<PlannedShot["supplies"]>): void {
   emit("keep", (now) => ({ supplies: { ...now.supplies, ...part } }));
@@ -51,7 +48,7 @@ function sample(file: File | undefined): void {
           min="0.1"
           step="0.1"
           v-shown="megabytes"
-          @change="supplies({ still_bytes: Math.max(1, Math.round(number($event) * 1e6)) })"
+          @change="supplies({ still_bytes: Math.max(1, Math.round(numberIn($event) * 1e6)) })"
       /></label>
       <span class="acts from"
         ><button type="button" class="plain-button" @click="picker?.click()">as much as a sample still …</button
@@ -90,7 +87,7 @@ function sample(file: File | undefined): void {
           step="any"
           v-shown="card || ''"
           placeholder="64"
-          @change="supplies({ card_bytes: Math.round(number($event) * 1e9) })"
+          @change="supplies({ card_bytes: Math.round(numberIn($event) * 1e9) })"
       /></label>
       <label
         ><span>stills a charge</span
@@ -100,7 +97,7 @@ function sample(file: File | undefined): void {
           min="0"
           v-shown="plan.supplies.per_charge || ''"
           placeholder="600"
-          @change="supplies({ per_charge: number($event) })"
+          @change="supplies({ per_charge: numberIn($event) })"
       /></label>
       <label
         ><span>charges</span
@@ -109,7 +106,7 @@ function sample(file: File | undefined): void {
           type="number"
           min="1"
           v-shown="plan.supplies.charges"
-          @change="supplies({ charges: Math.max(1, number($event)) })"
+          @change="supplies({ charges: Math.max(1, numberIn($event)) })"
       /></label>
       <label
         ><span>next file number</span
@@ -120,7 +117,7 @@ function sample(file: File | undefined): void {
           max="9999"
           v-shown="plan.supplies.next_number ?? ''"
           placeholder="0001"
-          @change="supplies({ next_number: text($event) === '' ? null : number($event) })"
+          @change="supplies({ next_number: textIn($event) === '' ? null : numberIn($event) })"
       /></label>
     </div>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>

@@ -2,12 +2,13 @@ import { ref } from "vue";
 
 import { api, type PlannedShot } from "../../api/client";
 import { useSentences } from "../../parts/sentences";
+import { putAt } from "../../parts/sorting";
 import type { usePlans } from "./plan";
 
 /** What is done to the list of planned shots: put on, taken off and put back, moved; `show` opens one of them. */
 export function usePlanList(
   projectId: () => number,
-  { list, openId, open, load }: ReturnType<typeof usePlans>,
+  { list, open, load }: ReturnType<typeof usePlans>,
   show: (id: number | undefined) => Promise<unknown>,
 ) {
   const { refused } = useSentences();
@@ -64,11 +65,13 @@ export function usePlanList(
 
   function step(by: number): Promise<void> {
     return act(async () => {
-      const order = list.value!.map((one) => one.id);
-      const at = order.indexOf(openId.value!);
-      if (at + by < 0 || at + by >= order.length) return;
-      order.splice(at + by, 0, ...order.splice(at, 1));
-      list.value = await api.orderPlans(projectId(), order);
+      const at = list.value!.indexOf(open.value!);
+      if (at + by < 0 || at + by >= list.value!.length) return;
+      const order = putAt(list.value!, open.value, at + by);
+      list.value = await api.orderPlans(
+        projectId(),
+        order.map((one) => one.id),
+      );
     });
   }
 
