@@ -9,7 +9,9 @@ from yarnkite.core.base.robust import neighbours, rolling_mad, runs
 from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements, finding_about
 
 _LEAST_TRUST, _LEAST_FOR_KNOCK = 0.12, 0.4
-_LEAST_KNOCK, _LEAST_SHAKE = 0.0016, 0.0009
+_LEAST_SHAKE = 0.0009
+# What a camera that stands is measured to move by, across, down and by turning, in shares of the width.
+_STANDS = 0.00015
 # How far a picture's parts move by a turn of one degree, in shares of the width: those a third of it from its middle.
 _OF_A_DEGREE = float(np.radians(1)) / 3
 # Carried by hand: so large a part of all moves are jerks.
@@ -50,11 +52,11 @@ def _knocked(measurements: ShotMeasurements, moves: Floats, sure: Flags) -> Flag
     """Return which stills the camera was knocked before: it moved at once, stood before, stands after, and
     elsewhere."""
     away = _size(moves)
-    usual = sum(rolling_mad(moves[:, axis], 30, 0.00015) for axis in range(3))
+    usual = sum(rolling_mad(moves[:, axis], 30, _STANDS) for axis in range(3))
     path = np.cumsum(moves, axis=0)
     count = len(away)
     knocked = np.zeros(count, bool)
-    for position in np.flatnonzero(away > np.maximum(_LEAST_KNOCK, 6 * usual)).tolist():
+    for position in np.flatnonzero(away > 6 * usual).tolist():
         if not 2 <= position <= count - 2:
             continue
         # A lamp that comes on can look like a small shift; then little of the view agrees on it.
