@@ -1,6 +1,7 @@
 """How tests wait: for what happens, and as long as anything moves; no number of seconds is a verdict."""
 
 import hashlib
+import os
 import time
 from collections.abc import Callable
 from typing import TypeVar
@@ -30,7 +31,11 @@ def _piece_of_work() -> float:
     return time.perf_counter() - began
 
 
-SLOWNESS = slowness()
+# Measured once for all processes of a run: each that is started inherits it.
+_MEASURED = "YARNKITE_TEST_SLOWNESS"
+if _MEASURED not in os.environ:
+    os.environ[_MEASURED] = str(slowness())
+SLOWNESS = float(os.environ[_MEASURED])
 # When nothing has moved for so long, nothing will any more.
 STANDSTILL_S = 60 * SLOWNESS
 

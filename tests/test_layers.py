@@ -2,6 +2,7 @@
 
 import ast
 import re
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -77,6 +78,7 @@ TYPES_ONLY = {"yarnkite.store.database", "yarnkite.store.jobs", "yarnkite.store.
 FORBIDDEN_IN_CORE = {"fastapi", "starlette", "pymysql", "threading", "concurrent", "multiprocessing", "uvicorn"}
 
 
+@cache
 def imports(path: Path) -> set[str]:
     found = set()
     for node in ast.walk(ast.parse(path.read_text())):

@@ -1,11 +1,16 @@
-"""Pieces of work that tests hold up or break at a known moment, in place of hoping that a machine is slow."""
+"""Pieces of work that tests hold up or break at a known moment, in place of hoping that a machine is slow.
+
+A worker loads this module to do them, and again after each that ends it: nothing heavy is imported here.
+"""
 
 import os
 import signal
+import time
 from pathlib import Path
 
 from tests.patience import wait_until
 from yarnkite.core.base.errors import Refusal
+from yarnkite.core.gather.gathering import gather_still
 from yarnkite.jobs import rendering
 
 # A test's own folder reaches the workers by the folder of its stills, which is all they are given.
@@ -29,3 +34,36 @@ def render_and_die_once(tasks, folder, notes, threads):
         noted.write_text(str((folder / tasks[0].chunk.file_name).stat().st_ino))
         os.kill(os.getpid(), signal.SIGKILL)
     return _REAL(tasks, folder, notes, threads)
+
+
+def gather_or_die(folder, name, *given):
+    if name == "MRW_07.jpg":
+        (folder / name).unlink()
+    if name == "MRW_11.jpg":
+        raise RuntimeError("an error nobody foresaw")
+    if name == "MRW_13.jpg":
+        os.kill(os.getpid(), signal.SIGKILL)
+    return gather_still(folder, name, *given)
+
+
+def counted(folder, number):
+    """Note that a piece of work was begun; the third one ends its worker, always, the fifth the first time only."""
+    tries = folder / f"{number}"
+    with tries.open("a") as file:
+        file.write("x")
+    if number == 3 or (number == 5 and len(tries.read_text()) == 1):
+        os.kill(os.getpid(), signal.SIGKILL)
+    time.sleep(0.02)
+    return number * number
+
+
+def forever(path):
+    """Read what never comes."""
+    with path.open("rb") as file:
+        return file.read()
+
+
+def never_together(stills, proxies):
+    """Take a while, as long stretches do; a cancelled job does not wait for it to end by itself."""
+    time.sleep(1.5)
+    raise AssertionError("this was cancelled")

@@ -10,6 +10,7 @@ import opentimelineio as otio
 import pytest
 import tifffile
 
+from tests.api import slow
 from tests.conftest import scene, write_jpeg
 from yarnkite.api import uploads
 from yarnkite.core.base.errors import Refusal
@@ -341,7 +342,7 @@ def test_whole_shot_pictures_tell_how_far_they_are_are_cancelled_and_kept(
     from yarnkite.jobs import together
 
     shot = gathered(30)
-    monkeypatch.setattr(together, "seen_together", never_together)
+    monkeypatch.setattr(together, "seen_together", slow.never_together)
     job = client.post(f"/api/shots/{shot}/together", json={}).json()["job"]
     assert (job["kind"], job["total"]) == ("together", 30)
     again = client.post(f"/api/shots/{shot}/together", json={}).json()
@@ -358,12 +359,6 @@ def test_whole_shot_pictures_tell_how_far_they_are_are_cancelled_and_kept(
     check._stacks._values.clear()
     assert put_together(client, finished, shot) is None
     assert client.get(f"/api/shots/{shot}/stack/mean.png").content == mean
-
-
-def never_together(stills, proxies):
-    """Take a while, as long stretches do; a cancelled job does not wait for it to end by itself."""
-    time.sleep(1.5)
-    raise AssertionError("this was cancelled")
 
 
 def test_of_a_shot_that_is_being_gathered_only_what_came_is_asked_for(client, gathered):

@@ -1,14 +1,13 @@
 """A folder full of what a folder may hold: what one file does costs that file, and the shot goes on."""
 
 import os
-import signal
 import stat
 import threading
-import time
 from pathlib import Path
 
 import pytest
 
+from tests.api import slow
 from tests.conftest import write_jpeg
 from tests.odd_files import mutations, odd_files, whole_files
 from tests.patience import STANDSTILL_S, wait_until
@@ -77,7 +76,7 @@ def test_a_file_that_vanishes_or_ends_its_reader_costs_only_itself(client, proje
     folder = card / f"vanishing-{project}"
     for number in range(20):
         write_jpeg(folder / f"MRW_{number:02}.jpg", number)
-    monkeypatch.setattr(gather, "gather_still", gather_or_die)
+    monkeypatch.setattr(gather, "gather_still", slow.gather_or_die)
     shot, job = begun(folder)
     assert finished(job)["state"] == "finished"
     listed = client.get(f"/api/shots/{shot}/stills").json()
@@ -109,34 +108,11 @@ def test_each_file_that_is_left_out_is_written_down_once(client, project, card, 
     assert sorted(one["name"] for one in left_out) == [f"MRW_{number:03}.nef" for number in range(150)]
 
 
-def gather_or_die(folder, name, *given):
-    from yarnkite.core.gather.gathering import gather_still
-
-    if name == "MRW_07.jpg":
-        (folder / name).unlink()
-    if name == "MRW_11.jpg":
-        raise RuntimeError("an error nobody foresaw")
-    if name == "MRW_13.jpg":
-        os.kill(os.getpid(), signal.SIGKILL)
-    return gather_still(folder, name, *given)
-
-
-def counted(folder, number):
-    """Note that a piece of work was begun; the third one ends its worker, always, the fifth the first time only."""
-    tries = folder / f"{number}"
-    with tries.open("a") as file:
-        file.write("x")
-    if number == 3 or (number == 5 and len(tries.read_text()) == 1):
-        os.kill(os.getpid(), signal.SIGKILL)
-    time.sleep(0.02)
-    return number * number
-
-
 def test_a_killed_worker_s_work_is_tried_again_alone_and_given_up_alone(tmp_path):
     workers = Workers(2)
     try:
         found = {}
-        for number, future in in_turn(workers, counted, range(12), lambda number: (tmp_path, number), spare=True):
+        for number, future in in_turn(workers, slow.counted, range(12), lambda number: (tmp_path, number), spare=True):
             assert number not in found
             found[number] = future.exception() or future.result()
     finally:
@@ -151,21 +127,15 @@ def test_work_that_never_survives_ends_the_job_unless_it_is_spared(tmp_path):
     workers = Workers(2)
     try:
         with pytest.raises(WorkerDied, match="3 times"):
-            list(in_turn(workers, counted, [3], lambda number: (tmp_path, number)))
+            list(in_turn(workers, slow.counted, [3], lambda number: (tmp_path, number)))
     finally:
         workers.stop()
-
-
-def forever(path):
-    """Read what never comes."""
-    with path.open("rb") as file:
-        return file.read()
 
 
 def test_stopping_does_not_wait_for_what_does_not_answer(tmp_path):
     os.mkfifo(tmp_path / "pipe")
     workers = Workers(1)
-    future = workers.submit(forever, tmp_path / "pipe")
+    future = workers.submit(slow.forever, tmp_path / "pipe")
     wait_until(future.running)
     stopping = threading.Thread(target=workers.stop, daemon=True)
     stopping.start()

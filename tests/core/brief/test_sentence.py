@@ -83,7 +83,7 @@ def test_decisions_that_cannot_be_are_refused(wrong, sentence):
         Decisions.model_validate(wrong)
 
 
-@pytest.mark.parametrize("size", [(480, 270), (960, 540)])
+@pytest.mark.parametrize("size", [(480, 270), pytest.param((960, 540), marks=pytest.mark.long)])
 def test_the_estimate_is_within_a_factor_of_two(stills, tmp_path, size):
     taken = stills(60, (1200, 800))
     decisions = Decisions(fit=Fit(size=Size(width=size[0], height=size[1])), encode=Encode(crf=21))

@@ -67,8 +67,8 @@ GRAIN = np.random.default_rng(3).normal(128, 40, (400, 500)).clip(0, 255).astype
 PICTURES = {"photograph": data.astronaut()[:400, :500], "grain": np.repeat(GRAIN[..., None], 3, axis=2)}
 
 
-@pytest.mark.parametrize("least", [Fraction(1), DRIFTING])
-@pytest.mark.parametrize("reduction", [0.7, 1.0, 1.5625, 3.125])
+@pytest.mark.parametrize("least", [Fraction(1), pytest.param(DRIFTING, marks=pytest.mark.long)])
+@pytest.mark.parametrize("reduction", [0.7, pytest.param(1.0, marks=pytest.mark.long), 1.5625, 3.125])
 @pytest.mark.parametrize("image", PICTURES.values(), ids=PICTURES)
 def test_a_turned_still_is_the_kernel_at_each_place_and_as_sharp_as_a_shifted_one(image, reduction, least):
     step = Fraction(reduction).limit_denominator(1000)

@@ -88,7 +88,11 @@ def test_what_cannot_be_reached_is_said_as_it_is_and_with_the_gain_it_was_reache
 
 @pytest.mark.parametrize(
     ("codec", "wanted", "is_met"),
-    [(AAC, -16.0, True), pytest.param(_PCM, -14.0, True, marks=pytest.mark.long), (AAC, -13.0, False)],
+    [
+        pytest.param(AAC, -16.0, True, marks=pytest.mark.long),
+        pytest.param(_PCM, -14.0, True, marks=pytest.mark.long),
+        (AAC, -13.0, False),
+    ],
 )
 def test_a_file_is_held_against_the_loudness_that_is_wished_or_says_why_not(tmp_path, codec, wanted, is_met):
     planned = reel.encode_wanted(drums(), wanted, tmp_path / "sound", lambda: None, codec)
