@@ -163,7 +163,8 @@ def noticed(package: str, change: Change | None, *, limit_s: float) -> bool:
             files.sort(key=lambda file: change.path.stem not in file.stem)
         import pytest
 
-        status = pytest.main(["-x", "-q", "-p", "no:cacheprovider", f"--basetemp={scratch}/tests", *map(str, files)])
+        quick = ["-x", "-q", "-m", "not long", "-p", "no:cacheprovider", f"--basetemp={scratch}/tests"]
+        status = pytest.main([*quick, *map(str, files)])
     os._exit(int(status != 0))
 
 

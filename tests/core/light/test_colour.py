@@ -4,7 +4,7 @@ import colour
 import numpy as np
 import pytest
 
-from yarnkite.core.light.colour import DAYLIGHT_MIRED, TO_XYZ, colour_matrix, mired_of
+from yarnkite.core.light.colour import BRADFORD, DAYLIGHT_MIRED, TO_XYZ, colour_matrix, mired_of
 
 KELVIN = [1_720, 1_900, 2_200, 2_250, 2_700, 3_300, 3_990, 4_010, 5_000, 6_500, 9_000, 14_000, 24_000]
 
@@ -56,3 +56,14 @@ def test_tint_moves_white_square_to_the_locus_by_its_thousandths(warmth, tint):
     warmer = uv(TO_XYZ @ (colour_matrix(warmth + 1, 0.0, 0.0, DAYLIGHT_MIRED) @ np.ones(3)))
     along = warmer - grey
     assert abs(along @ (tinted - grey)) < 0.03 * np.hypot(*along) * np.hypot(*(tinted - grey))
+
+
+def test_matrices_are_those_the_standards_have():
+    assert colour.RGB_COLOURSPACES["sRGB"].matrix_RGB_to_XYZ == pytest.approx(TO_XYZ, abs=2e-4)
+    assert colour.CHROMATIC_ADAPTATION_TRANSFORMS["Bradford"] == pytest.approx(BRADFORD, abs=1e-9)
+
+
+@pytest.mark.parametrize(("warmth", "tint", "saturation"), [(120, 0, 0), (-90, 20, 0.5), (0, -25, -0.6), (200, 10, 0)])
+def test_grey_keeps_its_luminance_whatever_is_done_to_colours(warmth, tint, saturation):
+    moved = TO_XYZ @ (colour_matrix(warmth, tint, saturation, DAYLIGHT_MIRED) @ np.ones(3))
+    assert moved[1] == pytest.approx(1, abs=1e-6)

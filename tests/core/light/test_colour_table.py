@@ -114,3 +114,19 @@ def test_it_is_part_of_what_a_still_gets():
     shown = adjusted(scene(96, 64), Adjustment(monochrome=True))
     assert np.ptp(shown.astype(int), axis=2).max() <= 40
     assert identity(5)[4, 0, 0] == pytest.approx([1, 0, 0])
+
+
+def test_what_leans_dark_parts_leans_bright_ones_alike_seen_from_white():
+    """A lean of dark parts at a lightness is that of bright parts at the lightness as far from the other end."""
+    for lightness in (0.4, 0.5):
+        dark, bright = (
+            table_lean(at, **{f"{part}_warmth": 1.0}) for at, part in ((lightness, "dark"), (1 - lightness, "bright"))
+        )
+        assert dark == pytest.approx(bright, abs=3e-3)
+    assert table_lean(0.25, dark_warmth=1.0) > 2 * table_lean(0.5, dark_warmth=1.0) > 8 * table_lean(0.8, dark_warmth=1)
+
+
+def table_lean(lightness, **numbers):
+    """By how much a grey leans towards yellow."""
+    grey = np.rint(np.clip(from_oklab(np.array([[[lightness, 0.0, 0.0]]])), 0, 1) * 65535).astype(np.uint16)
+    return float(to_oklab(through(GradeNumbers(**numbers), grey) / 65535)[0, 0, 2])

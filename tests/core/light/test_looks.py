@@ -6,7 +6,7 @@ import pytest
 from yarnkite.core.light.areas import Area, Gradient, Mask, Part
 from yarnkite.core.light.course import values_of
 from yarnkite.core.light.decisions import AppliedTable, Even, Keyframe, Light, Region, Setting
-from yarnkite.core.light.grade import CurvePull, Grade, HuePull
+from yarnkite.core.light.grade import CurvePull, Grade, HuePull, numbers_of
 from yarnkite.core.light.looks import OWN_LOOKS, PARTS, Look
 from yarnkite.core.light.split_join import light_of_both, light_of_part
 
@@ -110,3 +110,16 @@ def test_what_was_split_and_joined_again_has_one_of_each_area():
 def test_a_region_that_is_none_is_refused():
     with pytest.raises(ValueError, match="too small"):
         Region(left=0.5, top=0.1, right=0.5, bottom=0.9)
+
+
+def test_what_is_pulled_at_a_still_is_what_its_numbers_say():
+    grade = Grade(hues=(HuePull(hue=200), HuePull(hue=30, width=50)), pulls=(CurvePull(at=0.7), CurvePull(at=0.1)))
+    values = {"exposure": 0.0, "warmth": 4.0, "hues.1.turn": 10.0, "pulls.0.by": 0.2, "pulls.1.by": -0.1}
+    found = numbers_of(grade, values)
+    assert found.keys() == {"warmth", "hues", "pulls"}
+    assert found["warmth"] == 4
+    assert found["pulls"] == ((0.1, -0.1), (0.7, 0.2))
+    (hue,) = found["hues"]
+    assert (hue.hue, hue.width, hue.turn, hue.colour) == (30, 50, 10, 0)
+    assert numbers_of(Grade(monochrome=True), {}) == {"monochrome": True}
+    assert numbers_of(grade, {f"areas.2.{path}": value for path, value in values.items()}, "areas.2.") == found

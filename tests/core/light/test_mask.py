@@ -231,3 +231,18 @@ def test_more_than_a_shot_keeps_is_refused():
     area = Area(name="too much", mask=mask(Brush(strokes=(long,) * 4)))
     with pytest.raises(ValidationError, match="Paint with fewer"):
         Light(areas=(area,))
+
+
+def test_a_limit_is_soft_to_both_sides_and_none_where_nothing_is_limited():
+    ramp = np.repeat(np.arange(256, dtype=np.uint16)[None, :, None] * 257, 3, axis=2)
+    ones = np.ones((1, 256), np.float32)
+    dark = limited(ones, mask(Everything(), brightest=0.5), ramp)[0]
+    bright = limited(ones, mask(Everything(), darkest=0.5), ramp)[0]
+    assert dark[:90] == pytest.approx(1)
+    assert bright[166:] == pytest.approx(1)
+    # Half of it at the limit itself, and what one leaves the other takes.
+    assert np.interp(0.5 * 255, np.arange(256), dark) == pytest.approx(0.5, abs=0.01)
+    assert dark + bright == pytest.approx(np.ones(256), abs=1e-4)
+    assert (np.diff(dark) <= 0).all()
+    only_blue = mask(Everything(), hue=HueLimit(hue=264, width=40))
+    assert limited(ones, only_blue, codes((0, 2, 30), (1, 256))).min() > 0.3, "black is no limit of it"

@@ -189,3 +189,13 @@ def test_haze_is_thinned_by_what_it_covers_evenly(turned):
     assert thinned.std() > 1.15 * picture.std() > 1.3 * thickened.std()
     assert thinned.min() < 0.6 * picture.min()
     assert np.array_equal(without_haze(picture, 0.0), picture)
+
+
+def test_what_is_brighter_by_less_than_the_grain_is_still_told_from_it_where_it_is_large():
+    """A thin cloud: no pixel of it says so, a window does."""
+    own = noisy(np.full((120, 180, 3), 110.0), 8, 1)
+    cloud = np.full((120, 180, 3), 110.0)
+    cloud[30:90, 40:140] += 3
+    shown = over_time(own, [noisy(cloud, 8, seed) for seed in range(2, 8)]) / 257
+    assert shown[36:84, 46:134].mean() == pytest.approx(own[36:84, 46:134].mean(), abs=0.8)
+    assert shown[:20].std() < 0.6 * own[:20].std()

@@ -147,3 +147,16 @@ def test_a_still_that_is_darkened_far_more_than_all_others_is_white_where_it_was
 
 def test_to_light_and_back_is_where_these_tests_begin():
     assert to_light(to_codes(np.array([0.5]))) == pytest.approx(0.5)
+
+
+@pytest.mark.parametrize("white", [-1.5, -0.6, -0.2])
+def test_what_is_brought_down_to_white_is_as_it_is_up_to_a_quarter_or_half_of_it(white):
+    top = 2.0**white
+    light = np.linspace(0, 1, 500)
+    found = up_to_white(light, white)
+    below = light <= 0.98 * min(0.25, top / 2)
+    assert found[below] == pytest.approx(light[below], abs=1e-9)
+    assert found[light >= top] == pytest.approx(1.0, abs=1e-6)
+    assert (np.diff(found) >= 0).all()
+    # It begins to bend early enough to do so gently.
+    assert np.max(np.diff(found) / np.diff(light)) < 10
