@@ -442,3 +442,57 @@ def test_either_part_of_a_split_shot_keeps_what_was_left_of_a_stretch_and_of_the
     assert is_settled(other, about("by hand", range(41, 91)))
     assert is_settled(other, about("soft", range(50, 51)))
     assert not is_settled(first, about("soft", range(50, 51)))
+
+
+def test_detail_that_is_gained_or_that_light_takes_along_or_that_the_end_cuts_off_is_no_lasting_loss():
+    gained = replace(quiet(), sharpness=quiet().sharpness + 0.7 * within(50, COUNT))
+    assert said(gained) == []
+    with_light = replace(lit(quiet(), 0.8 * within(45, COUNT)), sharpness=quiet().sharpness - 0.7 * within(45, COUNT))
+    assert said(with_light) == [("light step", 45, 45)]
+    late = replace(quiet(), sharpness=quiet().sharpness - 0.7 * within(80, COUNT))
+    assert said(late) == [("soft", 80, 89)]
+    made_up_for = -0.7 * within(40, 60)
+    assert said(replace(quiet(), sharpness=quiet().sharpness + made_up_for)) == []
+
+
+@pytest.mark.parametrize(("stops", "told"), [(0.95, True), (0.65, False)])
+def test_a_still_is_soft_while_the_camera_shakes_only_if_it_is_much_softer_than_shaking_makes_others(stops, told):
+    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30) * within(25, 55)[:, None]
+    # Shaking makes one in seven soft, before and after alike.
+    softer = 0.5 * (np.arange(COUNT) % 7 == 5) * within(25, 55) * ~within(40, 40) + stops * within(40, 40)
+    found = said(replace(quiet(), shifts=jitter, sharpness=quiet().sharpness - softer))
+    assert [one for one in found if one[0] == "soft"] == ([("soft", 40, 40)] if told else [])
+    assert [kind for kind, *_ in found if kind != "soft"] == ["shake"]
+
+
+def test_what_shaking_made_long_before_or_after_excuses_no_soft_still():
+    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30) * within(8, 75)[:, None]
+    softer = 0.9 * (within(14, 14) | within(40, 40) | within(68, 68))
+    found = said(replace(quiet(), shifts=jitter, sharpness=quiet().sharpness - softer))
+    assert [first for kind, first, _ in found if kind == "soft"] == [14, 40, 68]
+
+
+@pytest.mark.parametrize("noisy_first", [True, False])
+def test_how_far_off_is_too_far_goes_by_what_values_stray_by_there(noisy_first):
+    rng = np.random.default_rng(7)
+    strays = np.where(within(0, 44) == noisy_first, 0.15, 0.005)
+    values = rng.normal(0, 1, COUNT) * strays
+    calm, busy = (70, 20) if noisy_first else (20, 70)
+    assert stretches(values + 0.6 * within(busy, busy + 4), least=0.3) == []
+    (found,) = stretches(values + 0.6 * within(calm, calm + 4), least=0.3)
+    assert (found.first, found.last) == (calm, calm + 4)
+
+
+@pytest.mark.parametrize("gap", [3, 4, 6])
+def test_stretches_close_to_each_other_are_each_found_and_what_lies_between_is_sound(gap):
+    values = np.random.default_rng(3).normal(0, 0.01, COUNT)
+    off = within(30, 33) | within(34 + gap, 36 + gap)
+    found = stretches(values - 1.0 * off, least=0.5)
+    assert [(one.first, one.last) for one in found] == [(30, 33), (34 + gap, 36 + gap)]
+    assert all(one.off == pytest.approx(-1, abs=0.1) for one in found)
+
+
+def test_a_misfire_next_to_a_change_of_exposure_is_one_all_the_same():
+    changes = sum(within(20 + 9 * turn, COUNT) for turn in range(4))
+    shot = replace(lit(quiet(), 0.5 * changes - 2.5 * within(70, 71)), exposure=12.0 - 0.5 * changes)
+    assert said(shot) == [("auto exposure", 20, 47), ("misfire", 70, 71)]
