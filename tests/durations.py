@@ -52,7 +52,7 @@ class Durations:
         self._kept_waiting: Counter[str] = Counter()
         self._long: set[str] = set()
         self._times = _processor_times()
-        self._slower = 1.0
+        self._slower = self._at_end = 1.0
 
     @pytest.hookimpl(wrapper=True)
     def pytest_runtest_call(self, item: pytest.Item) -> Iterator[None]:
@@ -69,7 +69,8 @@ class Durations:
 
     @pytest.hookimpl(trylast=True)
     def pytest_sessionfinish(self, session: pytest.Session) -> None:
-        self._slower = max(SLOWNESS, slowness())
+        self._at_end = slowness()
+        self._slower = max(SLOWNESS, self._at_end)
         if JUDGED in os.environ:
             if self._too_long() and session.exitstatus == pytest.ExitCode.OK:
                 session.exitstatus = pytest.ExitCode.TESTS_FAILED
@@ -85,7 +86,10 @@ class Durations:
             for name, seconds in self._calls.most_common(_NAMED):
                 say(f"{seconds:6.1f} s  {name}")
             whole = time.monotonic() - self._began
-            say(f"All {len(self._calls)} tests took {whole // 60:.0f} min {whole % 60:.0f} s.")
+            say(
+                f"All {len(self._calls)} tests took {whole // 60:.0f} min {whole % 60:.0f} s, where work takes "
+                f"{SLOWNESS:.1f} (at the start) and {self._at_end:.1f} times (at the end) what it usually does."
+            )
         for name in self._too_long():
             took, most = self._calls[name] - self._kept_waiting[name], LIMIT_S * self._slower
             say(f"{name} took {took:.1f} s; a test may take {most:.0f} s here.", red=True)

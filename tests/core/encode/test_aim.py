@@ -95,3 +95,11 @@ def test_encoders_with_whole_steps_take_turns_so_that_the_mean_is_what_was_found
     for first in range(0, 64, 8):
         assert sum(numbers[first : first + 8]) / 8 == pytest.approx(exact, abs=0.3)
     assert {one.crf for one in aim.qualities(Encode(), 20.3, 9)} == {20.3}
+
+
+@pytest.mark.parametrize(("size", "near"), [(100, True), (101.9, True), (98.1, True), (102.1, False), (97.9, False)])
+def test_a_size_within_two_percent_is_close_on_either_side(size, near):
+    assert aim.is_close(size, 100.0) is near
+    assert aim.is_close(size * 1e6, 1e8) is near
+    assert aim.is_close(110, 100, within=0.11)
+    assert not aim.is_close(1, 100)

@@ -6,7 +6,7 @@ from hypothesis import strategies as some
 
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.encode.render_plan import Chunk
-from yarnkite.core.encode.runs import Share, runs, share_of
+from yarnkite.core.encode.runs import Share, memory_bytes, runs, share_of
 
 HD, UHD = Size(width=1920, height=1080), Size(width=3840, height=2160)
 PLENTY = 64 << 30
@@ -34,3 +34,24 @@ def test_little_memory_or_a_large_frame_lets_fewer_go_at_once():
     assert share_of(16, 1_500_000_000, HD).at_once == 3
     assert share_of(16, 1_500_000_000, UHD).at_once == 1
     assert share_of(16, 0, UHD) == Share(1, 4)
+
+
+@given(
+    cores=some.integers(1, 64),
+    free=some.integers(0, PLENTY),
+    width=some.integers(16, 4096).map(lambda half: 2 * half),
+    beside=some.integers(0, 8),
+)
+def test_what_goes_at_once_has_room_and_needs_more_for_what_is_larger(cores, free, width, beside):
+    size = Size(width=width, height=1080)
+    share = share_of(cores, free, size, beside)
+    assert share.at_once == 1 or memory_bytes(share, size, beside) <= free
+    needed, of_one = memory_bytes(share, size, beside), memory_bytes(Share(1, 1), size, beside)
+    assert needed == share.at_once * of_one
+    assert of_one > memory_bytes(Share(1, 1), Size(width=width - 2 or 2, height=1080), beside) or width == 2
+    assert memory_bytes(Share(1, 1), size, beside + 1) > of_one > 100 * width * 1080
+
+
+def test_a_full_frame_takes_as_much_memory_as_was_measured():
+    """700 MB in all at most, of which the program itself takes some."""
+    assert 400_000_000 < memory_bytes(Share(1, 4), HD) < 600_000_000
