@@ -36,6 +36,14 @@ def render_and_die_once(tasks, folder, notes, threads):
     return _REAL(tasks, folder, notes, threads)
 
 
+def render_once_the_folder_is_gone(tasks, folder, notes, threads):
+    """Begin once the folder that the file shall go into is gone; it is called as that of the stills is."""
+    stills = Path(tasks[0].specs[0].layers[0][0].picture.path).parent
+    gone = stills.parent / stills.name.replace("shot-", "out-") / "gone"
+    wait_until(lambda: not gone.exists())
+    return _REAL(tasks, folder, notes, threads)
+
+
 def gather_or_die(folder, name, *given):
     if name == "MRW_07.jpg":
         (folder / name).unlink()

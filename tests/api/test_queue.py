@@ -7,7 +7,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from tests.api import slow
 from tests.patience import wait_for_job
+from yarnkite.jobs import rendering as encoding
 
 SIZE = {"width": 368, "height": 208}
 
@@ -178,9 +180,10 @@ def test_a_clip_goes_into_a_folder_and_never_over_a_file_unasked(client, gathere
     assert begin(client, shot, seen, status=409, format="png", into=into, pattern="frames")["code"] == "file_exists"
 
 
-def test_a_folder_that_vanishes_meanwhile_loses_nothing(client, gathered, services, place):
+def test_a_folder_that_vanishes_meanwhile_loses_nothing(client, gathered, services, place, monkeypatch):
+    monkeypatch.setattr(encoding, "render", slow.render_once_the_folder_is_gone)
     shot = gathered(30)
-    seen = sized(client, shot, preset="slow", crf=12)
+    seen = sized(client, shot)
     folder = place
     (folder / "gone").mkdir()
     job = begin(client, shot, seen, into={"location": "card", "path": f"{folder.name}/gone"})["id"]

@@ -94,7 +94,7 @@ FAULTS: dict[str, tuple[str, Callable[[float], ShotMeasurements]]] = {
 
 def least() -> dict[str, float]:
     """Return what the document says each fault has at least."""
-    lines = re.findall(r"^\| ([a-z ,]+?) \| ([\d.]+) (?:stops|%|°)", DOCUMENT.read_text(), re.MULTILINE)
+    lines = re.findall(r"^\| ([a-z ,]+?) \| ([\d.]+) ?(?:stops|%|°)", DOCUMENT.read_text(), re.MULTILINE)
     return {name: float(value) for name, value in lines}
 
 
