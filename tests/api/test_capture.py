@@ -10,6 +10,7 @@ import urllib.request
 import pytest
 from PIL import Image
 
+from tests.api.shots import encoded, small
 from tests.conftest import write_jpeg
 from tests.patience import STANDSTILL_S, wait_until
 from tests.program import Program
@@ -62,13 +63,8 @@ def test_a_camera_shoots_goes_away_rests_and_the_shot_grows_all_the_while(client
     wait_until(lambda: any(gap["why"] == "paused" for gap in captured(client, shot)["gaps"]))
     # A shot that grows can be decided about, and encoded, while it does.
     assert client.post(f"/api/shots/{shot}/brief", json={}).status_code == 200
-    shown = client.get(f"/api/shots/{shot}").json()
-    shown["decisions"]["fit"]["size"] = {"width": 320, "height": 180}
-    shown["decisions"]["encode"]["preset"] = "ultrafast"
-    body = {"seen": shown["revision"], "decisions": shown["decisions"]}
-    revision = client.put(f"/api/shots/{shot}/decisions", json=body).json()["revision"]
-    encode = client.post(f"/api/shots/{shot}/encode", json={"seen": revision}).json()
-    assert finished(encode["id"])["state"] == "finished"
+    small(client, shot)
+    assert encoded(client, finished, shot)["state"] == "finished"
     before = captured(client, shot)["taken"]
     client.post(f"/api/captures/{job}/go-on")
     wait_until(lambda: captured(client, shot)["taken"] >= before + 3)

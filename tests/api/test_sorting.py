@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from tests.api.shots import small
 from tests.conftest import BEGINS, exif, scene, write_jpeg
 from tests.core.gather.test_footage import film
 from yarnkite.demo.dng import write_dng
@@ -243,10 +244,7 @@ def test_stills_are_written_under_new_names_into_a_new_folder(client, use, mess,
     shot = use(mess)
     ids = [row["id"] for row in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
     client.post(f"/api/shots/{shot}/aside", json={"seen": 1, "stills": ids[:2], "aside": True})
-    shown = client.get(f"/api/shots/{shot}").json()
-    shown["decisions"]["fit"]["size"] = {"width": 384, "height": 216}
-    put = client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": shown["decisions"]})
-    assert put.status_code == 200
+    small(client, shot)
     before, used = files_in(mess), names(client, shot)[2:]
     body = {"parts": [{"kind": "text", "text": "reach_"}, {"kind": "counter"}], "what": what, "format": "PNG"}
     planned = client.post(f"/api/shots/{shot}/export/list", json=body).json()
@@ -268,7 +266,7 @@ def test_stills_are_written_under_new_names_into_a_new_folder(client, use, mess,
     else:
         assert sorted(written) == [f"reach_{n:04}.png" for n in range(1, len(used) + 1)]
         size = Image.open(io.BytesIO(written["reach_0001.png"])).size
-        assert size == ((480, 320) if what == "shot" else (384, 216))
+        assert size == ((480, 320) if what == "shot" else (160, 90))
     assert files_in(mess) == before
     assert client.post(f"/api/shots/{shot}/export", json=into).json()["code"] == "folder_not_empty"
     for wrong in ("../out", "/etc/out", "a/../../out"):

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import fields, replace
 from datetime import timedelta
 from functools import cache
 from pathlib import Path
@@ -10,8 +10,9 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.core.check.test_causes import BEGINS, COUNT, quiet, within
-from yarnkite.core.check.finding import Finding, ShotMeasurements
+from tests.core.check import test_causes as causes
+from tests.core.check.test_causes import BEGINS, COUNT, only, quiet, standing, within
+from yarnkite.core.check.finding import ShotMeasurements
 from yarnkite.core.check.findings import findings, from_breaks
 from yarnkite.core.gather.measures import GRID
 
@@ -34,14 +35,14 @@ def calm() -> ShotMeasurements:
 
 def lit(stops, part=...) -> ShotMeasurements:
     """Return the calm shot with each still brighter by so many stops, or a part of the view."""
-    where = np.zeros(GRID)
-    where[part] = 1
-    return replace(calm(), blocks=calm().blocks + np.broadcast_to(stops, COUNT)[:, None, None] * where)
+    where = np.zeros(GRID, bool)
+    where[part] = True
+    return causes.lit(calm(), stops, where)
 
 
-def exposed(stops, part=...) -> ShotMeasurements:
+def exposed(stops) -> ShotMeasurements:
     """Return the same where the camera said so."""
-    return replace(lit(stops, part), exposure=12.0 - stops)
+    return replace(lit(stops), exposure=12.0 - stops)
 
 
 def moved(**moves) -> ShotMeasurements:
@@ -113,11 +114,6 @@ def test_a_little_more_than_is_said_is_told_and_a_little_less_is_left_alone(faul
     assert kinds(shot(least()[fault] * (1 - NEAR))) == []
 
 
-def only(shot: ShotMeasurements) -> Finding:
-    (found,) = findings(shot)
-    return found
-
-
 @pytest.mark.parametrize(("length", "told"), [(12, ["misfire"]), (13, ["light step", "light step"])])
 def test_a_stretch_is_up_to_twelve_stills_long(length, told):
     assert kinds(lit(-1.0 * within(40, 39 + length))) == told
@@ -165,8 +161,7 @@ def test_a_shot_in_which_three_of_five_stills_are_jerked_was_carried(share, told
 def test_nothing_happens_in_twenty_stills_at_least(length, told):
     # With the one before and the one after, which differ by no more than neighbours do.
     blocks = calm().blocks.copy()
-    grain = np.random.default_rng(6).normal(0, 0.002, (length, *GRID))
-    blocks[30 : 30 + length] = blocks[30] + grain
+    blocks[30 : 30 + length] = standing(blocks[30 : 30 + length])
     # What comes after goes on from there.
     blocks[30 + length :] += blocks[30] - calm().blocks[29 + length]
     assert kinds(replace(calm(), blocks=blocks)) == told
@@ -182,11 +177,6 @@ def test_a_still_is_extra_if_it_follows_sooner_than_a_third_of_the_usual_interva
 @pytest.mark.parametrize(("count", "told"), [(12, ["misfire"]), (11, [])])
 def test_a_dozen_stills_say_what_is_usual(count, told):
     whole = lit(-2.0 * within(5, 5))
-    per_still = {
-        name: getattr(whole, name)[:count]
-        for name in (
-            "ids", "names", "captured", "blocks", "red", "blue", "sharpness", "bright", "dark", "shifts", "trust",
-            "exposure", "dhashes",
-        )
-    }  # fmt: skip
+    given = {one.name: getattr(whole, one.name) for one in fields(whole) if one.init}
+    per_still = {name: values[:count] for name, values in given.items() if len(values) == COUNT}
     assert kinds(replace(whole, **per_still)) == told

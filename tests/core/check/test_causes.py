@@ -253,9 +253,14 @@ def test_exposure_that_leaves_what_is_blown_out_as_it_is_blocks_no_view():
     assert not any(kind == "blocked view" for kind, _, _ in found)
 
 
+def jerked(shot: ShotMeasurements, when: NDArray[np.bool_] = within(0, COUNT)) -> ShotMeasurements:
+    """Return a shot whose camera is jerked and turned at random in some stills, and stands in the others."""
+    jerks = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30)
+    return replace(shot, shifts=jerks * when[:, None])
+
+
 def test_a_hand_that_shakes_moves_colours_about_and_what_blocks_its_view_changes_light_too():
-    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30)
-    carried = replace(quiet(), shifts=jitter)
+    carried = jerked(quiet())
     assert [kind for kind, _, _ in said(coloured(carried, 0.6, within(40, 41)))] == ["by hand"]
     wide = patch(0.45)[None] & within(40, 41)[:, None, None]
     blocked = coloured(replace(carried, blocks=carried.blocks - 1.6 * wide), 0.6, within(40, 41))
@@ -327,11 +332,10 @@ def test_a_small_turn_is_a_knock_and_what_little_of_the_view_agrees_on_is_none()
 
 
 def test_a_shot_that_is_carried_by_hand_is_exactly_one_finding():
-    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30)
-    found = only(replace(quiet(), shifts=jitter))
+    found = only(jerked(quiet()))
     assert found.kind == "by hand"
     assert len(found.stills) == COUNT
-    ((kind, first, last),) = said(replace(quiet(), shifts=jitter * within(30, 50)[:, None]))
+    ((kind, first, last),) = said(jerked(quiet(), within(30, 50)))
     assert kind == "shake"
     assert abs(first - 30) <= 2
     assert abs(last - 50) <= 2
@@ -341,16 +345,31 @@ def test_a_camera_that_a_motor_moves_does_not_shake():
     assert said(replace(quiet(), shifts=quiet().shifts + np.array([0.004, 0.001, 0.0]))) == []
 
 
-def frozen(change: Callable[[NDArray[np.floating]], NDArray[np.floating]]) -> ShotMeasurements:
-    """Return a shot with a stretch of thirty stills whose view is changed."""
+def frozen(
+    change: Callable[[NDArray[np.floating]], NDArray[np.floating]], when: slice = slice(30, 60)
+) -> ShotMeasurements:
+    """Return a shot with a stretch of stills whose view is changed."""
     blocks = quiet().blocks.copy()
-    blocks[30:60] = change(blocks[30:60])
+    blocks[when] = change(blocks[when])
     return replace(quiet(), blocks=blocks)
 
 
+def standing(blocks: NDArray[np.floating]) -> NDArray[np.floating]:
+    """Return the first view of a stretch all through, with grain."""
+    return np.asarray(blocks[:1] + np.random.default_rng(6).normal(0, 0.002, blocks.shape))
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "best"), [(0, 25, "begin here"), (30, 55, "set aside"), (64, 89, "end here")]
+)
+def test_where_nothing_happens_the_shot_begins_later_ends_sooner_or_does_without(first, last, best):
+    found = only(frozen(standing, slice(first, last + 1)))
+    assert found.kind == "nothing happens"
+    assert found.remedies == (best, "dismiss")
+
+
 def test_a_view_that_stands_still_is_told_from_one_that_changes_slowly():
-    grain = np.random.default_rng(6).normal(0, 0.002, (30, *GRID))
-    stands = frozen(lambda blocks: blocks[:1] + grain)
+    stands = frozen(standing)
     assert [kind for kind, _, _ in said(stands)] == ["nothing happens"]
     slowly = frozen(lambda blocks: blocks[:1] + 0.5 * (blocks - blocks[:1]))
     assert said(slowly) == []
@@ -457,18 +476,16 @@ def test_detail_that_is_gained_or_that_light_takes_along_or_that_the_end_cuts_of
 
 @pytest.mark.parametrize(("stops", "told"), [(0.95, True), (0.65, False)])
 def test_a_still_is_soft_while_the_camera_shakes_only_if_it_is_much_softer_than_shaking_makes_others(stops, told):
-    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30) * within(25, 55)[:, None]
     # Shaking makes one in seven soft, before and after alike.
     softer = 0.5 * (np.arange(COUNT) % 7 == 5) * within(25, 55) * ~within(40, 40) + stops * within(40, 40)
-    found = said(replace(quiet(), shifts=jitter, sharpness=quiet().sharpness - softer))
+    found = said(jerked(replace(quiet(), sharpness=quiet().sharpness - softer), within(25, 55)))
     assert [one for one in found if one[0] == "soft"] == ([("soft", 40, 40)] if told else [])
     assert [kind for kind, *_ in found if kind != "soft"] == ["shake"]
 
 
 def test_what_shaking_made_long_before_or_after_excuses_no_soft_still():
-    jitter = np.random.default_rng(5).normal(0, 0.004, (COUNT, 3)) * (1, 1, 30) * within(8, 75)[:, None]
     softer = 0.9 * (within(14, 14) | within(40, 40) | within(68, 68))
-    found = said(replace(quiet(), shifts=jitter, sharpness=quiet().sharpness - softer))
+    found = said(jerked(replace(quiet(), sharpness=quiet().sharpness - softer), within(8, 75)))
     assert [first for kind, first, _ in found if kind == "soft"] == [14, 40, 68]
 
 

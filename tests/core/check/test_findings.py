@@ -11,13 +11,10 @@ from bench.planted import Fault, Shot, clean, dirty, measurements
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.check.test_causes import quiet
 from yarnkite.core.base.robust import change_points, middle_of, neighbours, rolling_mad, runs
 from yarnkite.core.check.dirt import Spot, spots
 from yarnkite.core.check.finding import SEVERITY, Finding, finding_about, worst_first
 from yarnkite.core.check.findings import findings, from_breaks, from_dirt, from_left_out
-from yarnkite.core.check.stack_statistics import StackStatistics
-from yarnkite.core.gather.measures import GRID
 from yarnkite.core.order.breaks import Break
 
 # None of these seeds is among those the thresholds were chosen on, or those that are reported.
@@ -169,18 +166,6 @@ def test_times_that_are_missing_or_equal_are_no_bursts():
     assert from_breaks(replace(measures, captured=late), []) == []
 
 
-@pytest.mark.parametrize(
-    ("first", "last", "best"), [(0, 25, "begin here"), (30, 55, "set aside"), (64, 89, "end here")]
-)
-def test_where_nothing_happens_the_shot_begins_later_ends_sooner_or_does_without(first, last, best):
-    shot = quiet()
-    blocks = shot.blocks.copy()
-    blocks[first : last + 1] = blocks[first] + np.random.default_rng(6).normal(0, 0.002, (last + 1 - first, *GRID))
-    (found,) = findings(replace(shot, blocks=blocks))
-    assert found.kind == "nothing happens"
-    assert found.remedies == (best, "dismiss")
-
-
 def test_what_spoils_a_picture_comes_before_what_changes_light_and_that_before_what_is_good_to_know():
     spoils = ("misfire", "blocked view", "damaged", "soft", "lasting softness", "knock")
     good_to_know = ("pause", "extra", "dirt", "nothing happens")
@@ -205,19 +190,3 @@ def test_leave_it_is_offered_once_whatever_else_is():
     several = finding_about(measures, "soft", 3, 5, "are soft", {}, ())
     assert several.sentence == "3 stills from “PLNT0004.JPG” to “PLNT0006.JPG” are soft."
     assert several.stills == (4, 5, 6)
-
-
-@given(st.lists(st.booleans(), min_size=1, max_size=6), st.integers(0, 99), st.integers(0, 6))
-def test_stills_of_either_depth_have_their_mean_in_common_in_any_order_and_any_parts(depths, seed, cut):
-    rng = np.random.default_rng(seed)
-    stills = [rng.integers(0, 256, (4, 6, 3)).astype(np.uint8) for _ in depths]
-    given_as = [still.astype(np.uint16) * 257 if deep else still for still, deep in zip(stills, depths, strict=True)]
-    parts = [StackStatistics(), StackStatistics()]
-    for place, still in enumerate(given_as):
-        parts[place >= cut].add(still)
-    parts[0].join(parts[1])
-    unit = 257 if any(depths) else 1
-    assert parts[0].count == len(stills)
-    assert np.abs(parts[0].mean - np.mean(stills, axis=0) * unit).max() <= 0.51
-    assert np.array_equal(parts[0].brightest, np.max(stills, axis=0).astype(int) * unit)
-    assert np.array_equal(parts[0].darkest, np.min(stills, axis=0).astype(int) * unit)

@@ -15,7 +15,6 @@ from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.naming import file_ending
-from yarnkite.core.encode.probe import _Times
 from yarnkite.core.encode.proof import Proof, times_if_proven
 from yarnkite.core.encode.render_plan import chunks, render_plan, task_of
 from yarnkite.core.encode.verify import verified
@@ -159,30 +158,3 @@ def test_times_of_a_proven_file_are_held_against_its_rate(stills, tmp_path):
     assert any("frames per second" in str(one) for one in verified(other, plan, parts, tmp_path).differences)
     assert plan.rate == Fraction(25)
     assert np.unique(np.diff(times_if_proven(path, proofs_in(tmp_path, recipe)))).size == 1
-
-
-@pytest.mark.parametrize("rate", [Fraction(25), Fraction(30_000, 1001), Fraction(24_000, 1001), Fraction(60)])
-@pytest.mark.parametrize("tick", [Fraction(1, 1000), Fraction(1, 90_000)])
-def test_a_rate_is_read_from_when_frames_are_shown(rate, tick):
-    def read(moments, wanted=rate):
-        times = _Times(tick, wanted)
-        for at in moments:
-            times.add(at)
-        return times.rate(0)
-
-    planned = [round(number / rate / tick) + 7 for number in range(300)]
-    assert read(planned) == rate
-    late = [*planned[:200], *(at + 2 for at in planned[200:])]
-    assert read(late) == 0
-    assert read([*planned[:200], None, *planned[201:]]) == 0
-    # Frames at an even pace that is not the planned one say their own.
-    slower = [round(1 / tick / 20) * number for number in range(50)]
-    assert read(slower) == 1 / (round(1 / tick / 20) * tick)
-
-
-def test_the_rate_of_one_frame_is_how_long_it_is_said_to_last():
-    times = _Times(Fraction(1, 1000), Fraction(25))
-    times.add(0)
-    assert times.frames == 1
-    assert times.rate(50) == 20
-    assert times.rate(0) == 25

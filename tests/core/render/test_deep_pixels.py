@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from tests.conftest import scene
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
-from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import Pixels, as_eight, as_sixteen
@@ -85,21 +84,6 @@ def test_between_two_deep_stills_there_is_no_step_of_eight_bits():
     assert np.abs(between[90, 20:-20, 1].astype(int) - (slope[90, 20:-20, 1] + 100)).max() < 60
     mixed = Motion(as_eight(slope), slope).at(0.5)
     assert mixed.dtype == np.uint16
-
-
-def test_what_a_stretch_has_in_common_keeps_the_depth_also_where_stills_are_mixed():
-    dark = np.full((20, 30, 3), 20_000, np.uint16)
-    stack = StackStatistics()
-    for step in range(5):
-        stack.add(dark + np.uint16(step))
-    assert (stack.mean == 20_002).all()
-    assert (stack.brightest == 20_004).all()
-    plain = StackStatistics()
-    plain.add(np.full((20, 30, 3), 10, np.uint8))
-    plain.join(stack)
-    assert (plain.darkest == 2570).all()
-    assert (plain.mean == round((2570 + 5 * 20_002) / 6)).all()
-    assert plain.activity.dtype == np.uint8
 
 
 def test_a_deep_file_is_read_deep_by_the_way_every_picture_is_made(tmp_path):

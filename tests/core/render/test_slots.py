@@ -2,9 +2,7 @@
 
 from fractions import Fraction
 
-import cv2
 import numpy as np
-import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from skimage.metrics import structural_similarity
@@ -16,7 +14,6 @@ from yarnkite.core.check.compare import difference, spot, with_clipping
 from yarnkite.core.check.decisions import Check, Fill
 from yarnkite.core.check.finding import Finding
 from yarnkite.core.check.remedy import is_settled, remedied, restored
-from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.render.bridge import bridged
@@ -208,20 +205,3 @@ def test_clipping_is_marked_by_pattern_and_only_there():
     assert 0.15 < (marked[:16] != 255).any(axis=2).mean() < 0.4
     assert 0.03 < (marked[-16:] != 0).any(axis=2).mean() < 0.15
     assert (image[:16] == 255).all()
-
-
-@pytest.mark.parametrize("split", [1, 4, 9])
-def test_the_whole_shot_agrees_with_numpy_whatever_the_pieces(split):
-    images = [square(40 + 8 * n) for n in range(10)]
-    stack = np.stack(images).astype(float)
-    parts = [StackStatistics(), StackStatistics()]
-    for number, image in enumerate(images):
-        parts[number >= split].add(image)
-    parts[0].join(parts[1])
-    whole = parts[0]
-    assert np.abs(whole.mean - stack.mean(axis=0)).max() <= 0.51
-    assert (whole.brightest == stack.max(axis=0)).all()
-    assert (whole.darkest == stack.min(axis=0)).all()
-    activity = cv2.cvtColor(whole.activity, cv2.COLOR_RGB2GRAY).astype(float)
-    moved = np.abs(np.diff(stack, axis=0)).mean(axis=(0, 3))
-    assert activity[moved > 20].mean() > 3 * activity[moved < 1].mean()
