@@ -149,6 +149,7 @@ const print = () => window.print();
 }
 
 .out {
+  align-items: baseline;
   border-top: 1px solid var(--hair);
   display: flex;
   flex-wrap: wrap;

@@ -57,6 +57,6 @@ small {
 }
 
 .mark-warning {
-  margin-right: 0.4rem;
+  margin-left: 0.4rem;
 }
 </style>
