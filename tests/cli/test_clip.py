@@ -1,6 +1,8 @@
 """The command that makes a clip without a browser: the same stills, order and proof as the page has."""
 
 import os
+import subprocess
+import sys
 from datetime import timedelta
 
 import av
@@ -11,6 +13,7 @@ from PIL import Image
 from tests.clips import chunks_of, rendered
 from tests.commands import run
 from tests.conftest import BEGINS, exif, write_jpeg
+from tests.patience import wait_until
 from yarnkite.core.encode.verify import probe
 from yarnkite.services import clip as resolved
 
@@ -124,3 +127,20 @@ def test_odd_files_are_named_and_the_rest_goes_on(tmp_path):
     ended = run("clip", tmp_path / "card", tmp_path / "clip.mp4", *SIZE)
     assert {"A_2.jpg", "A_3b.jpg"} <= {name for name in ("A_2.jpg", "A_3b.jpg") if name in ended.stderr}
     assert probe(tmp_path / "clip.mp4").frames == 5
+
+
+def test_one_that_is_told_to_end_leaves_nothing_running_and_its_chunks(tmp_path):
+    for number in range(240):
+        plain(tmp_path / "one" / f"A_{number:04}.jpg", number, number)
+    command = [sys.executable, "-m", "yarnkite", "clip", str(tmp_path / "one"), str(tmp_path / "clip.mp4")]
+    command += ["--size", "960x540"]
+    pieces = tmp_path / "clip.chunks"
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
+        wait_until(lambda: list(pieces.glob("*.chunk")) or process.poll() is not None)
+        process.terminate()
+        _, warned = process.communicate()
+    assert process.returncode == 1
+    assert "leaked" not in warned
+    assert "Traceback" not in warned
+    assert list(pieces.glob("*.chunk"))
+    assert not (tmp_path / "clip.mp4").exists()

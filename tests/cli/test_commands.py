@@ -33,7 +33,7 @@ def card(tmp_path):
 def saved(card, file, **encode):
     decisions = Decisions(fit=Fit(size=Size(width=320, height=180)), encode=Encode(preset="ultrafast", **encode))
     with computing() as workers:
-        source = stills_of(card, decisions, workers)
+        source = stills_of(card, decisions, workers, compares=True)
     recipe = Recipe(stills=source.stills, decisions=decisions.for_recipe())
     file.write_text(ShotFile.of("Reach", recipe, card, source.captured).model_dump_json(indent=1))
     return file

@@ -1,6 +1,10 @@
 """The command line: which commands there are, and how they end."""
 
+import signal
 import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager, nullcontext
 from importlib import import_module
 
 import click
@@ -58,6 +62,21 @@ class LoadedWhenCalled(click.Group):
         return commands + click.Command.shell_complete(self, ctx, incomplete)
 
 
+def _is_computing(arguments: list[str] | None) -> bool:
+    first = (arguments if arguments is not None else sys.argv[1:])[:1]
+    return bool(_COMPUTING & set(first)) and threading.current_thread() is threading.main_thread()
+
+
+@contextmanager
+def _ended_as_if_asked() -> Iterator[None]:
+    """Have a signal to end do what Ctrl-C does: workers are ended, and what they leave is cleared away."""
+    before = signal.signal(signal.SIGTERM, signal.default_int_handler)
+    try:
+        yield
+    finally:
+        signal.signal(signal.SIGTERM, before)
+
+
 @click.group(cls=LoadedWhenCalled, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 110})
 def yarnkite() -> None:
     """Makes time-lapse clips from numbered still frames.
@@ -76,7 +95,8 @@ def yarnkite() -> None:
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; returns the exit status."""
     try:
-        ended = yarnkite.main(arguments, prog_name="yarnkite", standalone_mode=False)
+        with _ended_as_if_asked() if _is_computing(arguments) else nullcontext():
+            ended = yarnkite.main(arguments, prog_name="yarnkite", standalone_mode=False)
         return int(ended or DONE)
     except click.ClickException as error:
         error.show()

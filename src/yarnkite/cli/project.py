@@ -106,7 +106,7 @@ def order(folder: Path, as_json: bool, quiet: bool) -> int:
     if not folder.is_dir():
         raise Refusal("no_such_folder", f"{folder} is not a folder. Give the folder the stills lie in.")
     with computing() as workers:
-        source = stills_of(folder.resolve(), Decisions(), workers)
+        source = stills_of(folder.resolve(), Decisions(), workers, compares=True)
     for sentence in source.left_out:
         report.warn(sentence)
     again = analyse(source.taken)

@@ -5,6 +5,7 @@ The one way to a file, for jobs and for the command line alike.
 
 import time
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
@@ -122,12 +123,14 @@ def _completed(rendering: Rendering, completion: Completion) -> Verdict:
 def complete(completion: Completion) -> Verdict:
     """Join finished chunks into a file and compare it with its plan, in a worker."""
     plan, parts, folder = completion.plan, completion.parts, completion.folder
-    clip = assemble(
-        *(plan, parts, folder, completion.target),
-        sound=completion.sound,
-        chapters=completion.chapters,
-        labels=completion.labels,
-        stem=completion.stem,
-    )
-    anew = painted_anew(completion.sample, plan.encode)
-    return verified(clip, plan, parts, folder, completion.labels, anew, completion.chapters)
+    with ThreadPoolExecutor(1) as beside:
+        # Copying packets waits for the disk, painting for the processor.
+        anew = beside.submit(painted_anew, completion.sample, plan.encode)
+        clip = assemble(
+            *(plan, parts, folder, completion.target),
+            sound=completion.sound,
+            chapters=completion.chapters,
+            labels=completion.labels,
+            stem=completion.stem,
+        )
+        return verified(clip, plan, parts, folder, completion.labels, anew.result(), completion.chapters)

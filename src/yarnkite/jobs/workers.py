@@ -30,8 +30,9 @@ POLL_S = 0.25
 # So long is waited for what may be in the middle of something, and no longer.
 PATIENCE_S = 6.0
 _APART = 0
-# What is loaded, and compiled, once for all workers.
+# What is loaded, and compiled, once for all workers; a command, whose user waits for it, needs less.
 _PRELOADED = [f"yarnkite.jobs.{name}" for name in ("reading", "warm", "gather", "finishing")]
+_PRELOADED_FOR_A_CLIP = [f"yarnkite.jobs.{name}" for name in ("reading", "warm", "finishing")]
 _M_MMAP_THRESHOLD = -3
 _LARGE_BLOCK = 2_000_000
 
@@ -191,15 +192,15 @@ def _is_alive(process: int) -> bool:
 
 
 def begin_soon() -> None:
-    """Start the process that workers are forked from, which loads what they need while this one does."""
-    _forking()
+    """Start the process that workers are forked from, which loads what a clip needs while this one does."""
+    _forking(_PRELOADED_FOR_A_CLIP)
     forkserver.ensure_running()
 
 
-def _forking() -> BaseContext:
+def _forking(preloaded: list[str] = _PRELOADED) -> BaseContext:
     # The fork server is single-threaded, so its children start clean; it ends when the last of them has.
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(_PRELOADED)
+    context.set_forkserver_preload(preloaded)
     return context
 
 

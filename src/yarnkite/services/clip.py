@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime
 from fractions import Fraction
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -83,13 +84,16 @@ class MadeClip:
         return self.verdict.sentence(self.plan)
 
 
-def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any]) -> Source:
-    """Return the stills of a folder in the order that is decided, which is the recommended one unless said
-    otherwise."""
+def stills_of(folder: Path, decisions: Decisions, workers: Workers[Any], *, compares: bool = False) -> Source:
+    """Return the stills of a folder in the order that is decided, which is the recommended one unless said otherwise.
+
+    ``compares`` has all bytes read, so that files with the same picture are known.
+    """
+    read_facts = partial(read_still_facts, compares=compares)
     found, rest = sort_out(folder, files_below(folder, folder))
     left_out = [file.reason for file in rest]
     read: list[tuple[Still, Taken]] = []
-    for file, future in in_turn(workers, read_still_facts, found, lambda file: (folder, file.name), spare=True):
+    for file, future in in_turn(workers, read_facts, found, lambda file: (folder, file.name), spare=True):
         try:
             read.append(future.result())
         except UnreadableStill as refusal:

@@ -16,7 +16,7 @@ from yarnkite.core.base.geometry import Rect
 from yarnkite.core.encode.colours import BT709
 from yarnkite.core.encode.samples import EIGHT, Samples
 from yarnkite.core.encode.video_frame import plane_of, tagged
-from yarnkite.core.image.dither import DITHER, ROUNDED, repeat
+from yarnkite.core.image.dither import DITHER, ROUNDED, over_a_row
 from yarnkite.core.image.jpeg_planes import JpegPlanes, read_planes
 from yarnkite.core.image.resample import GROUP, HALF_WAY_BITS, WEIGHT_BITS, add_rows, taps, to_half_way
 from yarnkite.core.render.frame_spec import Finish, FrameSpec, Layer
@@ -82,7 +82,8 @@ def _frame(planes: JpegPlanes, source: Rect, finish: Finish, samples: Samples) -
     thresholds = DITHER if samples.depth == EIGHT.depth else ROUNDED
     of_a_step = np.rint(thresholds * (1 << (_BITS + _FRACTION_BITS + 8 - samples.depth))).astype(np.int32)
     planes_of_frame = (plane_of(frame, index, samples.depth) for index in range(3))
-    _write(luma, blue, red, _WEIGHTS, samples.depth - 8, of_a_step, *planes_of_frame)
+    rows_of_thresholds = over_a_row(of_a_step, width)
+    _write(luma, blue, red, _WEIGHTS, samples.depth - 8, rows_of_thresholds, *planes_of_frame)
     return frame
 
 
@@ -97,11 +98,11 @@ def _reduced(plane: NDArray[np.uint8], part: Rect, width: int, height: int, leas
     return result
 
 
-def _weights() -> NDArray[np.int32]:
+def _weights() -> tuple[np.int32, ...]:
     """Return what each centred sample counts, in 2^-14 of a step of the frame: luma's three, blue's two, red's two."""
     luma, colour = 219 / 255, 224 / 255
     exact = (luma, luma * _LUMA[0], luma * _LUMA[1], *(colour * one for one in (*_BLUE, *_RED)))
-    return np.asarray(np.rint(np.array(exact) * (1 << _BITS)), np.int32)
+    return tuple(np.int32(round(one * (1 << _BITS))) for one in exact)
 
 
 _WEIGHTS = _weights()
@@ -139,31 +140,32 @@ def _write(luma, blue, red, weights, more_bits, thresholds, luma_plane, blue_pla
     whole = _BITS + _FRACTION_BITS
     shift = np.int32(whole - more_bits)
     black, grey = np.int32(16 << whole), np.int32(128 << whole)
-    least, most, most_colour = 16 << more_bits, 235 << more_bits, 240 << more_bits
+    # All of one kind, and each loop over neighbours: the compiler then makes many at a time.
+    least, most, most_colour = np.int32(16 << more_bits), np.int32(235 << more_bits), np.int32(240 << more_bits)
+    luma_weight, luma_blue, luma_red, blue_blue, blue_red, red_blue, red_red = weights
     columns = blue.shape[1]
-    # What is added to a row before it is cut to whole steps.
-    row = np.empty(2 * columns, np.int32)
     # What colour adds to the luma of a row of colour; between two rows it is shared three to one.
     added = np.empty((blue.shape[0], columns), np.int32)
     for y in range(blue.shape[0]):
-        repeat(thresholds[y % thresholds.shape[0]], row)
+        row = thresholds[y % thresholds.shape[0]]
         for x in range(columns):
             b, r = np.int32(blue[y, x]) - middle, np.int32(red[y, x]) - middle
             end = grey + row[x]
-            blue_plane[y, x] = min(max((weights[3] * b + weights[4] * r + end) >> shift, least), most_colour)
-            red_plane[y, x] = min(max((weights[5] * b + weights[6] * r + end) >> shift, least), most_colour)
-            added[y, x] = weights[1] * b + weights[2] * r
-    mixed = np.empty(columns + 1, np.int32)
+            blue_plane[y, x] = min(max((blue_blue * b + blue_red * r + end) >> shift, least), most_colour)
+            red_plane[y, x] = min(max((red_blue * b + red_red * r + end) >> shift, least), most_colour)
+            added[y, x] = luma_blue * b + luma_red * r
+    mixed, coloured = np.empty(columns + 1, np.int32), np.empty(2 * columns, np.int32)
     has_every_row = blue.shape[0] == height
     for y in range(height):
         near = y if has_every_row else y // 2
         far = near if has_every_row else min(max(near + (1 if y % 2 else -1), 0), blue.shape[0] - 1)
-        repeat(thresholds[y % thresholds.shape[0]], row)
+        row = thresholds[y % thresholds.shape[0]]
         for x in range(columns):
             mixed[x] = (added[near, x] >> 2) * 3 + (added[far, x] >> 2)
         mixed[columns] = mixed[columns - 1]
         for x in range(columns):
-            even = weights[0] * np.int32(luma[y, 2 * x]) + mixed[x] + black + row[2 * x]
-            odd = weights[0] * np.int32(luma[y, 2 * x + 1]) + ((mixed[x] + mixed[x + 1]) >> 1) + black + row[2 * x + 1]
-            luma_plane[y, 2 * x] = min(max(even >> shift, least), most)
-            luma_plane[y, 2 * x + 1] = min(max(odd >> shift, least), most)
+            coloured[2 * x] = mixed[x]
+            coloured[2 * x + 1] = (mixed[x] + mixed[x + 1]) >> 1
+        for x in range(2 * columns):
+            total = luma_weight * np.int32(luma[y, x]) + coloured[x] + black + row[x]
+            luma_plane[y, x] = min(max(total >> shift, least), most)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from yarnkite.core.encode.colours import BT709, LIMITED_RANGE, Colours, colours_of, in_range
 from yarnkite.core.encode.decisions import DynamicRange
 from yarnkite.core.encode.samples import EIGHT, Depth, Samples
-from yarnkite.core.image.dither import DITHER, ROUNDED, repeat
+from yarnkite.core.image.dither import DITHER, ROUNDED, over_a_row
 from yarnkite.core.image.pixels import ImageArray, is_deep, peak
 
 _BITS = 15
@@ -44,7 +44,7 @@ def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicR
         _write_eight(picture, _WHOLE_LUMA, _WHOLE_CHROMA, *planes)
         return frame
     if samples == EIGHT and wanted == "standard":
-        _write_dithered(picture, _FINE_LUMA, _FINE_CHROMA, _FINE_DITHER, *planes)
+        _write_dithered(picture, _FINE_LUMA, _FINE_CHROMA, over_a_row(_FINE_DITHER, width), *planes)
         return frame
     steps = 1 << (samples.depth - 8)
     scale = np.float32(steps / peak(picture))
@@ -158,16 +158,14 @@ def _write_dithered(image, luma_weights, chroma_weights, thresholds, luma, blue,
     height, width = image.shape[0], image.shape[1]
     flat = image.reshape(height, width * 3)
     sums = np.empty((3, width + 1), np.int32)
-    repeated = np.empty(width, np.int32)
     for y in range(0, height, 2):
         for row in (y, y + 1):
-            repeat(thresholds[row % thresholds.shape[0]], repeated)
-            _write_dithered_luma(flat[row], luma_weights, repeated, luma[row])
+            _write_dithered_luma(flat[row], luma_weights, thresholds[row % thresholds.shape[0]], luma[row])
         for channel in range(3):
             _add_rows(flat[y], flat[y + 1], channel, sums[channel])
-        repeat(thresholds[(y // 2) % thresholds.shape[0]], repeated)
-        _write_dithered_chroma(sums, chroma_weights[0], repeated, blue[y // 2])
-        _write_dithered_chroma(sums, chroma_weights[1], repeated, red[y // 2])
+        row_of_colour = thresholds[(y // 2) % thresholds.shape[0]]
+        _write_dithered_chroma(sums, chroma_weights[0], row_of_colour, blue[y // 2])
+        _write_dithered_chroma(sums, chroma_weights[1], row_of_colour, red[y // 2])
 
 
 @njit(nogil=True, cache=True)

@@ -40,6 +40,20 @@ def dithered(image: ImageArray) -> EightBit:
     return result
 
 
+def over_a_row(thresholds: NDArray[np.int32], width: int) -> NDArray[np.int32]:
+    """Return thresholds side by side until a row of so many samples is full, so that no sample looks for its own.
+
+    Parameters
+    ----------
+    thresholds : shape (n, n), what is added before samples are cut, for places modulo n
+
+    Returns
+    -------
+    shape (n, ``width``)
+    """
+    return np.tile(thresholds, -(-width // thresholds.shape[1]))[:, :width]
+
+
 _STEPS, _LARGEST = np.uint32(255), np.uint32(65535)
 _OF_A_STEP = (DITHER * _LARGEST).astype(np.uint32)
 
@@ -52,10 +66,3 @@ def _cut(image, thresholds, result):  # type: ignore[no-untyped-def]
             threshold = thresholds[y & mask, x & mask]
             for channel in range(3):
                 result[y, x, channel] = (np.uint32(image[y, x, channel]) * _STEPS + threshold) // _LARGEST
-
-
-@njit(nogil=True, cache=True)
-def repeat(few, many):  # type: ignore[no-untyped-def]
-    """Write a few numbers over and over."""
-    for x in range(many.shape[0]):
-        many[x] = few[x % few.shape[0]]

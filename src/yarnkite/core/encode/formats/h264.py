@@ -22,10 +22,10 @@ def parameters(settings: Settings, *, threads: int = THREADS) -> list[str]:
 
 def _options(settings: Settings) -> dict[str, str]:
     encode, wanted = settings.encode, parameters(settings)
-    # Searching each reference for each part of a block, and parts of 8 × 8 in frames between others, cost more than a
-    # quarter of the time and gain nothing that can be measured or seen on time-lapses; the file is 1 % larger.
+    # Of a time-lapse each frame is a picture of its own: what these search for beyond that is half of the time, and is
+    # hardly ever there (docs/encode.md has the figures).
     if encode.preset == "medium":
-        wanted += ["mixed-refs=0", "partitions=i4x4,i8x8,p8x8"]
+        wanted += ["mixed-refs=0", "partitions=i4x4,i8x8", "ref=2", "subme=6"]
     wanted += ceiling(encode)
     return {"preset": encode.preset, "crf": f"{encode.crf:g}", "x264-params": ":".join(wanted)}
 
