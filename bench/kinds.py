@@ -1,5 +1,6 @@
 """Encoding what several kinds of cameras write to 1920 × 1080, in pairs with the plain pipeline, and how like it is."""
 
+import os
 import re
 import shutil
 import statistics
@@ -11,6 +12,7 @@ import av
 import numpy as np
 import simplejpeg
 from numpy.typing import NDArray
+from tests.ideal import resampled
 
 from bench.encode import ours
 from bench.measure import measure
@@ -21,11 +23,11 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of
 
-STILLS = 100
-PAIRS = 3
+STILLS = int(os.environ.get("YARNKITE_BENCH_STILLS", "100"))
+PAIRS = int(os.environ.get("YARNKITE_BENCH_PAIRS", "3"))
 HD, UHD = Size(width=1920, height=1080), Size(width=3840, height=2160)
 ROWS = (*((camera, HD) for camera in CAMERAS), (USUAL, UHD))
-COMPARED = (0, 1, 49, 50, 99)
+COMPARED = (0, 1, STILLS // 2 - 1, STILLS // 2, STILLS - 1)
 
 Planes = list[NDArray[np.float64]]
 
@@ -77,12 +79,10 @@ def _likeness(clip: Path, stills: list[Still], camera: Camera, size: Size, top: 
 
 
 def _exact(still: Still, camera: Camera, size: Size, top: float) -> Planes:
-    """Return the planes of a still's frame by the formulas: averaged by area, BT.709, colour sited left."""
-    pixels = simplejpeg.decode_jpeg(Path(still.path).read_bytes(), colorspace="RGB").astype(float)
+    """Return the planes of a still's frame by the formulas: the kernel's definition, BT.709, colour sited left."""
+    pixels = simplejpeg.decode_jpeg(Path(still.path).read_bytes(), colorspace="RGB")
     rows = float(Fraction(camera.width * size.height, size.width))
-    image = _averaged(
-        _averaged(pixels, top, rows, size.height).transpose(1, 0, 2), 0.0, camera.width, size.width
-    ).transpose(1, 0, 2)
+    image = np.clip(resampled(pixels, (0.0, top, float(camera.width), rows), (size.width, size.height)), 0, 255)
     luma = image @ [0.2126, 0.7152, 0.0722]
     planes = [16 + 219 / 255 * luma]
     for channel, range_of in ((2, 1.8556), (0, 1.5748)):
@@ -91,15 +91,6 @@ def _exact(still: Still, camera: Camera, size: Size, top: float) -> Planes:
         padded = np.pad(pairs, ((0, 0), (1, 1)), mode="edge")
         planes.append((padded[:, :-2:2] + 2 * padded[:, 1:-1:2] + padded[:, 2::2]) / 4)
     return planes
-
-
-def _averaged(pixels: NDArray[np.float64], begin: float, length: float, count: int) -> NDArray[np.float64]:
-    edges = begin + length / count * np.arange(count + 1)
-    sums = np.concatenate([np.zeros((1, *pixels.shape[1:])), np.cumsum(pixels, axis=0)])
-    whole = np.minimum(np.floor(edges + 1e-9).astype(int), pixels.shape[0])
-    part = (edges - whole)[:, None, None]
-    at_edges = sums[whole] * (1 - part) + sums[np.minimum(whole + 1, pixels.shape[0])] * part
-    return np.diff(at_edges, axis=0) / (length / count)
 
 
 def _print(name: str, ratios: list[float], size: float, one: list[float], other: list[float]) -> None:

@@ -2,12 +2,14 @@
 
 import subprocess
 
+import av
 import colour
 import numpy as np
 import pytest
 from PIL import Image
 
 from tests.clips import finished_clip
+from tests.conftest import BEGINS
 from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
@@ -15,10 +17,11 @@ from yarnkite.core.encode.light_level import NOT_KNOWN, LightLevel, level_in, wi
 from yarnkite.core.encode.proof import Proof, times_if_proven
 from yarnkite.core.encode.render_plan import chunks, render_plan
 from yarnkite.core.encode.verify import verified
-from yarnkite.core.fit.decisions import Fit
+from yarnkite.core.fit.decisions import Fit, Surround
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.recipe import Recipe
+from yarnkite.demo.dng import write_dng
 
 WHITE_CD = 203
 
@@ -61,6 +64,28 @@ def test_the_file_says_what_is_measured_on_it(clip):
     proofs = [Proof.read(folder / part.proof_name) for part in chunks(ClipFrames(recipe), recipe.decisions.encode)]
     assert proofs[0].light.brightest == pytest.approx(grey, rel=0.05)
     assert times_if_proven(path, proofs) is not None
+
+
+def test_a_raw_still_is_brighter_than_white_and_what_surrounds_it_is_not(tmp_path):
+    """A sensor that is filled to the brim, and a white surround."""
+    full = np.full((180, 320, 3), 255, np.uint8)
+    write_dng(tmp_path / "bright.dng", full, "Pell One", BEGINS)
+    still = Still(path=str(tmp_path / "bright.dng"), fingerprint="bright", width=320, height=180)
+    white = Surround(colour="#ffffff")
+    fit = Fit(size=Size(width=320, height=200), how="contain", surround=white)
+    recipe = Recipe(stills=(still,) * 3, decisions=Decisions(fit=fit, encode=Encode(format="h265", range="pq", crf=6)))
+    verdict, path = finished_clip(recipe, tmp_path / "work")
+    assert verdict.differences == []
+    with av.open(str(path)) as container:
+        frame = next(container.decode(video=0))
+    luma = np.frombuffer(memoryview(frame.planes[0]), np.uint16).reshape(200, -1)[:, :320]
+    light = colour.models.eotf_ST2084((luma.astype(float) - 64) / 876, L_p=10_000)
+    # Where the sensor is full lies two thirds of a stop above white, by which the base curve raises what it saw.
+    assert float(np.median(light[20:180])) == pytest.approx(WHITE_CD * 2 ** (2 / 3), rel=0.03)
+    assert float(np.median(light[:8])) == pytest.approx(WHITE_CD, rel=0.02)
+    level = level_in(path.read_bytes())
+    assert level is not None
+    assert level.brightest == pytest.approx(WHITE_CD * 2 ** (2 / 3), rel=0.06)
 
 
 def test_a_file_that_says_another_level_is_not_verified(clip):

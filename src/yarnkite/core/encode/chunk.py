@@ -15,6 +15,7 @@ import numpy as np
 from av.container import OutputContainer
 
 from yarnkite.core.base.atomic import completed
+from yarnkite.core.base.frozen import Size
 from yarnkite.core.base.result_source import OneByOne, ResultSource
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
@@ -30,6 +31,7 @@ from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.video_frame import plane_of, to_video_frame
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.dither import dithered
+from yarnkite.core.image.high_range import PEAK
 from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_sixteen
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
@@ -153,7 +155,7 @@ def rendered_frames(
         return
     encode = tasks[0].encode
     format = format_of(encode)
-    painter = Painter(tasks[0].size, deepened(read) if format.is_deep else read, making.threads)
+    painter = painter_for(encode, tasks[0].size, read, making.threads)
     # Only originals have planes to read; copies and what needs RGB go the other way, which shows the same.
     by_planes = read is read_still and format.way == "joined" and format.range_of(encode) == "standard"
 
@@ -169,9 +171,11 @@ def rendered_frames(
 
 
 def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
-    """Return a picture as its encoder takes it, or encoded where each frame is a file."""
+    """Return a picture of ``painter_for`` as its encoder takes it, or encoded where each frame is a file."""
     if format.way == "joined":
-        return _copied(to_video_frame(picture, format.samples, format.range_of(encode)), format)
+        wanted = format.range_of(encode)
+        most = 1.0 if wanted == "standard" else PEAK
+        return _copied(to_video_frame(picture, format.samples, wanted, most), format)
     if format.way == "numbered":
         copy = sheet_of_picture(picture if format.is_deep else dithered(picture))
         return Rendered(encoded_still(picture, encode), copy)
@@ -183,6 +187,13 @@ def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
 def _copied(frame: av.VideoFrame, format: Format) -> Rendered:
     depth = format.samples.depth
     return Rendered(frame, sheet([plane_of(frame, index, depth) for index in range(3)], depth))
+
+
+def painter_for(encode: Encode, size: Size, read: Read, threads: int = 1) -> Painter:
+    """Return what makes the pictures of a clip: as deep as its format is, with headroom where it goes beyond white."""
+    format = format_of(encode)
+    with_headroom = format.range_of(encode) != "standard"
+    return Painter(size, deepened(read) if format.is_deep else read, threads, with_headroom=with_headroom)
 
 
 def deepened(read: Read) -> Read:

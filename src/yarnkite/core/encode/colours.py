@@ -68,12 +68,13 @@ def colours_of(wanted: DynamicRange) -> Colours:
     return _OF[wanted]
 
 
-def in_range(image: ImageArray, wanted: DynamicRange) -> ImageArray:
+def in_range(image: ImageArray, wanted: DynamicRange, most: float = 1.0) -> ImageArray:
     """Return a picture as R'G'B' of the range that is wanted, its white as bright as that of other programmes.
 
     Parameters
     ----------
     image : RGB, sRGB, shape (height, width, 3), uint8 or uint16
+    most : the light of its largest code against white: 1, or the peak of one with headroom
 
     Returns
     -------
@@ -82,9 +83,9 @@ def in_range(image: ImageArray, wanted: DynamicRange) -> ImageArray:
     if wanted == "standard":
         return image
     result = np.empty(image.shape, np.uint16)
-    curve, scene = _tables(wanted)
-    light, matrix = light_table(image).astype(np.float32), _TO_2020.astype(np.float32)
-    _converted(image, light, matrix, scene, HLG.luma.astype(np.float32), curve, result)
+    curve, scene = _tables(wanted, most)
+    light, matrix = (light_table(image) * most).astype(np.float32), _TO_2020.astype(np.float32)
+    _converted(image, light, np.float32(most), matrix, scene, HLG.luma.astype(np.float32), curve, result)
     return result
 
 
@@ -103,30 +104,32 @@ def _codes(signal: NDArray[np.float64]) -> SixteenBit:
 
 
 @cache
-def _tables(wanted: DynamicRange) -> tuple[SixteenBit, NDArray[np.float32]]:
-    """Return the code of each root of light, evenly from 0 to 1, and what light is multiplied by before, by the root of
-    its luminance; nothing where that is not done."""
-    light = np.linspace(0, 1, _STEPS) ** 2
+def _tables(wanted: DynamicRange, most: float) -> tuple[SixteenBit, NDArray[np.float32]]:
+    """Return the code of each root of light, evenly up to 1 for HLG, which has that of the scene, and to ``most``, and
+    what light is multiplied by before, by the root of its luminance up to ``most``; nothing where that is not done."""
+    roots = np.linspace(0, 1, _STEPS) ** 2
     if wanted == "hlg":
-        return _codes(hlg_signal(light)), _to_scene(light).astype(np.float32)
-    return _codes(pq_signal(light * WHITE_CD)), np.zeros(0, np.float32)
+        return _codes(hlg_signal(roots)), _to_scene(roots * most).astype(np.float32)
+    return _codes(pq_signal(roots * most * WHITE_CD)), np.zeros(0, np.float32)
 
 
 @njit(nogil=True, cache=True)
-def _converted(image, light, matrix, scene, luma, codes, result):  # type: ignore[no-untyped-def]
+def _converted(image, light, most, matrix, scene, luma, codes, result):  # type: ignore[no-untyped-def]
     last = np.float32(codes.shape[0] - 1)
     none, one, half = np.float32(0), np.float32(1), np.float32(0.5)
+    of_scene = scene.shape[0] > 0
+    end = one if of_scene else most
     for y in range(image.shape[0]):
         for x in range(image.shape[1]):
             red, green, blue = light[image[y, x, 0]], light[image[y, x, 1]], light[image[y, x, 2]]
             times = one
-            if scene.shape[0] > 0:
+            if of_scene:
                 luminance = none
                 for channel in range(3):
                     value = matrix[channel, 0] * red + matrix[channel, 1] * green + matrix[channel, 2] * blue
-                    luminance += luma[channel] * min(max(value, none), one)
-                times = scene[int(np.sqrt(min(luminance, one)) * last + half)]
+                    luminance += luma[channel] * min(max(value, none), most)
+                times = scene[int(np.sqrt(min(luminance / most, one)) * last + half)]
             for channel in range(3):
                 value = matrix[channel, 0] * red + matrix[channel, 1] * green + matrix[channel, 2] * blue
-                value = min(max(value, none), one) * times
-                result[y, x, channel] = codes[int(np.sqrt(min(value, one)) * last + half)]
+                value = min(max(value, none), most) * times
+                result[y, x, channel] = codes[int(np.sqrt(min(value / end, one)) * last + half)]

@@ -22,7 +22,7 @@ import av
 import numpy as np
 
 from yarnkite.core.base.frozen import Size, even_side
-from yarnkite.core.encode.chunk import deepened, finished, packets_of, write_chunk
+from yarnkite.core.encode.chunk import finished, packets_of, painter_for, write_chunk
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS, format_of
 from yarnkite.core.encode.formats.format import Format, Settings
@@ -155,11 +155,8 @@ def measure(task: ChunkTask, window: Window, wanted: Sequence[Encode], read: Rea
     """
     specs = task.specs[window.offset :][: frames_a_stretch(task.size)]
     found: dict[FormatName, Sample] = {}
-    for deep in (False, True):
-        formats = [encode for encode in wanted if format_of(encode).is_deep == deep]
-        if not formats:
-            continue
-        painter = Painter(task.size, deepened(read) if deep else read)
+    for formats in _painted_alike(wanted):
+        painter = painter_for(formats[0], task.size, read)
         begun = time.process_time()
         # The library hands out its last picture again where nothing changed; none is written to.
         pictures = [painter.picture(spec) for spec in specs]
@@ -167,6 +164,15 @@ def measure(task: ChunkTask, window: Window, wanted: Sequence[Encode], read: Rea
         for encode in formats:
             found[encode.format] = _measured(replace(task, encode=encode), window, pictures, render_s)
     return found
+
+
+def _painted_alike(wanted: Sequence[Encode]) -> list[list[Encode]]:
+    """Return formats in groups of those whose pictures are the same: as deep, and with headroom or without."""
+    groups: dict[tuple[bool, bool], list[Encode]] = {}
+    for encode in wanted:
+        format = format_of(encode)
+        groups.setdefault((format.is_deep, format.range_of(encode) != "standard"), []).append(encode)
+    return list(groups.values())
 
 
 def _measured(task: ChunkTask, window: Window, pictures: Sequence[ImageArray], render_s: float) -> Sample:

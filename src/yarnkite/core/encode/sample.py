@@ -12,7 +12,7 @@ import numpy as np
 
 from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.frozen import digest
-from yarnkite.core.encode.chunk import deepened, finished
+from yarnkite.core.encode.chunk import finished, painter_for
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.formats.catalogue import format_of
 from yarnkite.core.encode.likeness import coarser, parts_of, tile_means
@@ -20,7 +20,7 @@ from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.pixels import EightBit
 from yarnkite.core.render.composite import Composite, Spec
 from yarnkite.core.render.frame_source import FrameSource
-from yarnkite.core.render.picture import Painter, size_of
+from yarnkite.core.render.picture import size_of
 
 LEAST = 4
 _A_FRAME_MORE_IN = 1500
@@ -84,7 +84,7 @@ def painted_anew(sample: Sequence[Sampled], encode: Encode, *, read: Read = read
     format = format_of(encode)
     found = {}
     for one in sample:
-        painter = Painter(size_of(one.spec), deepened(read) if format.is_deep else read)
+        painter = painter_for(encode, size_of(one.spec), read)
         try:
             found[one.frame] = finished(painter.picture(one.spec), encode, format).copy
         except UnreadableStill as refusal:

@@ -10,15 +10,15 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yarnkite.core.base.arrays import Floats
 from yarnkite.core.image.high_range import (
     BT2020_LUMA,
     BT2020_TO_SRGB,
     HLG_GAMMA,
-    HLG_PEAK_CD,
+    PEAK,
     WHITE_CD,
     hlg_scene,
     pq_light,
-    rolled_off,
 )
 from yarnkite.core.image.pixels import ImageArray, SixteenBit, is_deep
 from yarnkite.core.image.srgb import to_codes, to_light
@@ -27,7 +27,9 @@ Light = NDArray[np.float32]
 
 _BAND = 256
 # Light of high range stays as it is up to here, then rolls off to the peak of its screen.
-_KNEE, _TOP = 0.6, HLG_PEAK_CD / WHITE_CD
+_KNEE, _TOP = 0.7, PEAK
+# How bent it is: as it begins it goes on as steeply as light does.
+_LEAN = 1 / ((_TOP - _KNEE) / (1 - _KNEE) - 1)
 _PQ, _HLG, _LINEAR = 16, 18, 8
 _GAMMAS = {4: 2.2, 5: 2.8}
 # To the primaries of sRGB, of linear light.
@@ -119,5 +121,23 @@ def _codes(*, high: bool) -> SixteenBit:
     """Return the code of each root of light, evenly from black to the brightest there is."""
     light = np.linspace(0, 1, _STEPS + 1) ** 2 * (_TOP if high else 1.0)
     if high:
-        light = rolled_off(light, _KNEE, _TOP)
+        light = shown_of(light)
     return np.asarray(np.rint(to_codes(light) * 65_535), np.uint16)
+
+
+def shown_of(light: Floats) -> NDArray[np.float64]:
+    """Return the light that a picture shows of high range, both against white: the peak is shown as white.
+
+    It leans over like a hyperbola, so that even the brightest keeps steps of 16 bits to go back by:
+    ``light_of_shown``.
+    """
+    along = np.clip((np.asarray(light, float) - _KNEE) / (_TOP - _KNEE), 0.0, 1.0)
+    rolled = _KNEE + (1 - _KNEE) * along * (1 + _LEAN) / (along + _LEAN)
+    return np.asarray(np.where(light <= _KNEE, light, rolled), np.float64)
+
+
+def light_of_shown(shown: Floats) -> NDArray[np.float64]:
+    """Return the light of high range, against white, that a picture shows so: ``shown_of`` gone back on."""
+    share = np.clip((np.asarray(shown, float) - _KNEE) / (1 - _KNEE), 0.0, 1.0)
+    along = share * _LEAN / (1 + _LEAN - share)
+    return np.asarray(np.where(shown <= _KNEE, shown, _KNEE + (_TOP - _KNEE) * along), np.float64)

@@ -145,7 +145,8 @@ def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fractio
         array = srgb_of(array, header.code_points)
     elif header.profile is not None and header.mode != "CMYK":
         array = to_srgb(array, header.profile)
-    return Pixels(upright(array, header.orientation), divisor, camera)
+    is_high = header.code_points is not None and header.code_points.is_high_range
+    return Pixels(upright(array, header.orientation), divisor, camera, high_range=is_high)
 
 
 def _file(data: bytes | BinaryIO) -> BinaryIO:

@@ -14,6 +14,8 @@ Values = NDArray[np.float64]
 WHITE_CD = 203.0
 # HLG is meant for a screen of this peak, whose gamma goes by the luminance of a pixel.
 HLG_PEAK_CD, HLG_GAMMA = 1000.0, 1.2
+# The same against white.
+PEAK = HLG_PEAK_CD / WHITE_CD
 # The shares of red, green and blue in brightness.
 BT2020_LUMA = 0.2627, 0.6780, 0.0593
 # Of linear light, both under D65 (BT.2087).

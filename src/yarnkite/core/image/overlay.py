@@ -16,7 +16,9 @@ def rgb(colour: str) -> RGB:
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 
-def colour_over(image: ImageArray, coverage: Coverage, colour: RGB, left: int, top: int, strength: float) -> None:
+def colour_over(
+    image: ImageArray, coverage: Coverage, colour: RGB, left: int, top: int, strength: float, white: float = 1.0
+) -> None:
     """Lay a colour over a picture, in place, as far as it covers.
 
     Parameters
@@ -26,17 +28,20 @@ def colour_over(image: ImageArray, coverage: Coverage, colour: RGB, left: int, t
     colour : RGB, sRGB, 0 … 255
     left, top : where the coverage's first pixel lies in the picture, also outside of it
     strength : how much of the coverage counts, 0 … 1
+    white : the light that white is of the largest there is, less than 1 in pictures with headroom
     """
     inside = _inside(image, coverage.shape, left, top)
     if inside is None or strength <= 0:
         return
     region, rows, columns = inside
     codes = LINEAR_TO_SRGB_DEEP if is_deep(image) else LINEAR_TO_SRGB
-    light = SRGB_TO_LINEAR[np.array(colour)]
+    light = SRGB_TO_LINEAR[np.array(colour)] * np.float32(white)
     _colour(region, coverage[rows, columns], light_table(image), codes, light, np.float32(strength / 255))
 
 
-def picture_over(image: ImageArray, picture: NDArray[np.uint8], left: int, top: int, strength: float) -> None:
+def picture_over(
+    image: ImageArray, picture: NDArray[np.uint8], left: int, top: int, strength: float, white: float = 1.0
+) -> None:
     """Lay a picture with transparency over another, in place; see ``colour_over``.
 
     ``picture`` is RGBA, sRGB, not multiplied, shape (rows, columns, 4).
@@ -47,7 +52,8 @@ def picture_over(image: ImageArray, picture: NDArray[np.uint8], left: int, top: 
     region, rows, columns = inside
     codes = LINEAR_TO_SRGB_DEEP if is_deep(image) else LINEAR_TO_SRGB
     part = np.ascontiguousarray(picture[rows, columns])
-    _picture(region, part, light_table(image), codes, SRGB_TO_LINEAR, np.float32(strength / 255))
+    light = SRGB_TO_LINEAR * np.float32(white)
+    _picture(region, part, light_table(image), codes, light, np.float32(strength / 255))
 
 
 def _inside(image: ImageArray, shape: tuple[int, ...], left: int, top: int) -> tuple[ImageArray, slice, slice] | None:

@@ -22,13 +22,15 @@ class Pixels:
     """Upright RGB pixels, shape (height, width, 3); each stands for ``reduction``² pixels of the still.
 
     They are sRGB; or linear camera colour of 16 bits where ``camera`` says what that needs to become sRGB; or light of
-    the scene where ``scene`` says what is known of that.
+    the scene where ``scene`` says what is known of that. ``high_range`` says of sRGB that it was made of samples of
+    high range, whose light beyond white rolls off (``cicp``).
     """
 
     array: ImageArray
     reduction: int
     camera: CameraColour | None = None
     scene: Scene | None = None
+    high_range: bool = False
 
 
 def is_deep(image: ImageArray) -> bool:

@@ -18,6 +18,8 @@ from yarnkite.core.image.srgb import to_codes
 
 # Samples are roots of light, so that steps are alike to the eye from black on: the largest is this light.
 BRIGHTEST = 4.0
+# By how much the base curve raises mid greys: a sensor leaves room for highlights.
+RAISED = 2 ** (2 / 3)
 _FROM_SRGB = np.linalg.inv(BT2020_TO_SRGB)
 _LARGEST = 65535
 LIGHT: NDArray[np.float32] = np.asarray((np.arange(_LARGEST + 1) / _LARGEST) ** 2 * BRIGHTEST, np.float32)
@@ -76,9 +78,9 @@ def base_curve(light: Floats) -> NDArray[np.float64]:
     A sensor leaves room for highlights that a camera's own pictures do not show: mid greys are raised by two thirds of
     a stop, what is brighter rolls off towards white, which is reached four times beyond 1.
     """
-    raised = np.asarray(light, float) * _RAISED
+    raised = np.asarray(light, float) * RAISED
     over = np.maximum(raised - _KNEE, 0) / (1 - _KNEE)
-    most = (BRIGHTEST * _RAISED - _KNEE) / (1 - _KNEE)
+    most = (BRIGHTEST * RAISED - _KNEE) / (1 - _KNEE)
     rolled = _KNEE + (1 - _KNEE) * (1 - np.exp(-over)) / (1 - np.exp(-most))
     return np.asarray(np.where(raised <= _KNEE, raised, np.minimum(rolled, 1.0)), np.float64)
 
@@ -89,7 +91,7 @@ def light_before(shown: Floats) -> NDArray[np.float64]:
     return np.asarray(np.interp(shown, base_curve(roots**2), roots**2), np.float64)
 
 
-_RAISED, _KNEE = 2 ** (2 / 3), 0.35
+_KNEE = 0.35
 _STEPS = 16384
 
 

@@ -96,10 +96,11 @@ def dissolved(first: ImageArray, second: ImageArray, share: float) -> ImageArray
     return result.reshape(first.shape)
 
 
-def faded(image: ImageArray, colour: tuple[int, int, int], share: float) -> ImageArray:
-    """Return a picture on its way to a colour (sRGB, 0 … 255), of which it has a share already, as light adds up."""
+def faded(image: ImageArray, colour: tuple[int, int, int], share: float, white: float = 1.0) -> ImageArray:
+    """Return a picture on its way to a colour (sRGB, 0 … 255), of which it has a share already, as light adds up;
+    ``white`` is the light that white is of the largest there is."""
     table = light_table(image).astype(np.float64)
-    light = (1 - share) * table + share * SRGB_TO_LINEAR[np.array(colour)][:, None]
+    light = (1 - share) * table + share * white * SRGB_TO_LINEAR[np.array(colour)][:, None]
     codes = np.rint(to_codes(light) * (table.size - 1)).astype(image.dtype)
     flat = np.ascontiguousarray(image).reshape(-1, 3)
     result = np.empty_like(flat)

@@ -10,6 +10,7 @@ from itertools import accumulate
 import numpy as np
 
 from yarnkite.core.base.frozen import Size, digest
+from yarnkite.core.image.headroom import with_headroom
 from yarnkite.core.image.overlay import rgb
 from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
 from yarnkite.core.image.srgb import dissolved, faded
@@ -62,11 +63,15 @@ Spec = FrameSpec | Composite
 Draw = Callable[[FrameSpec, Size, int], ImageArray]
 
 
-def composed(frame: Composite, size: Size, draw: Draw) -> ImageArray:
-    """Return the picture of a composite frame at a size; ``draw`` makes those of its tiles."""
+def composed(frame: Composite, size: Size, draw: Draw, white: float = 1.0) -> ImageArray:
+    """Return the picture of a composite frame at a size; ``draw`` makes those of its tiles.
+
+    ``white`` is the light that white is of the largest there is, less than 1 in pictures with headroom.
+    """
     counted = accumulate((len(scene.tiles) for scene, _ in frame.scenes), initial=0)
     scenes = (
-        _scene(scene, frame.size, size, draw, first) for (scene, _), first in zip(frame.scenes, counted, strict=False)
+        _scene(scene, frame.size, size, draw, first, white)
+        for (scene, _), first in zip(frame.scenes, counted, strict=False)
     )
     image = next(scenes)
     for made, (_, weight) in zip(scenes, frame.scenes[1:], strict=True):
@@ -74,18 +79,20 @@ def composed(frame: Composite, size: Size, draw: Draw) -> ImageArray:
     if frame.overlays:
         image = image.copy()
         for overlay in frame.overlays:
-            lay_over(image, overlay)
+            lay_over(image, overlay, white)
     if frame.fade is None:
         return image
     colour, share = frame.fade
-    return faded(image, rgb(colour), float(share))
+    return faded(image, rgb(colour), float(share), white)
 
 
-def _scene(scene: Scene, whole: Size, size: Size, draw: Draw, first: int) -> ImageArray:
+def _scene(scene: Scene, whole: Size, size: Size, draw: Draw, first: int, white: float) -> ImageArray:
     tiles = [(_scaled(tile, whole, size), tile.spec) for tile in scene.tiles]
     if len(tiles) == 1 and tiles[0][0] == (0, 0, size.width, size.height):
         return draw(tiles[0][1], size, first)
     image = _plain(scene.colour, size)
+    if white < 1:
+        image = with_headroom(image)
     for number, ((left, top, right, bottom), spec) in enumerate(tiles, first):
         part = draw(spec, Size.model_construct(width=right - left, height=bottom - top), number)
         if is_deep(part) and not is_deep(image):

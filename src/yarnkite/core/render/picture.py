@@ -16,8 +16,10 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of, turned_shape
 from yarnkite.core.image.camera_colour import Scene
 from yarnkite.core.image.decode import Read, read_still
+from yarnkite.core.image.headroom import WHITE, Origin
+from yarnkite.core.image.headroom import with_headroom as as_high
 from yarnkite.core.image.lens import Lens
-from yarnkite.core.image.pixels import ImageArray, as_sixteen, is_deep
+from yarnkite.core.image.pixels import ImageArray, Pixels, as_sixteen, is_deep
 from yarnkite.core.image.resample import resample, taps
 from yarnkite.core.image.scene import scene_of
 from yarnkite.core.image.srgb import mean_of_light
@@ -64,10 +66,13 @@ def size_of(spec: Spec) -> Size:
 
 
 class Painter:
-    """Makes frames one after another at a size, on one thread or several; what the next ones need is kept."""
+    """Makes frames one after another at a size, on one thread or several; what the next ones need is kept.
 
-    def __init__(self, size: Size, read: Read = read_still, threads: int = 1) -> None:
-        self._size, self._read = size, read
+    Those ``with_headroom`` go beyond white (``image.headroom``).
+    """
+
+    def __init__(self, size: Size, read: Read = read_still, threads: int = 1, *, with_headroom: bool = False) -> None:
+        self._size, self._read, self._with_headroom = size, read, with_headroom
         # By the finish and what is drawn under it: two parts of a reel may show the same still in different ways.
         self._drawn: OnceCache[tuple[str, str], ImageArray] = OnceCache(1 + threads)
         self._threads = threads
@@ -80,16 +85,20 @@ class Painter:
         """Return the picture of a frame; see ``picture``."""
         last = self._last
         if last is None or last[0] != spec:
-            made = composed(spec, self._size, self._tile) if isinstance(spec, Composite) else self._finished(spec)
+            made = self._composed(spec) if isinstance(spec, Composite) else self._finished(spec)
             last = self._last = spec, made
         return last[1]
+
+    def _composed(self, spec: Composite) -> ImageArray:
+        return composed(spec, self._size, self._tile, white=WHITE if self._with_headroom else 1.0)
 
     def _tile(self, spec: FrameSpec, size: Size, number: int) -> ImageArray:
         """Return the picture of a part of a composite; each part goes on from its own last one."""
         if (number, size) == (0, self._size):
             return self.picture(spec)
         key = number, size.width, size.height
-        painter = self._others.setdefault(key, Painter(size, self._read, self._threads))
+        made = Painter(size, self._read, self._threads, with_headroom=self._with_headroom)
+        painter = self._others.setdefault(key, made)
         return painter.picture(spec)
 
     def _finished(self, spec: FrameSpec) -> ImageArray:
@@ -124,7 +133,7 @@ class Painter:
         return over_time(own, others)
 
     def _draw(self, layer: Layer, finish: Finish) -> ImageArray:
-        return draw(layer, finish, self._size, read=self._read)
+        return draw(layer, finish, self._size, read=self._read, with_headroom=self._with_headroom)
 
     def _motion(self, before: Layer, after: Layer, finish: Finish) -> Motion:
         return self._moving.take(
@@ -156,13 +165,15 @@ def fitted(
     return draw(layer, Finish.of(fit, light), size, read=read)
 
 
-def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -> ImageArray:
-    """Return one layer of a frame on a grid of ``size`` pixels; see ``picture``."""
+def draw(
+    layer: Layer, finish: Finish, size: Size, *, read: Read = read_still, with_headroom: bool = False
+) -> ImageArray:
+    """Return one layer of a frame on a grid of ``size`` pixels; see ``picture`` and ``Painter``."""
     if isinstance(layer.picture, Bridge):
         bridge = layer.picture
         first = Layer(bridge.before, layer.placement, layer.correction)
         second = Layer(bridge.after, layer.placement_after or layer.placement, _of_the_second(layer.correction))
-        before, after = (draw(side, finish, size, read=read) for side in (first, second))
+        before, after = (draw(side, finish, size, read=read, with_headroom=with_headroom) for side in (first, second))
         return bridged(before, after, float(bridge.share), bridge.how)
     still, placement = layer.picture, layer.placement
     across, down = Fraction(size.width, finish.size.width), Fraction(size.height, finish.size.height)
@@ -179,7 +190,12 @@ def draw(layer: Layer, finish: Finish, size: Size, *, read: Read = read_still) -
     part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
     view = _view(layer, finish, target, source, whole, laid)
-    return _drawn(array, view, size, finish, layer.correction, pixels.scene)
+    origin = _origin(pixels) if with_headroom else None
+    return _drawn(array, view, size, finish, layer.correction, pixels.scene, origin)
+
+
+def _origin(pixels: Pixels) -> Origin:
+    return "scene" if pixels.scene else "high range" if pixels.high_range else "picture"
 
 
 def still_map_of(spec: FrameSpec, size: Size) -> StillMap:
@@ -258,7 +274,13 @@ def _turned(
 
 
 def _drawn(
-    array: ImageArray, view: View, size: Size, finish: Finish, correction: Correction, scene: Scene | None
+    array: ImageArray,
+    view: View,
+    size: Size,
+    finish: Finish,
+    correction: Correction,
+    scene: Scene | None,
+    origin: Origin | None,
 ) -> ImageArray:
     left, right, across = _grid(view.target.left, view.target.right)
     top, bottom, down = _grid(view.target.top, view.target.bottom)
@@ -266,6 +288,8 @@ def _drawn(
     drawn = _inner(array, view, range(left, right), range(top, bottom), finish, preview=preview, of_scene=of_scene)
     lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish), scene=scene)
     inner = _sharpened(lit, size, finish)
+    if origin is not None:
+        inner = as_high(inner, origin)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
@@ -274,6 +298,8 @@ def _drawn(
         frame = adjusted(frame, correction.light.of_the_whole, finish.light.of_the_whole, scene=scene)
     elif is_deep(inner):
         frame = as_sixteen(frame)
+    if origin is not None:
+        frame = as_high(frame, "picture" if finish.surround.kind == "colour" else origin)
     if across is not None or down is not None:
         share_down = np.ones(bottom - top) if down is None else down
         share_across = np.ones(right - left) if across is None else across

@@ -77,22 +77,25 @@ class Box:
     height: int
 
 
-def lay_over(image: ImageArray, overlay: Overlay) -> None:
-    """Draw an overlay over a picture of a frame, in place, at the picture's size; raises ``Refusal`` for a lost
-    logo."""
+def lay_over(image: ImageArray, overlay: Overlay, white: float = 1.0) -> None:
+    """Draw an overlay over a picture of a frame, in place, at the picture's size; raises ``Refusal`` for a lost logo.
+
+    ``white`` is the light that white is of the largest there is.
+    """
     height, width = image.shape[:2]
     strength = float(overlay.strength)
     box = box_of(overlay, Size.model_construct(width=width, height=height))
     what = overlay.what
     if isinstance(what, Logo):
-        picture_over(image, _logo(what, box.height), box.left, box.top, strength)
+        picture_over(image, _logo(what, box.height), box.left, box.top, strength, white)
         return
     drawn = _drawn(what, height)
     if drawn.shade is not None:
         dark: RGB = (0, 0, 0) if _luma(rgb(what.colour)) > 90 else (255, 255, 255)
         edge = drawn.edge
-        colour_over(image, drawn.shade, dark, box.left - edge, box.top - edge, strength * drawn.shade_strength)
-    colour_over(image, drawn.coverage, rgb(what.colour), box.left, box.top, strength)
+        strength_of_shade = strength * drawn.shade_strength
+        colour_over(image, drawn.shade, dark, box.left - edge, box.top - edge, strength_of_shade, white)
+    colour_over(image, drawn.coverage, rgb(what.colour), box.left, box.top, strength, white)
 
 
 def box_of(overlay: Overlay, size: Size) -> Box:

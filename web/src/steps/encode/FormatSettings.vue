@@ -70,6 +70,10 @@ const profiles = (["sRGB", "Display P3", "opRGB", "ROMM RGB"] as const).map((pro
       words="words"
       @change="decide({ range: $event })"
     />
+    <p v-if="isDeepVideo && encode.range !== 'standard'" class="quiet">
+      Raw stills and stills of high range go beyond white in the file; others, titles and surrounds end at white. This page
+      shows the standard range.
+    </p>
     <template v-if="format?.way === 'numbered'">
       <SelectField
         v-if="format.name !== 'exr'"
