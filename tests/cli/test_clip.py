@@ -140,6 +140,7 @@ def test_one_that_is_told_to_end_leaves_nothing_running_and_its_chunks(tmp_path)
         process.terminate()
         _, warned = process.communicate()
     assert process.returncode == 1
+    assert "What was rendered is used" in warned
     assert "leaked" not in warned
     assert "Traceback" not in warned
     assert list(pieces.glob("*.chunk"))

@@ -102,6 +102,8 @@ def main(arguments: list[str] | None = None) -> int:
         error.show()
         return error.exit_code
     except click.Abort:
+        if _is_computing(arguments):
+            click.echo("Ended. What was rendered is used when the same command is given again.", err=True)
         return REFUSED
     except (Refusal, OSError) as error:
         click.echo(str(error), err=True)
