@@ -133,7 +133,7 @@ def test_one_that_is_told_to_end_leaves_nothing_running_and_its_chunks(tmp_path)
     for number in range(240):
         plain(tmp_path / "one" / f"A_{number:04}.jpg", number, number)
     command = [sys.executable, "-m", "yarnkite", "clip", str(tmp_path / "one"), str(tmp_path / "clip.mp4")]
-    command += ["--size", "960x540"]
+    command += ["--size", "640x360"]
     pieces = tmp_path / "clip.chunks"
     with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as process:
         wait_until(lambda: list(pieces.glob("*.chunk")) or process.poll() is not None)

@@ -71,8 +71,8 @@ const profiles = (["sRGB", "Display P3", "opRGB", "ROMM RGB"] as const).map((pro
       @change="decide({ range: $event })"
     />
     <p v-if="isDeepVideo && encode.range !== 'standard'" class="quiet">
-      Raw stills and stills of high range go beyond white in the file; others, titles and surrounds end at white. This page
-      shows the standard range.
+      Raw stills and stills of high range go beyond white in the file; others, titles and surrounds end at white. This
+      page shows the standard range.
     </p>
     <template v-if="format?.way === 'numbered'">
       <SelectField
