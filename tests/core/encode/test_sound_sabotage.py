@@ -93,7 +93,7 @@ def test_a_sound_that_is_not_the_mix_is_never_verified(made, tmp_path, name, wro
 def test_a_title_that_is_missing_is_found_by_painting_anew(made, tmp_path, monkeypatch, name):
     frames, plan, parts, _ = made(name)
     with monkeypatch.context() as patched:
-        patched.setattr(composite, "lay_over", lambda image, overlay: None)
+        patched.setattr(composite, "lay_over", lambda image, overlay, white: None)
         render_chunks([task_of(frames, plan.encode, one) for one in parts], tmp_path)
     labels = Labels.of(plan.encode)
     path = assemble(plan, parts, tmp_path, tmp_path / f"clip.{file_ending(plan.encode)}", labels=labels)
