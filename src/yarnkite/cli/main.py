@@ -4,7 +4,7 @@ import signal
 import sys
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager, nullcontext
+from contextlib import contextmanager
 from importlib import import_module
 
 import click
@@ -62,17 +62,19 @@ class LoadedWhenCalled(click.Group):
         return commands + click.Command.shell_complete(self, ctx, incomplete)
 
 
-def _is_computing(arguments: list[str] | None) -> bool:
-    first = (arguments if arguments is not None else sys.argv[1:])[:1]
-    return bool(_COMPUTING & set(first)) and threading.current_thread() is threading.main_thread()
-
-
 @contextmanager
-def _ended_as_if_asked() -> Iterator[None]:
-    """Have a signal to end do what Ctrl-C does: workers are ended, and what they leave is cleared away."""
+def _ending_well(arguments: list[str]) -> Iterator[None]:
+    """Have a signal to end do what Ctrl-C does to a command that computes: workers are ended, and what they leave is
+    cleared away; and say what becomes of what was made."""
+    if not _COMPUTING & set(arguments[:1]) or threading.current_thread() is not threading.main_thread():
+        yield
+        return
     before = signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
         yield
+    except click.Abort:
+        click.echo("Ended. What was rendered is used when the same command is given again.", err=True)
+        raise
     finally:
         signal.signal(signal.SIGTERM, before)
 
@@ -95,15 +97,13 @@ def yarnkite() -> None:
 def main(arguments: list[str] | None = None) -> int:
     """Run a command; returns the exit status."""
     try:
-        with _ended_as_if_asked() if _is_computing(arguments) else nullcontext():
+        with _ending_well(sys.argv[1:] if arguments is None else arguments):
             ended = yarnkite.main(arguments, prog_name="yarnkite", standalone_mode=False)
         return int(ended or DONE)
     except click.ClickException as error:
         error.show()
         return error.exit_code
     except click.Abort:
-        if _is_computing(arguments):
-            click.echo("Ended. What was rendered is used when the same command is given again.", err=True)
         return REFUSED
     except (Refusal, OSError) as error:
         click.echo(str(error), err=True)

@@ -5,6 +5,7 @@ import numpy as np
 import pytest
 
 from yarnkite.core.encode.colours import in_range
+from yarnkite.core.image.headroom import with_headroom
 from yarnkite.core.image.srgb import to_light
 
 # Every corner of the cube, and colours inside it.
@@ -24,7 +25,7 @@ def displayed(samples: np.ndarray) -> np.ndarray:
 
 
 def test_hlg_goes_by_the_luminance_of_a_pixel_as_screens_do():
-    found = in_range(SAMPLES[None], "hlg")[0] / 65535.0
+    found = in_range(with_headroom(SAMPLES[None]), "hlg")[0] / 65535.0
     truth = colour.models.eotf_inverse_BT2100_HLG(displayed(SAMPLES), L_B=0, L_W=1000)
     assert found == pytest.approx(truth, abs=0.002)
     (red,) = np.flatnonzero((SAMPLES == (65535, 0, 0)).all(axis=1))
@@ -32,11 +33,11 @@ def test_hlg_goes_by_the_luminance_of_a_pixel_as_screens_do():
 
 
 def test_pq_is_the_light_itself():
-    found = in_range(SAMPLES[None], "pq")[0] / 65535.0
+    found = in_range(with_headroom(SAMPLES[None]), "pq")[0] / 65535.0
     assert found == pytest.approx(colour.models.eotf_inverse_ST2084(displayed(SAMPLES), L_p=10000), abs=0.002)
 
 
 def test_greys_keep_to_the_white_of_programmes():
     grey = np.repeat(np.array([0, 65535], np.uint16)[None, :, None], 3, axis=2)
-    assert in_range(grey, "hlg")[0, :, 0] / 65535 == pytest.approx([0, 0.75], abs=0.002)
-    assert in_range(grey, "pq")[0, :, 0] / 65535 == pytest.approx([0, 0.58], abs=0.002)
+    assert in_range(with_headroom(grey), "hlg")[0, :, 0] / 65535 == pytest.approx([0, 0.75], abs=0.002)
+    assert in_range(with_headroom(grey), "pq")[0, :, 0] / 65535 == pytest.approx([0, 0.58], abs=0.002)

@@ -31,7 +31,6 @@ from yarnkite.core.encode.streams import clip_stream
 from yarnkite.core.encode.video_frame import plane_of, to_video_frame
 from yarnkite.core.image.decode import Read, read_still
 from yarnkite.core.image.dither import dithered
-from yarnkite.core.image.high_range import PEAK
 from yarnkite.core.image.pixels import EightBit, ImageArray, Pixels, as_sixteen
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import FrameSource
@@ -173,9 +172,7 @@ def rendered_frames(
 def finished(picture: ImageArray, encode: Encode, format: Format) -> Rendered:
     """Return a picture of ``painter_for`` as its encoder takes it, or encoded where each frame is a file."""
     if format.way == "joined":
-        wanted = format.range_of(encode)
-        most = 1.0 if wanted == "standard" else PEAK
-        return _copied(to_video_frame(picture, format.samples, wanted, most), format)
+        return _copied(to_video_frame(picture, format.samples, format.range_of(encode)), format)
     if format.way == "numbered":
         copy = sheet_of_picture(picture if format.is_deep else dithered(picture))
         return Rendered(encoded_still(picture, encode), copy)
@@ -190,10 +187,16 @@ def _copied(frame: av.VideoFrame, format: Format) -> Rendered:
 
 
 def painter_for(encode: Encode, size: Size, read: Read, threads: int = 1) -> Painter:
-    """Return what makes the pictures of a clip: as deep as its format is, with headroom where it goes beyond white."""
+    """Return what makes the pictures of a clip."""
+    is_deep, beyond_white = painted_as(encode)
+    return Painter(size, deepened(read) if is_deep else read, threads, beyond_white=beyond_white)
+
+
+def painted_as(encode: Encode) -> tuple[bool, bool]:
+    """Tell whether pictures are made deep, and with headroom beyond white: formats in which both are the same have the
+    same pictures."""
     format = format_of(encode)
-    with_headroom = format.range_of(encode) != "standard"
-    return Painter(size, deepened(read) if format.is_deep else read, threads, with_headroom=with_headroom)
+    return format.is_deep, format.range_of(encode) != "standard"
 
 
 def deepened(read: Read) -> Read:

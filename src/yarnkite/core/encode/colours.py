@@ -13,7 +13,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.encode.decisions import DynamicRange
-from yarnkite.core.image.high_range import BT2020_LUMA, HLG_GAMMA, HLG_PEAK_CD, WHITE_CD, hlg_signal, pq_signal
+from yarnkite.core.image.high_range import BT2020_LUMA, HLG_GAMMA, HLG_PEAK_CD, PEAK, WHITE_CD, hlg_signal, pq_signal
 from yarnkite.core.image.pixels import ImageArray, SixteenBit
 from yarnkite.core.image.srgb import light_table
 
@@ -68,13 +68,13 @@ def colours_of(wanted: DynamicRange) -> Colours:
     return _OF[wanted]
 
 
-def in_range(image: ImageArray, wanted: DynamicRange, most: float = 1.0) -> ImageArray:
+def in_range(image: ImageArray, wanted: DynamicRange) -> ImageArray:
     """Return a picture as R'G'B' of the range that is wanted, its white as bright as that of other programmes.
 
     Parameters
     ----------
-    image : RGB, sRGB, shape (height, width, 3), uint8 or uint16
-    most : the light of its largest code against white: 1, or the peak of one with headroom
+    image : RGB, sRGB, shape (height, width, 3), uint8 or uint16; with headroom (``image.headroom``) unless the
+        standard range is wanted
 
     Returns
     -------
@@ -83,9 +83,9 @@ def in_range(image: ImageArray, wanted: DynamicRange, most: float = 1.0) -> Imag
     if wanted == "standard":
         return image
     result = np.empty(image.shape, np.uint16)
-    curve, scene = _tables(wanted, most)
-    light, matrix = (light_table(image) * most).astype(np.float32), _TO_2020.astype(np.float32)
-    _converted(image, light, np.float32(most), matrix, scene, HLG.luma.astype(np.float32), curve, result)
+    curve, scene = _tables(wanted)
+    light, matrix = (light_table(image) * PEAK).astype(np.float32), _TO_2020.astype(np.float32)
+    _converted(image, light, matrix, scene, HLG.luma.astype(np.float32), curve, result)
     return result
 
 
@@ -104,19 +104,20 @@ def _codes(signal: NDArray[np.float64]) -> SixteenBit:
 
 
 @cache
-def _tables(wanted: DynamicRange, most: float) -> tuple[SixteenBit, NDArray[np.float32]]:
-    """Return the code of each root of light, evenly up to 1 for HLG, which has that of the scene, and to ``most``, and
-    what light is multiplied by before, by the root of its luminance up to ``most``; nothing where that is not done."""
+def _tables(wanted: DynamicRange) -> tuple[SixteenBit, NDArray[np.float32]]:
+    """Return the code of each root of light, evenly up to 1 for HLG, which has that of the scene, and to the peak,
+    and what light is multiplied by before, by the root of its luminance up to the peak; nothing where that is not
+    done."""
     roots = np.linspace(0, 1, _STEPS) ** 2
     if wanted == "hlg":
-        return _codes(hlg_signal(roots)), _to_scene(roots * most).astype(np.float32)
-    return _codes(pq_signal(roots * most * WHITE_CD)), np.zeros(0, np.float32)
+        return _codes(hlg_signal(roots)), _to_scene(roots * PEAK).astype(np.float32)
+    return _codes(pq_signal(roots * PEAK * WHITE_CD)), np.zeros(0, np.float32)
 
 
 @njit(nogil=True, cache=True)
-def _converted(image, light, most, matrix, scene, luma, codes, result):  # type: ignore[no-untyped-def]
+def _converted(image, light, matrix, scene, luma, codes, result):  # type: ignore[no-untyped-def]
     last = np.float32(codes.shape[0] - 1)
-    none, one, half = np.float32(0), np.float32(1), np.float32(0.5)
+    none, one, half, most = np.float32(0), np.float32(1), np.float32(0.5), np.float32(PEAK)
     of_scene = scene.shape[0] > 0
     end = one if of_scene else most
     for y in range(image.shape[0]):

@@ -22,7 +22,7 @@ import av
 import numpy as np
 
 from yarnkite.core.base.frozen import Size, even_side
-from yarnkite.core.encode.chunk import finished, packets_of, painter_for, write_chunk
+from yarnkite.core.encode.chunk import finished, packets_of, painted_as, painter_for, write_chunk
 from yarnkite.core.encode.decisions import Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS, format_of
 from yarnkite.core.encode.formats.format import Format, Settings
@@ -167,11 +167,10 @@ def measure(task: ChunkTask, window: Window, wanted: Sequence[Encode], read: Rea
 
 
 def _painted_alike(wanted: Sequence[Encode]) -> list[list[Encode]]:
-    """Return formats in groups of those whose pictures are the same: as deep, and with headroom or without."""
+    """Return formats in groups of those that have the same pictures."""
     groups: dict[tuple[bool, bool], list[Encode]] = {}
     for encode in wanted:
-        format = format_of(encode)
-        groups.setdefault((format.is_deep, format.range_of(encode) != "standard"), []).append(encode)
+        groups.setdefault(painted_as(encode), []).append(encode)
     return list(groups.values())
 
 

@@ -21,9 +21,7 @@ _FINE_BITS = 22
 _SPANS = 219, 224
 
 
-def to_video_frame(
-    image: ImageArray, samples: Samples = EIGHT, wanted: DynamicRange = "standard", most: float = 1.0
-) -> av.VideoFrame:
+def to_video_frame(image: ImageArray, samples: Samples = EIGHT, wanted: DynamicRange = "standard") -> av.VideoFrame:
     """Return a picture as a frame of video.
 
     What has more bits than a video of 8, as all has that was resampled, is dithered by an ordered matrix (Bayer 1973),
@@ -31,8 +29,7 @@ def to_video_frame(
 
     Parameters
     ----------
-    image : RGB, sRGB code values, shape (height, width, 3) with even sides, uint8 or uint16
-    most : see ``in_range``
+    image : RGB, sRGB code values, shape (height, width, 3) with even sides, uint8 or uint16; see ``in_range``
 
     Returns
     -------
@@ -42,7 +39,7 @@ def to_video_frame(
     colours = colours_of(wanted)
     frame = tagged(av.VideoFrame(width, height, samples.pixel_format), colours)
     planes = [plane_of(frame, index, samples.depth) for index in range(3)]
-    picture = np.ascontiguousarray(in_range(image, wanted, most))
+    picture = np.ascontiguousarray(in_range(image, wanted))
     if samples == EIGHT and not is_deep(picture):
         _write_eight(picture, _WHOLE_LUMA, _WHOLE_CHROMA, *planes)
         return frame

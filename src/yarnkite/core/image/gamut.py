@@ -15,12 +15,19 @@ _RED, _GREEN, _BLUE = np.float32(0.212639), np.float32(0.7151687), np.float32(0.
 
 
 @njit(nogil=True, cache=True, fastmath=True)
-def paled(red, green, blue):  # type: ignore[no-untyped-def]
-    """Return the luminance of a colour in linear sRGB, and the share of its distance from that grey that it keeps."""
+def led_in(matrix, red, green, blue):  # type: ignore[no-untyped-def]
+    """Return light of any primaries, red, green and blue, as linear sRGB, to which ``matrix`` leads."""
+    red, green, blue = (
+        matrix[0, 0] * red + matrix[0, 1] * green + matrix[0, 2] * blue,
+        matrix[1, 0] * red + matrix[1, 1] * green + matrix[1, 2] * blue,
+        matrix[2, 0] * red + matrix[2, 1] * green + matrix[2, 2] * blue,
+    )
     one, begins = np.float32(1), np.float32(BEGINS)
     luminance = _RED * red + _GREEN * green + _BLUE * blue
     # How far it lies from grey, 1 at the edge, where its least channel is black.
     far = (luminance - min(red, green, blue)) / max(luminance, np.float32(1e-6))
     beyond = max(far - begins, np.float32(0)) / (one - begins)
     kept = begins + (one - begins) * beyond / (one + beyond)
-    return luminance, kept / far if far > begins else one
+    share = kept / far if far > begins else one
+    grey = luminance - share * luminance
+    return grey + share * red, grey + share * green, grey + share * blue

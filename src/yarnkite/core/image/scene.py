@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.image.camera_colour import Scene
-from yarnkite.core.image.gamut import paled
+from yarnkite.core.image.gamut import led_in
 from yarnkite.core.image.high_range import BT2020_TO_SRGB
 from yarnkite.core.image.pixels import Pixels, SixteenBit, as_sixteen
 from yarnkite.core.image.srgb import to_codes
@@ -139,13 +139,9 @@ def _see(camera, unit, clips, matrix, result):  # type: ignore[no-untyped-def]
 def _show(scene, light, matrix, base, result):  # type: ignore[no-untyped-def]
     black, half, steps = np.float32(0), np.float32(0.5), np.float32(_STEPS)
     brightest = np.float32(BRIGHTEST)
-    colours = np.empty(3, np.float32)
     for i in range(scene.shape[0]):
         red, green, blue = light[scene[i, 0]], light[scene[i, 1]], light[scene[i, 2]]
+        shown = led_in(matrix, red, green, blue)
         for channel in range(3):
-            colours[channel] = matrix[channel, 0] * red + matrix[channel, 1] * green + matrix[channel, 2] * blue
-        grey, share = paled(colours[0], colours[1], colours[2])
-        for channel in range(3):
-            value = grey + share * (colours[channel] - grey)
-            root = np.sqrt(min(max(value, black), brightest)) * steps + half
+            root = np.sqrt(min(max(shown[channel], black), brightest)) * steps + half
             result[i, channel] = base[np.int64(root)]

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.image.camera_colour import IDENTITY, Scene
-from yarnkite.core.image.gamut import paled
+from yarnkite.core.image.gamut import led_in
 from yarnkite.core.image.high_range import BT2020_TO_SRGB
 from yarnkite.core.image.lens import NO_PROFILE, Profile
 from yarnkite.core.image.pixels import ImageArray, Pixels, SixteenBit, as_sixteen, is_deep
@@ -194,12 +194,13 @@ def _toned(
         roots = np.sqrt(np.minimum(green * plan.matrix[0, 0], np.float32(_MOST_LIGHT))) * STEPS + np.float32(0.5)
         _look_up(*rows, plan.table[roots.astype(np.int32)])
     else:
-        drawn = _NO_FIELD if field is None else field
-        _adjust(*rows, red, green, blue, plan.matrix, plan.table, drawn, scene is not None)
+        # Light of the scene is led into sRGB first, and has nothing left to be led through.
+        first, then = (_NONE, plan.matrix) if scene is None else (plan.matrix, _UNLED)
+        _adjust(*rows, red, green, blue, first, then, plan.table, _NONE if field is None else field)
     return result
 
 
-_NO_FIELD = np.zeros((0, 0), np.float32)
+_NONE, _UNLED = np.zeros((0, 0), np.float32), np.eye(3, dtype=np.float32)
 # What differs from still to still whatever is decided.
 _OF_ONE_STILL = ("gain", "red_gain", "blue_gain", "evened_white", "balanced_for")
 _LIGHT_FIELDS = ("exposure", "warmth", "tint", "saturation", *_OF_ONE_STILL)
@@ -298,7 +299,7 @@ def _look_up(image, result, table):  # type: ignore[no-untyped-def]
 
 # Values are finite, and a sum in another order differs by less than a step of the table.
 @njit(nogil=True, cache=True, fastmath=True)
-def _adjust(image, result, of_red, of_green, of_blue, matrix, table, field, of_scene):  # type: ignore[no-untyped-def]
+def _adjust(image, result, of_red, of_green, of_blue, into_srgb, matrix, table, field):  # type: ignore[no-untyped-def]
     count = image.shape[1] // 3
     channels = np.empty((3, count), np.float32)
     reds, greens, blues = channels[0], channels[1], channels[2]
@@ -319,21 +320,14 @@ def _adjust(image, result, of_red, of_green, of_blue, matrix, table, field, of_s
             for x in range(count):
                 gain = field[y, x]
                 reds[x], greens[x], blues[x] = reds[x] * gain, greens[x] * gain, blues[x] * gain
+        if into_srgb.shape[0] > 0:
+            for x in range(count):
+                reds[x], greens[x], blues[x] = led_in(into_srgb, reds[x], greens[x], blues[x])
         for x in range(count):
             red, green, blue = reds[x], greens[x], blues[x]
-            reds[x] = red_r * red + red_g * green + red_b * blue
-            greens[x] = green_r * red + green_g * green + green_b * blue
-            blues[x] = blue_r * red + blue_g * green + blue_b * blue
-        if of_scene:
-            for x in range(count):
-                grey, share = paled(reds[x], greens[x], blues[x])
-                reds[x] = grey + share * (reds[x] - grey)
-                greens[x] = grey + share * (greens[x] - grey)
-                blues[x] = grey + share * (blues[x] - grey)
-        for x in range(count):
-            reds[x] = np.sqrt(min(max(reds[x], black), most)) * steps + half
-            greens[x] = np.sqrt(min(max(greens[x], black), most)) * steps + half
-            blues[x] = np.sqrt(min(max(blues[x], black), most)) * steps + half
+            reds[x] = np.sqrt(min(max(red_r * red + red_g * green + red_b * blue, black), most)) * steps + half
+            greens[x] = np.sqrt(min(max(green_r * red + green_g * green + green_b * blue, black), most)) * steps + half
+            blues[x] = np.sqrt(min(max(blue_r * red + blue_g * green + blue_b * blue, black), most)) * steps + half
         for x in range(count):
             p = np.uintp(3 * x)
             codes[p] = table[np.uintp(np.uint32(reds[x]))]

@@ -16,8 +16,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of, turned_shape
 from yarnkite.core.image.camera_colour import Scene
 from yarnkite.core.image.decode import Read, read_still
-from yarnkite.core.image.headroom import WHITE, Origin
-from yarnkite.core.image.headroom import with_headroom as as_high
+from yarnkite.core.image.headroom import WHITE, Origin, with_headroom
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_sixteen, is_deep
 from yarnkite.core.image.resample import resample, taps
@@ -68,11 +67,11 @@ def size_of(spec: Spec) -> Size:
 class Painter:
     """Makes frames one after another at a size, on one thread or several; what the next ones need is kept.
 
-    Those ``with_headroom`` go beyond white (``image.headroom``).
+    Those that may go ``beyond_white`` have headroom (``image.headroom``).
     """
 
-    def __init__(self, size: Size, read: Read = read_still, threads: int = 1, *, with_headroom: bool = False) -> None:
-        self._size, self._read, self._with_headroom = size, read, with_headroom
+    def __init__(self, size: Size, read: Read = read_still, threads: int = 1, *, beyond_white: bool = False) -> None:
+        self._size, self._read, self._beyond_white = size, read, beyond_white
         # By the finish and what is drawn under it: two parts of a reel may show the same still in different ways.
         self._drawn: OnceCache[tuple[str, str], ImageArray] = OnceCache(1 + threads)
         self._threads = threads
@@ -90,14 +89,14 @@ class Painter:
         return last[1]
 
     def _composed(self, spec: Composite) -> ImageArray:
-        return composed(spec, self._size, self._tile, white=WHITE if self._with_headroom else 1.0)
+        return composed(spec, self._size, self._tile, white=WHITE if self._beyond_white else 1.0)
 
     def _tile(self, spec: FrameSpec, size: Size, number: int) -> ImageArray:
         """Return the picture of a part of a composite; each part goes on from its own last one."""
         if (number, size) == (0, self._size):
             return self.picture(spec)
         key = number, size.width, size.height
-        made = Painter(size, self._read, self._threads, with_headroom=self._with_headroom)
+        made = Painter(size, self._read, self._threads, beyond_white=self._beyond_white)
         painter = self._others.setdefault(key, made)
         return painter.picture(spec)
 
@@ -133,7 +132,7 @@ class Painter:
         return over_time(own, others)
 
     def _draw(self, layer: Layer, finish: Finish) -> ImageArray:
-        return draw(layer, finish, self._size, read=self._read, with_headroom=self._with_headroom)
+        return draw(layer, finish, self._size, read=self._read, beyond_white=self._beyond_white)
 
     def _motion(self, before: Layer, after: Layer, finish: Finish) -> Motion:
         return self._moving.take(
@@ -166,14 +165,14 @@ def fitted(
 
 
 def draw(
-    layer: Layer, finish: Finish, size: Size, *, read: Read = read_still, with_headroom: bool = False
+    layer: Layer, finish: Finish, size: Size, *, read: Read = read_still, beyond_white: bool = False
 ) -> ImageArray:
     """Return one layer of a frame on a grid of ``size`` pixels; see ``picture`` and ``Painter``."""
     if isinstance(layer.picture, Bridge):
         bridge = layer.picture
         first = Layer(bridge.before, layer.placement, layer.correction)
         second = Layer(bridge.after, layer.placement_after or layer.placement, _of_the_second(layer.correction))
-        before, after = (draw(side, finish, size, read=read, with_headroom=with_headroom) for side in (first, second))
+        before, after = (draw(side, finish, size, read=read, beyond_white=beyond_white) for side in (first, second))
         return bridged(before, after, float(bridge.share), bridge.how)
     still, placement = layer.picture, layer.placement
     across, down = Fraction(size.width, finish.size.width), Fraction(size.height, finish.size.height)
@@ -190,7 +189,7 @@ def draw(
     part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)
     view = _view(layer, finish, target, source, whole, laid)
-    origin = _origin(pixels) if with_headroom else None
+    origin = _origin(pixels) if beyond_white else None
     return _drawn(array, view, size, finish, layer.correction, pixels.scene, origin)
 
 
@@ -289,7 +288,7 @@ def _drawn(
     lit = adjusted(drawn, correction.light, finish.light, _still_map(view, size, finish), scene=scene)
     inner = _sharpened(lit, size, finish)
     if origin is not None:
-        inner = as_high(inner, origin)
+        inner = with_headroom(inner, origin)
     if (left, top, right, bottom) == (0, 0, size.width, size.height) and across is None and down is None:
         return inner
     frame = background(array, finish.surround, size, Fraction(finish.size.width, finish.size.height))
@@ -299,7 +298,7 @@ def _drawn(
     elif is_deep(inner):
         frame = as_sixteen(frame)
     if origin is not None:
-        frame = as_high(frame, "picture" if finish.surround.kind == "colour" else origin)
+        frame = with_headroom(frame, "picture" if finish.surround.kind == "colour" else origin)
     if across is not None or down is not None:
         share_down = np.ones(bottom - top) if down is None else down
         share_across = np.ones(right - left) if across is None else across
