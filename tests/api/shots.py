@@ -32,13 +32,18 @@ def again(client: TestClient, finished: Callable[[int], dict], shot: int) -> dic
     return job
 
 
-def small(client: TestClient, shot: int) -> None:
-    """Have a shot's clip be small and encoded in no time."""
+def small(
+    client: TestClient, shot: int, width: int = 160, height: int = 90, *, hold: int | None = None, **encode: object
+) -> int:
+    """Have a shot's clip be small and, unless told otherwise, encoded in no time; returns the revision."""
     shown = opened(client, shot)
     decisions = shown["decisions"]
-    decisions["fit"]["size"] = {"width": 160, "height": 90}
-    decisions["encode"]["preset"] = "ultrafast"
-    client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
+    decisions["fit"]["size"] = {"width": width, "height": height}
+    decisions["pace"]["hold"] = hold or decisions["pace"]["hold"]
+    decisions["encode"] |= {"preset": "ultrafast"} | encode
+    kept = client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
+    assert kept.status_code == 200, kept.text
+    return int(kept.json()["revision"])
 
 
 def encoded(client: TestClient, finished: Callable[[int], dict], shot: int) -> dict:

@@ -4,6 +4,7 @@ import subprocess
 from pathlib import Path
 
 from tests.api import slow
+from tests.api.shots import small
 from tests.patience import wait_until
 from yarnkite.jobs import rendering as encoding
 
@@ -13,17 +14,9 @@ def encode(client, shot):
     return client.post(f"/api/shots/{shot}/encode", json={"seen": revision})
 
 
-def smaller(client, shot, width=320, **changes):
-    shown = client.get(f"/api/shots/{shot}").json()
-    decisions = shown["decisions"]
-    decisions["fit"]["size"] = {"width": width, "height": width * 9 // 16}
-    decisions["pace"] |= changes
-    client.put(f"/api/shots/{shot}/decisions", json={"seen": shown["revision"], "decisions": decisions})
-
-
 def test_from_stills_to_a_verified_clip(client, gathered, finished, tmp_path):
     shot = gathered(30)
-    smaller(client, shot, hold=4)
+    small(client, shot, 320, 180, hold=4)
     job = finished(encode(client, shot).json()["id"])
     assert (job["state"], job["done"], job["total"]) == ("finished", 120, 120)
     (clip,) = client.get(f"/api/shots/{shot}/clips").json()
@@ -57,7 +50,7 @@ def test_from_stills_to_a_verified_clip(client, gathered, finished, tmp_path):
 
 def test_a_still_that_is_held_for_many_chunks_is_rendered_once(client, gathered, finished):
     shot = gathered(2)
-    smaller(client, shot, hold=150)
+    small(client, shot, 320, 180, hold=150)
     job = finished(encode(client, shot).json()["id"])
     assert (job["state"], job["done"], job["total"]) == ("finished", 300, 300)
     (clip,) = client.get(f"/api/shots/{shot}/clips").json()
@@ -66,7 +59,7 @@ def test_a_still_that_is_held_for_many_chunks_is_rendered_once(client, gathered,
 
 def test_encoding_again_uses_what_is_there_and_gives_the_same_bytes(client, services, gathered, finished):
     shot = gathered(30)
-    smaller(client, shot, hold=4)
+    small(client, shot, 320, 180, hold=4)
     first, second = (finished(encode(client, shot).json()["id"]) for _ in range(2))
     files = [services.workspace.clip(job["id"]).read_bytes() for job in (first, second)]
     assert files[0] == files[1]
@@ -78,7 +71,7 @@ def frames_done(client, job):
 
 def test_a_cancelled_encode_ends_and_goes_on_later(client, services, gathered, finished, monkeypatch):
     shot = gathered(40)
-    smaller(client, shot)
+    small(client, shot, 320, 180)
     monkeypatch.setattr(encoding, "render", slow.render_until_cancelled)
     job = encode(client, shot).json()
     wait_until(lambda: frames_done(client, job["id"]) > 0)
@@ -97,7 +90,7 @@ def test_encodes_are_made_in_the_order_they_were_asked_for_and_one_that_waits_ca
     client, services, gathered, finished, monkeypatch
 ):
     shot = gathered(30)
-    smaller(client, shot)
+    small(client, shot, 320, 180)
     monkeypatch.setattr(encoding, "render", slow.render_until_cancelled)
     held = encode(client, shot).json()["id"]
     wait_until(lambda: frames_done(client, held) > 0)
@@ -121,7 +114,7 @@ def test_encodes_are_made_in_the_order_they_were_asked_for_and_one_that_waits_ca
 
 def test_a_still_lost_since_gathering_is_named_and_nothing_is_shown_as_a_clip(client, gathered, finished):
     shot = gathered(12)
-    smaller(client, shot)
+    small(client, shot, 320, 180)
     Path(client.get(f"/api/shots/{shot}").json()["folder"], "MRW_7.jpg").unlink()
     job = finished(encode(client, shot).json()["id"])
     assert job["state"] == "failed"
@@ -131,7 +124,7 @@ def test_a_still_lost_since_gathering_is_named_and_nothing_is_shown_as_a_clip(cl
 
 def test_a_killed_worker_costs_nothing_but_the_chunk_it_was_at(client, services, gathered, finished, monkeypatch):
     shot = gathered(120)
-    smaller(client, shot)
+    small(client, shot, 320, 180)
     folder = Path(client.get(f"/api/shots/{shot}").json()["folder"])
     monkeypatch.setattr(encoding, "render", slow.render_and_die_once)
     assert finished(encode(client, shot).json()["id"])["state"] == "finished"
@@ -142,6 +135,6 @@ def test_a_killed_worker_costs_nothing_but_the_chunk_it_was_at(client, services,
 
 def test_decisions_changed_elsewhere_are_not_encoded_unseen(client, gathered):
     shot = gathered(3)
-    smaller(client, shot)
+    small(client, shot, 320, 180)
     refused = client.post(f"/api/shots/{shot}/encode", json={"seen": 1})
     assert (refused.status_code, refused.json()["code"]) == (409, "stale_revision")

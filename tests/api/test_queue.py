@@ -8,20 +8,11 @@ import pytest
 from PIL import Image
 
 from tests.api import slow
+from tests.api.shots import small
 from tests.patience import wait_for_job
 from yarnkite.jobs import rendering as encoding
 
 SIZE = {"width": 368, "height": 208}
-
-
-def sized(client, shot, **encode):
-    decisions = client.get(f"/api/shots/{shot}").json()["decisions"]
-    decisions["fit"]["size"] = SIZE
-    decisions["encode"] |= {"preset": "ultrafast"} | encode
-    seen = client.get(f"/api/shots/{shot}").json()["revision"]
-    kept = client.put(f"/api/shots/{shot}/decisions", json={"seen": seen, "decisions": decisions})
-    assert kept.status_code == 200, kept.text
-    return kept.json()["revision"]
 
 
 def begin(client, shot, seen, status=202, **wish):
@@ -51,7 +42,7 @@ def ended(client, job):
 
 def test_encodes_rest_go_on_change_turns_and_are_cancelled(client, gathered):
     shot = gathered(100)
-    seen = sized(client, shot, preset="slow", crf=11)
+    seen = small(client, shot, **SIZE, preset="slow", crf=11)
     first, second, third = (begin(client, shot, seen, format=name)["id"] for name in ("h265", "h264", "png"))
     assert [one for one, _ in queue(client)][:3] == [first, second, third]
     client.post(f"/api/jobs/{third}/before", json={"other": second})
@@ -85,7 +76,7 @@ def test_encodes_rest_go_on_change_turns_and_are_cancelled(client, gathered):
 @pytest.mark.long
 def test_a_wanted_size_is_met_with_one_quality_all_through(client, gathered):
     shot = gathered(200)
-    seen = sized(client, shot, aim={"by": "size", "megabytes": 0.2})
+    seen = small(client, shot, **SIZE, aim={"by": "size", "megabytes": 0.2})
     assert "that takes 0.2 MB" in "".join(
         part["text"] for part in client.get(f"/api/shots/{shot}").json()["brief"]["parts"]
     )
@@ -94,7 +85,7 @@ def test_a_wanted_size_is_met_with_one_quality_all_through(client, gathered):
     clip = client.get(f"/api/shots/{shot}/clips").json()[0]
     assert clip["differences"] == []
     assert clip["bytes"] == pytest.approx(200_000, rel=0.03)
-    seen = sized(client, shot, aim={"by": "size", "megabytes": 0.001})
+    seen = small(client, shot, **SIZE, aim={"by": "size", "megabytes": 0.001})
     failed = ended(client, begin(client, shot, seen)["id"])
     assert failed["state"] == "failed"
     assert "Want more" in failed["message"]
@@ -103,7 +94,7 @@ def test_a_wanted_size_is_met_with_one_quality_all_through(client, gathered):
 @pytest.mark.long
 def test_sizes_are_measured_of_the_very_clip_and_said_in_the_brief(client, gathered, finished):
     shot = gathered(60)
-    sized(client, shot, preset="fast")
+    small(client, shot, **SIZE, preset="fast")
     guessed = client.get(f"/api/shots/{shot}/offers").json()
     assert guessed["sampled"] == 0
     assert not any(one["is_measured"] for one in guessed["offers"])
@@ -122,13 +113,13 @@ def test_sizes_are_measured_of_the_very_clip_and_said_in_the_brief(client, gathe
         near.append(client.get(f"/api/shots/{shot}/clips").json()[0]["bytes"] / said[name])
     assert sum(abs(ratio - 1) < 0.15 for ratio in near) >= 4, near
     # What is decided of pixels makes what was measured of no use; what is said in the file does not.
-    sized(client, shot, preset="fast", title="Pier")
+    small(client, shot, **SIZE, preset="fast", title="Pier")
     assert client.get(f"/api/shots/{shot}/offers").json()["is_complete"]
 
 
 def test_a_stretch_is_encoded_alone_and_the_whole_uses_its_chunks(client, gathered, services):
     shot = gathered(120)
-    seen = sized(client, shot, crf=17)
+    seen = small(client, shot, **SIZE, crf=17)
     before = {path.name for path in services.workspace.chunks.glob("*.chunk")}
     job = begin(client, shot, seen, stretch=[40, 110])["id"]
     assert ended(client, job)["state"] == "finished"
@@ -151,7 +142,7 @@ def test_a_stretch_is_encoded_alone_and_the_whole_uses_its_chunks(client, gather
 
 def test_a_clip_goes_into_a_folder_and_never_over_a_file_unasked(client, gathered, services, place):
     shot = gathered(20)
-    seen = sized(client, shot, crf=19)
+    seen = small(client, shot, **SIZE, crf=19)
     folder = place
     into = {"location": "card", "path": folder.name}
     job = begin(client, shot, seen, into=into, pattern="{shot}_{format}_{rate}")["id"]
@@ -183,7 +174,7 @@ def test_a_clip_goes_into_a_folder_and_never_over_a_file_unasked(client, gathere
 def test_a_folder_that_vanishes_meanwhile_loses_nothing(client, gathered, services, place, monkeypatch):
     monkeypatch.setattr(encoding, "render", slow.render_once_the_folder_is_gone)
     shot = gathered(30)
-    seen = sized(client, shot)
+    seen = small(client, shot, **SIZE)
     folder = place
     (folder / "gone").mkdir()
     job = begin(client, shot, seen, into={"location": "card", "path": f"{folder.name}/gone"})["id"]
@@ -198,7 +189,7 @@ def test_a_folder_that_vanishes_meanwhile_loses_nothing(client, gathered, servic
 
 def test_a_clip_is_shown_frame_by_frame_and_by_a_stand_in_where_it_does_not_play(client, gathered):
     shot = gathered(30)
-    seen = sized(client, shot)
+    seen = small(client, shot, **SIZE)
     assert ended(client, begin(client, shot, seen, format="prores")["id"])["state"] == "finished"
     clip = client.get(f"/api/shots/{shot}/clips").json()[0]
     assert clip["plays_as"] == ""
@@ -220,7 +211,7 @@ def test_a_clip_is_shown_frame_by_frame_and_by_a_stand_in_where_it_does_not_play
 
 def test_what_a_format_cannot_do_is_refused_before_the_work(client, gathered):
     shot = gathered(10)
-    seen = sized(client, shot, start="01:00:00:30", container="mov")
+    seen = small(client, shot, **SIZE, start="01:00:00:30", container="mov")
     assert begin(client, shot, seen, status=400)["code"] == "format_cannot"
     decisions = client.get(f"/api/shots/{shot}").json()["decisions"]
     decisions["encode"]["format"] = "betamax"

@@ -13,7 +13,7 @@ import pytest
 import soundfile
 from PIL import Image
 
-from tests.api.test_encode import smaller
+from tests.api.shots import small
 from tests.sounds import clicks, noise, tone
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.sound.decisions import RATE
@@ -30,7 +30,7 @@ def reel(client, project, gathered):
     """A reel of two shots of twelve stills, small, and a way to change what is decided about it."""
     one, other = gathered(12), gathered(12)
     for shot in (one, other):
-        smaller(client, shot, SMALL["width"])
+        small(client, shot, **SMALL)
     made = client.post(f"/api/projects/{project}/reels", json={"name": "Evening", "shots": [one, other]}).json()
     return Reel(client, made["id"], one, other)
 
@@ -374,7 +374,7 @@ def test_rates_that_differ_are_said_in_words(reel, client):
 
 def test_a_made_up_sound_fits_the_video_and_a_reel_of_one_shot_takes_one_click(client, gathered, finished, project):
     shot = gathered(12)
-    smaller(client, shot, SMALL["width"], hold=50)
+    small(client, shot, **SMALL, hold=50)
     made = client.post(f"/api/shots/{shot}/reel").json()
     job = client.post(f"/api/reels/{made['id']}/made-sounds", json={"kind": "bright", "seconds": 30, "seed": 3}).json()
     assert finished(job["id"])["state"] == "finished"
