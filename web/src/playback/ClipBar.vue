@@ -78,7 +78,7 @@ const drag = useDragTo(bar, ({ x }) => {
   <p class="facts">
     <span class="number">frame {{ (clip.frame + 1).toLocaleString("en") }} of {{ frames.toLocaleString("en") }}</span>
     <span v-if="clock" class="number" title="When this still was taken, by the camera's clock">taken {{ clock }}</span>
-    <span v-if="shot.brief?.clock" class="quiet">{{ shot.brief.clock }}</span>
+    <span v-if="shot.brief?.clock" class="quiet pace" :title="shot.brief.clock">{{ shot.brief.clock }}</span>
     <span v-if="clip.refusal" class="warning" role="alert">{{ clip.refusal }}</span>
     <span v-else-if="drops" :class="clip.tally.dropped || clip.waiting ? 'warning' : 'quiet'" role="status">{{
       drops
@@ -159,11 +159,19 @@ const drag = useDragTo(bar, ({ x }) => {
 }
 
 .facts {
+  align-items: baseline;
   display: flex;
   font-size: var(--type-near);
-  gap: 1.4rem;
+  gap: 0.9rem;
   overflow: hidden;
   padding: 0 1rem 0.35rem;
   white-space: nowrap;
+}
+
+.pace {
+  font-size: var(--type-small);
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 </style>
