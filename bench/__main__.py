@@ -1,5 +1,5 @@
 """``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [fit] [light] [move] [order] [screen] [check]
-[capture] [command] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
+[capture] [command] [pages] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
 
 import sys
 
@@ -17,6 +17,7 @@ from bench import (
     light,
     move,
     order,
+    pages,
     play,
     reel,
     scale,
@@ -40,6 +41,7 @@ MEASUREMENTS = {
     "check": check.run,
     "capture": capture.run,
     "command": command.run,
+    "pages": pages.run,
     "play": play.run,
     "reel": reel.run,
     "scale": scale.run,
