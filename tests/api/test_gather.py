@@ -2,9 +2,12 @@
 
 import os
 
+import imagecodecs
+import numpy as np
 import pytest
+from PIL import Image
 
-from tests.conftest import write_jpeg
+from tests.conftest import scene, write_jpeg
 
 
 def test_a_folder_becomes_a_shot_in_natural_order_and_stays_as_it_was(client, project, card, finished):
@@ -147,3 +150,24 @@ def test_more_than_the_disk_holds_is_refused_before_anything_is_sent(client, pro
     }
     refused = client.post(f"/api/projects/{project}/uploads", json=body)
     assert (refused.status_code, refused.json()["code"]) == (507, "disk_full")
+
+
+def test_what_is_odd_about_stills_that_are_used_is_told(client, project, card, finished):
+    folder = card / "odd"
+    for number in range(8):
+        write_jpeg(folder / f"A_{number}.jpg", number)
+    deep = np.full((320, 480, 3), 30_000, np.uint16)
+    imagecodecs.imwrite(folder / "A_9.png", deep)
+    Image.fromarray(scene(480, 320)).save(folder / "A_8.jpg", icc_profile=b"nothing of the kind")
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "odd"}).json()
+    finished(started["job"]["id"])
+    told = client.get(f"/api/shots/{started['shot_id']}/sorting").json()["remarks"]
+    assert [said.split(":")[0] for said in told] == [
+        "One still has a colour profile that cannot be read",
+        "One still has 16 bits a sample where the others have 8",
+    ]
+    assert ["“A_8.jpg”" in told[0], "“A_9.png”" in told[1]] == [True, True]
+    # Told as long as it is so: the file is mended, and read again.
+    Image.fromarray(scene(480, 320)).save(folder / "A_8.jpg")
+    finished(client.post(f"/api/shots/{started['shot_id']}/gather").json()["job"]["id"])
+    assert len(client.get(f"/api/shots/{started['shot_id']}/sorting").json()["remarks"]) == 1

@@ -40,9 +40,11 @@ class Sibling(View):
 
 
 class SortingView(BaseModel):
-    """What a folder held besides the shot's stills, and what is proposed for stills that do not go with the rest."""
+    """What a folder held besides the shot's stills, what is odd about those, and what is proposed for stills that do
+    not go with the rest."""
 
     left_out: list[Kinds]
+    remarks: list[str]
     proposals: list[ProposalView]
     siblings: list[Sibling]
 
@@ -97,6 +99,7 @@ def sorting_of_shot(services: ServicesDep, shot_id: int) -> SortingView:
     return SortingView.model_validate(
         {
             "left_out": [{"kind": kind, "files": files} for kind, files in found.left_out],
+            "remarks": found.remarks,
             "proposals": [_proposal_view(one) for one in found.proposals],
             "siblings": [Sibling.model_validate(other) for other in found.siblings],
         }

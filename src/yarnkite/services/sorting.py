@@ -9,6 +9,7 @@ from pathlib import Path
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.gather.proposals import Action, Proposal, propose
+from yarnkite.core.gather.remarks import remarks
 from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services.decisions import latest
 from yarnkite.services.gather import Begun, begin
@@ -27,11 +28,12 @@ class LocatedProposal:
 
 @dataclass(frozen=True)
 class SortingOfShot:
-    """How many files of each kind were left out, what is proposed for stills that do not go with the rest, and the
-    other shots of the project, which could be joined.
+    """How many files of each kind were left out, what is odd about stills that are used, what is proposed for those
+    that do not go with the rest, and the other shots of the project, which could be joined.
     """
 
     left_out: list[tuple[str, int]]
+    remarks: list[str]
     proposals: list[LocatedProposal]
     siblings: list[Row]
 
@@ -52,6 +54,7 @@ def of_shot(services: Services, shot_id: int) -> SortingOfShot:
     others = shots.of_project(services.database, shot["project_id"])
     return SortingOfShot(
         left_out=kinds.most_common(),
+        remarks=remarks(stills.odd(services.database, shot_id)),
         proposals=[
             LocatedProposal(one, min(positions[still] for still in one.stills)) for one in _proposals(services, shot)
         ],

@@ -15,6 +15,7 @@ from yarnkite.core.base.counter import parts
 from yarnkite.core.gather.gathering import Gathered
 from yarnkite.core.gather.locations import FoundFile, clock_of
 from yarnkite.core.gather.measures import Measures
+from yarnkite.core.gather.remarks import Odd
 from yarnkite.core.gather.sorting import LeftOut
 from yarnkite.core.image.kinds import Kind
 from yarnkite.core.light.colour import mired_of
@@ -368,6 +369,13 @@ def first_captured(database: Database, shot_id: int) -> datetime | None:
     return row["first"] if row else None
 
 
+def odd(database: Database, shot_id: int) -> list[Odd]:
+    """Return what is known to be odd about a shot's stills, in order."""
+    with database.transaction() as cursor:
+        found = rows(cursor, shot_id, ("name", "bits", "remark"))
+    return [Odd(row["name"], row["bits"], row["remark"]) for row in found]
+
+
 def tail_rows(database: Database, shot_id: int) -> list[bytes]:
     """Return the tail row of each still in order."""
     with database.transaction() as cursor:
@@ -479,7 +487,7 @@ _ALL = (
     *("shot_id", "number", "position", "name", "source_name", "kind", "bytes", "modified_at", "modified_ns"),
     *("changed_ns", "width", "height", "captured_at", "utc_offset_min", "camera", "lens", "software"),
     *("exposure_s", "aperture", "sensitivity", "focal_length_mm", "white_mired", "fingerprint", "luminance"),
-    *("tail_row", "measures", "blocks", "colours"),
+    *("tail_row", "measures", "blocks", "colours", "bits", "remark"),
 )
 # A still that is read again keeps its place.
 _KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
@@ -496,6 +504,7 @@ def _row(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
         None if header.white is None else mired_of(np.array(header.white))[0],
         *(still.fingerprint, still.measures.mean, still.tail_row),
         *_measures(still.measures),
+        *(header.bits, header.remark),
     )
 
 

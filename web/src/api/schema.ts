@@ -7683,13 +7683,16 @@ export interface components {
         };
         /**
          * SortingView
-         * @description What a folder held besides the shot's stills, and what is proposed for stills that do not go with the rest.
+         * @description What a folder held besides the shot's stills, what is odd about those, and what is proposed for stills that do
+         *     not go with the rest.
          */
         SortingView: {
             /** Left Out */
             left_out: components["schemas"]["Kinds"][];
             /** Proposals */
             proposals: components["schemas"]["ProposalView"][];
+            /** Remarks */
+            remarks: string[];
             /** Siblings */
             siblings: components["schemas"]["Sibling"][];
         };

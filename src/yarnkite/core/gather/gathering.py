@@ -70,6 +70,8 @@ def gather_still(
         memory.check_room(header, file.size, Fraction(divisor), path.name)
         pixels = decode(data, header, path.name, Fraction(divisor))
         copied = Pixels(_reduced(pixels, header, divisor), divisor, pixels.camera)
+        if pixels.is_cut:
+            header = replace(header, remark=header.remark or "cut light")
         del pixels
         read = data if isinstance(data, bytes) else None
         fingerprint, *others = (file.fingerprint(read, kind) for kind in kinds)

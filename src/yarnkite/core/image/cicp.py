@@ -32,6 +32,8 @@ _KNEE, _TOP = 0.7, PEAK
 _LEAN = 1 / ((_TOP - _KNEE) / (1 - _KNEE) - 1)
 _PQ, _HLG, _LINEAR = 16, 18, 8
 _GAMMAS = {4: 2.2, 5: 2.8}
+# All that ITU-T H.273 gives a meaning, tables 2 and 3, and 2, which says that nothing is said.
+_KNOWN_PRIMARIES, _KNOWN_TRANSFERS = {1, 2, *range(4, 13), 22}, {1, 2, *range(4, 19)}
 # To the primaries of sRGB, of linear light.
 _P3 = np.array([[1.224940, -0.224940, 0.0], [-0.042057, 1.042057, 0.0], [-0.019638, -0.078636, 1.098274]])
 _TO_SRGB = {9: BT2020_TO_SRGB, 12: _P3}
@@ -52,6 +54,16 @@ class CodePoints:
         return self.transfer in (_PQ, _HLG)
 
     @property
+    def is_known(self) -> bool:
+        """Whether the standard gives both numbers a meaning."""
+        return self.primaries in _KNOWN_PRIMARIES and self.transfer in _KNOWN_TRANSFERS
+
+    @property
+    def says_something(self) -> bool:
+        """Whether both have a meaning, and not both that nothing is said."""
+        return self.is_known and (self.primaries, self.transfer) != (2, 2)
+
+    @property
     def means_srgb(self) -> bool:
         """Whether samples can be taken for sRGB: so are those of which nothing is known, or of cameras for video."""
         plain = not self.is_high_range and self.transfer != _LINEAR and self.transfer not in _GAMMAS
@@ -59,19 +71,17 @@ class CodePoints:
 
 
 def code_points_in(begin: bytes) -> CodePoints | None:
-    """Return what the begin of a file says its samples mean, or ``None`` where it does not, or says they are sRGB.
+    """Return what the begin of a file says its samples mean, or ``None`` where it does not.
 
     The first box counts, which is that of the picture itself; lengths are not trusted.
     """
     if begin[:8] == b"\x89PNG\r\n\x1a\n":
         at = begin.find(b"cICP")
         said = begin[at + 4 : at + 6] if at > 0 else b""
-        found = CodePoints(said[0], said[1]) if len(said) == 2 else None
-    else:
-        at = begin.find(b"colrnclx")
-        said = begin[at + 8 : at + 12] if at > 0 else b""
-        found = CodePoints(int.from_bytes(said[:2]), int.from_bytes(said[2:])) if len(said) == 4 else None
-    return None if found is None or found.means_srgb else found
+        return CodePoints(said[0], said[1]) if len(said) == 2 else None
+    at = begin.find(b"colrnclx")
+    said = begin[at + 8 : at + 12] if at > 0 else b""
+    return CodePoints(int.from_bytes(said[:2]), int.from_bytes(said[2:])) if len(said) == 4 else None
 
 
 def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:

@@ -123,14 +123,17 @@ def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fractio
     """
     camera: CameraColour | None = None
     array: ImageArray
+    cut = False
     try:
         if header.kind == "JPEG" and header.mode in ("RGB", "L") and isinstance(data, bytes):
             array, divisor = _decode_jpeg(data, header, name, reduction)
         elif header.kind == "RAW" and isinstance(data, bytes):
             seen = read_camera(data, half=reduction >= 2)
             array, divisor, camera = seen.array, seen.reduction, seen.camera
+        elif header.kind == "TIFF" and header.bits > 8:
+            (array, cut), divisor = read_sixteen(_file(data), name), 1
         elif header.bits > 8:
-            array, divisor = _decode_deep(data, header, name), 1
+            array, divisor = _decode_deep(data, header), 1
         else:
             array, divisor = _decode_with_pillow(_file(data), header), 1
     except UnreadableStill:
@@ -146,7 +149,7 @@ def decode(data: bytes | BinaryIO, header: Header, name: str, reduction: Fractio
     elif header.profile is not None and header.mode != "CMYK":
         array = to_srgb(array, header.profile)
     is_high = header.code_points is not None and header.code_points.is_high_range
-    return Pixels(upright(array, header.orientation), divisor, camera, high_range=is_high)
+    return Pixels(upright(array, header.orientation), divisor, camera, high_range=is_high, is_cut=cut)
 
 
 def _file(data: bytes | BinaryIO) -> BinaryIO:
@@ -171,10 +174,8 @@ def _decode_jpeg(data: bytes, header: Header, name: str, reduction: Fraction) ->
     return array, divisor
 
 
-def _decode_deep(data: bytes | BinaryIO, header: Header, name: str) -> ImageArray:
-    """Decode a file with more than eight bits a sample; 16 bits a sample, whatever it has."""
-    if header.kind == "TIFF":
-        return read_sixteen(_file(data), name)
+def _decode_deep(data: bytes | BinaryIO, header: Header) -> ImageArray:
+    """Decode a file other than TIFF with more than eight bits a sample; 16 bits a sample, whatever it has."""
     whole = data if isinstance(data, bytes) else _file(data).read()
     if header.kind == "HEIF":
         image = pillow_heif.open_heif(whole, convert_hdr_to_8bit=False)

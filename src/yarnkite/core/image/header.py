@@ -13,7 +13,9 @@ from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.image.cicp import CodePoints, code_points_in
 from yarnkite.core.image.icc import dcf_optional, needs_conversion
 from yarnkite.core.image.kinds import Kind, description, kind_of
+from yarnkite.core.image.raw import has_matrix
 from yarnkite.core.image.raw_white import white_of
+from yarnkite.core.image.remark import Remark, has_gain_map, remark_about_colour
 from yarnkite.core.image.tiff import TiffSays, tiff_says
 
 MOST_PIXELS = 180_000_000
@@ -27,6 +29,7 @@ _TURNED_RAW = (5, 6)
 _AVIF_HEAD = 8192
 # What a file says about its samples stands ahead of them.
 _SAY_CODE_POINTS, _BOXES = ("HEIF", "AVIF", "PNG"), 65_536
+_MAY_HAVE_GAINS = ("JPEG", "HEIF", "AVIF")
 # Pillow's own limit would refuse large but honest stills; sizes are checked here before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 pillow_heif.register_heif_opener()
@@ -40,7 +43,7 @@ class Header:
     by ISO 12232, ``camera`` names the very body where it gives its number. ``profile`` is kept only if it is not sRGB.
     ``code_points`` say what samples mean where that is not sRGB and no profile says it. ``white`` is the XYZ of the
     light a raw file says it was taken in. ``progressive`` says that a JPEG must be held whole to be decoded,
-    ``segment_bytes`` what a TIFF's largest strip takes.
+    ``segment_bytes`` what a TIFF's largest strip takes, ``remark`` what is odd about it.
     """
 
     kind: Kind
@@ -62,6 +65,7 @@ class Header:
     progressive: bool = False
     segment_bytes: int = 0
     white: tuple[float, float, float] | None = None
+    remark: Remark | None = None
 
 
 def read_header(data: bytes | BinaryIO, name: str) -> Header:
@@ -117,16 +121,22 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
         width, height = height, width
     if not profile and exif.get_ifd(_INTEROP_IFD).get(1) == "R03":
         profile = dcf_optional()
-    said = code_points_in(_first_bytes(file, _BOXES)) if kind in _SAY_CODE_POINTS else None
+    begin = _first_bytes(file, _BOXES)
+    said = code_points_in(begin) if kind in _SAY_CODE_POINTS else None
     # Of high range no profile says all; a PNG's code points count more than its profile, elsewhere the profile does.
-    counts = said is not None and (said.is_high_range or kind == "PNG" or not profile)
+    most = said is not None and (said.is_high_range or (kind == "PNG" and said.says_something))
+    counts = said is not None and (most or not profile)
+    remark = remark_about_colour(said, profile)
+    if remark is None and kind in _MAY_HAVE_GAINS and has_gain_map(begin):
+        remark = "gain map"
     return Header(
         *(kind, width, height, orientation, mode, bits),
         **_said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD))),
         profile=profile if needs_conversion(profile) and not counts else None,
-        code_points=said if counts else None,
+        code_points=said if said is not None and counts and not said.means_srgb else None,
         progressive=progressive,
         segment_bytes=_tiff(file).segment_bytes if kind == "TIFF" and bits > 8 else 0,
+        remark=remark,
     )
 
 
@@ -142,6 +152,7 @@ def _deep_tiff_header(file: BinaryIO, name: str) -> Header:
         **_said(says.tags),
         profile=profile,
         segment_bytes=says.segment_bytes,
+        remark=remark_about_colour(None, says.profile),
     )
 
 
@@ -157,6 +168,7 @@ def _raw_header(file: BinaryIO, name: str) -> Header:
         exif.load(b"Exif\0\0" + data)
     with rawpy.imread(io.BytesIO(data)) as raw:
         white = white_of(raw, exif)
+        remark: Remark | None = None if has_matrix(raw) else "no matrix"
         width, height, other = raw.sizes.width, raw.sizes.height, raw.other
         if raw.sizes.flip in _TURNED_RAW:
             width, height = height, width
@@ -167,7 +179,7 @@ def _raw_header(file: BinaryIO, name: str) -> Header:
     said["exposure_s"] = said["exposure_s"] or _number(other.shutter_speed)
     said["aperture"] = said["aperture"] or _number(other.aperture)
     said["sensitivity"] = said["sensitivity"] or _whole(other.iso_speed)
-    return Header("RAW", width, height, 1, "RGB", 16, **said, white=white)
+    return Header("RAW", width, height, 1, "RGB", 16, **said, white=white, remark=remark)
 
 
 def _check_size(width: int, height: int, name: str) -> None:

@@ -81,14 +81,26 @@ def needs_conversion(profile: bytes | None) -> bool:
             return _transform(profile, "CMYK") is not None
         if space != "RGB":
             return False
-        probe = _probe()
-        return int(np.abs(to_srgb(probe, profile).astype(int) - probe).max()) > _SAME_COLOUR
+        colours = probe()
+        return int(np.abs(to_srgb(colours, profile).astype(int) - colours).max()) > _SAME_COLOUR
     except (OSError, ValueError, ImageCms.PyCMSError):
         return False
 
 
-def _probe() -> ImageArray:
-    """Return colours all over the RGB cube, as one row of pixels."""
+@lru_cache(maxsize=64)
+def is_broken(profile: bytes) -> bool:
+    """Tell whether a profile cannot be read, or not be used for what it says it is for."""
+    try:
+        space = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile.xcolor_space.strip()
+        if space in ("RGB", "CMYK"):
+            _transform(profile, space)
+    except (OSError, ValueError, ImageCms.PyCMSError):
+        return True
+    return False
+
+
+def probe() -> ImageArray:
+    """Return colours all over the RGB cube, as one row of pixels, uint8."""
     steps = np.array([0, 8, 24, 64, 112, 160, 208, 255], np.uint8)
     return np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(1, -1, 3)
 

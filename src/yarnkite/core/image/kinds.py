@@ -40,7 +40,7 @@ _DESCRIPTIONS: dict[Category, str] = {
     "footage": "film or video file",
     "sound": "sound file",
     "sidecar": "sidecar file with notes or settings",
-    "picture": "picture of a kind not read here",
+    "picture": "picture of a kind not read here; save it as a TIFF or PNG of 16 bits",
     "system": "file the system or the camera keeps for itself",
     "other": "file that is not a picture",
 }

@@ -23,7 +23,8 @@ class Pixels:
 
     They are sRGB; or linear camera colour of 16 bits where ``camera`` says what that needs to become sRGB; or light of
     the scene where ``scene`` says what is known of that. ``high_range`` says of sRGB that it was made of samples of
-    high range, whose light beyond white rolls off (``cicp``).
+    high range, whose light beyond white rolls off (``cicp``), ``is_cut`` that the file has light below black or beyond
+    white, or what is no light at all, which was cut off.
     """
 
     array: ImageArray
@@ -31,6 +32,7 @@ class Pixels:
     camera: CameraColour | None = None
     scene: Scene | None = None
     high_range: bool = False
+    is_cut: bool = False
 
 
 def is_deep(image: ImageArray) -> bool:

@@ -42,12 +42,17 @@ def read_camera(data: bytes, *, half: bool = False) -> Pixels:
             output_color=rawpy.ColorSpace.raw,
             highlight_mode=rawpy.HighlightMode.Ignore,
         )
-        matrix = _matrix(np.asarray(raw.color_matrix, float), np.asarray(raw.rgb_xyz_matrix, float))
-        colour = camera_colour(_balance(raw.camera_whitebalance), matrix)
+        matrix = _matrix(raw)
+        colour = camera_colour(_balance(raw.camera_whitebalance), np.eye(3) if matrix is None else matrix)
     if array.ndim == 2 or array.shape[2] == 1:
         grey = np.repeat(array.reshape(*array.shape[:2], 1), 3, axis=2)
         return Pixels(grey, 2 if half else 1, CameraColour())
     return Pixels(np.ascontiguousarray(array[:, :, :3]), 2 if half else 1, colour)
+
+
+def has_matrix(raw: rawpy.RawPy) -> bool:
+    """Tell whether it is known what colours a camera's are: also of one that sees none."""
+    return raw.num_colors < 3 or _matrix(raw) is not None
 
 
 def _balance(factors: Sequence[float]) -> Floats:
@@ -56,21 +61,21 @@ def _balance(factors: Sequence[float]) -> Floats:
     return three / three.max() if len(three) == 3 and three.min() > 0 else np.ones(3)
 
 
-def _matrix(camera_to_srgb: Floats, xyz_to_camera: Floats) -> Floats:
+def _matrix(raw: rawpy.RawPy) -> Floats | None:
     """Return the matrix from balanced camera colour to linear sRGB, its rows summing to 1 (as in DNG 1.4, chapter 6).
 
     The reader gives it for some cameras, for others the one from XYZ to camera colour, and for some neither.
     """
-    given = camera_to_srgb[:3, :3]
+    given, xyz_to_camera = np.asarray(raw.color_matrix, float)[:3, :3], np.asarray(raw.rgb_xyz_matrix, float)
     if given.shape == (3, 3) and np.allclose(given.sum(axis=1), 1, atol=0.01):
         return given
     if xyz_to_camera.shape[0] < 3 or not np.any(xyz_to_camera[:3]):
-        return np.eye(3)
+        return None
     srgb_to_camera = xyz_to_camera[:3] @ _SRGB_TO_XYZ
     sums = srgb_to_camera.sum(axis=1, keepdims=True)
     if np.any(np.abs(sums) < 1e-6):
-        return np.eye(3)
+        return None
     try:
         return np.asarray(np.linalg.inv(srgb_to_camera / sums))
     except np.linalg.LinAlgError:
-        return np.eye(3)
+        return None

@@ -16,6 +16,8 @@ _GREY_WHITE, _GREY_BLACK, _RGB = 0, 1, 2
 _ICC, _ORIENTATION = 34675, 274
 _BAND = 256
 _BUFFER = 2**24
+# Half floats written from 8 bits are off by this much.
+_ROUNDING = 0.001
 Samples = NDArray[np.generic]
 
 
@@ -55,12 +57,12 @@ def tiff_says(file: BinaryIO) -> TiffSays:
         )
 
 
-def read_sixteen(file: BinaryIO, name: str) -> SixteenBit:
+def read_sixteen(file: BinaryIO, name: str) -> tuple[SixteenBit, bool]:
     """Return the first picture of a TIFF as stored, its samples of whatever depth as 16 bits.
 
     Returns
     -------
-    uint16, RGB, shape (height, width, 3); light in floating point is 0 … 1 and clipped
+    uint16, RGB, shape (height, width, 3); and whether light in floating point went beyond 0 … 1, where it is cut off
 
     Raises
     ------
@@ -77,9 +79,11 @@ def read_sixteen(file: BinaryIO, name: str) -> SixteenBit:
         colours = 3 if page.photometric == _RGB and page.samplesperpixel >= 3 else 1
         result = np.zeros((page.imagelength, page.imagewidth, 3), np.uint16)
         apart = page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and colours == 3
+        cut = False
         for plane, top, left, part in _parts(tiff, page):
             if plane >= colours:
                 continue
+            cut = cut or _goes_beyond(part)
             where = result[top : top + part.shape[0], left : left + part.shape[1]]
             if apart:
                 where[:, :, plane] = _sixteen(part[:, :, 0], bits)
@@ -87,7 +91,15 @@ def read_sixteen(file: BinaryIO, name: str) -> SixteenBit:
                 where[:] = _sixteen(part[:, :, :colours], bits)
         if page.photometric == _GREY_WHITE:
             np.invert(result, out=result)
-        return result
+        return result, cut
+
+
+def _goes_beyond(samples: Samples) -> bool:
+    """Tell whether light in floating point is darker than black, brighter than white, or no number."""
+    if samples.dtype.kind != "f" or not samples.size:
+        return False
+    # A comparison with what is no number is false.
+    return not (float(samples.min()) >= -_ROUNDING and float(samples.max()) <= 1 + _ROUNDING)
 
 
 def _parts(tiff: tifffile.TiffFile, page: Any) -> Iterator[tuple[int, int, int, Samples]]:

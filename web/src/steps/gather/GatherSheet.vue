@@ -72,6 +72,10 @@ defineExpose({ mainAction: next });
     </dl>
     <p v-if="job && !running && job.message && shot.shot!.gathered" role="status">{{ job.message }}</p>
     <SortingList />
+    <section v-if="shot.sorting?.remarks.length" class="remarks" aria-labelledby="remarks">
+      <h3 id="remarks">What is odd about the stills</h3>
+      <p v-for="said in shot.sorting.remarks" :key="said">{{ said }}</p>
+    </section>
     <BesideList />
     <p v-if="!running && shot.openFindings.length">
       The check found
@@ -97,6 +101,17 @@ defineExpose({ mainAction: next });
   display: grid;
   gap: 1rem;
   padding: 1.1rem;
+}
+
+.remarks {
+  display: grid;
+  gap: 0.5rem;
+}
+
+.remarks p {
+  border-left: 3px solid var(--saffron);
+  overflow-wrap: anywhere;
+  padding-left: 0.6rem;
 }
 
 .job {
