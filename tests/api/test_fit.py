@@ -9,6 +9,7 @@ from PIL import Image
 
 from tests.api.test_decisions import change
 from tests.conftest import scene
+from tests.core.fit.test_small_lights import night
 from tests.serving import put_together
 
 
@@ -165,3 +166,28 @@ def test_a_frame_made_quickly_is_the_same_frame(client, gathered):
     )
     assert careful.shape == quick.shape == (360, 640, 3)
     assert np.abs(careful - quick).mean() < 2.5
+
+
+def test_what_stars_lose_is_told_until_they_are_kept_bright(client, project, card, finished):
+    for number in range(3):
+        Image.fromarray(night(500, level=0, seed=number)).save(card / f"sky_{number}.png")
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": ""}).json()
+    finished(started["job"]["id"])
+    shot = started["shot_id"]
+
+    def said(**fit):
+        revision = change(client, shot, fit=fit).json()["revision"]
+        return client.get(f"/api/shots/{shot}/fit/small-lights", params={"revision": revision}).json()["sentence"]
+
+    # One pixel of nine: a ninth of its light against that of a ninth of its code value, log2(0.111 / 0.0118).
+    told = said(size={"width": 400, "height": 300})
+    assert told == "In “sky_0.png” small lights lose 3.2 stops at this size: keep them bright."
+    assert said(linear=True) == ""
+    assert said(linear=False, size={"width": 1200, "height": 900}) == ""
+
+
+def test_a_picture_without_small_lights_says_nothing_of_them(client, gathered):
+    shot = gathered(3, (1500, 1000))
+    revision = change(client, shot, fit={"size": {"width": 480, "height": 320}}).json()["revision"]
+    asked = client.get(f"/api/shots/{shot}/fit/small-lights", params={"revision": revision})
+    assert asked.json() == {"sentence": ""}

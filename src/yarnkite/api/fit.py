@@ -34,6 +34,12 @@ class AdviceView(View):
     meant: list[Size]
 
 
+class SmallLightsView(BaseModel):
+    """What small lights lose, in a sentence; empty for nothing."""
+
+    sentence: str
+
+
 class Line(BaseModel):
     """A line drawn on the frame, from x, y to x, y, in pixels of the clip, under a fit."""
 
@@ -72,6 +78,12 @@ def level(services: ServicesDep, shot_id: int, body: Line) -> Levelled:
 def cutoff(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> CutoffResult:
     """Name the stretches of the used stills in which much of what moves lies outside the frame."""
     return fit.cutoff(services, shot_id, revision, read_change(change))
+
+
+@router.get("/small-lights")
+def small_lights(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> SmallLightsView:
+    """Say what stars, lamps and glitter lose by being made so small; an empty sentence for nothing."""
+    return SmallLightsView(sentence=fit.small_lights_of(services, shot_id, revision, read_change(change)))
 
 
 @router.get("/stills/{position}/around.jpg", response_class=Response)

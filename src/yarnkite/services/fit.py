@@ -1,15 +1,23 @@
 """Fitting: sizes to choose from, levelling along a line, and what the frame keeps and loses of the whole shot."""
 
+import threading
+from collections.abc import Hashable
 from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
 
 import cv2
 import numpy as np
 
+from yarnkite.core.base.cache import Cache
+from yarnkite.core.base.errors import UnreadableStill
 from yarnkite.core.base.geometry import Shape
+from yarnkite.core.base.still import Still
 from yarnkite.core.fit.cutoff import Cutoff, cutoffs, worst
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.dimensions import SHAPES, Advice, AspectRatio, advice, as_shot
-from yarnkite.core.fit.placement import level_along
+from yarnkite.core.fit.placement import level_along, placement_of
+from yarnkite.core.fit.small_lights import SmallLights, small_lights
 from yarnkite.core.image.pixels import ImageArray, as_eight
 from yarnkite.core.render.picture import fitted, straightened
 from yarnkite.resolve.check import findings_of_shot
@@ -17,10 +25,12 @@ from yarnkite.resolve.shot import resolved
 from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services import check, pictures
 from yarnkite.services.check import StackKind
-from yarnkite.services.decisions import Change, latest, with_change
+from yarnkite.services.decisions import Change, latest, resolved_with, with_change
 from yarnkite.services.running import Services
 from yarnkite.store import revisions, shots
 
+_LOOKED_AT = 3
+_lights: Cache[SmallLights] = Cache(500, lambda _: 1, threading.Lock())
 _SPOT = 9
 _PICKED_FROM = 640
 
@@ -64,6 +74,40 @@ def cutoff(services: Services, shot_id: int, revision: int, change: Change) -> C
     found = cutoffs(measurements.blocks[used], usual, decided.fit)
     stretches = [Cutoff(used[one.first], used[one.last], one.share, one.edge) for one in found]
     return CutoffResult(worst(found, used), stretches)
+
+
+def small_lights_of(services: Services, shot_id: int, revision: int, change: Change) -> str:
+    """Say what stars, lamps and glitter lose by being made so small, if a person would see it; else nothing.
+
+    Looks at the first, the middle and the last still of the clip.
+    """
+    made = resolved_with(services, shot_id, revision, change)
+    recipe = made.recipe
+    if recipe.decisions.fit.linear or not recipe.stills:
+        return ""
+    count = len(recipe.stills)
+    for place in sorted({round(step * (count - 1) / (_LOOKED_AT - 1)) for step in range(_LOOKED_AT)}):
+        still = recipe.stills[place]
+        if not isinstance(still, Still):
+            continue
+        scale = placement_of(still.width, still.height, recipe.decisions.fit, recipe.usual).scale
+        found = _lights_in(still, round(1 / scale))
+        if found.are_worth_keeping:
+            return (
+                f"In “{Path(still.path).name}” small lights lose {found.loss:.1f} stops at this size: keep them bright."
+            )
+    return ""
+
+
+def _lights_in(still: Still, reduction: int) -> SmallLights:
+    """Measure small lights of a still, read in full; nothing of one that cannot be read, or is not made smaller."""
+    if reduction < 2:
+        return SmallLights(0.0, 0.0)
+    key: Hashable = (still.fingerprint, reduction)
+    try:
+        return _lights.get(key, lambda: small_lights(pictures.read_original(still, Fraction(1)).array, reduction))
+    except UnreadableStill:
+        return SmallLights(0.0, 0.0)
 
 
 def around(services: Services, shot_id: int, position: int, revision: int, change: Change, width: int) -> ImageArray:

@@ -381,6 +381,12 @@ export const api = {
         params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
+  smallLights: (id: number, revision: number, change: object) =>
+    got(
+      http.GET("/api/shots/{shot_id}/fit/small-lights", {
+        params: { path: { shot_id: id }, query: over(revision, change) },
+      }),
+    ),
   colour: (id: number, position: number, x: number, y: number, revision: number) =>
     got(
       http.GET("/api/shots/{shot_id}/fit/stills/{position}/colour", {

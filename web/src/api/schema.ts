@@ -2006,6 +2006,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/fit/small-lights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Small Lights
+         * @description Say what stars, lamps and glitter lose by being made so small; an empty sentence for nothing.
+         */
+        get: operations["small_lights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/fit/stack/{kind}.jpg": {
         parameters: {
             query?: never;
@@ -7672,6 +7692,14 @@ export interface components {
             width: number;
         };
         /**
+         * SmallLightsView
+         * @description What small lights lose, in a sentence; empty for nothing.
+         */
+        SmallLightsView: {
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Sorted
          * @description What came of the choices: the shots that were made, and how many stills were set aside.
          */
@@ -12528,6 +12556,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShapeView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    small_lights: {
+        parameters: {
+            query: {
+                revision: number;
+                change?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SmallLightsView"];
                 };
             };
             /** @description Client Error */

@@ -1,11 +1,18 @@
 <script setup lang="ts">
 import { computed } from "vue";
 
+import { api } from "../../api/client";
 import SelectField from "../../parts/SelectField.vue";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 
 const shot = useShot();
 const fit = computed(() => shot.decisions!.fit);
+/** What small lights lose as they are decided now; it reads whole stills, so it is asked for last. */
+const lights = useDerived("small-lights", (of) => api.smallLights(of.shot, of.revision, of.change), {
+  every: 1500,
+  wanted: () => !fit.value.linear,
+});
 const strengths = [
   { sharpen: "none", name: "none", hint: "as the lens drew it" },
   { sharpen: "screen", name: "for screens", hint: "gives back what reducing took" },
@@ -38,6 +45,7 @@ const strengths = [
       />
       keep small lights bright (stars, lamps)
     </label>
+    <p v-if="lights?.sentence" class="warning" role="status">{{ lights.sentence }}</p>
   </section>
 </template>
 
