@@ -86,7 +86,7 @@ def gathered(
             own = client.post("/api/projects", json={"name": folder.name}).json()["id"]
             masters[count, size] = gather(client, finished, own, folder), folder
         master, folder = masters[count, size]
-        names = (f"shot-{project}{suffix}" for suffix in ("", "-other", "-third"))
+        names = (f"shot-{project}{suffix}" for suffix in ("", "-other", "-third", "-fourth"))
         target = next(card / name for name in names if not (card / name).exists())
         shutil.copytree(folder, target, copy_function=shutil.copy2)
         return copied_shot(services, master, project, target)

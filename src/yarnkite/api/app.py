@@ -39,6 +39,7 @@ from yarnkite.api import (
     sorting,
     sound,
     space,
+    treatment,
     uploads,
     versions,
 )
@@ -70,7 +71,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (locations, gather, uploads, footage, sorting)
-    deciding = (decisions, versions, presets, light, looks, fit, move, pace)
+    deciding = (decisions, versions, presets, treatment, light, looks, fit, move, pace)
     for step in (
         projects,
         space,

@@ -23,6 +23,7 @@ from yarnkite.core.encode.size_model import ORDINARY, estimated_bytes
 from yarnkite.core.encode.warnings import Companion, check_possible, disagreements, is_possible
 from yarnkite.core.gather.locations import Location
 from yarnkite.core.reel.recipe import ReelRecipe
+from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames, FrameSource
 from yarnkite.core.render.recipe import Recipe, schedule_of
 from yarnkite.jobs.workers import free_memory_bytes
@@ -109,6 +110,11 @@ def encodable(services: Services, shot_id: int, seen: int | None = None) -> Enco
     shot = shots.one(services.database, shot_id)
     number, decisions = revisions.latest(services.database, shot_id)
     check_seen(number, seen)
+    return encodable_as(services, shot, decisions)
+
+
+def encodable_as(services: Services, shot: Row, decisions: Decisions) -> Encodable:
+    """Return a shot as decisions say that need not have been taken."""
     made = resolved(services.database, shot, decisions)
     frames = ClipFrames(made.recipe)
 
@@ -117,7 +123,7 @@ def encodable(services: Services, shot_id: int, seen: int | None = None) -> Enco
         wanted = decisions.model_copy(update={"encode": encode})
         return estimated_bytes(wanted, len(frames), changing, shots.size_model_of(shot) or ORDINARY)
 
-    version = versions.current(services.database, shot_id)
+    version = versions.current(services.database, shot["id"])
     project = projects.one(services.database, shot["project_id"])
     return Encodable(
         *("encode", shot, project["name"], version["name"] if version else ""),
@@ -125,8 +131,14 @@ def encodable(services: Services, shot_id: int, seen: int | None = None) -> Enco
         frames,
         decisions.encode,
         guess,
-        stills.first_captured(services.database, shot_id),
+        stills.first_captured(services.database, shot["id"]),
     )
+
+
+def expected(services: Services, subject: Encodable) -> file_size.Expectation:
+    """Return what a clip is expected to take."""
+    known = file_size.measured(services, subject.recipe, subject.encode)
+    return file_size.expectation(services, known, subject.encode, subject.frames, subject.guess)
 
 
 def check_seen(number: int, seen: int | None) -> None:

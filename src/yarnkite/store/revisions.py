@@ -89,16 +89,20 @@ def undo(database: Database, shot_id: int, seen: int) -> int:
     Raises ``NotFound`` (``nothing_to_undo``) at the first one, and ``Conflict`` as ``revise`` does.
     """
     with database.transaction() as cursor:
-        row = newest(cursor, shot_id, seen)
-        target = _first_readable_back(cursor, shot_id, row["undo_to"])
-        if target is None:
-            raise NotFound("nothing_to_undo", "There is nothing to undo.")
-        return append(
-            *(cursor, shot_id, row, target["decided"]),
-            undo_to=target["undo_to"],
-            redo_to=seen,
-            version=target["version_id"],
-        )
+        return undo_within(cursor, shot_id, newest(cursor, shot_id, seen))
+
+
+def undo_within(cursor: DictCursor, shot_id: int, row: Row) -> int:
+    """Undo a shot's newest revision as ``undo`` does, within a transaction that holds it."""
+    target = _first_readable_back(cursor, shot_id, row["undo_to"])
+    if target is None:
+        raise NotFound("nothing_to_undo", "There is nothing to undo.")
+    return append(
+        *(cursor, shot_id, row, target["decided"]),
+        undo_to=target["undo_to"],
+        redo_to=int(row["number"]),
+        version=target["version_id"],
+    )
 
 
 @retried

@@ -369,6 +369,13 @@ def first_captured(database: Database, shot_id: int) -> datetime | None:
     return row["first"] if row else None
 
 
+def lenses(database: Database, shot_id: int) -> frozenset[str]:
+    """Return the lenses a shot's stills say they were taken with."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT DISTINCT lens FROM still WHERE shot_id = %s AND lens <> ''", (shot_id,))
+        return frozenset(row["lens"] for row in cursor.fetchall())
+
+
 def odd(database: Database, shot_id: int) -> list[Odd]:
     """Return what is known to be odd about a shot's stills, in order."""
     with database.transaction() as cursor:

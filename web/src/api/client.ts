@@ -108,6 +108,29 @@ export const api = {
         body: { location, path, copy_files },
       }),
     ),
+  tryTreatment: (project: number, wish: Schemas["TreatmentWish"]) =>
+    got(
+      http.POST("/api/projects/{project_id}/treatments/try", {
+        params: { path: { project_id: project } },
+        body: wish,
+      }),
+    ),
+  treat: (project: number, wish: Schemas["Treat"]) =>
+    got(http.POST("/api/projects/{project_id}/treatments", { params: { path: { project_id: project } }, body: wish })),
+  treatments: (project: number) =>
+    got(http.GET("/api/projects/{project_id}/treatments", { params: { path: { project_id: project } } })),
+  undoTreatment: (project: number, treatment: number) =>
+    got(
+      http.POST("/api/projects/{project_id}/treatments/{treatment_id}/undo", {
+        params: { path: { project_id: project, treatment_id: treatment } },
+      }),
+    ),
+  tryClips: (project: number, shots: number[]) =>
+    got(
+      http.POST("/api/projects/{project_id}/clips/try", { params: { path: { project_id: project } }, body: { shots } }),
+    ),
+  makeClips: (project: number, shots: Schemas["ShotSeen"][]) =>
+    got(http.POST("/api/projects/{project_id}/clips", { params: { path: { project_id: project } }, body: { shots } })),
   lost: (project: number) =>
     got(http.GET("/api/projects/{project_id}/lost", { params: { path: { project_id: project } } })),
   find: (project: number, location: string, path: string) =>

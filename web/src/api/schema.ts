@@ -887,6 +887,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Clips
+         * @description Put the clips of several shots into the queue; asked again, nothing is begun a second time.
+         */
+        post: operations["make_clips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Clips
+         * @description Say what shots are decided to be, and what their clips are expected to take.
+         */
+        post: operations["try_clips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/find": {
         parameters: {
             query?: never;
@@ -1131,6 +1171,70 @@ export interface paths {
          * @description Take a deleted project back, with all its shots, decisions and clips.
          */
         post: operations["take_project_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Treatments
+         * @description Return the treatments that stand, the newest first.
+         */
+        get: operations["list_treatments"];
+        put?: never;
+        /**
+         * Treat
+         * @description Treat shots like another, all or none; nothing where that changes nothing.
+         */
+        post: operations["treat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/treatments/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Treatment
+         * @description Say what shots would be, treated like another; nothing is changed.
+         */
+        post: operations["try_treatment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/treatments/{treatment_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Treatment
+         * @description Take a treatment back from all shots that were not changed since.
+         */
+        post: operations["undo_treatment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4231,6 +4335,21 @@ export interface components {
             /** Spots */
             spots: components["schemas"]["ColourSpot"][];
         };
+        /**
+         * ClipUnderWay
+         * @description How far a shot's clip is: its job, or why there is none.
+         */
+        ClipUnderWay: {
+            /** Is Made */
+            is_made: boolean;
+            job: components["schemas"]["JobView"] | null;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Shot Id */
+            shot_id: number;
+        };
         /** ClipView */
         ClipView: {
             /** Bytes */
@@ -4304,6 +4423,11 @@ export interface components {
             dark: number;
             worst_bright: components["schemas"]["Clipped"];
             worst_dark: components["schemas"]["Clipped"];
+        };
+        /** Clips */
+        Clips: {
+            /** Shots */
+            shots: components["schemas"]["ShotSeen"][];
         };
         /**
          * ColourSpot
@@ -7638,6 +7762,16 @@ export interface components {
             name: string;
         };
         /**
+         * ShotSeen
+         * @description A shot, and the revision of it the person saw.
+         */
+        ShotSeen: {
+            /** Seen */
+            seen: number;
+            /** Shot */
+            shot: number;
+        };
+        /**
          * ShotStarted
          * @description A shot that is being gathered, and the job that does it.
          */
@@ -8135,6 +8269,16 @@ export interface components {
             text: string;
         };
         /**
+         * TakenBackView
+         * @description Shots that are as they were, and the names of those that were changed since and stay.
+         */
+        TakenBackView: {
+            /** Changed */
+            changed: string[];
+            /** Shots */
+            shots: number[];
+        };
+        /**
          * Taking
          * @description How stills are taken from footage: every so many frames, every so many seconds, or so many in all.
          */
@@ -8178,6 +8322,14 @@ export interface components {
              * @enum {string}
              */
             way: "all" | "every" | "leave" | "even" | "picked";
+        };
+        /**
+         * Ticked
+         * @description Shots that were ticked.
+         */
+        Ticked: {
+            /** Shots */
+            shots: number[];
         };
         /**
          * Title
@@ -8411,6 +8563,49 @@ export interface components {
             sentence: string;
         };
         /**
+         * Treat
+         * @description Which shots are to be like which, each by the revision the person saw, and in what.
+         */
+        Treat: {
+            model: components["schemas"]["ShotSeen"];
+            /** Parts */
+            parts: ("light" | "fit" | "move" | "pace" | "encode")[];
+            /** Shots */
+            shots: components["schemas"]["ShotSeen"][];
+        };
+        /**
+         * TreatmentView
+         * @description A treatment that stands; ``is_behind`` says that the model was changed since.
+         */
+        TreatmentView: {
+            /** Id */
+            id: number;
+            /** Is Behind */
+            is_behind: boolean;
+            /** Model */
+            model: string;
+            /** Model Id */
+            model_id: number;
+            /** Names */
+            names: string[];
+            /** Parts */
+            parts: ("light" | "fit" | "move" | "pace" | "encode")[];
+            /** Shots */
+            shots: number[];
+        };
+        /**
+         * TreatmentWish
+         * @description Which shots are to be like which, and in what.
+         */
+        TreatmentWish: {
+            /** Model */
+            model: number;
+            /** Parts */
+            parts: ("light" | "fit" | "move" | "pace" | "encode")[];
+            /** Shots */
+            shots: number[];
+        };
+        /**
          * TriedAnswers
          * @description What answers would make: a change to try pictures with, and the sentence.
          */
@@ -8422,6 +8617,41 @@ export interface components {
             seconds: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * TriedShots
+         * @description What all would be like; ``model_seen`` is the revision of the model.
+         */
+        TriedShots: {
+            /** Model Seen */
+            model_seen: number;
+            /** Shots */
+            shots: components["schemas"]["TriedView"][];
+        };
+        /**
+         * TriedView
+         * @description What a shot would be like: in a sentence, with what it keeps of its own, and what its clip is expected to
+         *     take.
+         */
+        TriedView: {
+            /** Bytes */
+            bytes: number;
+            /** Cannot */
+            cannot: string;
+            /** Changes */
+            changes: boolean;
+            /** Exceptions */
+            exceptions: string[];
+            /** Name */
+            name: string;
+            /** Seconds */
+            seconds: number;
+            /** Seen */
+            seen: number;
+            /** Sentence */
+            sentence: string;
+            /** Shot Id */
+            shot_id: number;
         };
         /**
          * UsedRange
@@ -10426,6 +10656,78 @@ export interface operations {
             };
         };
     };
+    make_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Clips"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipUnderWay"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    try_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ticked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     find_stills: {
         parameters: {
             query?: never;
@@ -10916,6 +11218,143 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_treatments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    treat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Treat"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentView"] | null;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    try_treatment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatmentWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedShots"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    undo_treatment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                treatment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackView"];
                 };
             };
             /** @description Client Error */

@@ -105,3 +105,7 @@ export type Location = Schemas["LocationView"];
 export type Folder = Schemas["FolderListing"];
 export type Upload = Schemas["OpenedUpload"];
 export type ShotStarted = Schemas["ShotStarted"];
+export type Treatment = Schemas["TreatmentView"];
+export type TreatedPart = Treatment["parts"][number];
+export type TriedShot = Schemas["TriedView"];
+export type ClipUnderWay = Schemas["ClipUnderWay"];

@@ -6,19 +6,17 @@ import { api } from "../api/client";
 import { onTold } from "../api/events";
 import { useRead } from "../api/queries";
 import AskFirst from "../parts/AskFirst.vue";
-import JobLine from "../queue/JobLine.vue";
 import { useAttempt, useSentences } from "../parts/sentences";
 import { countText } from "../parts/wording";
-import { useJobs } from "../queue/jobs";
 import { useHead } from "../stores/head";
 import { useProject } from "../stores/project";
 import BringIn from "../steps/gather/BringIn.vue";
 import LostStills from "./LostStills.vue";
+import ProjectShots from "./ProjectShots.vue";
 
 const props = defineProps<{ projectId: number }>();
 
 const store = useProject();
-const jobs = useJobs();
 const { refusal, attempt } = useAttempt();
 const router = useRouter();
 const {
@@ -31,11 +29,21 @@ const {
   refusal: reelsUnread,
   again: lookForReels,
 } = useRead(() => ({ key: ["project", props.projectId, "reels"], query: () => api.reels(props.projectId) }));
+const {
+  answer: treatments,
+  refusal: treatmentsUnread,
+  again: lookForTreatments,
+} = useRead(() => ({
+  key: ["project", props.projectId, "treatments"],
+  query: () => api.treatments(props.projectId),
+}));
 const { said } = useSentences();
 const picker = ref<HTMLInputElement>();
 const asking = ref(false);
 /** What comes a moment later would move what stands below it. */
-const isKnown = computed(() => Boolean(reels.value || reelsUnread.value));
+const isKnown = computed(() =>
+  Boolean((reels.value || reelsUnread.value) && (treatments.value || treatmentsUnread.value)),
+);
 const shots = computed(() => store.project?.shots ?? []);
 
 function load(): Promise<void> {
@@ -75,12 +83,8 @@ function remove(): Promise<void> {
   });
 }
 
-function gathering(shot: number) {
-  return jobs.underWay.find((job) => job.shot_id === shot && job.kind !== "encode");
-}
-
 async function lookAgain(): Promise<void> {
-  await Promise.all([load(), lookForLost(), lookForReels()]);
+  await Promise.all([load(), lookForLost(), lookForReels(), lookForTreatments()]);
 }
 
 watch(() => props.projectId, load, { immediate: true });
@@ -92,28 +96,18 @@ useHead(() => store.project && { project: store.project });
 <template>
   <main class="project">
     <div class="column">
-      <p v-if="refusal || lostUnread || reelsUnread" class="warning" role="alert">
-        {{ refusal || lostUnread || reelsUnread }}
+      <p v-if="refusal || lostUnread || reelsUnread || treatmentsUnread" class="warning" role="alert">
+        {{ refusal || lostUnread || reelsUnread || treatmentsUnread }}
       </p>
       <template v-if="store.project && isKnown">
         <h1>{{ store.project.name }}</h1>
         <LostStills v-if="lost?.length" :project-id="projectId" :lost="lost" @found="lookAgain" />
-        <section v-if="shots.length" class="shots" aria-label="Shots">
-          <RouterLink
-            v-for="shot in shots"
-            :key="shot.id"
-            :to="{ name: 'shot', params: { shot: shot.id, step: shot.gathered ? 'fit' : 'gather' } }"
-          >
-            <span class="picture"
-              ><img v-if="shot.stills" :src="`/api/shots/${shot.id}/middle.jpg?width=480`" alt="" loading="lazy"
-            /></span>
-            <div>
-              <h2>{{ shot.name }}</h2>
-              <JobLine v-if="gathering(shot.id)" :job="gathering(shot.id)!" />
-              <p v-else>{{ shot.brief }}</p>
-            </div>
-          </RouterLink>
-        </section>
+        <ProjectShots
+          v-if="shots.length"
+          :project="store.project"
+          :treatments="treatments ?? []"
+          :changed="lookAgain"
+        />
         <section v-if="shots.length" class="reels" aria-label="Reels">
           <h2>Reels</h2>
           <RouterLink v-for="reel in reels" :key="reel.id" :to="{ name: 'reel', params: { reel: reel.id } }">
@@ -165,7 +159,6 @@ useHead(() => store.project && { project: store.project });
   max-width: 68rem;
 }
 
-.shots,
 .reels {
   display: grid;
 }
@@ -194,37 +187,5 @@ useHead(() => store.project && { project: store.project });
   color: var(--line);
   margin-left: -0.3rem;
   padding-top: 0.9rem;
-}
-
-.shots a {
-  align-items: center;
-  border-top: 1px solid var(--hair);
-  color: inherit;
-  display: grid;
-  gap: 1.3rem;
-  grid-template-columns: 168px 1fr;
-  padding: 0.8rem 0;
-  text-decoration: none;
-}
-
-.shots a:hover h2 {
-  text-decoration: underline;
-}
-
-.shots h2 {
-  margin-bottom: 0.25rem;
-}
-
-.picture {
-  aspect-ratio: 3 / 2;
-  background: var(--shade);
-  overflow: hidden;
-}
-
-.picture img {
-  display: block;
-  height: 100%;
-  object-fit: cover;
-  width: 100%;
 }
 </style>
