@@ -117,6 +117,16 @@ def test_a_preset_is_kept_applied_exported_imported_and_forgotten(client, gather
         applied["decisions"]["pace"] | {"rate": "12", "repeat": 2, "direction": "back"} == applied["decisions"]["pace"]
     )
 
+    # Its light goes along where that is wished for.
+    change(client, shot, light={"exposure": {"value": 0.5}})
+    lit = client.post(f"/api/shots/{shot}/presets", json={"name": "lit", "light": True, "steadying": True}).json()
+    named = next(one for one in lit if one["preset"]["name"] == "lit")
+    change(client, shot, light={"exposure": {"value": 0.0}})
+    body = {"seen": of(client, shot)["revision"], "preset": named["id"]}
+    relit = client.post(f"/api/shots/{shot}/presets/apply", json=body).json()
+    assert relit["decisions"]["light"]["exposure"]["value"] == 0.5
+    client.delete(f"/api/presets/{named['id']}")
+
     # Once its size is another, and nothing else, the preset is named beside the sizes on disk.
     warned = "another than that of the preset “wall 4:5”"
     assert not any(warned in one for one in client.get(f"/api/shots/{shot}/offers").json()["warnings"])

@@ -20,9 +20,11 @@ class PresetView(BaseModel):
 
 
 class NewPreset(BaseModel):
-    """A name for what a shot's newest revision decides."""
+    """A name for what a shot's newest revision decides, with its light and steadying on wish."""
 
     name: PresetName
+    light: bool = False
+    steadying: bool = False
 
 
 class PresetText(BaseModel):
@@ -60,8 +62,9 @@ def delete_preset(services: ServicesDep, preset_id: int) -> list[PresetView]:
 
 @router.post("/shots/{shot_id}/presets", status_code=201)
 def save_preset(services: ServicesDep, shot_id: int, body: NewPreset) -> list[PresetView]:
-    """Save the size, rate, hold and format of a shot under a name."""
-    return _views(presets.save(services, shot_id, body.name))
+    """Save the size, rate, hold and format of a shot under a name, with its light and steadying on wish."""
+    saved = presets.save(services, shot_id, body.name, light=body.light, steadying=body.steadying)
+    return _views(saved)
 
 
 @router.post("/shots/{shot_id}/presets/apply")

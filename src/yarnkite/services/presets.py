@@ -3,7 +3,7 @@
 from yarnkite.core.brief.preset import Preset, PresetFile, read_presets
 from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.running import Services
-from yarnkite.store import presets
+from yarnkite.store import presets, stills
 
 NamedPresets = list[tuple[int, Preset]]
 
@@ -30,13 +30,15 @@ def delete(services: Services, preset_id: int) -> NamedPresets:
     return every(services)
 
 
-def save(services: Services, shot_id: int, name: str) -> NamedPresets:
-    """Save the size, rate, hold and format of a shot under a name."""
-    presets.save(services.database, [Preset.of(name, latest(services, shot_id))])
+def save(services: Services, shot_id: int, name: str, *, light: bool = False, steadying: bool = False) -> NamedPresets:
+    """Save the size, rate, hold and format of a shot under a name, with its light and steadying on wish."""
+    ids = stills.ids(services.database, shot_id)
+    made = Preset.of(name, latest(services, shot_id), ids, light=light, steadying=steadying)
+    presets.save(services.database, [made])
     return every(services)
 
 
 def apply(services: Services, shot_id: int, seen: int, preset_id: int) -> Decided:
     """Decide for a shot what a preset does."""
-    decisions = latest(services, shot_id)
-    return decide(services, shot_id, seen, presets.one(services.database, preset_id).applied(decisions))
+    decisions, ids = latest(services, shot_id), stills.ids(services.database, shot_id)
+    return decide(services, shot_id, seen, presets.one(services.database, preset_id).applied(decisions, ids))

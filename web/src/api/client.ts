@@ -452,8 +452,8 @@ export const api = {
       }),
     ),
   presets: () => got(http.GET("/api/presets")),
-  keepPreset: (id: number, name: string) =>
-    got(http.POST("/api/shots/{shot_id}/presets", { params: { path: { shot_id: id } }, body: { name } })),
+  keepPreset: (id: number, preset: Schemas["NewPreset"]) =>
+    got(http.POST("/api/shots/{shot_id}/presets", { params: { path: { shot_id: id } }, body: preset })),
   applyPreset: (id: number, seen: number, preset: number) =>
     got(
       http.POST("/api/shots/{shot_id}/presets/apply", { params: { path: { shot_id: id } }, body: { seen, preset } }),

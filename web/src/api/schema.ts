@@ -3039,7 +3039,7 @@ export interface paths {
         put?: never;
         /**
          * Save Preset
-         * @description Save the size, rate, hold and format of a shot under a name.
+         * @description Save the size, rate, hold and format of a shot under a name, with its light and steadying on wish.
          */
         post: operations["save_preset"];
         delete?: never;
@@ -6198,6 +6198,21 @@ export interface components {
             still: number;
         };
         /**
+         * Look
+         * @description Parts of a light under a name. ``light`` has no keyframes: ``moments`` say what changes over a shot, by path.
+         */
+        Look: {
+            light: components["schemas"]["Light"];
+            /** Moments */
+            moments?: {
+                [key: string]: components["schemas"]["Moment"][];
+            };
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: ("brightness" | "colour" | "surface" | "areas" | "even light" | "table")[];
+        };
+        /**
          * LookView
          * @description ``id`` is none for those the program comes with.
          */
@@ -6336,6 +6351,16 @@ export interface components {
             strength: number;
         };
         /**
+         * Moment
+         * @description What a setting is at a place of a shot, 0 its first still and 1 its last.
+         */
+        Moment: {
+            /** At */
+            at: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * Move
          * @description How the view moves: through ``views``, between them smoothly; without any it stays where the fit has it.
          *
@@ -6442,11 +6467,21 @@ export interface components {
         };
         /**
          * NewPreset
-         * @description A name for what a shot's newest revision decides.
+         * @description A name for what a shot's newest revision decides, with its light and steadying on wish.
          */
         NewPreset: {
+            /**
+             * Light
+             * @default false
+             */
+            light: boolean;
             /** Name */
             name: string;
+            /**
+             * Steadying
+             * @default false
+             */
+            steadying: boolean;
         };
         /** NewReel */
         NewReel: {
@@ -7010,6 +7045,9 @@ export interface components {
         /**
          * Preset
          * @description What a preset decides; everything else about a shot stays.
+         *
+         *     ``light`` and ``steady`` are ``None`` where it says nothing about them. An anchored point is of one shot only, so
+         *     that no preset has one.
          */
         Preset: {
             /**
@@ -7037,6 +7075,7 @@ export interface components {
              * @default 1
              */
             hold: number;
+            light?: components["schemas"]["Look"] | null;
             /** Name */
             name: string;
             /**
@@ -7052,6 +7091,7 @@ export interface components {
              */
             repeat: number;
             size: components["schemas"]["Size"];
+            steady?: components["schemas"]["Steady"] | null;
         };
         /**
          * PresetText

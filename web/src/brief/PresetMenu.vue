@@ -2,7 +2,7 @@
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import Popover from "primevue/popover";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 
 import { addresses, api, saveAs, type Preset } from "../api/client";
 import { useRead } from "../api/queries";
@@ -14,6 +14,9 @@ const { refusal, attempt } = useAttempt();
 const panel = ref<InstanceType<typeof Popover>>();
 const file = ref<HTMLInputElement>();
 const name = ref("");
+const light = ref(false);
+const steadying = ref(false);
+const isAnchored = computed(() => shot.decisions?.move.steady.how === "anchor");
 const isOpen = ref(false);
 const {
   answer: presets,
@@ -36,7 +39,8 @@ function apply(preset: Preset): void {
 
 const keep = () =>
   attempt(async () => {
-    show(await api.keepPreset(shot.shot!.id, name.value.trim()));
+    const also = { light: light.value, steadying: steadying.value && !isAnchored.value };
+    show(await api.keepPreset(shot.shot!.id, { name: name.value.trim(), ...also }));
     name.value = "";
   });
 const remove = (preset: Preset) => attempt(async () => show(await api.deletePreset(preset.id)));
@@ -49,7 +53,8 @@ const read = () =>
 
 function words({ preset }: Preset): string {
   const hold = preset.hold === 1 ? "" : `, ${preset.hold} frames each`;
-  return `${preset.size.width} × ${preset.size.height}, ${preset.rate} fps${hold}`;
+  const also = `${preset.light ? ", light" : ""}${preset.steady ? ", steadying" : ""}`;
+  return `${preset.size.width} × ${preset.size.height}, ${preset.rate} fps${hold}${also}`;
 }
 </script>
 
@@ -57,7 +62,7 @@ function words({ preset }: Preset): string {
   <button
     type="button"
     class="plain-button"
-    title="Size, rate, hold and format, kept under a name for other shots"
+    title="Size, rate, hold and format, light and steadying on wish, kept under a name for other shots"
     @click="toggle"
   >
     presets ▾
@@ -65,7 +70,7 @@ function words({ preset }: Preset): string {
   <Popover ref="panel" @show="isOpen = true" @hide="isOpen = false">
     <div class="panel">
       <h3>Presets</h3>
-      <p class="quiet">Size, rate, hold and format under a name, for any shot.</p>
+      <p class="quiet">Size, rate, hold and format under a name, for any shot; light and steadying on wish.</p>
       <ul v-if="presets?.length">
         <li v-for="one in presets" :key="one.id">
           <button type="button" class="plain-button name" @click="apply(one)">
@@ -84,6 +89,12 @@ function words({ preset }: Preset): string {
       <form @submit.prevent="keep">
         <InputText v-model="name" placeholder="a name" aria-label="Name of the preset" maxlength="60" fluid />
         <Button type="submit" label="Keep as it is now" severity="secondary" :disabled="!name.trim()" />
+        <p class="also">
+          <label><input v-model="light" type="checkbox" /> its light</label>
+          <label :title="isAnchored ? 'A point is anchored in the stills of this shot alone.' : ''"
+            ><input v-model="steadying" type="checkbox" :disabled="isAnchored" /> how it is steadied</label
+          >
+        </p>
       </form>
       <p>
         <button
@@ -110,3 +121,17 @@ function words({ preset }: Preset): string {
 </template>
 
 <style scoped src="./menu.css"></style>
+
+<style scoped>
+.also {
+  display: flex;
+  gap: 1.1rem;
+  grid-column: 1 / -1;
+}
+
+.also label {
+  align-items: center;
+  display: flex;
+  gap: 0.4rem;
+}
+</style>

@@ -1,6 +1,7 @@
-"""Presets: size, rate, hold and format under a name, to be used again and exchanged as JSON."""
+"""Presets: size, rate, hold and format under a name, with light and steadying on wish, to be used again and exchanged
+as JSON."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from fractions import Fraction
 from typing import Annotated, Literal
 
@@ -9,8 +10,11 @@ from pydantic import Field, StringConstraints, ValidationError
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.frozen import Frozen, Size
 from yarnkite.core.base.rate import Rate
+from yarnkite.core.brief.treatment import carried_steady
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.encode.purposes import saying_as
+from yarnkite.core.light.looks import PARTS, Look
+from yarnkite.core.move.decisions import Steady
 from yarnkite.core.render.decisions import Decisions
 
 MOST_PRESETS = 500
@@ -18,7 +22,11 @@ PresetName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=
 
 
 class Preset(Frozen):
-    """What a preset decides; everything else about a shot stays."""
+    """What a preset decides; everything else about a shot stays.
+
+    ``light`` and ``steady`` are ``None`` where it says nothing about them. An anchored point is of one shot only, so
+    that no preset has one.
+    """
 
     name: PresetName
     size: Size
@@ -26,6 +34,8 @@ class Preset(Frozen):
     repeat: Annotated[int, Field(ge=1, le=10)] = 1
     hold: Annotated[int, Field(ge=1, le=1000)] = 1
     encode: Encode = Encode()
+    light: Look | None = None
+    steady: Steady | None = None
 
     @property
     def written_rate(self) -> Fraction:
@@ -33,9 +43,17 @@ class Preset(Frozen):
         return self.rate * self.repeat
 
     @classmethod
-    def of(cls, name: str, decisions: Decisions) -> "Preset":
-        """Return the preset that would decide the same."""
-        pace = decisions.pace
+    def of(
+        cls,
+        name: str,
+        decisions: Decisions,
+        stills: Sequence[int] = (),
+        *,
+        light: bool = False,
+        steadying: bool = False,
+    ) -> "Preset":
+        """Return the preset that would decide the same about a shot, with its ``stills`` by id in order."""
+        pace, steady = decisions.pace, carried_steady(decisions.move.steady, Steady())
         return cls(
             name=name,
             size=decisions.fit.size,
@@ -43,15 +61,22 @@ class Preset(Frozen):
             repeat=pace.repeat,
             hold=pace.hold,
             encode=decisions.encode,
+            light=Look.of(name, PARTS, decisions.light, stills) if light else None,
+            steady=steady if steadying else None,
         )
 
-    def applied(self, decisions: Decisions) -> Decisions:
-        """Return decisions with those of the preset in their place."""
+    def applied(self, decisions: Decisions, stills: Sequence[int] = ()) -> Decisions:
+        """Return decisions about a shot, its ``stills`` by id in order, with those of the preset in their place."""
+        light, move = decisions.light, decisions.move
+        if self.steady is not None:
+            move = move.model_copy(update={"steady": carried_steady(self.steady, move.steady)})
         return decisions.model_copy(
             update={
                 "fit": decisions.fit.model_copy(update={"size": self.size}),
                 "pace": decisions.pace.model_copy(update={"rate": self.rate, "repeat": self.repeat, "hold": self.hold}),
                 "encode": self.encode,
+                "light": light if self.light is None else self.light.applied(light, stills),
+                "move": move,
             }
         )
 
@@ -73,7 +98,7 @@ class PresetFile(Frozen):
     """A file of presets."""
 
     kind: Literal["yarn-kite presets"] = "yarn-kite presets"
-    edition: Literal[1] = 1
+    edition: Literal[1, 2] = 2
     presets: Annotated[tuple[Preset, ...], Field(max_length=MOST_PRESETS)]
 
 

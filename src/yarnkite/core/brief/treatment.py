@@ -6,7 +6,8 @@ from typing import Literal
 
 from yarnkite.core.encode.purposes import saying_as
 from yarnkite.core.light.decisions import Light
-from yarnkite.core.light.settings import Keyframe, Setting
+from yarnkite.core.light.looks import PARTS, Look
+from yarnkite.core.light.settings import Setting
 from yarnkite.core.move.decisions import Steady
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
@@ -43,27 +44,10 @@ def treated(shot: TreatedShot, model: TreatedShot, parts: Collection[TreatedPart
     What changes over the model lies at the same share of the way through the shot.
     """
     exceptions: list[str] = []
-    update: dict[str, object] = {part: _PARTS[part](shot, model, exceptions) for part in TREATED_PARTS if part in parts}
+    update: dict[str, object] = {
+        part: _BY_PART[part](shot, model, exceptions) for part in TREATED_PARTS if part in parts
+    }
     return Treated(shot.decisions.model_copy(update=update), tuple(exceptions))
-
-
-def at_same_shares(light: Light, stills: Sequence[int], others: Sequence[int]) -> Light:
-    """Return light whose keyframes lie at the same share of the way through other stills, given by id in order."""
-    positions = {still: place for place, still in enumerate(stills)}
-    changing = {path: one for path, one in light.settings.items() if one.keyframes}
-    return light.with_settings({path: _moved(one, positions, others) for path, one in changing.items()})
-
-
-def _moved(setting: Setting, positions: Mapping[int, int], others: Sequence[int]) -> Setting:
-    known = [(positions[one.still], one.value) for one in setting.keyframes if one.still in positions]
-    if not known or not others:
-        return Setting(value=known[0][1] if known else setting.value)
-    step = (len(others) - 1) / max(1, len(positions) - 1)
-    keyframes = {others[round(place * step)]: value for place, value in known}
-    return Setting(
-        value=setting.value,
-        keyframes=tuple(Keyframe(still=still, value=value) for still, value in keyframes.items()),
-    )
 
 
 def _light(shot: TreatedShot, model: TreatedShot, exceptions: list[str]) -> Light:
@@ -79,9 +63,9 @@ def _light(shot: TreatedShot, model: TreatedShot, exceptions: list[str]) -> Ligh
     if fringes != mine and not shot.has_lens_of(model):
         exceptions.append("keeps its own correction of fringing: that belongs to a lens")
         fringes = mine
-    changed = at_same_shares(wanted, model.stills, shot.stills)
+    whole = Look.of(model.name or "a shot", PARTS, wanted, model.stills).applied(own, shot.stills)
     # What is drawn, and at which stills, is the shot's own.
-    return changed.model_copy(update={"even": even, **fringes})
+    return whole.model_copy(update={"even": even, **fringes})
 
 
 def _fit(shot: TreatedShot, model: TreatedShot, exceptions: list[str]) -> object:
@@ -130,7 +114,7 @@ def _encode(shot: TreatedShot, model: TreatedShot, _: list[str]) -> object:
     return saying_as(model.decisions.encode, shot.decisions.encode)
 
 
-_PARTS: Mapping[TreatedPart, Callable[[TreatedShot, TreatedShot, list[str]], object]] = {
+_BY_PART: Mapping[TreatedPart, Callable[[TreatedShot, TreatedShot, list[str]], object]] = {
     "light": _light,
     "fit": _fit,
     "move": _move,
