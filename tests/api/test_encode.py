@@ -138,3 +138,61 @@ def test_decisions_changed_elsewhere_are_not_encoded_unseen(client, gathered):
     small(client, shot, 320, 180)
     refused = client.post(f"/api/shots/{shot}/encode", json={"seen": 1})
     assert (refused.status_code, refused.json()["code"]) == (409, "stale_revision")
+
+
+def changes(client, shot):
+    return {one["clip_id"]: one for one in client.get(f"/api/shots/{shot}/clips/changes").json()}
+
+
+def test_a_clip_that_is_out_of_date_says_what_was_changed_and_is_made_anew_under_its_name(client, gathered, finished):
+    shot = gathered(4)
+    small(client, shot)
+    finished(encode(client, shot).json()["id"])
+    (clip,) = client.get(f"/api/shots/{shot}/clips").json()
+    assert changes(client, shot) == {}
+    revision = small(client, shot, hold=3)
+    told = changes(client, shot)
+    assert told == {clip["id"]: {"clip_id": clip["id"], "steps": ["pace"], "is_open": True}}
+    # Another format of the next clip says nothing of this one.
+    revision = small(client, shot, hold=3, format="ffv1-8")
+    assert changes(client, shot)[clip["id"]]["steps"] == ["pace"]
+    stale = client.post(f"/api/clips/{clip['id']}/anew", json={"seen": revision - 1})
+    assert stale.status_code == 409
+    job = finished(client.post(f"/api/clips/{clip['id']}/anew", json={"seen": revision}).json()["id"])
+    assert job["state"] == "finished"
+    newest, before = client.get(f"/api/shots/{shot}/clips").json()
+    assert (newest["name"], newest["format"], newest["frames"]) == (clip["name"], "h264", 12)
+    assert before["id"] == clip["id"]
+    # The first one was made anew: it is no matter any more. Undone, the second one is not what would be made.
+    assert changes(client, shot) == {}
+    while set(changes(client, shot)) != {newest["id"]}:
+        revision = client.post(f"/api/shots/{shot}/undo", json={"seen": revision}).json()["revision"]
+
+
+def test_a_clip_of_another_version_is_held_against_that_version(client, gathered, finished):
+    shot = gathered(3)
+    small(client, shot)
+    finished(encode(client, shot).json()["id"])
+    seen = client.get(f"/api/shots/{shot}").json()["revision"]
+    made = client.post(f"/api/shots/{shot}/versions", json={"seen": seen, "name": "slow"}).json()
+    small(client, shot, hold=4)
+    # One made while there was but one version is of the first.
+    assert changes(client, shot) == {}
+    finished(encode(client, shot).json()["id"])
+    first, slow = made["versions"][0]["id"], made["version"]
+    seen = client.get(f"/api/shots/{shot}").json()["revision"]
+    opened = client.post(f"/api/shots/{shot}/versions/open", json={"seen": seen, "version": first})
+    assert opened.status_code == 200, opened.text
+    assert changes(client, shot) == {}
+    # Order and check are shared: a still that is set aside is missing in every version.
+    still = client.get(f"/api/shots/{shot}/stills").json()["stills"][1]["id"]
+    decisions = opened.json()["decisions"] | {"check": {"aside": [still]}}
+    body = {"seen": opened.json()["revision"], "decisions": decisions}
+    revision = client.put(f"/api/shots/{shot}/decisions", json=body).json()["revision"]
+    found = changes(client, shot)
+    assert [(one["steps"], one["is_open"]) for one in found.values()] == [(["stills"], False), (["stills"], True)]
+    clip = max(found)
+    refused = client.post(f"/api/clips/{clip}/anew", json={"seen": revision})
+    assert (refused.status_code, refused.json()["code"]) == (409, "other_version")
+    client.delete(f"/api/shots/{shot}/versions/{slow}").raise_for_status()
+    assert set(changes(client, shot)) == {min(found)}

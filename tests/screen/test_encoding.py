@@ -116,3 +116,24 @@ def test_the_queue_changes_its_order_and_rests_over_a_restart(page: Page, progra
     ).first.click()
     wait_until(lambda: program.job(begin[1])["state"] != "cancelled")
     assert program.wait_for_job(begin[1])["state"] == "finished"
+
+
+def test_a_clip_that_is_out_of_date_is_told_and_made_anew_by_one_click(page: Page, program: Program):
+    _, shot = program.gather("Out of date", "reach")
+    decisions = program.client.get(f"/api/shots/{shot}").json()["decisions"]
+    fit = decisions["fit"] | {"size": {"width": 160, "height": 90}}
+    seen = program.decide(shot, fit=fit, encode=decisions["encode"] | {"preset": "ultrafast"})
+    job = program.client.post(f"/api/shots/{shot}/encode", json={"seen": seen}).json()
+    program.wait_for_job(job["id"])
+    page.goto(f"/shots/{shot}/encode")
+    clips = page.get_by_role("region", name="Clips")
+    expect(clips.get_by_text("verified")).to_have_count(1)
+    expect(clips.get_by_text("Since it was made")).to_have_count(0)
+    program.decide(shot, pace=decisions["pace"] | {"hold": 2})
+    page.reload()
+    expect(clips).to_contain_text("Since it was made, pace was changed.")
+    clips.get_by_role("button", name="anew").click()
+    expect(clips.get_by_text("verified")).to_have_count(2)
+    expect(clips.get_by_text("Since it was made")).to_have_count(0)
+    newest, first = program.client.get(f"/api/shots/{shot}/clips").json()
+    assert (newest["name"], newest["frames"]) == (first["name"], 2 * first["frames"])

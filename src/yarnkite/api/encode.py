@@ -8,12 +8,12 @@ from pydantic import BaseModel, Field
 
 from yarnkite.api.bodies import Seen
 from yarnkite.api.dependencies import ServicesDep
-from yarnkite.api.views import ClipView, JobView, clip_view, job_view
+from yarnkite.api.views import ClipView, JobView, View, clip_view, job_view
 from yarnkite.core.encode.decisions import Container, Encode, FormatName
 from yarnkite.core.encode.formats.catalogue import FORMATS
 from yarnkite.core.encode.naming import DEFAULT
 from yarnkite.core.encode.purposes import PURPOSES, QUALITIES, Quality, purpose_of
-from yarnkite.services import encode, reel, saved, showing
+from yarnkite.services import clip_changes, encode, reel, saved, showing
 
 router = APIRouter(prefix="/api", tags=["encode"])
 Frame = Annotated[int, Field(ge=0, le=100_000_000)]
@@ -84,6 +84,14 @@ class IntoBody(BaseModel):
     location: Annotated[str, Field(max_length=200)]
     path: Annotated[str, Field(max_length=4000)] = ""
     replace: bool = False
+
+
+class ClipChangesView(View):
+    """In which steps a clip would be another by now, and whether it is of the version that is open."""
+
+    clip_id: int
+    steps: list[str]
+    is_open: bool
 
 
 class Begin(Seen):
@@ -211,6 +219,18 @@ def _offers(services: ServicesDep, subject: encode.Encodable, pattern: str) -> O
 @router.get("/shots/{shot_id}/clips")
 def list_clips(services: ServicesDep, shot_id: int) -> list[ClipView]:
     return [clip_view(row) for row in encode.clips(services, shot_id)]
+
+
+@router.get("/shots/{shot_id}/clips/changes")
+def changes_of_clips(services: ServicesDep, shot_id: int) -> list[ClipChangesView]:
+    """Return which of a shot's newest clips would be others by now, and in which steps."""
+    return [ClipChangesView.model_validate(one) for one in clip_changes.changes_since(services, shot_id)]
+
+
+@router.post("/clips/{clip_id}/anew", status_code=202)
+def make_clip_anew(services: ServicesDep, clip_id: int, body: Seen) -> JobView:
+    """Make a clip again as its shot is decided now, in its own format, under its own name."""
+    return job_view(clip_changes.make_anew(services, clip_id, body.seen))
 
 
 @router.get("/clips/{clip_id}/file", response_class=FileResponse)

@@ -154,10 +154,15 @@ def encode(services: Services, shot_id: int, seen: int, wish: Wish = Wish()) -> 
     ``Refusal`` for what is known not to work.
     """
     subject = encodable(services, shot_id, seen)
+    check_ready(services, subject)
+    return begin(services, subject, wish)
+
+
+def check_ready(services: Services, subject: Encodable) -> None:
+    """Raise ``Conflict`` while a shot is gathered, or what its steadying needs is measured."""
     if not subject.row["gathered"]:
         raise Conflict("not_gathered", "This shot is still being gathered. Encode it when all its stills are there.")
-    check_measured(services, subject.row, revisions.latest(services.database, shot_id)[1])
-    return begin(services, subject, wish)
+    check_measured(services, subject.row, revisions.latest(services.database, subject.row["id"])[1])
 
 
 def begin(services: Services, subject: Encodable, wish: Wish) -> Row:

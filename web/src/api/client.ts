@@ -458,6 +458,10 @@ export const api = {
     got(
       http.POST("/api/shots/{shot_id}/presets/apply", { params: { path: { shot_id: id } }, body: { seen, preset } }),
     ) as Promise<Revised>,
+  clipChanges: (id: number) =>
+    got(http.GET("/api/shots/{shot_id}/clips/changes", { params: { path: { shot_id: id } } })),
+  makeAnew: (clip: number, seen: number) =>
+    got(http.POST("/api/clips/{clip_id}/anew", { params: { path: { clip_id: clip } }, body: { seen } })),
   deletePreset: (preset: number) =>
     got(http.DELETE("/api/presets/{preset_id}", { params: { path: { preset_id: preset } } })),
   importPresets: (text: string) => got(http.POST("/api/presets/import", { body: { text } })),

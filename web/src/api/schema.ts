@@ -218,6 +218,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips/{clip_id}/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Clip Anew
+         * @description Make a clip again as its shot is decided now, in its own format, under its own name.
+         */
+        post: operations["make_clip_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clips/{clip_id}/file": {
         parameters: {
             query?: never;
@@ -1945,6 +1965,26 @@ export interface paths {
         };
         /** List Clips */
         get: operations["list_clips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/clips/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes Of Clips
+         * @description Return which of a shot's newest clips would be others by now, and in which steps.
+         */
+        get: operations["changes_of_clips"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4334,6 +4374,18 @@ export interface components {
             rim: string[];
             /** Spots */
             spots: components["schemas"]["ColourSpot"][];
+        };
+        /**
+         * ClipChangesView
+         * @description In which steps a clip would be another by now, and whether it is of the version that is open.
+         */
+        ClipChangesView: {
+            /** Clip Id */
+            clip_id: number;
+            /** Is Open */
+            is_open: boolean;
+            /** Steps */
+            steps: string[];
         };
         /**
          * ClipUnderWay
@@ -9401,6 +9453,42 @@ export interface operations {
             };
         };
     };
+    make_clip_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clip_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     clip_file: {
         parameters: {
             query?: {
@@ -12753,6 +12841,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClipView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    changes_of_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipChangesView"][];
                 };
             };
             /** @description Client Error */

@@ -109,3 +109,4 @@ export type Treatment = Schemas["TreatmentView"];
 export type TreatedPart = Treatment["parts"][number];
 export type TriedShot = Schemas["TriedView"];
 export type ClipUnderWay = Schemas["ClipUnderWay"];
+export type ClipChanges = Schemas["ClipChangesView"];

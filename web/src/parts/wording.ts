@@ -13,6 +13,11 @@ export function waitText(seconds: number): string {
   return `${Math.floor(whole / 3600)} h ${String(Math.floor((whole % 3600) / 60)).padStart(2, "0")} min`;
 }
 
+/** Things one after another: a, b and c. */
+export function listed(words: readonly string[]): string {
+  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
+}
+
 /** A count of things for reading: 1 still, 1,240 stills. */
 export function countText(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString("en")} ${count === 1 ? one : many}`;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { api, type Treatment } from "../api/client";
 import { useAttempt, useSentences } from "../parts/sentences";
-import { countText } from "../parts/wording";
+import { countText, listed } from "../parts/wording";
 import { parts } from "./manyShots";
 
 /** Which shots were treated like which: each can be taken back, and taken again once its model was changed. */
@@ -10,22 +10,18 @@ const props = defineProps<{ projectId: number; treatments: Treatment[]; changed:
 const { refusal, attempt } = useAttempt();
 const { said } = useSentences();
 
-function list(words: string[]): string {
-  return words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} and ${words.at(-1)}`;
-}
-
 function inWhat(one: Treatment): string {
-  return list(parts.filter(({ part }) => one.parts.includes(part)).map(({ words }) => words));
+  return listed(parts.filter(({ part }) => one.parts.includes(part)).map(({ words }) => words));
 }
 
 function which(one: Treatment): string {
-  return one.names.length > 3 ? countText(one.names.length, "shot") : list(one.names.map((name) => `“${name}”`));
+  return one.names.length > 3 ? countText(one.names.length, "shot") : listed(one.names.map((name) => `“${name}”`));
 }
 
 const takeBack = (one: Treatment) =>
   attempt(async () => {
     const { changed } = await api.undoTreatment(props.projectId, one.id);
-    if (changed.length) said(`${list(changed)}: changed since, and left as that is.`);
+    if (changed.length) said(`${listed(changed)}: changed since, and left as that is.`);
     await props.changed();
   });
 

@@ -280,6 +280,13 @@ export const useShot = defineStore("shot", () => {
     await api.encode({ kind: "shots", id }, of.revision, wish);
   }
 
+  /** Make a clip that is out of date again, as everything is decided by now. */
+  async function makeAnew(clip: number): Promise<void> {
+    const of = line.value!;
+    await of.settle();
+    await api.makeAnew(clip, of.revision);
+  }
+
   function showVersions(versions: Version[]): void {
     if (line.value?.answer) line.value.answer = { ...line.value.answer, versions };
   }
@@ -394,6 +401,7 @@ export const useShot = defineStore("shot", () => {
       decide,
       change,
       encode,
+      makeAnew,
       goTo,
       showVersions,
       undo,

@@ -2,13 +2,13 @@
 import Button from "primevue/button";
 import { computed, ref } from "vue";
 
-import { addresses, api, type Clip } from "../../api/client";
+import { addresses, api, type Clip, type ClipChanges } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useAttempt } from "../../parts/sentences";
-import { bytesText } from "../../parts/wording";
+import { bytesText, listed } from "../../parts/wording";
 
-const props = defineProps<{ clip: Clip; others?: readonly Clip[] }>();
-const emit = defineEmits<{ play: []; gone: []; compare: [clips: [Clip, Clip]] }>();
+const props = defineProps<{ clip: Clip; others?: readonly Clip[]; changed?: ClipChanges }>();
+const emit = defineEmits<{ play: []; gone: []; anew: []; compare: [clips: [Clip, Clip]] }>();
 
 const { refusal, attempt } = useAttempt();
 const asking = ref(false);
@@ -41,6 +41,20 @@ function copySnippet(): Promise<void> {
       <ul>
         <li v-for="difference in clip.differences" :key="difference">{{ difference }}</li>
       </ul>
+    </div>
+    <div v-if="changed" class="changed" role="status">
+      Since it was made, {{ listed(changed.steps) }}
+      {{ changed.steps.length === 1 && changed.steps[0] !== "stills" ? "was" : "were" }} changed.
+      <button
+        v-if="changed.is_open"
+        type="button"
+        class="plain-button act"
+        :aria-label="`Make ${clip.name} anew`"
+        @click="emit('anew')"
+      >
+        make it anew
+      </button>
+      <span v-else class="quiet">It is of a version that is not open.</span>
     </div>
     <h3>{{ clip.name }}</h3>
     <p class="quiet">{{ clip.summary }}, {{ bytesText(clip.bytes) }}</p>
@@ -110,6 +124,11 @@ function copySnippet(): Promise<void> {
   font-weight: 700;
   justify-self: start;
   padding: 0.05rem 0.55rem;
+}
+
+.changed {
+  border-left: 3px solid var(--saffron);
+  padding-left: 0.6rem;
 }
 
 .evidence {

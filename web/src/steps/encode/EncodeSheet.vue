@@ -5,6 +5,7 @@ import { useRouter } from "vue-router";
 import { addresses, api, type Clip } from "../../api/client";
 import { useSentences } from "../../parts/sentences";
 import { useClip } from "../../playback/clip";
+import { useDerived } from "../../stores/derived";
 import { useShot } from "../../stores/shot";
 import ClipCard from "./ClipCard.vue";
 import EncodePanel from "./EncodePanel.vue";
@@ -48,6 +49,21 @@ async function addSoundOrTitle(): Promise<void> {
   }
 }
 
+/** Which clips would be others by now: asked when what is decided rests, and after each clip. */
+const changes = useDerived("clip changes", (of) => api.clipChanges(of.shot), {
+  every: 800,
+  also: () => shot.clips.map((one) => one.id).join(),
+  wanted: () => shot.clips.length > 0,
+});
+
+async function makeAnew(one: Clip): Promise<void> {
+  try {
+    await shot.makeAnew(one.id);
+  } catch (error) {
+    refused(error);
+  }
+}
+
 function play(one: Clip): void {
   shot.compared = undefined;
   shot.played = one;
@@ -79,9 +95,11 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
         :key="one.id"
         :clip="one"
         :others="shot.clips"
+        :changed="changes?.find((change) => change.clip_id === one.id)"
         @play="play(one)"
         @compare="shot.compared = $event"
         @gone="shot.open(shot.shot!.id)"
+        @anew="makeAnew(one)"
       />
     </section>
   </div>

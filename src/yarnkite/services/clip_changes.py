@@ -1,0 +1,103 @@
+"""Clips that are out of date: what was changed since they were made, and making them anew."""
+
+from collections.abc import Hashable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.render.decisions import Decisions
+from yarnkite.core.render.recipe import Recipe
+from yarnkite.core.render.recipe_changes import changed_since
+from yarnkite.resolve.shot import resolved
+from yarnkite.services import encode
+from yarnkite.services.running import Services
+from yarnkite.store import clips, jobs, revisions, shots, versions
+from yarnkite.store.database import Row
+
+# So many clips, the newest, are held against what would be made now.
+_HELD_AGAINST = 8
+
+
+@dataclass(frozen=True)
+class ClipChanges:
+    """In which steps a shot's clip would be another by now; ``is_open`` says that it is of the version that is
+    open."""
+
+    clip_id: int
+    steps: tuple[str, ...]
+    is_open: bool
+
+
+def changes_since(services: Services, shot_id: int) -> list[ClipChanges]:
+    """Return which of a shot's newest clips are not what would be made now, each held against its own version.
+
+    A clip of a stretch, or of a version that is gone, is what it is; so is one that was made anew since.
+    """
+    shot = shots.one(services.database, shot_id)
+    newest: dict[Hashable, tuple[Row, str]] = {}
+    for row in clips.of_shot(services.database, shot_id):
+        wanted = _wanted(services, row)
+        version, folder = wanted.get("version", ""), (wanted.get("into") or {}).get("folder")
+        if not wanted.get("stretch"):
+            newest.setdefault((version, row["format"], folder), (row, version))
+    found = []
+    for row, version in list(newest.values())[:_HELD_AGAINST]:
+        decided = _decided_now(services, shot_id, version)
+        made = _recipe_of(services, row)
+        if decided is not None and made is not None:
+            steps = changed_since(made, resolved(services.database, shot, decided[0]).recipe)
+            found.append(ClipChanges(row["id"], steps, decided[1]))
+    return [one for one in found if one.steps]
+
+
+def make_anew(services: Services, clip_id: int, seen: int) -> Row:
+    """Make a clip again as its shot is decided now, in its own format, under its own name and where it was put.
+
+    Raises ``Conflict`` for a clip of a version that is not open, and as ``encode`` does.
+    """
+    clip = clips.one(services.database, clip_id)
+    if clip["shot_id"] is None:
+        raise NotFound("no_such_shot", "This clip is of a reel. Open the reel, and encode it again.")
+    wanted = _wanted(services, clip)
+    decided = _decided_now(services, clip["shot_id"], wanted.get("version", ""))
+    if decided is None or not decided[1]:
+        raise Conflict("other_version", "This clip is of a version that is not open. Open that one, then make it anew.")
+    subject = encode.encodable(services, clip["shot_id"], seen)
+    encode.check_ready(services, subject)
+    into = wanted.get("into")
+    wish = encode.Wish(into=_again_into(into) if into else None, pattern=wanted.get("pattern", ""))
+    return encode.begin(services, replace(subject, encode=clip["encode"]), wish)
+
+
+def _wanted(services: Services, clip: Row) -> dict[str, Any]:
+    return jobs.wanted_of(services.database, clip["job_id"])
+
+
+def _decided_now(services: Services, shot_id: int, version: str) -> tuple[Decisions, bool] | None:
+    """Return what is decided about a version by now, and whether it is the one that is open; ``None`` if it is
+    gone."""
+    every, current = versions.of_shot(services.database, shot_id), versions.current(services.database, shot_id)
+    # The first version has no name until there is a second one.
+    named = every[:1] if not version else [row for row in every if row["name"] == version]
+    if (not every and not version) or (current and named and current["id"] == named[0]["id"]):
+        return revisions.latest(services.database, shot_id)[1], True
+    decided = versions.decided(services.database, shot_id, named[0]["id"]) if named else None
+    return (decided[1], False) if decided else None
+
+
+def _recipe_of(services: Services, clip: Row) -> Recipe | None:
+    """Return what a clip was made of, or ``None`` where an earlier edition wrote it in another way."""
+    try:
+        return Recipe.model_validate_json(jobs.recipe_text(services.database, clip["job_id"]))
+    except (NotFound, ValueError):
+        return None
+
+
+def _again_into(into: dict[str, Any]) -> encode.Into:
+    """Return where a file was put: what is there by its name is replaced, being the clip that is out of date."""
+    folder, location = Path(into["folder"]), Path(into["location"]).resolve()
+    if not folder.is_relative_to(location):
+        raise NotFound("no_such_folder", f"{folder} is in no folder the program may use any more. Encode it anew.")
+    path = folder.relative_to(location)
+    return encode.Into(into["name"], "" if path == Path() else str(path), replace=True)
