@@ -156,7 +156,9 @@ class _Server(uvicorn.Server):
 def _open_socket(port: int | None) -> socket.socket:
     candidates = [port] if port is not None else range(FIRST_PORT, FIRST_PORT + PORTS_TRIED)
     for candidate in candidates:
-        listening = socket.socket()
+        # Named as TCP, or asyncio does not know it as such and leaves Nagle's algorithm on: every answer on a kept
+        # connection would wait 40 ms for the other end's delayed acknowledgement (RFC 1122, 4.2.3.2).
+        listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listening.bind(("127.0.0.1", candidate))
