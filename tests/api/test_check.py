@@ -193,3 +193,29 @@ def test_new_neighbours_are_measured_when_the_order_changes(client, shot):
     split = client.post(f"/api/shots/{shot}/split", json={"before": [order[33]["id"]]})
     assert split.status_code == 200, split.text
     wait_until(lambda: not client.get(f"/api/shots/{shot}/check").json()["measuring"])
+
+
+def test_stills_are_bridged_or_repeated_whatever_was_found_about_them(client, gathered):
+    shot = gathered(5)
+    ids = [still["id"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    revision = client.get(f"/api/shots/{shot}").json()["revision"]
+
+    def mended(stills, how):
+        nonlocal revision
+        answer = client.post(f"/api/shots/{shot}/mend", json={"seen": revision, "stills": stills, "how": how})
+        assert answer.status_code == 200, answer.text
+        revision = answer.json()["revision"]
+        check = answer.json()["decisions"]["check"]
+        return check["aside"], check["bridged"], check["repeated"]
+
+    assert mended(ids[1:3], "bridged") == ([], ids[1:3], [])
+    # A still is in one state at a time.
+    assert mended([ids[2]], "repeated") == ([], [ids[1]], [ids[2]])
+    aside = client.post(f"/api/shots/{shot}/aside", json={"seen": revision, "stills": [ids[3]], "aside": True})
+    revision = aside.json()["revision"]
+    assert mended(ids, "as it is") == ([], [], [])
+    stale = client.post(f"/api/shots/{shot}/mend", json={"seen": revision - 1, "stills": ids, "how": "bridged"})
+    assert stale.status_code == 409
+    assert client.post(f"/api/shots/{shot}/undo", json={"seen": revision}).json()["decisions"]["check"]["aside"] == [
+        ids[3]
+    ]

@@ -316,3 +316,33 @@ def test_a_shot_can_have_another_name_and_be_forgotten(client, use, card, projec
     assert client.delete(f"/api/shots/{shot}").status_code == 204
     assert client.get(f"/api/shots/{shot}").status_code == 404
     assert (card / f"few-{project}" / "A_1.jpg").exists()
+
+
+def test_any_run_of_stills_becomes_a_shot_of_its_own(client, gathered):
+    shot = gathered(6)
+    ids = [still["id"] for still in client.get(f"/api/shots/{shot}/stills").json()["stills"]]
+    (made,) = client.post(f"/api/shots/{shot}/split-off", json={"stills": ids[2:4]}).json()["shots"]
+    assert [still["id"] for still in client.get(f"/api/shots/{made}/stills").json()["stills"]] == ids[2:4]
+    left = client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    assert [still["id"] for still in left] == [*ids[:2], *ids[4:]]
+    # Never under a name there is already.
+    (other,) = client.post(f"/api/shots/{shot}/split-off", json={"stills": [ids[0]]}).json()["shots"]
+    names = {client.get(f"/api/shots/{one}").json()["name"] for one in (shot, made, other)}
+    assert len(names) == 3
+    every = client.post(f"/api/shots/{shot}/split-off", json={"stills": [still["id"] for still in left[1:]]})
+    assert (every.status_code, every.json()["code"]) == (409, "nothing_left")
+    strange = client.post(f"/api/shots/{shot}/split-off", json={"stills": [ids[2]]})
+    assert strange.status_code == 404
+
+
+def test_a_thumbnail_is_the_copy_of_gathering_and_made_anew_where_that_is_gone(client, gathered, services):
+    shot = gathered(2)
+    first, second = client.get(f"/api/shots/{shot}/stills").json()["stills"]
+    copy = services.workspace.proxies.thumbnail(first["fingerprint"])
+    served = client.get(f"/api/shots/{shot}/stills/0/thumbnail.jpg")
+    assert served.content == copy.read_bytes()
+    services.workspace.proxies.thumbnail(second["fingerprint"]).unlink()
+    again = client.get(f"/api/shots/{shot}/stills/1/thumbnail.jpg")
+    with Image.open(io.BytesIO(again.content)) as picture:
+        assert max(picture.size) >= 240
+    assert client.get(f"/api/shots/{shot}/stills/9/thumbnail.jpg").status_code == 404

@@ -142,8 +142,11 @@ def reel(program: Program, shot: tuple[int, int]) -> int:
     return made["id"]
 
 
+LOOKS = ["all stills", "before, it, after", "first, middle, last", "mean of all", "real pixels"]
+
+
 @pytest.mark.long
-@pytest.mark.parametrize("look", ["before, it, after", "first, middle, last", "mean of all", "real pixels"])
+@pytest.mark.parametrize("look", LOOKS)
 def test_each_way_to_look_has_no_violation(page: Page, shot: tuple[int, int], look: str):
     page.goto(f"/shots/{shot[1]}/check")
     page.get_by_role("toolbar", name="How to look").get_by_role("button", name=look).click()

@@ -15,7 +15,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.check.decisions import How
 from yarnkite.core.check.finding import Kind, Remedy
 from yarnkite.services import check
-from yarnkite.services.check import LocatedFinding, StackKind
+from yarnkite.services.check import LocatedFinding, Mending, StackKind
 
 router = APIRouter(prefix="/api/shots/{shot_id}", tags=["check"])
 
@@ -27,6 +27,12 @@ class Aside(Chosen):
     """``aside`` is false for stills that are brought back."""
 
     aside: bool
+
+
+class Mended(Chosen):
+    """What is shown in place of stills."""
+
+    how: Mending
 
 
 class FindingView(View):
@@ -120,6 +126,12 @@ def remedy_findings(services: ServicesDep, shot_id: int, body: Remedied) -> Revi
 def set_aside(services: ServicesDep, shot_id: int, body: Aside) -> RevisedView:
     """Leave stills out of the clip, or bring them back; their files stay."""
     return revised_view(check.set_aside(services, shot_id, body.seen, body.stills, aside=body.aside))
+
+
+@router.post("/mend")
+def mend_stills(services: ServicesDep, shot_id: int, body: Mended) -> RevisedView:
+    """Have stills bridged or repeated, whatever was found about them, or shown as they are again."""
+    return revised_view(check.mend(services, shot_id, body.seen, body.stills, body.how))
 
 
 @router.post("/stretch")

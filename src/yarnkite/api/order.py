@@ -67,6 +67,12 @@ def still(services: ServicesDep, shot_id: int, position: int, width: int = 1280,
     return answer(services, shot_id, state, lambda: pictures.as_it_was_shot(services, shot_id, position, width))
 
 
+@router.get("/stills/{position}/thumbnail.jpg", response_class=Response)
+def thumbnail(services: ServicesDep, shot_id: int, position: int, state: str = State) -> Response:
+    """Return a still as it was shot, upright, about 320 pixels on its longer side."""
+    return answer(services, shot_id, state, lambda: pictures.thumbnail(services, shot_id, position))
+
+
 @router.get("/middle.jpg", response_class=Response)
 def middle(services: ServicesDep, shot_id: int, width: int = 480) -> Response:
     """Return the still in the middle of the shot, to know the shot by."""

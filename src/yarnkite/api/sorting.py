@@ -119,6 +119,12 @@ def split_shot(services: ServicesDep, shot_id: int, body: SplitAt) -> ShotsMade:
     return ShotsMade(shots=sorting.split(services, shot_id, body.before))
 
 
+@router.post("/split-off")
+def split_off(services: ServicesDep, shot_id: int, body: ByIds) -> ShotsMade:
+    """Make a shot of its own of some stills, wherever they lie."""
+    return ShotsMade(shots=sorting.split_off(services, shot_id, body.stills))
+
+
 @router.post("/join")
 def join_shots(services: ServicesDep, shot_id: int, body: Join) -> ShotsMade:
     """Put another shot's stills into this one; the other shot is gone then, its files stay where they are."""

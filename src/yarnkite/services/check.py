@@ -29,6 +29,7 @@ from yarnkite.services.running import Services
 from yarnkite.store import jobs, revisions, shots, snapshots
 from yarnkite.store.database import Row
 
+Mending = Literal["bridged", "repeated", "as it is"]
 StackKind = Literal["mean", "brightest", "darkest", "activity"]
 _STACKS_MOST_BYTES = 120_000_000
 
@@ -122,6 +123,19 @@ def set_aside(services: Services, shot_id: int, seen: int, stills: list[int], *,
     def changed(check: Check) -> Check:
         before = set(check.aside)
         return check.changed(aside=before | set(stills) if aside else before - set(stills))
+
+    return _decide(services, shot_id, seen, changed)
+
+
+def mend(services: Services, shot_id: int, seen: int, stills: list[int], how: Mending) -> Decided:
+    """Have stills bridged or the still before repeated in their place, whatever was found about them, or shown as they
+    are again."""
+
+    def changed(check: Check) -> Check:
+        others = {name: set(getattr(check, name)) - set(stills) for name in ("aside", "bridged", "repeated")}
+        if how != "as it is":
+            others[how] |= set(stills)
+        return check.changed(**others)
 
     return _decide(services, shot_id, seen, changed)
 

@@ -213,6 +213,18 @@ def as_it_was_shot(services: Services, shot_id: int, position: int, width: int) 
     return jpeg(still, fit, fit.size, services.workspace.proxies)
 
 
+def thumbnail(services: Services, shot_id: int, position: int) -> bytes:
+    """Return a still as it was shot, upright, as JPEG about 320 pixels on its longer side; raises ``NotFound``.
+
+    It is the copy that gathering made, as it lies on the disk; one that is gone is made of the still.
+    """
+    _, still = original(services, shot_id, position)
+    try:
+        return services.workspace.proxies.thumbnail(still.fingerprint).read_bytes()
+    except OSError:
+        return encoded(services.workspace.proxies.thumbnail_of(still))
+
+
 def middle(services: Services, shot_id: int, width: int) -> bytes:
     """Return the still in the middle of the shot, to know the shot by."""
     return as_it_was_shot(services, shot_id, stills.count(services.database, shot_id) // 2, width)

@@ -109,6 +109,15 @@ def split(services: Services, shot_id: int, before: Sequence[int]) -> list[int]:
     return sorting.split(services.database, shot_id, parts)
 
 
+def split_off(services: Services, shot_id: int, chosen: Sequence[int]) -> list[int]:
+    """Make a shot of its own of some stills, by id, wherever they lie; returns it. Raises as ``split`` does."""
+    shot = shots.one(services.database, shot_id)
+    names = {row["name"] for row in shots.of_project(services.database, shot["project_id"])}
+    wanted = (f"{shot['name'][:110]} {number}" for number in range(2, len(names) + 3))
+    title = next(name for name in wanted if name not in names)
+    return sorting.split(services.database, shot_id, [sorting.Part(tuple(dict.fromkeys(chosen)), title)])
+
+
 def join(services: Services, shot_id: int, other_id: int) -> None:
     """Put another shot's stills into this one; the other shot is gone then, its files stay where they are."""
     shot, other = shots.one(services.database, shot_id), shots.one(services.database, other_id)

@@ -15,6 +15,11 @@ export const addresses = {
       path: { shot_id: shot, position: still.position },
       query: { width, ...stateNow() },
     }),
+  thumbnail: (shot: number, still: Still) =>
+    address("/api/shots/{shot_id}/stills/{position}/thumbnail.jpg", {
+      path: { shot_id: shot, position: still.position },
+      query: { ...stateNow() },
+    }),
   framed: (shot: number, still: Still, revision: number, change: object, width: number, quickly = false) =>
     address("/api/shots/{shot_id}/stills/{position}/frame.jpg", {
       path: { shot_id: shot, position: still.position },

@@ -168,6 +168,8 @@ export const api = {
     got(http.POST("/api/shots/{shot_id}/sorting", { params: { path: { shot_id: id } }, body: { seen, choices } })),
   split: (id: number, before: number[]) =>
     got(http.POST("/api/shots/{shot_id}/split", { params: { path: { shot_id: id } }, body: { before } })),
+  splitOff: (id: number, stills: number[]) =>
+    got(http.POST("/api/shots/{shot_id}/split-off", { params: { path: { shot_id: id } }, body: { stills } })),
   join: (id: number, other: number) =>
     got(http.POST("/api/shots/{shot_id}/join", { params: { path: { shot_id: id } }, body: { other } })),
   takeOut: (id: number, stills: number[]) =>
@@ -257,6 +259,10 @@ export const api = {
         params: { path: { shot_id: id } },
         body: { seen, keys, remedy },
       }),
+    ) as Promise<Revised>,
+  mend: (id: number, seen: number, stills: number[], how: "bridged" | "repeated" | "as it is") =>
+    got(
+      http.POST("/api/shots/{shot_id}/mend", { params: { path: { shot_id: id } }, body: { seen, stills, how } }),
     ) as Promise<Revised>,
   useStretch: (id: number, seen: number, begin: number | null, end: number | null) =>
     got(

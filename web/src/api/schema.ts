@@ -2670,6 +2670,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend Stills
+         * @description Have stills bridged or repeated, whatever was found about them, or shown as they are again.
+         */
+        post: operations["mend_stills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/middle.jpg": {
         parameters: {
             query?: never;
@@ -3333,6 +3353,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/split-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Split Off
+         * @description Make a shot of its own of some stills, wherever they lie.
+         */
+        post: operations["split_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/stack/{kind}.{ending}": {
         parameters: {
             query?: never;
@@ -3468,6 +3508,26 @@ export interface paths {
          * @description Return the real pixels of an original around a spot, one for one.
          */
         get: operations["real_pixels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/stills/{position}/thumbnail.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thumbnail
+         * @description Return a still as it was shot, upright, about 320 pixels on its longer side.
+         */
+        get: operations["thumbnail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6376,6 +6436,21 @@ export interface components {
             inverted: boolean;
             /** Parts */
             parts: components["schemas"]["yarnkite__core__light__areas__Part"][];
+        };
+        /**
+         * Mended
+         * @description What is shown in place of stills.
+         */
+        Mended: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "bridged" | "repeated" | "as it is";
+            /** Seen */
+            seen: number;
+            /** Stills */
+            stills: number[];
         };
         /**
          * ModelLook
@@ -14095,6 +14170,42 @@ export interface operations {
             };
         };
     };
+    mend_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mended"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     middle: {
         parameters: {
             query?: {
@@ -15305,6 +15416,42 @@ export interface operations {
             };
         };
     };
+    split_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByIds"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotsMade"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     stack_picture: {
         parameters: {
             query?: {
@@ -15524,6 +15671,40 @@ export interface operations {
                 y: number;
                 width?: number;
                 height?: number;
+                /** @description The state of the shot's stills the address was made from. */
+                state?: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    thumbnail: {
+        parameters: {
+            query?: {
                 /** @description The state of the shot's stills the address was made from. */
                 state?: string;
             };

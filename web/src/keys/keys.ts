@@ -9,6 +9,7 @@ export const keyList = [
   { keys: "← →", does: "one frame of the clip back or on; with Shift a second" },
   { keys: "← → ↑ ↓", does: "on the picture in fit: move it by a pixel, with Shift by ten" },
   { keys: "X", does: "set the still or the stretch aside, or bring it back" },
+  { keys: "← → ↑ ↓", does: "among all stills: to another one; with Shift a run is chosen; Enter shows it large" },
   { keys: "[  ]", does: "start, end of a stretch; Esc lets it go, and leaves a special look" },
   { keys: "Z", does: "real pixels at the pointer, staying there while stepping" },
   { keys: "L", does: "in light: show the picture without it" },

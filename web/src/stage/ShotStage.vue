@@ -18,9 +18,11 @@ import ViewModeBar from "./ViewModeBar.vue";
 import { widthFor } from "./picture";
 import PutTogether from "./PutTogether.vue";
 import StagePicture from "./StagePicture.vue";
+import StillsBar from "./StillsBar.vue";
 import type { StepStage } from "./stepStage";
 
 const RealPixels = defineAsyncComponent(() => import("./RealPixels.vue"));
+const AllStills = defineAsyncComponent(() => import("./AllStills.vue"));
 const SeveralStills = defineAsyncComponent(() => import("./SeveralStills.vue"));
 
 const props = defineProps<{ own: StepStage }>();
@@ -57,6 +59,8 @@ const treated = computed(() =>
 const note = computed(() => still.value && shot.notes.get(still.value.id));
 const clip = computed(() => (props.own.clips ? shot.played : undefined));
 const compared = computed(() => (props.own.clips ? shot.compared : undefined));
+/** All stills as a sheet: where they are put in order, and where they are checked. */
+const all = computed(() => !framed.value && modes.mode === "all");
 const several = computed(() => checked.value && (modes.mode === "beside" || modes.mode === "three"));
 const stretchWords = computed(() => {
   const { first, last } = modes.stretch;
@@ -92,8 +96,9 @@ onKey((event) => {
 <template>
   <section ref="stage" class="stage" :class="mat" aria-label="Stage">
     <ViewModeBar v-if="checked" @full="fullScreen" />
+    <StillsBar v-else-if="!framed && shot.count" />
     <FrameBar v-else-if="framed && !clip && !compared && shot.count" :own="own" @full="fullScreen" />
-    <div ref="area" class="mat" :class="{ close: modes.spot && !framed }">
+    <div ref="area" class="mat" :class="{ close: all || (modes.spot && !framed) }">
       <ClipsCompared
         v-if="compared"
         :key="`${compared[0].id}-${compared[1].id}`"
@@ -103,6 +108,7 @@ onKey((event) => {
       <FinishedClip v-else-if="clip" :clip="clip" />
       <RealPixels v-else-if="modes.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
+      <AllStills v-else-if="all && shot.count" />
       <p v-else-if="!shot.count" class="sentence">The first still appears here as soon as it is read.</p>
       <FramedStage v-else-if="framed" :own="own" :width="width" :height="height" />
       <PutTogether v-else-if="together && !putTogether.isReady" />

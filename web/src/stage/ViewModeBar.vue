@@ -7,7 +7,7 @@ const emit = defineEmits<{ full: [] }>();
 
 const shot = useShot();
 const modes = useViewModes();
-const stills: ViewMode[] = ["one", "beside", "three", "difference", "clipped"];
+const stills: ViewMode[] = ["one", "all", "beside", "three", "difference", "clipped"];
 const whole: ViewMode[] = ["mean", "brightest", "darkest", "activity"];
 
 function save(): void {

@@ -8,6 +8,7 @@ import { useShot } from "../stores/shot";
 /** The ways the stage can show a still, or the whole shot, while it is being checked. */
 export const viewModes = {
   one: "one still",
+  all: "all stills",
   beside: "before, it, after",
   three: "first, middle, last",
   difference: "what changed",
@@ -115,7 +116,8 @@ export const useViewModes = defineStore("view modes", () => {
       return;
     }
     shot.goTo(found.first);
-    if (!spot.value && !blinking.value) mode.value = "beside";
+    // On the sheet of all stills it is brought into sight among them.
+    if (!spot.value && !blinking.value && mode.value !== "all") mode.value = "beside";
   }
 
   /** Let go of all special modes; says whether there was one. */

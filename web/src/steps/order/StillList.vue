@@ -2,15 +2,16 @@
 import VirtualScroller from "primevue/virtualscroller";
 import { ref, watch } from "vue";
 
-import { api, type Still } from "../../api/client";
+import type { Still } from "../../api/client";
 import { placeIn } from "../../parts/drag";
 import { bytesText } from "../../parts/wording";
+import { useStillPicking } from "../../stage/stillPicking";
 import { useShot } from "../../stores/shot";
 
 const rowHeight = 30;
 const shot = useShot();
 const scroller = ref<InstanceType<typeof VirtualScroller>>();
-const dropAt = ref<number>();
+const { dropAt, pick, isChosen, begin, over, drop, end } = useStillPicking();
 
 watch(
   () => shot.current,
@@ -27,58 +28,6 @@ watch(
 /** A capture time is the camera's own clock: it is shown as written, not moved to this machine's time zone. */
 function time(still: Still): string {
   return still.captured_at ? still.captured_at.slice(0, 19).replace("T", " ") : "no time";
-}
-
-function pick(event: MouseEvent, position: number): void {
-  if (event.shiftKey)
-    shot.choose(shot.stretch && shot.stretch.first < position ? shot.stretch.first : shot.current, position);
-  else shot.stretch = undefined;
-  shot.goTo(position);
-}
-
-function isChosen(position: number): boolean {
-  return shot.stretch !== undefined && position >= shot.stretch.first && position <= shot.stretch.last;
-}
-
-let dragged: Still[] = [];
-
-function begin(event: DragEvent, still: Still): void {
-  if (!isChosen(still.position)) {
-    shot.stretch = undefined;
-    shot.goTo(still.position);
-  }
-  dragged = [...shot.chosen];
-  event.dataTransfer!.effectAllowed = "move";
-  event.dataTransfer!.setData("text/plain", dragged.map((one) => one.name).join("\n"));
-}
-
-function over(event: DragEvent, still: Still): void {
-  if (!dragged.length) return;
-  event.preventDefault();
-  dropAt.value = still.position + (placeIn(event.currentTarget as Element, event).y > 0.5 ? 1 : 0);
-}
-
-async function drop(): Promise<void> {
-  const at = dropAt.value;
-  end(false);
-  if (at === undefined || !dragged.length) return;
-  const moved = dragged;
-  const to = at - moved.filter((still) => still.position < at).length;
-  await shot.change((id, seen) =>
-    api.moveStills(
-      id,
-      seen,
-      moved.map((still) => still.id),
-      to,
-    ),
-  );
-  shot.stretch = moved.length > 1 ? { first: to, last: to + moved.length - 1 } : undefined;
-  shot.goTo(to);
-}
-
-function end(done = true): void {
-  dropAt.value = undefined;
-  if (done) dragged = [];
 }
 </script>
 
@@ -108,9 +57,9 @@ function end(done = true): void {
         }"
         :aria-current="item.position === shot.current"
         :style="{ height: `${rowHeight}px` }"
-        @click="pick($event, item.position)"
+        @click="pick(item.position, $event.shiftKey)"
         @dragstart="begin($event, item)"
-        @dragover="over($event, item)"
+        @dragover="over($event, item, placeIn($event.currentTarget as Element, $event).y > 0.5)"
         @drop.prevent="drop"
         @dragend="end()"
         @pointerenter="shot.peeked = item.position"
