@@ -196,3 +196,24 @@ def test_a_clip_of_another_version_is_held_against_that_version(client, gathered
     assert (refused.status_code, refused.json()["code"]) == (409, "other_version")
     client.delete(f"/api/shots/{shot}/versions/{slow}").raise_for_status()
     assert set(changes(client, shot)) == {min(found)}
+
+
+def test_a_clip_in_a_folder_is_replaced_by_its_new_one_and_nothing_else_is(client, gathered, finished, card):
+    shot = gathered(3)
+    (card / "delivered").mkdir()
+    into = {"location": "card", "path": "delivered"}
+    body = {"seen": small(client, shot), "into": into}
+    finished(client.post(f"/api/shots/{shot}/encode", json=body).json()["id"])
+    (clip,) = client.get(f"/api/shots/{shot}/clips").json()
+    file = Path(clip["path"])
+    before = file.read_bytes()
+    revision = small(client, shot, hold=2)
+    finished(client.post(f"/api/clips/{clip['id']}/anew", json={"seen": revision}).json()["id"])
+    assert [path.name for path in (card / "delivered").iterdir()] == [file.name]
+    assert file.read_bytes() != before
+    # What somebody put there under its name since is not the clip.
+    file.write_bytes(b"cut by somebody else")
+    newest = client.get(f"/api/shots/{shot}/clips").json()[0]
+    refused = client.post(f"/api/clips/{newest['id']}/anew", json={"seen": small(client, shot, hold=3)})
+    assert (refused.status_code, refused.json()["code"]) == (409, "file_exists")
+    assert file.read_bytes() == b"cut by somebody else"

@@ -201,3 +201,18 @@ def test_what_the_clips_of_ticked_shots_take_is_said_before_they_are_made(client
     assert "Take 6 stills, two frames each" in found[0]["sentence"]
     assert all(one["bytes"] > 0 and one["seconds"] > 0 and not one["cannot"] for one in found)
     assert all(job["shot_id"] not in (model, *others) for job in client.get("/api/jobs").json())
+
+
+def test_a_clip_that_is_not_as_planned_is_made_again(client, project, evening, finished, services):
+    _, others = evening
+    body = {"shots": [{"shot": others[0], "seen": small(client, others[0])}]}
+    (made,) = client.post(f"/api/projects/{project}/clips", json=body).json()
+    finished(made["job"]["id"])
+    assert client.post(f"/api/projects/{project}/clips", json=body).json()[0]["is_made"]
+    with services.database.transaction() as cursor:
+        cursor.execute(
+            "UPDATE clip SET differences = '[\"one frame too few\"]' WHERE job_id = %s", (made["job"]["id"],)
+        )
+    (again,) = client.post(f"/api/projects/{project}/clips", json=body).json()
+    assert (again["is_made"], again["job"]["id"] > made["job"]["id"]) == (False, True)
+    finished(again["job"]["id"])

@@ -58,6 +58,12 @@ def test_runs_are_chosen_by_keys_alone_and_set_aside_and_bridged(page: Page, pro
     assert below > 5
     page.keyboard.press("ArrowUp")
     expect(slider).to_have_attribute("aria-valuenow", "4")
+    # A run that was let go of does not go on.
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Escape")
+    expect(sheet.get_by_role("option", selected=True)).to_have_count(1)
+    page.keyboard.press("Shift+ArrowRight")
+    expect(sheet.get_by_role("option", selected=True)).to_have_count(2)
     page.keyboard.press("End")
     expect(sheet.get_by_role("option", name=f"still {len(ids)},")).to_be_in_viewport()
     page.keyboard.press("Enter")

@@ -66,7 +66,7 @@ def make_anew(services: Services, clip_id: int, seen: int) -> Row:
     subject = encode.encodable(services, clip["shot_id"], seen)
     encode.check_ready(services, subject)
     into = wanted.get("into")
-    wish = encode.Wish(into=_again_into(into) if into else None, pattern=wanted.get("pattern", ""))
+    wish = encode.Wish(into=_again_into(into, clip) if into else None, pattern=wanted.get("pattern", ""))
     return encode.begin(services, replace(subject, encode=clip["encode"]), wish)
 
 
@@ -94,10 +94,18 @@ def _recipe_of(services: Services, clip: Row) -> Recipe | None:
         return None
 
 
-def _again_into(into: dict[str, Any]) -> encode.Into:
-    """Return where a file was put: what is there by its name is replaced, being the clip that is out of date."""
+def _again_into(into: dict[str, Any], clip: Row) -> encode.Into:
+    """Return where a file was put. It is replaced if it is the clip that is out of date, and not another by its
+    name."""
     folder, location = Path(into["folder"]), Path(into["location"]).resolve()
     if not folder.is_relative_to(location):
         raise NotFound("no_such_folder", f"{folder} is in no folder the program may use any more. Encode it anew.")
     path = folder.relative_to(location)
-    return encode.Into(into["name"], "" if path == Path() else str(path), replace=True)
+    return encode.Into(into["name"], "" if path == Path() else str(path), replace=_is_the_clip(clip))
+
+
+def _is_the_clip(clip: Row) -> bool:
+    try:
+        return bool(Path(clip["path"]).stat().st_size == clip["bytes"])
+    except OSError:
+        return False

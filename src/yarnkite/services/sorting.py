@@ -54,7 +54,7 @@ def of_shot(services: Services, shot_id: int) -> SortingOfShot:
     others = shots.of_project(services.database, shot["project_id"])
     return SortingOfShot(
         left_out=kinds.most_common(),
-        remarks=remarks(stills.odd(services.database, shot_id)),
+        remarks=remarks(stills.alike(services.database, shot_id)),
         proposals=[
             LocatedProposal(one, min(positions[still] for still in one.stills)) for one in _proposals(services, shot)
         ],

@@ -133,13 +133,13 @@ def one(database: Database, job_id: int) -> Row:
 
 
 def encoding(database: Database, shot_id: int, recipe: str) -> Row | None:
-    """Return the newest job that makes, or made, the whole clip of a recipe, as JSON, and keeps it; ``None`` for
-    none."""
+    """Return the newest job that makes the whole clip of a recipe, as JSON, or made it, verified and still listed;
+    ``None`` for none."""
     with database.transaction() as cursor:
         cursor.execute(
             f"SELECT {_COLUMNS} {_FROM} WHERE job.shot_id = %s AND job.kind = 'encode' AND job.recipe = BINARY %s "
             "AND COALESCE(JSON_TYPE(JSON_EXTRACT(job.wanted, '$.stretch')), 'NULL') = 'NULL' "
-            "AND (job.state IN ('waiting', 'running', 'paused') OR job.state = 'finished' AND clip.id IS NOT NULL) "
+            "AND (job.state IN ('waiting', 'running', 'paused') OR job.state = 'finished' AND clip.differences = '[]') "
             "ORDER BY job.id DESC LIMIT 1",
             (shot_id, recipe),
         )

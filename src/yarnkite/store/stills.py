@@ -15,7 +15,7 @@ from yarnkite.core.base.counter import parts
 from yarnkite.core.gather.gathering import Gathered
 from yarnkite.core.gather.locations import FoundFile, clock_of
 from yarnkite.core.gather.measures import Measures
-from yarnkite.core.gather.remarks import Odd
+from yarnkite.core.gather.remarks import Alike
 from yarnkite.core.gather.sorting import LeftOut
 from yarnkite.core.image.kinds import Kind
 from yarnkite.core.light.colour import mired_of
@@ -376,11 +376,15 @@ def lenses(database: Database, shot_id: int) -> frozenset[str]:
         return frozenset(row["lens"] for row in cursor.fetchall())
 
 
-def odd(database: Database, shot_id: int) -> list[Odd]:
-    """Return what is known to be odd about a shot's stills, in order."""
+def alike(database: Database, shot_id: int) -> list[Alike]:
+    """Return a shot's stills by their depth and what is odd about them, each with the first of them by name."""
     with database.transaction() as cursor:
-        found = rows(cursor, shot_id, ("name", "bits", "remark"))
-    return [Odd(row["name"], row["bits"], row["remark"]) for row in found]
+        cursor.execute(
+            "SELECT COUNT(*) AS stills, MIN(name) AS name, bits, remark FROM still WHERE shot_id = %s "
+            "GROUP BY bits, remark ORDER BY MIN(position)",
+            (shot_id,),
+        )
+        return [Alike(int(row["stills"]), row["name"], row["bits"], row["remark"]) for row in cursor.fetchall()]
 
 
 def tail_rows(database: Database, shot_id: int) -> list[bytes]:

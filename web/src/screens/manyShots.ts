@@ -52,6 +52,8 @@ export function useManyShots(project: Ref<number>, ticked: Ref<number[]>, done: 
   async function once(work: () => Promise<void>): Promise<void> {
     isBusy.value = true;
     await attempt(work);
+    // What was changed meanwhile is shown beside the sentence that says so.
+    if (refusal.value) await read().catch(() => undefined);
     isBusy.value = false;
   }
 

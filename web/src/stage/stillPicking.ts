@@ -11,9 +11,16 @@ export function useStillPicking() {
   /** Where a run that is extended by keys or by Shift began. */
   let anchor: number | undefined;
 
+  /** A run that was let go of, or chosen elsewhere since, does not begin where the one before did. */
+  function beginOf(position: number): number {
+    const run = shot.stretch;
+    if (run && anchor !== undefined && (anchor === run.first || anchor === run.last)) return anchor;
+    return run && run.first < position ? run.first : shot.current;
+  }
+
   function pick(position: number, extends_: boolean): void {
     if (extends_) {
-      anchor ??= shot.stretch && shot.stretch.first < position ? shot.stretch.first : shot.current;
+      anchor = beginOf(position);
       shot.choose(anchor, position);
     } else {
       anchor = undefined;

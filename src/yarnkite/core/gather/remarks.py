@@ -45,44 +45,48 @@ _SAID: dict[Remark, tuple[str, str, str]] = {
 
 
 @dataclass(frozen=True)
-class Odd:
-    """What a remark needs to know of a still: its name, its bits a sample if they are known, and what is odd."""
+class Alike:
+    """Stills of a shot that are alike in their bits a sample, if those are known, and in what is odd about them.
 
+    ``name`` is that of one of them.
+    """
+
+    stills: int
     name: str
     bits: int | None
     remark: Remark | None
 
 
-def remarks(stills: Sequence[Odd]) -> list[str]:
-    """Return a sentence for each thing that is odd about some of a shot's stills, given in its order."""
+def remarks(every: Sequence[Alike]) -> list[str]:
+    """Return a sentence for each thing that is odd about some of a shot's stills."""
+    total = sum(group.stills for group in every)
     said = []
     for remark, (one, several, then) in _SAID.items():
-        names = [still.name for still in stills if still.remark == remark]
-        if names:
-            said.append(f"{_count(names, len(stills), one, several)}{_example(names)}. {then}")
-    return said + _depths(stills)
+        odd = [group for group in every if group.remark == remark]
+        if odd:
+            said.append(f"{_told(odd, total, one, several)}. {then}")
+    return said + _depths(every, total)
 
 
-def _depths(stills: Sequence[Odd]) -> list[str]:
+def _depths(every: Sequence[Alike], total: int) -> list[str]:
     """Tell of a few stills that have another depth than most."""
-    depths = Counter(still.bits for still in stills if still.bits is not None)
-    if not depths:
+    depths: Counter[int] = Counter()
+    for group in every:
+        if group.bits is not None:
+            depths[group.bits] += group.stills
+    usual = depths.most_common(1)[0][0] if depths else None
+    odd = [group for group in every if group.bits not in (None, usual)]
+    if not odd or sum(group.stills for group in odd) > _FEW * total:
         return []
-    usual = depths.most_common(1)[0][0]
-    names = [still.name for still in stills if still.bits not in (None, usual)]
-    if not names or len(names) > _FEW * len(stills):
-        return []
-    others = sorted({still.bits for still in stills if still.name in set(names) and still.bits})
-    has = f"{' or '.join(str(bits) for bits in others)} bits a sample where the others have {usual}"
-    told = _count(names, len(stills), f"has {has}", f"have {has}")
-    return [f"{told}{_example(names)}. Look whether it belongs here; it is used as it is."]
+    others = " or ".join(str(bits) for bits in sorted({group.bits for group in odd if group.bits}))
+    has = f"{others} bits a sample where the others have {usual}"
+    told = _told(odd, total, f"has {has}", f"have {has}")
+    return [f"{told}. Look whether it belongs here; it is used as it is."]
 
 
-def _count(names: Sequence[str], of: int, one: str, several: str) -> str:
-    if len(names) == 1:
-        return f"One still {one}"
-    return f"All {of:,} stills {several}" if len(names) == of else f"{len(names):,} of {of:,} stills {several}"
-
-
-def _example(names: Sequence[str]) -> str:
-    return f": “{PurePosixPath(names[0]).name}”" if len(names) == 1 else f", such as “{PurePosixPath(names[0]).name}”"
+def _told(odd: Sequence[Alike], total: int, one: str, several: str) -> str:
+    count, name = sum(group.stills for group in odd), PurePosixPath(odd[0].name).name
+    if count == 1:
+        return f"One still {one}: “{name}”"
+    many = f"All {total:,} stills" if count == total else f"{count:,} of {total:,} stills"
+    return f"{many} {several}, such as “{name}”"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeout } from "@vueuse/core";
 import { computed } from "vue";
 
 import { api } from "../../api/client";
@@ -8,10 +9,11 @@ import { useShot } from "../../stores/shot";
 
 const shot = useShot();
 const fit = computed(() => shot.decisions!.fit);
-/** What small lights lose as they are decided now; it reads whole stills, so it is asked for last. */
+/** What small lights lose as they are decided now; it reads whole stills, so it waits until the step stands. */
+const stands = useTimeout(2000);
 const lights = useDerived("small-lights", (of) => api.smallLights(of.shot, of.revision, of.change), {
   every: 1500,
-  wanted: () => !fit.value.linear,
+  wanted: () => stands.value && !fit.value.linear,
 });
 const strengths = [
   { sharpen: "none", name: "none", hint: "as the lens drew it" },
