@@ -169,9 +169,10 @@ def test_a_frame_made_quickly_is_the_same_frame(client, gathered):
 
 
 def test_what_stars_lose_is_told_until_they_are_kept_bright(client, project, card, finished):
+    (card / "sky").mkdir()
     for number in range(3):
-        Image.fromarray(night(500, level=0, seed=number)).save(card / f"sky_{number}.png")
-    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": ""}).json()
+        Image.fromarray(night(500, level=0, seed=number)).save(card / "sky" / f"sky_{number}.png")
+    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "sky"}).json()
     finished(started["job"]["id"])
     shot = started["shot_id"]
 
