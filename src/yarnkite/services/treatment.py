@@ -146,11 +146,12 @@ def make_clips(services: Services, project_id: int, seen: Sequence[tuple[int, in
 def _making(services: Services, shot: Row, seen: int) -> Making:
     named = (shot["id"], shot["name"])
     try:
-        recipe = encode.encodable(services, shot["id"], seen).recipe
-        known = jobs.encoding(services.database, shot["id"], recipe.model_dump_json())
+        subject = encode.encodable(services, shot["id"], seen)
+        known = jobs.encoding(services.database, shot["id"], subject.recipe.model_dump_json())
         if known is not None:
             return Making(*named, known, "", is_made=known["state"] == "finished")
-        return Making(*named, encode.encode(services, shot["id"], seen), "", is_made=False)
+        encode.check_ready(services, subject)
+        return Making(*named, encode.begin(services, subject, encode.Wish()), "", is_made=False)
     except Refusal as refusal:
         waits = refusal.code == "not_measured"
         return Making(*named, None, "is measured first" if waits else refusal.sentence, is_made=False)

@@ -51,14 +51,13 @@ def add(
     """
     with database.transaction() as cursor:
         made: dict[int, int] = {}
+        by_shot = {one.shot_id: one for one in wanted}
         # Always in the same order, so that two who treat the same shots do not wait for each other.
-        for one in sorted([*wanted, Wanted(model[0], "", model[1], Decisions())], key=lambda one: one.shot_id):
-            if one.shot_id == model[0]:
-                revisions.newest(cursor, one.shot_id, one.seen)
-                continue
-            number = _revised(cursor, one)
-            if number != one.seen:
-                made[one.shot_id] = number
+        for shot in sorted({model[0], *by_shot}):
+            if shot == model[0]:
+                revisions.newest(cursor, *model)
+            elif (number := _revised(cursor, by_shot[shot])) != by_shot[shot].seen:
+                made[shot] = number
         if not made:
             return None
         cursor.execute(

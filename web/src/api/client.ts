@@ -14,6 +14,7 @@ import type {
   Logo,
   Look,
   LookPart,
+  Mending,
   NamedPattern,
   Opened,
   Owner,
@@ -260,7 +261,7 @@ export const api = {
         body: { seen, keys, remedy },
       }),
     ) as Promise<Revised>,
-  mend: (id: number, seen: number, stills: number[], how: "bridged" | "repeated" | "as it is") =>
+  mend: (id: number, seen: number, stills: number[], how: Mending) =>
     got(
       http.POST("/api/shots/{shot_id}/mend", { params: { path: { shot_id: id } }, body: { seen, stills, how } }),
     ) as Promise<Revised>,

@@ -110,3 +110,4 @@ export type TreatedPart = Treatment["parts"][number];
 export type TriedShot = Schemas["TriedView"];
 export type ClipUnderWay = Schemas["ClipUnderWay"];
 export type ClipChanges = Schemas["ClipChangesView"];
+export type Mending = Schemas["Mended"]["how"];

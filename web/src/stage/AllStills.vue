@@ -2,7 +2,7 @@
 import { refDebounced, useElementSize, useLocalStorage, useScroll } from "@vueuse/core";
 import { computed, onMounted, ref, watch } from "vue";
 
-import { addresses, api, type Still } from "../api/client";
+import { addresses, api, type Mending, type Still } from "../api/client";
 import { placeIn } from "../parts/drag";
 import { useAttempt } from "../parts/sentences";
 import { countText } from "../parts/wording";
@@ -32,7 +32,10 @@ const rows = computed(() => Math.ceil(shot.count / columns.value));
 const seen = computed(() => {
   const first = Math.max(0, Math.floor(y.value / rowHeight.value) - READY);
   const last = Math.min(rows.value, Math.ceil((y.value + height.value) / rowHeight.value) + READY);
-  return { top: first * rowHeight.value, stills: slice(first * columns.value, last * columns.value) };
+  return {
+    top: first * rowHeight.value,
+    stills: shot.stills.stills.slice(first * columns.value, last * columns.value),
+  };
 });
 /** What the check found something about. */
 const suspects = computed(() => {
@@ -49,10 +52,6 @@ const words = computed(() =>
 );
 const isAside = computed(() => shot.chosen.every((still) => shot.aside.has(still.id)));
 const isMended = computed(() => shot.chosen.some((still) => shot.mended.has(still.id)));
-
-function slice(first: number, last: number): Still[] {
-  return shot.stills.stills.slice(first, last);
-}
 
 /** While it is scrolled fast nobody sees a still: pictures are asked for where it rests, or moves slowly. */
 const rested = refDebounced(seen, 60, { maxWait: 240 });
@@ -92,8 +91,7 @@ function keys(event: KeyboardEvent): void {
   event.stopPropagation();
 }
 
-const mend = (how: "bridged" | "repeated" | "as it is") =>
-  shot.change((id, revision) => api.mend(id, revision, chosenIds.value, how));
+const mend = (how: Mending) => shot.change((id, revision) => api.mend(id, revision, chosenIds.value, how));
 
 /** The chosen stills become a shot of their own in this project. */
 const splitOff = () =>

@@ -75,8 +75,7 @@ def needs_conversion(profile: bytes | None) -> bool:
     if not profile:
         return False
     try:
-        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-        space = opened.profile.xcolor_space.strip()
+        space = _space_of(profile)
         if space == "CMYK":
             return _transform(profile, "CMYK") is not None
         if space != "RGB":
@@ -91,12 +90,16 @@ def needs_conversion(profile: bytes | None) -> bool:
 def is_broken(profile: bytes) -> bool:
     """Tell whether a profile cannot be read, or not be used for what it says it is for."""
     try:
-        space = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile.xcolor_space.strip()
+        space = _space_of(profile)
         if space in ("RGB", "CMYK"):
             _transform(profile, space)
     except (OSError, ValueError, ImageCms.PyCMSError):
         return True
     return False
+
+
+def _space_of(profile: bytes) -> str:
+    return str(ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile.xcolor_space.strip())
 
 
 def probe() -> ImageArray:
