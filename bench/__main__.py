@@ -1,5 +1,5 @@
-"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [fit] [light] [move] [order] [screen] [check]
-[capture] [command] [pages] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [growing] [fit] [light] [move] [order] [screen]
+[check] [capture] [command] [pages] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
 
 import sys
 
@@ -13,6 +13,7 @@ from bench import (
     fit,
     formats,
     gather,
+    growing,
     kinds,
     light,
     move,
@@ -33,6 +34,7 @@ MEASUREMENTS = {
     "cores": cores.run,
     "cluster": cluster.run,
     "gather": gather.run,
+    "growing": growing.run,
     "fit": fit.run,
     "light": light.run,
     "move": move.run,

@@ -212,9 +212,9 @@ def test_of_a_folder_that_is_watched_only_what_is_new_is_opened(client, watched,
         (folder / f"MRW_{number}.jpg").write_bytes(jpeg(tmp_path, number))
         wait_until(lambda number=number: len(names(client, shot)) == number)
     assert set(opened) == {"MRW_6.jpg", "MRW_7.jpg"}
-    # One that was written over is another file.
+    # One that was written over is another file, where all are looked at.
     (folder / "MRW_2.jpg").write_bytes(jpeg(tmp_path, 9))
-    (folder / "MRW_8.jpg").write_bytes(jpeg(tmp_path, 8))
+    (folder / "MRW_0.jpg").write_bytes(jpeg(tmp_path, 0))
     wait_until(lambda: len(names(client, shot)) == 8)
     assert "MRW_2.jpg" in opened
     assert "MRW_3.jpg" not in opened

@@ -1,6 +1,6 @@
 """Measuring how each still lies against the one before it, as far as that is not known yet."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from contextlib import suppress
 from itertools import pairwise
 
@@ -51,7 +51,12 @@ def measure_pairs(context: Context, known: Collection[tuple[str, str]] | None = 
     todo = [
         (before, after) for before, after in pairwise(stills) if (before.fingerprint, after.fingerprint) not in measured
     ]
-    chunks = [todo[low : low + AT_ONCE] for low in range(0, len(todo), AT_ONCE)]
+    return measured.union(measure_those(context, todo))
+
+
+def measure_those(context: Context, pairs: Sequence[Pair]) -> set[tuple[str, str]]:
+    """Measure some pairs of stills within a job; returns them by their fingerprints."""
+    chunks = [pairs[low : low + AT_ONCE] for low in range(0, len(pairs), AT_ONCE)]
     for chunk, future in in_turn(
         context.workers,
         shifts,
@@ -60,8 +65,7 @@ def measure_pairs(context: Context, known: Collection[tuple[str, str]] | None = 
         while_waiting=context.check,
     ):
         checks.add_pairs(context.database, chunk, future.result())
-        measured.update((before.fingerprint, after.fingerprint) for before, after in chunk)
-    return measured
+    return {(before.fingerprint, after.fingerprint) for before, after in pairs}
 
 
 def _find_dirt(context: Context) -> None:
@@ -89,7 +93,7 @@ def dirt_in(stills: list[Still], proxies: Proxies) -> list[Spot]:
     return spots(images)
 
 
-def shifts(pairs: list[Pair], proxies: Proxies) -> list[Shift]:
+def shifts(pairs: Sequence[Pair], proxies: Proxies) -> list[Shift]:
     """Measure pairs in a worker; a still that cannot be read any more has not moved, as far as can be told."""
     edges: dict[str, Edges | None] = {}
 

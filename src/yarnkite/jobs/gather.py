@@ -3,13 +3,14 @@
 import logging
 import shutil
 import time
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import Future
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 from types import MappingProxyType
 
+from yarnkite.core.base import fingerprint
 from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.counter import parts
 from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
@@ -102,6 +103,40 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
     shots.set_gathered(context.database, shot_id, measured or _weight(context, shot))
     context.progress(len(ordered), len(ordered), now=True)
     return _said(found.changed - gathering.refused_again, stills.away_count(context.database, shot_id))
+
+
+def gather_on(
+    context: Context, shot: Row, files: Sequence[FoundFile], kinds: Sequence[fingerprint.Kind]
+) -> list[Gathered]:
+    """Gather files that may come after all stills of a shot, in the order of their names, without keeping them.
+
+    ``kinds`` are the ways the shot's fingerprints were made. Nothing is returned if one of them is no still of its own,
+    cannot be used, or has something to be said of it.
+    """
+    origin = _origin(shot)
+    found, left_out = sort_out(origin, files, raws=bool(shot["raws"]))
+    if left_out:
+        return []
+    copy_to = shots.folder_of(shot) if origin != shots.folder_of(shot) else None
+    if copy_to is not None:
+        _check_room(copy_to, found)
+    gathered: dict[str, Gathered] = {}
+    for file, future in in_turn(
+        context.workers,
+        gather_still,
+        found,
+        lambda file: (origin, file.name, context.workspace.proxies, copy_to, kinds),
+        while_waiting=context.check,
+        spare=True,
+    ):
+        if isinstance(future.exception(), DiskFull):
+            future.result()
+        if future.exception() is None:
+            gathered[file.name] = future.result()
+    if len(gathered) < len(found):
+        return []
+    names = list(gathered)
+    return [gathered[names[place]] for place in natural_order(names)]
 
 
 def _with_written_over(context: Context, origin: Path, found: stills.Comparison) -> stills.Comparison:

@@ -2,7 +2,7 @@
 
 import threading
 import time
-from collections.abc import Collection
+from itertools import pairwise
 from pathlib import Path
 
 from watchfiles import watch
@@ -12,7 +12,9 @@ from yarnkite.core.gather.growing import Growth
 from yarnkite.core.gather.locations import FoundFile, files_below
 from yarnkite.jobs import check, gather
 from yarnkite.jobs.runner import Context
-from yarnkite.store import jobs, shots, sorting, stills
+from yarnkite.store import jobs, shots, snapshots, sorting, stills
+from yarnkite.store.database import Row
+from yarnkite.store.growing import End, append, end_of
 
 AT_ONCE = 240
 # Folders of other machines tell nothing of what is written there: they are looked at again and again.
@@ -33,6 +35,8 @@ class Growing:
         self._growth = Growth()
         self._refused: dict[str, tuple[int, int]] = {}
         self._paired: set[tuple[str, str]] | None = None
+        self._end: End | None = None
+        self._taken_on = False
         self.folder_is_there = True
         self.taken = stills.count(context.database, self._shot_id)
 
@@ -70,6 +74,8 @@ class Growing:
         while (wait := self.step()) < LOOK_EVERY_S:
             self._context.check()
             time.sleep(wait)
+        if self._taken_on:
+            self._take([])
         check.measure(self._context)
 
     def _new(self, folder: Path) -> list[FoundFile]:
@@ -77,18 +83,24 @@ class Growing:
         database = self._context.database
         shot = shots.one(database, self._shot_id)
         by_source = folder != shots.folder_of(shot)
-        known: Collection[str] = {
-            *stills.names(database, self._shot_id, by_source=by_source),
+        end = self._end_of(shot, by_source=by_source)
+        others = {
             *sorting.taken_out(database, self._shot_id),
             *(stills.named(row, by_source=by_source) for row in sorting.of_siblings(database, shot)),
         }
         return [
             file
-            for file in files_below(folder, folder)
-            if file.name not in known
+            for file in files_below(folder, folder, end.names)
+            if file.name not in others
             and not file.name.endswith(".part")
             and self._refused.get(file.name) != (file.bytes, file.modified_ns)
         ]
+
+    def _end_of(self, shot: Row, *, by_source: bool) -> End:
+        """Return what the shot ends with; that is read anew only where something else changed it."""
+        if self._end is None or self._end.version != snapshots.state(self._context.database, self._shot_id):
+            self._end = end_of(self._context.database, shot, by_source=by_source)
+        return self._end
 
     def _take(self, files: list[FoundFile]) -> bool:
         """Take files into the shot; tells ``False`` while its files are changed by something else."""
@@ -96,15 +108,40 @@ class Growing:
         if not jobs.take_files(database, job_id, self._shot_id):
             return False
         try:
+            if self._take_on(files):
+                return True
             gather.gather(self._context, only_new={file.name for file in files})
+            self._taken_on = False
         finally:
             jobs.leave_files(database, job_id)
-        by_source = self.folder != shots.folder_of(shots.one(database, self._shot_id))
-        known = stills.names(database, self._shot_id, by_source=by_source)
+        shot = shots.one(database, self._shot_id)
+        known = self._end_of(shot, by_source=self.folder != shots.folder_of(shot)).names
         self._refused |= {file.name: (file.bytes, file.modified_ns) for file in files if file.name not in known}
-        self.taken = stills.count(database, self._shot_id)
+        self.taken = len(known)
         self._paired = check.measure_pairs(self._context, self._paired)
         self._context.publish("stills", {"shot_id": self._shot_id})
+        return True
+
+    def _take_on(self, files: list[FoundFile]) -> bool:
+        """Take files that only come after all stills there are, without looking at those; tells whether they did.
+
+        Whatever else they are, nothing is taken: that is for gathering, which looks at the whole shot.
+        """
+        context, end = self._context, self._end
+        shot = shots.one(context.database, self._shot_id)
+        if not files or end is None or end.last_still is None or sorting.of_siblings(context.database, shot):
+            return False
+        gathered = gather.gather_on(context, shot, files, end.kinds)
+        grown = append(context.database, shot, end, gathered) if gathered else None
+        if grown is None:
+            return False
+        self._end, added = grown
+        self._taken_on, self.taken = True, len(self._end.names)
+        pairs = check.measure_those(context, list(pairwise([end.last_still, *added])))
+        if self._paired is not None:
+            self._paired |= pairs
+        context.progress(self.taken, self.taken, now=True)
+        context.publish("stills", {"shot_id": self._shot_id})
         return True
 
 

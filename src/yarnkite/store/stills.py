@@ -208,19 +208,19 @@ def add(
         returning, away = _returning(cursor, shot_id), _away_prints(cursor, shot_id)
         _set_numbers(cursor, shot_id, [reading for reading, _ in gathered])
         for reading, still in gathered:
-            values = _row(shot_id, reading, still)
+            values = gathered_values(shot_id, reading, still)
             known = reading.still or _lost(still, away, elsewhere)
             if known is not None:
                 cursor.execute(
                     f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE WHERE id = %s",
-                    (*(value for name, value in zip(_ALL, values, strict=True) if name in _KEPT), known),
+                    (*(value for name, value in zip(GATHERED, values, strict=True) if name in _KEPT), known),
                 )
                 continue
-            names: tuple[str, ...] = _ALL
+            names: tuple[str, ...] = GATHERED
             own: tuple[object, ...] = values
             before = returning.pop(still.name, None)
             if before is not None:
-                names, own = ("id", *_ALL), (before, *values)
+                names, own = ("id", *GATHERED), (before, *values)
             cursor.execute(f"INSERT INTO still ({', '.join(names)}) VALUES ({', '.join(['%s'] * len(names))})", own)
             if before is not None:
                 cursor.execute(
@@ -494,17 +494,17 @@ def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -
     return own or next((elsewhere[one] for one in prints if one in elsewhere), None)
 
 
-_ALL = (
+GATHERED = (
     *("shot_id", "number", "position", "name", "source_name", "kind", "bytes", "modified_at", "modified_ns"),
     *("changed_ns", "width", "height", "captured_at", "utc_offset_min", "camera", "lens", "software"),
     *("exposure_s", "aperture", "sensitivity", "focal_length_mm", "white_mired", "fingerprint", "luminance"),
     *("tail_row", "measures", "blocks", "colours", "bits", "remark"),
 )
 # A still that is read again keeps its place.
-_KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
+_KEPT = tuple(name for name in GATHERED if name not in ("shot_id", "number", "position"))
 
 
-def _row(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
+def gathered_values(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
     header = still.header
     captured, offset = _split(header.captured)
     return (

@@ -2,7 +2,7 @@
 
 import os
 import stat
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -102,8 +102,8 @@ def directly_inside(folder: Path) -> tuple[list[str], list[str]]:
     return [name for name, is_folder in shown if is_folder], [name for name, is_folder in shown if not is_folder]
 
 
-def files_below(folder: Path, root: Path) -> Iterator[FoundFile]:
-    """Yield every file in a folder and its sub-folders; links to folders are not followed.
+def files_below(folder: Path, root: Path, known: Collection[str] = ()) -> Iterator[FoundFile]:
+    """Yield every file in a folder and its sub-folders but those ``known``; links to folders are not followed.
 
     ``root`` is the location's own folder: a link to a file outside it is marked. A folder that cannot be opened, or
     lies too deep, is yielded itself with its ``trouble``; the others go on.
@@ -115,8 +115,9 @@ def files_below(folder: Path, root: Path) -> Iterator[FoundFile]:
         relative = waiting.pop()
         try:
             with os.scandir(folder / relative) as found:
+                others = (entry for entry in found if _below(relative, entry.name) not in known)
                 entries = sorted(
-                    (entry for entry in found if _is_shown(entry.name) or not _is_folder(entry)), key=_name
+                    (entry for entry in others if _is_shown(entry.name) or not _is_folder(entry)), key=_name
                 )
         except OSError as error:
             if relative:

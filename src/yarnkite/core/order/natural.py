@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import Any
 
 from natsort import natsort_keygen, ns
 
@@ -15,11 +16,12 @@ def natural_order(names: Sequence[str]) -> list[int]:
 
     Names that are equal in that sense keep plain text order, so the result never depends on the input's order.
     """
-    keys = [_natural_key(name) for name in names]
+    keys = [natural_key(name) for name in names]
     return sorted(range(len(names)), key=keys.__getitem__)
 
 
-def _natural_key(name: str) -> tuple[object, ...]:
+def natural_key(name: str) -> tuple[Any, ...]:
+    """Return what names are compared by in natural order."""
     folder, stem, suffix = parts(name)
     return (folder_key(folder), name_key(stem), suffix.casefold(), name)
 
