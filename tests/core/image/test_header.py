@@ -96,7 +96,11 @@ def test_wide_colours_come_out_as_they_were_seen():
     picture = scene(200, 120)
     shown = to_srgb(wide_by_hand(picture), dcf_optional())
     difference = np.abs(shown.astype(int) - picture)
-    assert (difference.max(), difference.mean()) <= (8, 0.6)
+    # Colours at the very edge of sRGB pale a little, so that those beyond it find room.
+    at_edge = picture.min(axis=2) < 0.25 * picture.max(axis=2)
+    assert difference[~at_edge].max() <= 8
+    assert difference.max() <= 20
+    assert difference.mean() <= 0.6
     data = written("JPEG", wide_by_hand(picture), quality=98, subsampling=0, icc_profile=dcf_optional())
     header = read_header(data, "a.jpg")
     assert header.profile == dcf_optional()

@@ -20,7 +20,7 @@ from yarnkite.core.image import lettering
 from yarnkite.core.image.jpeg_planes import reads_planes
 
 # Raise it when the pixels or packets made from the same recipe change, or what is kept beside them.
-RENDERING = 14
+RENDERING = 15
 _LIBRARIES = (
     *("av", "imagecodecs", "lensfunpy", "numba", "numpy", "opencv-python-headless", "pillow", "pillow-heif"),
     *("pyturbojpeg", "rawpy", "scipy", "simplejpeg", "tifffile"),

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
+from yarnkite.core.image.gamut import all_led_in
 from yarnkite.core.image.high_range import (
     BT2020_LUMA,
     BT2020_TO_SRGB,
@@ -85,7 +86,8 @@ def code_points_in(begin: bytes) -> CodePoints | None:
 
 
 def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:
-    """Return samples of other code points as sRGB; what is brighter than white rolls off, what no screen has is cut.
+    """Return samples of other code points as sRGB; what is brighter than white rolls off, and what sRGB lacks is led
+    to its edge.
 
     Parameters
     ----------
@@ -94,7 +96,7 @@ def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:
     result = np.empty(array.shape, np.uint16)
     deep = is_deep(array)
     table = _light_of(said.transfer, deep=deep)
-    matrix = _TO_SRGB[said.primaries].astype(np.float32).T if said.primaries in _TO_SRGB else None
+    matrix = _TO_SRGB[said.primaries].astype(np.float32) if said.primaries in _TO_SRGB else None
     codes = _codes(high=said.is_high_range)
     top = np.float32(_TOP if said.is_high_range else 1.0)
     for row in range(0, array.shape[0], _BAND):
@@ -103,7 +105,7 @@ def srgb_of(array: ImageArray, said: CodePoints) -> SixteenBit:
             # What a screen does to scene light goes by the luminance of a pixel.
             light = light * np.maximum(light @ _LUMA, 1e-9)[..., None] ** np.float32(HLG_GAMMA - 1) * top
         if matrix is not None:
-            light = light @ matrix
+            light = all_led_in(matrix, light.reshape(-1, 3)).reshape(light.shape)
         roots = np.sqrt(np.clip(light, 0, top) / top)
         result[row : row + _BAND] = codes[np.rint(roots * _STEPS).astype(np.uint16)]
     return result

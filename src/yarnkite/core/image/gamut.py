@@ -31,3 +31,12 @@ def led_in(matrix, red, green, blue):  # type: ignore[no-untyped-def]
     share = kept / far if far > begins else one
     grey = luminance - share * luminance
     return grey + share * red, grey + share * green, grey + share * blue
+
+
+@njit(nogil=True, cache=True, fastmath=True)
+def all_led_in(matrix, light):  # type: ignore[no-untyped-def]
+    """Return many colours as ``led_in`` does, shape (colours, 3), float32."""
+    result = np.empty_like(light)
+    for i in range(light.shape[0]):
+        result[i, 0], result[i, 1], result[i, 2] = led_in(matrix, light[i, 0], light[i, 1], light[i, 2])
+    return result

@@ -1,20 +1,19 @@
 """Colour profiles: pixels of any described colour space turned into sRGB (IEC 61966-2-1)."""
 
 import io
-import struct
 from functools import lru_cache
 
 import imagecodecs
 import numpy as np
 from PIL import Image, ImageCms
 
-from yarnkite.core.image.pixels import ImageArray, is_deep
+from yarnkite.core.image.pixels import ImageArray, is_deep, peak
+from yarnkite.core.image.profile import Primaries, described, gamma, with_toe
+from yarnkite.core.image.wide_gamut import shown_in_srgb, wide_gamut
 
 # The second colour space of DCF 2.0 (CIPA DC-009): primaries adapted to D50, and a gamma of 563/256.
 _DCF_PRIMARIES = ((0.60974, 0.31111, 0.01947), (0.20528, 0.62567, 0.06087), (0.14919, 0.06322, 0.74457))
 _DCF_GAMMA = 563
-_Primaries = tuple[tuple[float, float, float], tuple[float, float, float], tuple[float, float, float]]
-_D50 = (0.9642, 1.0, 0.8249)
 _BAND = 256
 # Published sRGB profiles differ by this much, in 8-bit steps, from each other.
 _SAME_COLOUR = 4
@@ -22,6 +21,9 @@ _SAME_COLOUR = 4
 
 def to_srgb(array: ImageArray, profile: bytes) -> ImageArray:
     """Turn RGB pixels of the colour space an ICC profile describes into sRGB, relative to white, black to black.
+
+    Colours that sRGB does not have are led to its edge, where the profile describes its colours by curves and a matrix;
+    else its channels are cut off.
 
     Parameters
     ----------
@@ -35,6 +37,9 @@ def to_srgb(array: ImageArray, profile: bytes) -> ImageArray:
     ------
     PyCMSError, CmsError for a profile that is broken
     """
+    space = wide_gamut(profile, peak(array))
+    if space is not None:
+        return shown_in_srgb(array, space)
     result = np.empty_like(array)
     # The library holds four bytes a pixel, twice: a band at a time takes next to nothing.
     for top in range(0, array.shape[0], _BAND):
@@ -81,7 +86,7 @@ def needs_conversion(profile: bytes | None) -> bool:
         if space != "RGB":
             return False
         colours = probe()
-        return int(np.abs(to_srgb(colours, profile).astype(int) - colours).max()) > _SAME_COLOUR
+        return int(np.abs(_band_to_srgb(colours, profile).astype(int) - colours).max()) > _SAME_COLOUR
     except (OSError, ValueError, ImageCms.PyCMSError):
         return False
 
@@ -111,7 +116,7 @@ def probe() -> ImageArray:
 @lru_cache(maxsize=1)
 def dcf_optional() -> bytes:
     """Return an ICC profile of DCF's optional colour space, which cameras name by a letter instead of describing it."""
-    return _described("DCF optional colour space", _DCF_PRIMARIES, _gamma(_DCF_GAMMA))
+    return described("DCF optional colour space", _DCF_PRIMARIES, gamma(_DCF_GAMMA))
 
 
 @lru_cache(maxsize=4)
@@ -124,7 +129,7 @@ def named_profile(name: str) -> bytes:
     if name == "sRGB":
         return srgb()
     primaries, curve = _WRITTEN[name]
-    return _described(name, primaries, curve)
+    return described(name, primaries, curve)
 
 
 def from_srgb(array: ImageArray, name: str) -> ImageArray:
@@ -155,38 +160,6 @@ def from_srgb(array: ImageArray, name: str) -> ImageArray:
     return np.asarray(written, array.dtype)
 
 
-def _described(name: str, primaries: _Primaries, curve: bytes) -> bytes:
-    """Return a profile of primaries, as XYZ relative to D50, and a curve that all three share (ICC.1:2022, 8.3)."""
-    xyz = [b"XYZ \0\0\0\0" + b"".join(_s15f16(value) for value in one) for one in (_D50, *primaries)]
-    names = (b"wtpt", b"rXYZ", b"gXYZ", b"bXYZ", b"desc", b"cprt", b"rTRC", b"gTRC", b"bTRC")
-    bodies = [*xyz, _text(name), _text("none"), curve, curve, curve]
-    offset, table, data = 128 + 4 + 12 * len(names), b"", b""
-    for tag, body in zip(names, bodies, strict=True):
-        padded = body + bytes(-len(body) % 4)
-        table += tag + struct.pack(">II", offset + len(data), len(body))
-        data += padded
-    size = offset + len(data)
-    header = struct.pack(">I4sI", size, b"none", 0x04200000) + b"mntrRGB XYZ " + bytes(12) + b"acsp" + bytes(28)
-    header += b"".join(_s15f16(value) for value in _D50)
-    return header + bytes(128 - len(header)) + struct.pack(">I", len(names)) + table + data
-
-
-def _text(text: str) -> bytes:
-    written = text.encode("utf-16-be")
-    return b"mluc\0\0\0\0" + struct.pack(">II2s2sII", 1, 12, b"en", b"US", len(written), 28) + written
-
-
-def _gamma(gamma: int) -> bytes:
-    """Return a curve that is a power, given in steps of 1/256."""
-    return b"curv\0\0\0\0" + struct.pack(">IH", 1, gamma) + bytes(2)
-
-
-def _with_toe(gamma: float, slope: float, offset: float, toe: float, end: float) -> bytes:
-    """Return a curve ``(slope x + offset) ** gamma`` from ``end`` on and ``toe x`` below (parametric type 3)."""
-    values = b"".join(_s15f16(value) for value in (gamma, slope, offset, toe, end))
-    return b"para\0\0\0\0" + struct.pack(">HH", 3, 0) + values
-
-
 @lru_cache(maxsize=1)
 def srgb() -> bytes:
     """Return an ICC profile of sRGB, to be written into files."""
@@ -205,19 +178,15 @@ def _transform(profile: bytes, mode: str) -> ImageCms.ImageCmsTransform:
     )
 
 
-def _s15f16(value: float) -> bytes:
-    return struct.pack(">i", round(value * 65536))
-
-
 # Primaries adapted to D50 (Bradford), red, green and blue, with the curve of each space.
-_WRITTEN: dict[str, tuple[_Primaries, bytes]] = {
+_WRITTEN: dict[str, tuple[Primaries, bytes]] = {
     "Display P3": (
         ((0.51512, 0.24120, -0.00105), (0.29198, 0.69225, 0.04189), (0.15710, 0.06657, 0.78407)),
-        _with_toe(2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045),
+        with_toe(2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045),
     ),
-    "opRGB": (_DCF_PRIMARIES, _gamma(_DCF_GAMMA)),
+    "opRGB": (_DCF_PRIMARIES, gamma(_DCF_GAMMA)),
     "ROMM RGB": (
         ((0.79767, 0.28804, 0.0), (0.13519, 0.71188, 0.0), (0.03134, 0.00009, 0.82491)),
-        _with_toe(1.8, 1.0, 0.0, 1 / 16, 1 / 32),
+        with_toe(1.8, 1.0, 0.0, 1 / 16, 1 / 32),
     ),
 }
