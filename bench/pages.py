@@ -73,7 +73,9 @@ def _opened(folder: Path, place: Path) -> Iterator[tuple[Program, Page]]:
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
-            yield program, browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
+            page.goto(program.way_in)
+            yield program, page
             browser.close()
     finally:
         program.stop()

@@ -123,6 +123,7 @@ def _play(program: Program, shot: int) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
+        page.goto(program.way_in)
         page.goto(f"/shots/{shot}/pace")
         page.get_by_role("button", name="play", exact=True).wait_for()
         pick(page, "Frames per second", "30")

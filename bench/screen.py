@@ -98,6 +98,7 @@ def _open_page(program: Program, shot: int) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=program.address)
+        page.goto(program.way_in)
         page.goto("/")
         began = time.perf_counter()
         page.goto(f"/shots/{shot}/order")

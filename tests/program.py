@@ -13,6 +13,7 @@ import httpx
 
 from tests import patience
 from tests.patience import STANDSTILL_S, progress
+from yarnkite.entrance import key_of, way_in
 
 T = TypeVar("T")
 
@@ -26,7 +27,7 @@ class Program:
 
     def __init__(self, data: Path, place: Path, camera: str = "") -> None:
         self.data, self.place, self.camera = data, place, camera
-        self.address = ""
+        self.address = self.printed = ""
 
     def start(self) -> None:
         command = [sys.executable, "-m", "yarnkite", "start", "--data", str(self.data), "--location", str(self.place)]
@@ -44,14 +45,23 @@ class Program:
         for line in self.process.stdout or ():
             said.append(line)
             if "ready:" in line:
-                self.address = line.split("ready:")[1].strip().rstrip("/")
+                self.printed = line.split("ready:")[1].strip()
+                self.address = self.printed.partition("/enter/")[0]
                 # Nobody reads what it says from here on, and a full pipe would stop it.
                 threading.Thread(target=self.process.stdout.read, daemon=True).start()
                 # The server lets go of a connection nobody uses for five seconds: by then this end has, too.
                 limits = httpx.Limits(keepalive_expiry=2)
-                self.client = httpx.Client(base_url=self.address, timeout=STANDSTILL_S, limits=limits)
+                self.known = {"Authorization": f"Bearer {key_of(self.data)}"}
+                self.client = httpx.Client(
+                    base_url=self.address, headers=self.known, timeout=STANDSTILL_S, limits=limits
+                )
                 return
         raise AssertionError("".join(said))
+
+    @property
+    def way_in(self) -> str:
+        """An address that lets a browser in once, as another start prints it."""
+        return way_in(self.data, self.address)
 
     def kill(self) -> None:
         self.client.close()

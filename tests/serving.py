@@ -10,6 +10,7 @@ from fastapi.testclient import TestClient
 from tests.patience import wait_for_job
 from yarnkite import locations
 from yarnkite.api.app import create_app
+from yarnkite.entrance import key_of
 from yarnkite.serve import running
 from yarnkite.services.running import Services
 from yarnkite.store import shots
@@ -33,9 +34,14 @@ def services(tmp_path_factory: pytest.TempPathFactory, card: Path) -> Iterator[S
         yield started
 
 
+def known(data: Path) -> dict[str, str]:
+    """Return what a program says to be let in."""
+    return {"Authorization": f"Bearer {key_of(data)}"}
+
+
 @pytest.fixture(scope="session")
 def client(services: Services) -> Iterator[TestClient]:
-    with TestClient(create_app(services), base_url=ADDRESS) as client:
+    with TestClient(create_app(services), base_url=ADDRESS, headers=known(services.workspace.folder)) as client:
         yield client
 
 

@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from yarnkite.core.base.errors import Conflict, DiskFull
+from yarnkite.entrance import way_in
 
 
 class Held:
@@ -49,11 +50,30 @@ def alone_in(folder: Path) -> Iterator[Held]:
         os.close(descriptor)
 
 
-def _runs_already(folder: Path, noted: bytes) -> Conflict:
+def address_of(folder: Path) -> str | None:
+    """Return where the program that holds a data folder answers, or ``None`` where none does yet."""
     try:
-        where = f"open {json.loads(noted)['address']}"
+        with (folder / "running.json").open("rb") as file:
+            try:
+                fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+            except BlockingIOError:
+                return _address_in(file.read(4096))
+    except OSError:
+        return None
+    # What nobody holds was left by a program that was killed.
+    return None
+
+
+def _address_in(noted: bytes) -> str | None:
+    try:
+        return str(json.loads(noted)["address"])
     except (ValueError, KeyError, TypeError):
-        where = "it is just starting"
+        return None
+
+
+def _runs_already(folder: Path, noted: bytes) -> Conflict:
+    address = _address_in(noted)
+    where = "it is just starting" if address is None else f"open {way_in(folder, address)}"
     return Conflict(
         "runs_already",
         f"Yarn Kite runs already with the data in {folder}: {where}. "

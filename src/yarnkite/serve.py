@@ -18,6 +18,7 @@ from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.camera.cameras import Cameras
 from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.entrance import Entrance
 from yarnkite.jobs import (
     capture,
     check,
@@ -129,11 +130,13 @@ def _workers(workspace: Workspace, count: int | None, cluster: str | None) -> Wo
 LONGEST_REQUEST_HEAD = 160_000
 
 
-def serve(services: Services, pages: Path | None, port: int | None, announce: Callable[[str], None]) -> None:
-    """Answer requests until Ctrl-C or SIGTERM; ``announce`` gets the address once it is open."""
+def serve(services: Services, pages: Path | None, port: int | None, announce: Callable[[str, str], None]) -> None:
+    """Answer requests until Ctrl-C or SIGTERM; ``announce`` gets the address, and the one that lets a browser in,
+    once it is open."""
     listening = _open_socket(port)
+    entrance = Entrance(services.workspace.folder)
     config = uvicorn.Config(
-        create_app(services, pages),
+        create_app(services, pages, entrance),
         log_level="warning",
         timeout_graceful_shutdown=2,
         server_header=False,
@@ -142,7 +145,8 @@ def serve(services: Services, pages: Path | None, port: int | None, announce: Ca
     )
     server = _Server(config)
     threading.Thread(target=import_module, args=("yarnkite.jobs.warm",), daemon=True).start()
-    announce(f"http://127.0.0.1:{listening.getsockname()[1]}/")
+    address = f"http://127.0.0.1:{listening.getsockname()[1]}/"
+    announce(address, entrance.way_in(address))
     server.run(sockets=[listening])
 
 

@@ -40,7 +40,8 @@ def fuzzed(client: TestClient, card, tmp_path_factory):
         write_jpeg(card / "fuzzed" / f"MRW_{number}.jpg", number, (240, 160))
     started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "fuzzed"}).json()
     wait_until(lambda: client.get(f"/api/shots/{started['shot_id']}").json()["gathered"])
-    with TestClient(client.app, base_url=ADDRESS, raise_server_exceptions=False) as answered:
+    known = {"Authorization": client.headers["Authorization"]}
+    with TestClient(client.app, base_url=ADDRESS, headers=known, raise_server_exceptions=False) as answered:
         yield answered, project, started["shot_id"]
 
 

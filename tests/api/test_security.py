@@ -62,9 +62,9 @@ LINK = {"sec-fetch-site": "cross-site", "sec-fetch-mode": "navigate", "sec-fetch
 @pytest.mark.parametrize(
     ("path", "headers", "status"),
     [
-        # A link leads to a page (of which there are none in this test), wherever it stands.
+        # A link leads to the front page (of which there is none in this test), wherever it stands.
         ("/", LINK, 404),
-        ("/shots/1/fit", LINK, 404),
+        ("/shots/1/fit", LINK, 403),
         ("/api/projects", {"sec-fetch-site": "none"}, 200),
         ("/api/projects", {"sec-fetch-site": "same-origin"}, 200),
         ("/api/projects", {"origin": HERE, "sec-fetch-site": "same-origin"}, 200),

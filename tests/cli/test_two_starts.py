@@ -3,6 +3,7 @@
 import subprocess
 import sys
 
+import httpx
 import pytest
 
 from tests.conftest import write_jpeg
@@ -43,6 +44,18 @@ def test_a_second_start_names_the_first_and_does_not_cancel_its_encode(program, 
     assert program.wait_for_job(job)["state"] == "finished"
     (clip,) = program.client.get(f"/api/shots/{started['shot_id']}/clips").json()
     assert clip["differences"] == []
+
+
+def test_the_printed_address_lets_a_browser_in_and_enter_prints_another_while_the_program_runs(program):
+    asked = [sys.executable, "-m", "yarnkite", "enter", "--data", str(program.data)]
+    for way_in in (program.printed, subprocess.run(asked, capture_output=True, text=True).stdout.strip()):
+        with httpx.Client(base_url=program.address) as browser:
+            assert browser.get("/api/projects").status_code == 401
+            assert browser.get(way_in).status_code == 200
+            assert browser.get("/api/projects").status_code == 200
+    program.kill()
+    ended = subprocess.run(asked, capture_output=True, text=True)
+    assert (ended.returncode, "No Yarn Kite runs" in ended.stderr) == (1, True)
 
 
 def test_the_lock_ends_with_the_program_however_it_ends(program):

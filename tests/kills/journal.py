@@ -30,7 +30,8 @@ class Journal:
     def ask(self, method: str, path: str, **options):
         """Ask for something; returns the answer, or nothing where the program or its database was killed meanwhile."""
         try:
-            answer = httpx.request(method, self.program.address + path, timeout=30, **options)
+            headers = self.program.known | options.pop("headers", {})
+            answer = httpx.request(method, self.program.address + path, headers=headers, timeout=30, **options)
         except (httpx.TransportError, ValueError):
             return None
         if answer.status_code >= 400 and any(word in answer.text for word in self.of_disks):

@@ -43,20 +43,26 @@ class Browser:
         self._context: BrowserContext | None = None
         self._address = ""
 
-    def page(self, address: str) -> Page:
+    def page(self, program: Program) -> Page:
         """Give a new page at 1280 × 800 of a program; one that was started again may answer at another address."""
+        address = program.address
         if self._context is None or self._address != address:
             self.close()
             self._address = address
-            self._context = self._playwright.chromium.launch_persistent_context(
-                self._profile,
-                executable_path="/usr/bin/chromium",
-                args=ARGUMENTS,
-                viewport={"width": 1280, "height": 800},
-                accept_downloads=True,
-                base_url=address,
-            )
+            self._context = self.profile(self._profile, address)
+            self._context.pages[0].goto(program.way_in)
         return self._context.new_page()
+
+    def profile(self, folder: Path, address: str) -> BrowserContext:
+        """Open a profile, which a program may know or not."""
+        return self._playwright.chromium.launch_persistent_context(
+            folder,
+            executable_path="/usr/bin/chromium",
+            args=ARGUMENTS,
+            viewport={"width": 1280, "height": 800},
+            accept_downloads=True,
+            base_url=address,
+        )
 
     def forget(self, page: Page) -> None:
         """Close the pages, and forget what they kept in the browser."""
@@ -86,7 +92,7 @@ def is_trouble(kind: str, text: str) -> bool:
 @pytest.fixture
 def page(browser: Browser, program: Program) -> Iterator[Page]:
     """A page on which nothing may go wrong unseen."""
-    page = browser.page(program.address)
+    page = browser.page(program)
     page.set_default_timeout(1000 * STANDSTILL_S)
     troubles: list[str] = []
     page.on("pageerror", lambda error: troubles.append(str(error)))

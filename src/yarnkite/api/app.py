@@ -43,15 +43,20 @@ from yarnkite.api import (
     uploads,
     versions,
 )
+from yarnkite.api.entering import Door
 from yarnkite.api.security import SameOrigin
 from yarnkite.core.base.errors import NotFound
+from yarnkite.entrance import Entrance
 from yarnkite.services.running import Services
 
 HOST_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 
 
-def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
-    """Return the application; without ``services`` it can only describe itself, without ``pages`` it has no screen."""
+def create_app(services: Services | None, pages: Path | None = None, entrance: Entrance | None = None) -> FastAPI:
+    """Return the application; without ``services`` it can only describe itself, without ``pages`` it has no screen.
+
+    Who may ask is known by ``entrance``, else by one with the key of the services' data folder.
+    """
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
@@ -68,6 +73,8 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
         responses={"4XX": {"model": problems.Problem, "content": {"application/problem+json": {}}}},
     )
     app.state.services = services
+    if services is not None:
+        app.add_middleware(Door, entrance=entrance or Entrance(services.workspace.folder))
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (locations, gather, uploads, footage, sorting)

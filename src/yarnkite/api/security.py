@@ -22,8 +22,8 @@ _HEADERS = (
 class SameOrigin:
     """Refuses other host names (DNS rebinding) and what other sites' pages ask for; adds safe headers.
 
-    Another site may lead here by a link, to a page; a picture, an answer or a file it gets none of, so that it can
-    neither see nor tire the program.
+    Another site may lead here by a link, to the front page; a picture, an answer or a file it gets none of, so that
+    it can neither see nor tire the program.
     """
 
     def __init__(self, app: ASGIApp, host_names: frozenset[str]) -> None:
@@ -57,7 +57,7 @@ class SameOrigin:
         if scope["method"] in _CHANGING:
             return "Another site asked for a change here. Only Yarn Kite's own pages may do that."
         leads_here = headers.get(b"sec-fetch-mode") == "navigate" and headers.get(b"sec-fetch-dest") == "document"
-        if leads_here and not scope["path"].startswith("/api/"):
+        if leads_here and (scope["path"] == "/" or scope["path"].startswith("/enter/")):
             return None
         return "Another site asked for something here. Only Yarn Kite's own pages may do that."
 

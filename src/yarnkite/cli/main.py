@@ -19,6 +19,7 @@ COMMANDS = {
     "check": ("project", "Look for what went wrong while the stills of a FOLDER were taken."),
     "clip": ("clip", "Make a verified clip of a FOLDER of stills."),
     "demo": ("start", "Start the program with the demo shots."),
+    "enter": ("start", "Print an address that lets a browser in."),
     "gather": ("project", "Make a shot of a FOLDER in a project, or add what is new in it."),
     "order": ("project", "Say in which order the stills of a FOLDER are to be shown, and why."),
     "paint": ("start", "Paint the demo shots into a FOLDER."),

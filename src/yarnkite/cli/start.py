@@ -7,8 +7,9 @@ from typing import Any
 
 import click
 
-from yarnkite.alone import alone_in
+from yarnkite.alone import address_of, alone_in
 from yarnkite.core.base.errors import Refusal
+from yarnkite.entrance import way_in
 
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("YARNKITE_DATA", ROOT / "data"))
@@ -81,9 +82,9 @@ def _start(
 
                 open_demo(services)
 
-            def announce(address: str) -> None:
+            def announce(address: str, way_in: str) -> None:
                 held.announce(address)
-                _announce(address)
+                _announce(way_in)
 
             pages = PAGES if (PAGES / "index.html").exists() else None
             serve(services, pages, port, announce)
@@ -91,8 +92,24 @@ def _start(
         print("Everything is stopped. Your work is kept.", flush=True)
 
 
-def _announce(address: str) -> None:
-    print(f"\nYarn Kite is ready:  {address}\nCtrl-C ends it and everything it started.", flush=True)
+def _announce(way_in: str) -> None:
+    print(
+        f"\nYarn Kite is ready:  {way_in}\n"
+        "The address lets one browser in, which is known from then on; “enter” prints another.\n"
+        "Ctrl-C ends it and everything it started.",
+        flush=True,
+    )
+
+
+@click.command()
+@click.option("--data", type=_PATH, default=DATA, help="The data folder of the program that runs.")
+def enter(data: Path) -> None:
+    """Print an address that lets a browser in."""
+    folder = data.expanduser().resolve()
+    address = address_of(folder)
+    if address is None:
+        raise Refusal("not_running", f"No Yarn Kite runs with the data in {folder}. Start it, or name its --data.")
+    print(way_in(folder, address))
 
 
 @click.command()
