@@ -15,6 +15,7 @@ LAYERS = [
     "store",
     "resolve",
     "locations",
+    "entrance",
     "alone",
     "jobs",
     "services",

@@ -23,6 +23,11 @@ def test_folders_are_remembered_once_each_under_a_name_of_its_own(workspace, tmp
     found = locations.known(workspace)
     assert [(one.name, one.folder) for one in found] == [("card", cards[0]), ("card (2)", cards[1])]
     cards[0].rmdir()
+    # What was decided by a name must not go to another folder while the first one is away.
+    assert [(one.name, one.folder) for one in locations.known(workspace)] == [("card (2)", cards[1])]
+    cards[0].mkdir()
+    assert [one.name for one in locations.known(workspace)] == ["card", "card (2)"]
+    locations.forget(workspace, cards[0])
     assert [one.folder for one in locations.known(workspace)] == [cards[1]]
 
 

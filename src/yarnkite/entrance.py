@@ -25,7 +25,7 @@ class Entrance:
     def __init__(self, folder: Path) -> None:
         """Open an entrance with the key of a data folder, which is made where there is none yet."""
         self._key = _key_of(folder, make=True)
-        self._began = _now_ms() / 1000
+        self._began_ns = time.time_ns()
         self._used: set[str] = set()
 
     def is_key(self, given: str) -> bool:
@@ -34,8 +34,8 @@ class Entrance:
 
     def admits(self, ticket: str) -> bool:
         """Tell whether a ticket lets in, which it does once; none of before this start does."""
-        signed_at = _signed_at(self._key, "ticket", ticket)
-        if signed_at is None or not self._began <= signed_at <= time.time() or time.time() - signed_at > _WAITS_S:
+        signed_ns = _signed_ns(self._key, "ticket", ticket)
+        if signed_ns is None or not self._began_ns <= signed_ns <= time.time_ns() <= signed_ns + _WAITS_S * 1e9:
             return False
         if ticket in self._used:
             return False
@@ -48,8 +48,8 @@ class Entrance:
 
     def knows(self, session: str) -> bool:
         """Tell whether a browser was let in, and not too long ago."""
-        signed_at = _signed_at(self._key, "session", session)
-        return signed_at is not None and time.time() - signed_at <= KNOWN_S
+        signed_ns = _signed_ns(self._key, "session", session)
+        return signed_ns is not None and time.time_ns() <= signed_ns + KNOWN_S * 1e9
 
     def way_in(self, address: str) -> str:
         """Return the address below ``address``, that of the program, which lets a browser in once."""
@@ -96,22 +96,18 @@ def _key_of(folder: Path, *, make: bool = False) -> bytes:
 
 def _signed(key: bytes, what: str) -> str:
     # Short, so that an address keeps to one line of a terminal.
-    said = f"{_now_ms():x}.{secrets.token_hex(4)}"
+    said = f"{time.time_ns():x}.{secrets.token_hex(4)}"
     return f"{said}.{_mark(key, what, said)}"
 
 
-def _signed_at(key: bytes, what: str, given: str) -> float | None:
-    """Return when a text was signed, in seconds since 1970, or ``None`` if it was not with this key and for this."""
+def _signed_ns(key: bytes, what: str, given: str) -> int | None:
+    """Return when a text was signed for this and with this key, in nanoseconds since 1970, or ``None``."""
     said, _, mark = given.rpartition(".")
     if not hmac.compare_digest(mark.encode(), _mark(key, what, said).encode()):
         return None
-    return int(said.partition(".")[0], 16) / 1000
+    return int(said.partition(".")[0], 16)
 
 
 def _mark(key: bytes, what: str, said: str) -> str:
     mark = hmac.new(key, f"{what} {said}".encode(), "sha256").digest()[:_MARK_BYTES]
     return base64.urlsafe_b64encode(mark).decode().rstrip("=")
-
-
-def _now_ms() -> int:
-    return int(time.time() * 1000)

@@ -39,7 +39,7 @@ from yarnkite.jobs.playing_sound import PlayingSound
 from yarnkite.jobs.preview import Segments
 from yarnkite.jobs.runner import Runner
 from yarnkite.jobs.workers import Workers
-from yarnkite.services import space
+from yarnkite.services import disks, space
 from yarnkite.services.events import Events
 from yarnkite.services.running import Services
 from yarnkite.store import jobs
@@ -102,9 +102,10 @@ def running(
         )
         try:
             threading.Thread(target=_tidy, args=(database, workspace, stopping), daemon=True).start()
+            threading.Thread(target=disks.watch, args=(events, stopping), daemon=True).start()
             sound = PlayingSound(lambda reel: events.publish("reel", {"id": reel}))
-            known, segments = locations.known(workspace), Segments(workspace.proxies)
-            yield Services(database, workspace, runner, events, known, segments, sound, cameras)
+            segments = Segments(workspace.proxies)
+            yield Services(database, workspace, runner, events, segments, sound, cameras)
         finally:
             stopping.set()
             runner.stop()

@@ -74,7 +74,7 @@ def test_the_printed_address_lets_in_once(stranger, entrance):
     "forged",
     [
         lambda entrance, ticket: ticket[:-3] + ("AAA" if ticket[-3:] != "AAA" else "BBB"),
-        lambda entrance, ticket: f"{int(time.time() * 1000) + 1:x}{ticket[ticket.index('.') :]}",
+        lambda entrance, ticket: f"{time.time_ns():x}{ticket[ticket.index('.') :]}",
         lambda entrance, ticket: entrance.session(),
         lambda entrance, ticket: "",
         lambda entrance, ticket: "..",
@@ -116,17 +116,17 @@ def test_sessions_end_and_tickets_do_not_outlive_a_start(tmp_path, monkeypatch):
     # A page that is open goes on after a restart; what was printed before it is void, used or not.
     assert again.knows(session)
     assert not again.admits(ticket)
-    later = time.time() + 31 * 24 * 3600
-    monkeypatch.setattr("yarnkite.entrance.time.time", lambda: later)
+    later = time.time_ns() + 31 * 24 * 3600 * 10**9
+    monkeypatch.setattr("yarnkite.entrance.time.time_ns", lambda: later)
     assert not again.knows(session)
 
 
 def test_a_ticket_does_not_wait_for_ever(tmp_path, monkeypatch):
     entrance = Entrance(tmp_path)
     ticket = way_in(tmp_path, "http://127.0.0.1:1/").rsplit("/", 1)[1]
-    later = time.time() + 13 * 3600
+    later = time.time_ns() + 13 * 3600 * 10**9
     with monkeypatch.context() as at:
-        at.setattr("yarnkite.entrance.time.time", lambda: later)
+        at.setattr("yarnkite.entrance.time.time_ns", lambda: later)
         assert not entrance.admits(ticket)
     assert entrance.admits(ticket)
 

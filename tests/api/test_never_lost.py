@@ -523,7 +523,8 @@ def test_on_a_full_disk_everything_can_be_read_and_what_cannot_be_kept_says_so(d
         program.stop()
 
 
-def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, shoot, monkeypatch):
+@pytest.mark.parametrize(("way", "name"), [("gather_on", "MRW_9.jpg"), ("gather", "another.jpg")])
+def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, shoot, monkeypatch, way, name):
     from yarnkite.jobs import growing
 
     folder = card / f"watched-{project}"
@@ -531,7 +532,7 @@ def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, 
     started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": folder.name}).json()
     finished(started["job"]["id"])
     shot, full = started["shot_id"], threading.Event()
-    gather = growing.gather.gather
+    gather = getattr(growing.gather, way)
     full.set()
 
     def gather_or_not(*arguments, **named):
@@ -539,14 +540,14 @@ def test_a_watch_goes_on_after_a_disk_was_full(client, project, card, finished, 
             raise DiskFull("disk_full", "Only 3 MB are free.")
         return gather(*arguments, **named)
 
-    monkeypatch.setattr(growing.gather, "gather", gather_or_not)
+    monkeypatch.setattr(growing.gather, way, gather_or_not)
     monkeypatch.setattr(growing, "AFTER_TROUBLE_S", 0.1)
     job = client.post(f"/api/shots/{shot}/watch").json()["id"]
 
     def row():
         return next(one for one in client.get("/api/jobs").json() if one["id"] == job)
 
-    write_jpeg(folder / "MRW_9.jpg", 9, (230, 150))
+    write_jpeg(folder / name, 9, (230, 150))
     wait_until(lambda: "Only 3 MB are free." in row()["message"])
     assert row()["state"] == "running"
     full.clear()

@@ -100,6 +100,7 @@ def create_app(services: Services | None, pages: Path | None = None, entrance: E
     ):
         app.include_router(step.router)
     app.include_router(pace.segments_router)
+    app.include_router(locations.machine_router)
     if pages is not None:
         _serve_pages(app, pages)
     return app

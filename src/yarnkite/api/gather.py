@@ -23,6 +23,13 @@ def gather_folder(services: ServicesDep, project_id: int, body: FromFolder) -> S
     return shot_started(begun)
 
 
+@router.post("/projects/{project_id}/shots/each", status_code=201)
+def gather_each(services: ServicesDep, project_id: int, body: FromFolder) -> list[ShotStarted]:
+    """Make a shot of each folder in a folder that has stills in it."""
+    begun = gather.gather_each(services, project_id, body.location, body.path, copy_files=body.copy_files)
+    return [shot_started(one) for one in begun]
+
+
 @router.post("/shots/{shot_id}/gather", status_code=202)
 def gather_again(services: ServicesDep, shot_id: int) -> ShotStarted:
     """Go on with a gathering that was broken off, or add what is new in the folder; the rest is kept as it is."""

@@ -3,11 +3,17 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+from yarnkite.core.base.errors import Refusal
 from yarnkite.core.gather.footage import Footage, Taking, moments, read_footage
+from yarnkite.core.gather.locations import directly_inside, files_below
+from yarnkite.core.image.kinds import worth_reading
+from yarnkite.core.order.natural import natural_order
 from yarnkite.services.locations import file_in, folder_in
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, shots
 from yarnkite.store.database import Row
+
+_SHOTS_AT_ONCE = 200
 
 
 @dataclass(frozen=True)
@@ -34,6 +40,28 @@ def gather_folder(services: Services, project_id: int, location: str, path: str,
     return begin(
         services, shots.add_copied(services.database, project_id, name, services.workspace.copied, source=folder)
     )
+
+
+def gather_each(services: Services, project_id: int, location: str, path: str, *, copy_files: bool) -> list[Begun]:
+    """Make a shot of each folder in a folder that has stills in it, in the order of their names.
+
+    Raises ``Refusal`` (``no_stills``) where none has, or (``too_many``) for more than 200.
+    """
+    folder = folder_in(services, location, path)
+    names, _ = directly_inside(folder)
+    with_stills = [
+        name for name in names if any(worth_reading(one.name) for one in files_below(folder / name, folder / name))
+    ]
+    if not with_stills:
+        raise Refusal("no_stills", f"None of the folders in “{folder.name}” has stills in it. Choose another one.")
+    if len(with_stills) > _SHOTS_AT_ONCE:
+        raise Refusal(
+            "too_many",
+            f"“{folder.name}” has {len(with_stills):,} folders with stills; at most {_SHOTS_AT_ONCE} become shots at "
+            "once. Choose the folders one by one.",
+        )
+    paths = [f"{path}/{with_stills[index]}" if path else with_stills[index] for index in natural_order(with_stills)]
+    return [gather_folder(services, project_id, location, one, copy_files=copy_files) for one in paths]
 
 
 def gather_again(services: Services, shot_id: int) -> Begun:

@@ -3,11 +3,36 @@
 from dataclasses import dataclass
 from pathlib import Path
 
-from yarnkite.core.base.errors import NotFound
+from yarnkite import locations as named
+from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.core.base.wording import printable
+from yarnkite.core.gather.disks import Disk, disks_in
 from yarnkite.core.gather.locations import Location, directly_inside
 from yarnkite.core.image.kinds import category, worth_reading
 from yarnkite.core.order.natural import natural_order
 from yarnkite.services.running import Services
+
+MOUNTS = Path("/proc/self/mountinfo")
+
+
+@dataclass(frozen=True)
+class Machine:
+    """Where a person may look for a folder: at home, on the disks and cards that are there, each with whether a camera
+    wrote on it."""
+
+    home: str
+    disks: list[tuple[Disk, bool]]
+
+
+@dataclass(frozen=True)
+class MachineFolder:
+    """A folder anywhere on this machine: its whole path, that above it, the folders in it, and how many files look like
+    stills."""
+
+    path: str
+    above: str | None
+    folders: list[str]
+    stills: int
 
 
 @dataclass(frozen=True)
@@ -31,9 +56,7 @@ def location_named(services: Services, name: str) -> Location:
     for location in services.locations:
         if location.name == name:
             return location
-    raise NotFound(
-        "no_such_location", f"There is no location called “{name}”. Start Yarn Kite with --location and its folder."
-    )
+    raise NotFound("no_such_location", f"There is no location called “{name}”. Name its folder once more.")
 
 
 def folder_in(services: Services, location: str, path: str) -> Path:
@@ -69,3 +92,55 @@ def list_folder(services: Services, name: str, path: str) -> FolderListing:
         first=ordered[0] if ordered else None,
         last=ordered[-1] if ordered else None,
     )
+
+
+def machine() -> Machine:
+    """Return where to begin to look for a folder that is no location yet."""
+    # How a camera's files lie on a card (JEITA CP-3461, Design rule for Camera File system).
+    return Machine(str(Path.home()), [(disk, (disk.folder / "DCIM").is_dir()) for disk in disks()])
+
+
+def disks() -> tuple[Disk, ...]:
+    """Return the disks, cards and shares that are mounted now, as far as the system tells."""
+    try:
+        return disks_in(MOUNTS.read_text("utf-8", "surrogateescape"))
+    except OSError:
+        return ()
+
+
+def look_around(path: str) -> MachineFolder:
+    """Return what lies in a folder anywhere on this machine, so that one can be found and named.
+
+    Raises ``NotFound`` for nothing or a file, ``Refusal`` for one that may not be read, or a path that is not whole.
+    """
+    folder = _anywhere(path)
+    folders, files = directly_inside(folder)
+    shown = [name for name in folders if printable(name) == name]
+    above = str(folder.parent) if folder != folder.parent else None
+    ordered = [shown[index] for index in natural_order(shown)]
+    return MachineFolder(str(folder), above, ordered, sum(map(worth_reading, files)))
+
+
+def name(services: Services, path: str) -> Location:
+    """Have a folder of this machine be a location from now on; one that is one already is what it was."""
+    folder = _anywhere(path)
+    directly_inside(folder)
+    named.add(services.workspace, [folder])
+    return next(location for location in services.locations if location.folder == folder)
+
+
+def forget(services: Services, location: str) -> None:
+    """Look into a location no more; shots whose stills lie there stay. Raises ``NotFound``."""
+    named.forget(services.workspace, location_named(services, location).folder)
+
+
+def _anywhere(path: str) -> Path:
+    if "\0" in path or not path.startswith(("/", "~")):
+        raise Refusal("no_such_folder", f"“{printable(path)[:200]}” is no whole path. Write it from / on, or from ~.")
+    try:
+        folder = Path(path).expanduser().resolve(strict=True)
+    except (OSError, RuntimeError):
+        raise NotFound("no_such_folder", f"There is no folder {printable(path)[:200]}. Choose another one.") from None
+    if not folder.is_dir():
+        raise NotFound("no_such_folder", f"{folder} is a file, not a folder. Choose the folder it lies in.")
+    return folder

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from yarnkite import locations
 from yarnkite.camera.cameras import Cameras
 from yarnkite.core.gather.locations import Location
 from yarnkite.jobs.playing_sound import PlayingSound
@@ -14,13 +15,17 @@ from yarnkite.workspace import Workspace
 
 @dataclass(frozen=True)
 class Services:
-    """Database, folders, jobs and what is told to open pages; ``locations`` are the folders that may be looked into."""
+    """Database, folders, jobs and what is told to open pages."""
 
     database: Database
     workspace: Workspace
     runner: Runner
     events: Events
-    locations: tuple[Location, ...]
     segments: Segments
     sound: PlayingSound
     cameras: Cameras
+
+    @property
+    def locations(self) -> tuple[Location, ...]:
+        """The folders that may be looked into now."""
+        return locations.known(self.workspace)

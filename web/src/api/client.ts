@@ -100,11 +100,21 @@ export const api = {
     got(http.PUT("/api/projects/{project_id}", { params: { path: { project_id: id } }, body: { name } })),
   project: (id: number) => got(http.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
   locations: () => got(http.GET("/api/locations")),
+  nameLocation: (folder: string) => got(http.POST("/api/locations", { body: { folder } })),
+  machine: () => got(http.GET("/api/machine")),
+  lookAround: (path: string) => got(http.GET("/api/machine/folder", { params: { query: { path } } })),
   folder: (location: string, path: string) =>
     got(http.GET("/api/locations/{name}/folder", { params: { path: { name: location }, query: { path } } })),
   gatherFolder: (project: number, location: string, path: string, copy_files: boolean) =>
     got(
       http.POST("/api/projects/{project_id}/shots", {
+        params: { path: { project_id: project } },
+        body: { location, path, copy_files },
+      }),
+    ),
+  gatherEach: (project: number, location: string, path: string, copy_files: boolean) =>
+    got(
+      http.POST("/api/projects/{project_id}/shots/each", {
         params: { path: { project_id: project } },
         body: { location, path, copy_files },
       }),

@@ -9,6 +9,7 @@ interface Told {
   sizes: { frames: string };
   capture: { job_id: number; shot_id?: number };
   queue: null;
+  disks: null;
   connected: null;
   back: null;
 }
@@ -22,6 +23,7 @@ const hearers: Hearers = {
   sizes: new Set(),
   capture: new Set(),
   queue: new Set(),
+  disks: new Set(),
   connected: new Set(),
   back: new Set(),
 };
@@ -63,6 +65,7 @@ function open(): void {
     hearers.capture.forEach((hear) => hear(told));
   });
   source.addEventListener("queue", () => hearers.queue.forEach((hear) => hear(null)));
+  source.addEventListener("disks", () => hearers.disks.forEach((hear) => hear(null)));
   source.onerror = () => {
     connected.value = false;
     if (source?.readyState === EventSource.CLOSED) openSoon();

@@ -499,8 +499,32 @@ export interface paths {
         /** List Locations */
         get: operations["list_locations"];
         put?: never;
-        post?: never;
+        /**
+         * Name Location
+         * @description Have a folder of this machine be looked into from now on.
+         */
+        post: operations["name_location"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/locations/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Location
+         * @description Look into a location no more; shots whose stills lie there stay.
+         */
+        delete: operations["forget_location"];
         options?: never;
         head?: never;
         patch?: never;
@@ -552,6 +576,46 @@ export interface paths {
         post?: never;
         /** Delete Look */
         delete: operations["delete_look"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Machine
+         * @description Return where to begin to look for a folder that is no location yet.
+         */
+        get: operations["show_machine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machine/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look Around
+         * @description Return what lies in a folder anywhere on this machine.
+         */
+        get: operations["look_around"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1154,6 +1218,26 @@ export interface paths {
          * @description Make a shot of a folder; a folder that is a shot already only gives what is new in it.
          */
         post: operations["gather_folder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/shots/each": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gather Each
+         * @description Make a shot of each folder in a folder that has stills in it.
+         */
+        post: operations["gather_each"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4971,6 +5055,18 @@ export interface components {
             /** Values */
             values: number;
         };
+        /**
+         * DiskView
+         * @description Something mounted, and where; ``is_card`` says that a camera wrote on it.
+         */
+        DiskView: {
+            /** Folder */
+            folder: string;
+            /** Is Card */
+            is_card: boolean;
+            /** Name */
+            name: string;
+        };
         /** DurationView */
         DurationView: {
             /** Seconds */
@@ -5400,6 +5496,14 @@ export interface components {
         FolderName: {
             /** Name */
             name: string;
+        };
+        /**
+         * FolderOfMachine
+         * @description A folder by its whole path.
+         */
+        FolderOfMachine: {
+            /** Folder */
+            folder: string;
         };
         /**
          * FootageView
@@ -6363,6 +6467,28 @@ export interface components {
             name: string;
             /** Track */
             track: number;
+        };
+        /**
+         * MachineFolder
+         * @description A folder anywhere on this machine: its whole path, that above it, the folders in it, and how many files look like
+         *     stills.
+         */
+        MachineFolder: {
+            /** Above */
+            above: string | null;
+            /** Folders */
+            folders: string[];
+            /** Path */
+            path: string;
+            /** Stills */
+            stills: number;
+        };
+        /** MachineView */
+        MachineView: {
+            /** Disks */
+            disks: components["schemas"]["DiskView"][];
+            /** Home */
+            home: string;
         };
         /**
          * Made
@@ -10007,6 +10133,70 @@ export interface operations {
             };
         };
     };
+    name_location: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderOfMachine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LocationView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    forget_location: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     list_folder: {
         parameters: {
             query?: {
@@ -10089,6 +10279,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    show_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    look_around: {
+        parameters: {
+            query: {
+                path: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineFolder"];
                 };
             };
             /** @description Client Error */
@@ -11357,6 +11609,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    gather_each: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromFolder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"][];
                 };
             };
             /** @description Client Error */

@@ -42,6 +42,7 @@ export type Order = Schemas["OrderView"];
 export type Sorting = Schemas["SortingView"];
 export type Proposal = Schemas["ProposalView"];
 export type Action = Proposal["action"];
+export type Machine = Schemas["MachineView"];
 export type Lost = Schemas["LostStills"];
 export type Footage = Schemas["FootageView"];
 export type Taking = Schemas["Taking"];

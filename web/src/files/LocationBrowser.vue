@@ -1,16 +1,30 @@
 <script setup lang="ts">
-import { computed, ref, watch } from "vue";
+import { computed, defineAsyncComponent, ref, watch } from "vue";
 
-import { api, type Folder } from "../api/client";
+import { api, type Folder, type Location } from "../api/client";
+import { onTold } from "../api/events";
 import { useRead } from "../api/queries";
 import SelectField from "../parts/SelectField.vue";
+import { useAttempt } from "../parts/sentences";
+import FolderRows from "./FolderRows.vue";
+
+// Needed once for each folder, if at all.
+const NameLocation = defineAsyncComponent(() => import("./NameLocation.vue"));
 
 /**
  * The folder that is shown; while another one is fetched there is none, so that nothing is done with the one before.
  */
 const folder = defineModel<Folder>();
 
-const { answer: locations, refusal: locationsUnread } = useRead(() => ({ key: ["locations"], query: api.locations }));
+const {
+  answer: locations,
+  refusal: locationsUnread,
+  again: readLocations,
+} = useRead(() => ({ key: ["locations"], query: api.locations }));
+const { answer: machine, again: readMachine } = useRead(() => ({ key: ["machine"], query: api.machine }));
+const { refusal: notNamed, attempt } = useAttempt();
+/** Whether another folder is being looked for, to be named. */
+const naming = ref(false);
 const picked = ref<string>();
 const location = computed({
   get: () => picked.value ?? locations.value?.[0]?.name,
@@ -26,12 +40,26 @@ const { answer: found, refusal: folderUnread } = useRead(() => ({
 }));
 /** What was shown last, while another one is fetched. */
 const shown = ref<Folder>();
-const refusal = computed(() => locationsUnread.value || folderUnread.value);
+const refusal = computed(() => notNamed.value || locationsUnread.value || folderUnread.value);
+/** What is plugged in and was never looked into. */
+const disks = computed(
+  () => machine.value?.disks.filter((disk) => !locations.value?.some((one) => one.folder === disk.folder)) ?? [],
+);
 const trail = computed(() => (shown.value?.path ? shown.value.path.split("/") : []));
 
 function goInto(name: string): void {
   location.value = name;
   look("");
+}
+
+function lookInto(folder: string): Promise<void> {
+  return attempt(async () => named(await api.nameLocation(folder)));
+}
+
+async function named(location: Location): Promise<void> {
+  naming.value = false;
+  await readLocations();
+  goInto(location.name);
 }
 
 function look(wanted: string): void {
@@ -42,10 +70,13 @@ function inside(name: string): string {
   return [...trail.value, name].join("/");
 }
 
+// A card that was taken out is no location any more, one that was plugged in may be.
+onTold("disks", () => void Promise.all([readMachine(), readLocations()]));
 watch(
-  found,
-  (now) => {
-    folder.value = now;
+  [found, naming],
+  ([now, looking]) => {
+    // What is done next is done with what is seen.
+    folder.value = looking ? undefined : now;
     shown.value = now ?? shown.value;
   },
   { immediate: true },
@@ -54,7 +85,18 @@ watch(
 
 <template>
   <div class="browser" :class="{ room: locations?.length !== 0 }">
-    <template v-if="locations?.length">
+    <p v-if="disks.length && !naming && locations?.length" class="disks">
+      <button
+        v-for="disk in disks"
+        :key="disk.folder"
+        type="button"
+        class="plain-button"
+        @click="lookInto(disk.folder)"
+      >
+        {{ disk.is_card ? "Card" : "Disk" }} “{{ disk.name }}”: look into it
+      </button>
+    </p>
+    <template v-if="locations?.length && !naming">
       <SelectField
         v-if="locations.length > 1"
         name="Location"
@@ -72,21 +114,20 @@ watch(
             {{ part }}
           </button>
         </template>
+        <button type="button" class="plain-button another" @click="naming = true">another folder …</button>
       </nav>
-      <ul v-if="shown" class="folders">
-        <li v-for="name in shown.folders" :key="name">
-          <button type="button" class="plain-button" @click="look(inside(name))">
-            {{ name }} <span aria-hidden="true">›</span>
-          </button>
-        </li>
+      <FolderRows v-if="shown" :folders="shown.folders" @open="(name) => look(inside(name))">
         <slot name="files" :folder="shown" :inside="inside"></slot>
         <li v-if="!shown.folders.length && !shown.footage.length" class="quiet none">No folders in here.</li>
-      </ul>
+      </FolderRows>
     </template>
-    <p v-else-if="locations">
-      Stills on this machine need not be copied, once the program knows their location:
-      <code>./run start --location FOLDER</code>, and it is remembered.
-    </p>
+    <NameLocation
+      v-else-if="locations && machine"
+      :machine="machine"
+      :closable="locations.length > 0"
+      @named="named"
+      @close="naming = false"
+    />
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
   </div>
 </template>
@@ -104,29 +145,21 @@ watch(
 }
 
 .trail {
+  align-items: baseline;
   color: var(--line);
+  display: flex;
+  flex-wrap: wrap;
   margin-left: -0.3rem;
 }
 
-.folders {
-  border-bottom: 1px solid var(--hair);
-  border-top: 1px solid var(--hair);
-  list-style: none;
-  margin: 0;
-  max-height: 11rem;
-  overflow: auto;
-  padding: 0.3rem 0;
+.another {
+  margin-left: auto;
 }
 
-.folders :deep(button) {
-  display: flex;
-  justify-content: space-between;
-  padding: 0.25rem 0.5rem;
-  text-align: left;
-  width: 100%;
-}
-
-.none {
-  padding: 0.25rem 0.5rem;
+.disks {
+  color: var(--line);
+  display: grid;
+  justify-items: start;
+  margin: 0 0 0 -0.3rem;
 }
 </style>

@@ -20,9 +20,16 @@ export function pickedFiles(list: FileList | null): ChosenFolder {
   };
 }
 
-/** What was dropped: folders with all that is in them, or loose files. */
-export async function droppedFiles(transfer: DataTransfer): Promise<ChosenFolder> {
+/** What was dropped, folders with all that is in them, or loose files: as one, or each folder by itself. */
+export async function droppedFolders(transfer: DataTransfer, apart: boolean): Promise<ChosenFolder[]> {
   const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
+  const each = apart && entries.length > 1 && entries.every((entry) => entry.isDirectory);
+  const folders: ChosenFolder[] = [];
+  for (const some of each ? entries.map((entry) => [entry]) : [entries]) folders.push(await together(some));
+  return folders;
+}
+
+async function together(entries: FileSystemEntry[]): Promise<ChosenFolder> {
   const [only] = entries;
   const single = entries.length === 1 && only?.isDirectory;
   const files: Chosen[] = [];

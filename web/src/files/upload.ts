@@ -7,6 +7,9 @@ import type { Chosen, ChosenFolder } from "./files";
 const atATime = 3;
 const tryAgainMs = 1500;
 
+/** The project something goes into, or how one is made once its name is known. */
+export type Into = number | ((name: string) => Promise<number>);
+
 class Broken extends Error {}
 
 /** The folder that is being sent: several files at a time, going on after a broken connection where it stopped. */
@@ -27,12 +30,15 @@ export const useUpload = defineStore("upload", () => {
   const requests = new Set<XMLHttpRequest>();
   let cancelled = false;
 
-  /** Send a folder into a project, which may be asked for by the folder's name once it is known. */
-  async function send(into: number | ((name: string) => Promise<number>), folder: ChosenFolder): Promise<void> {
+  /**
+   * Send a folder into a project, which may be asked for by the folder's name once it is known; tells whether another
+   * one may be sent after it.
+   */
+  async function send(into: Into, folder: ChosenFolder): Promise<boolean> {
     trouble.value = "";
     if (!folder.files.length) {
-      trouble.value = "This folder has no files in it. Choose the folder the stills lie in.";
-      return;
+      trouble.value = `“${folder.name}” has no files in it. Choose the folder the stills lie in.`;
+      return true;
     }
     running.value = true;
     cancelled = false;
@@ -40,9 +46,11 @@ export const useUpload = defineStore("upload", () => {
     try {
       const upload = await sendAll(typeof into === "number" ? into : await into(folder.name.slice(0, 120)), folder);
       if (upload !== undefined) made.value = await api.completeUpload(upload);
+      return upload !== undefined;
     } catch (error) {
       trouble.value =
         error instanceof Problem ? error.message : "The files could not be sent. Choose the folder again.";
+      return false;
     } finally {
       running.value = false;
     }

@@ -131,7 +131,7 @@ useHead(() => store.project && { project: store.project });
             @change="readReel"
           />
         </section>
-        <BringIn :project-id="projectId" :first="!shots.length" />
+        <BringIn :project-id="projectId" :first="!shots.length" @several="load" />
         <p class="delete">
           <button type="button" class="plain-button" @click="asking = true">delete this project …</button>
         </p>

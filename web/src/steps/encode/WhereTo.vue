@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import InputText from "primevue/inputtext";
-import { ref, watch } from "vue";
+import { defineAsyncComponent, ref, watch } from "vue";
 
 import type { Folder } from "../../api/client";
-import LocationBrowser from "../../files/LocationBrowser.vue";
 import { useEncoding } from "./encoding";
+
+const LocationBrowser = defineAsyncComponent(() => import("../../files/LocationBrowser.vue"));
 
 const { into, pattern, offers, choices } = useEncoding();
 const toFolder = ref(into.value !== undefined);

@@ -5,6 +5,7 @@ import FolderPicker from "./FolderPicker.vue";
 import UploadArea from "../../files/UploadArea.vue";
 
 defineProps<{ projectId: number; first: boolean }>();
+const emit = defineEmits<{ several: [] }>();
 
 const router = useRouter();
 </script>
@@ -17,7 +18,7 @@ const router = useRouter();
         :into="projectId"
         @made="router.push({ name: 'shot', params: { shot: $event.shot_id, step: 'gather' } })"
       />
-      <FolderPicker :project-id="projectId" />
+      <FolderPicker :project-id="projectId" @several="emit('several')" />
     </div>
     <p class="acts">
       <RouterLink :to="{ name: 'plan', params: { project: projectId } }"

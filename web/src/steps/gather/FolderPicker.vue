@@ -4,12 +4,13 @@ import Button from "primevue/button";
 import { ref } from "vue";
 import { useRouter } from "vue-router";
 
-import { api, type Folder } from "../../api/client";
+import { api, type Folder, type ShotStarted } from "../../api/client";
+import FootageTaker from "../../files/FootageTaker.vue";
 import LocationBrowser from "../../files/LocationBrowser.vue";
 import { useAttempt } from "../../parts/sentences";
-import FootageTaker from "./FootageTaker.vue";
 
 const props = defineProps<{ projectId: number }>();
+const emit = defineEmits<{ several: [started: ShotStarted[]] }>();
 
 const router = useRouter();
 const folder = ref<Folder>();
@@ -19,9 +20,19 @@ const { refusal, attempt } = useAttempt();
 
 function gather(): Promise<void> {
   return attempt(async () => {
-    const started = await api.gatherFolder(props.projectId, folder.value!.location, folder.value!.path, copy.value);
-    await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
+    await open(await api.gatherFolder(props.projectId, folder.value!.location, folder.value!.path, copy.value));
   });
+}
+
+function gatherEach(): Promise<void> {
+  return attempt(async () => {
+    const { location, path } = folder.value!;
+    emit("several", await api.gatherEach(props.projectId, location, path, copy.value));
+  });
+}
+
+async function open(started: ShotStarted): Promise<void> {
+  await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
 }
 </script>
 
@@ -45,7 +56,8 @@ function gather(): Promise<void> {
       v-if="footage"
       :key="footage.path"
       v-bind="footage"
-      :project-id="projectId"
+      :into="projectId"
+      @made="open"
       @close="footage = undefined"
     />
     <template v-else-if="folder">
@@ -72,6 +84,12 @@ function gather(): Promise<void> {
           class="main-action"
           :disabled="!folder.stills && !folder.folders.length"
           @click="gather"
+        />
+        <Button
+          v-if="folder.folders.length > 1"
+          :label="`A shot of each of its ${folder.folders.length} folders`"
+          severity="secondary"
+          @click="gatherEach"
         />
         <span class="quiet">{{ copy ? "The originals stay as they are." : "The stills stay where they are." }}</span>
       </div>
@@ -104,7 +122,8 @@ function gather(): Promise<void> {
 .use {
   align-items: center;
   display: flex;
-  gap: 1rem;
+  flex-wrap: wrap;
+  gap: 0.6rem 1rem;
 }
 
 .use .main-action {

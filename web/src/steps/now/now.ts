@@ -13,7 +13,6 @@ import {
 } from "../../api/client";
 import { onTold } from "../../api/events";
 import { newest } from "../../api/newest";
-import { useUpload } from "../../files/upload";
 import { useAttempt } from "../../parts/sentences";
 import { useJobs } from "../../queue/jobs";
 import { useShot } from "../../stores/shot";
@@ -41,7 +40,6 @@ export const steps: Record<Question, string> = {
 export function useNow() {
   const shot = useShot();
   const jobs = useJobs();
-  const upload = useUpload();
   const { refusal, attempt } = useAttempt();
   const at = ref(0);
   const folder = ref<Folder>();
@@ -113,9 +111,9 @@ export function useNow() {
   }
 
   /** A folder has been copied; one that was on its way into a project before this page stays where it belongs. */
-  function copied(started: ShotStarted): void {
+  function copied(started: ShotStarted, name: string): void {
     if (!isSentHere) return;
-    sent.value = upload.name;
+    sent.value = name;
     void attempt(() => begin(started));
   }
 

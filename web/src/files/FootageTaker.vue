@@ -3,14 +3,15 @@ import { useDebounceFn } from "@vueuse/core";
 import Button from "primevue/button";
 import InputNumber from "primevue/inputnumber";
 import { computed, ref, shallowRef, watch } from "vue";
-import { useRouter } from "vue-router";
 
-import { api, type Footage, type Taking } from "../../api/client";
-import { useAttempt } from "../../parts/sentences";
-import { countText } from "../../parts/wording";
+import { api, type Footage, type ShotStarted, type Taking } from "../api/client";
+import { useAttempt } from "../parts/sentences";
+import { countText } from "../parts/wording";
+import type { Into } from "./upload";
 
-const props = defineProps<{ projectId: number; location: string; path: string }>();
-defineEmits<{ close: [] }>();
+/** Stills out of a film, gathered as a shot of a project. */
+const props = defineProps<{ into: Into; location: string; path: string }>();
+const emit = defineEmits<{ made: [started: ShotStarted]; close: [] }>();
 
 type Way = "every_s" | "every_frames" | "count";
 
@@ -20,7 +21,6 @@ const ways: Record<Way, { before: string; after: string; least: number; digits: 
   count: { before: "", after: "in all", least: 1, digits: 0 },
 };
 
-const router = useRouter();
 const way = ref<Way>("every_s");
 const values = ref<Record<Way, number>>({ every_s: 1, every_frames: 10, count: 300 });
 const footage = shallowRef<Footage>();
@@ -37,8 +37,9 @@ const look = useDebounceFn(
 
 function take(): Promise<void> {
   return attempt(async () => {
-    const started = await api.gatherFootage(props.projectId, props.location, props.path, taking.value);
-    await router.push({ name: "shot", params: { shot: started.shot_id, step: "gather" } });
+    const name = props.path.split("/").at(-1)!;
+    const project = typeof props.into === "number" ? props.into : await props.into(name);
+    emit("made", await api.gatherFootage(project, props.location, props.path, taking.value));
   });
 }
 
