@@ -25,6 +25,7 @@ export const keyList = [
   { keys: "Ctrl Z", does: "undo; with Shift, or Ctrl Y: redo" },
   { keys: "Enter", does: "the step's main action" },
   { keys: "Tab", does: "through the parts of the brief and the sheet" },
+  { keys: "/", does: "in a shot: find a control by a word for it" },
   { keys: "?", does: "this list" },
 ] as const;
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { connected } from "../api/events";
+import { findingIsOpen } from "../keys/finding";
 import { helpIsOpen } from "../keys/help";
 import JobsButton from "../queue/JobsButton.vue";
 import { head } from "../stores/head";
@@ -38,6 +39,15 @@ import { isDark, toggleDark } from "../theme/appearance";
       <JobsButton />
       <button class="plain-button" type="button" title="For dark rooms" :aria-pressed="isDark" @click="toggleDark">
         dark
+      </button>
+      <button
+        v-if="head?.tabsAre === 'Steps'"
+        class="plain-button"
+        type="button"
+        title="A control, by a word for it: /"
+        @click="findingIsOpen = true"
+      >
+        find
       </button>
       <button class="plain-button" type="button" @click="helpIsOpen = true">help</button>
     </div>

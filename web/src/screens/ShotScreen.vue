@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import { ref, watch } from "vue";
+import { defineAsyncComponent, ref, watch } from "vue";
 
 import { Problem } from "../api/client";
+import { findingIsOpen, findingWasOpened } from "../keys/finding";
+import { onKey } from "../keys/keys";
 import { useHead } from "../stores/head";
 import { useShot } from "../stores/shot";
 import { steps, type Step } from "../stores/steps";
 import ShotSteps from "./ShotSteps.vue";
 
+const FindControl = defineAsyncComponent(() => import("./FindControl.vue"));
 const props = defineProps<{ shotId: number; step: Step }>();
 
 const shot = useShot();
@@ -26,6 +29,11 @@ useHead(
       tabsAre: "Steps",
     },
 );
+onKey((event) => {
+  if (event.key !== "/") return false;
+  findingIsOpen.value = true;
+  return true;
+});
 watch(
   () => props.shotId,
   async (id) => {
@@ -44,6 +52,7 @@ watch(
   <p v-if="refusal" class="refusal look" role="alert">{{ refusal }}</p>
   <ShotSteps v-else-if="shot.shot && shot.decisions" :step="step" />
   <p v-else class="refusal quiet">Opening the shot …</p>
+  <FindControl v-if="findingWasOpened" />
 </template>
 
 <style scoped>

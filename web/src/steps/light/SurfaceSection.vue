@@ -11,24 +11,24 @@ const near = { name: "fine", most: 1, step: 0.01, words: ["smooth", "crisp"] as 
 const far = { name: "coarse", most: 1, step: 0.01, words: ["flat", "deep"] as [string, string] };
 const lens = computed(() => {
   const { lens, profile } = light.camera ?? { lens: "", profile: null };
-  if (profile) return `what is known of the ${profile}: bent lines, dark corners, fringes`;
+  if (profile) return `take out what is known of the ${profile}: bent lines, dark corners, fringes`;
   return lens
-    ? `nothing is known of “${lens}” at this focal length`
-    : "the stills do not say which lens they were taken with";
+    ? `take out what the lens does: nothing is known of “${lens}” at this focal length`
+    : "take out what the lens does: the stills do not say which one they were taken with";
 });
 </script>
 
 <template>
   <section>
-    <h2>Near and far</h2>
-    <DragField class="grain" :x="near" :y="far" label="Contrast among neighbours, near ones and far ones" />
-    <SettingField name="fine" label="near" :min="-1" :max="1" :step="0.05" :places="2" />
-    <SettingField name="coarse" label="far" :min="-1" :max="1" :step="0.05" :places="2" />
+    <h2>Fine and coarse contrast</h2>
+    <DragField class="grain" :x="near" :y="far" label="Contrast among neighbours, fine and coarse" />
+    <SettingField name="fine" label="fine contrast" :min="-1" :max="1" :step="0.05" :places="2" />
+    <SettingField name="coarse" label="coarse contrast" :min="-1" :max="1" :step="0.05" :places="2" />
     <SettingField name="haze" label="take away haze" :min="-1" :max="1" :step="0.05" :places="2" />
   </section>
   <section>
     <h2>Edges</h2>
-    <SettingField name="sharpen" label="let edges stand out" :min="0" :max="2" :step="0.1" :places="2" />
+    <SettingField name="sharpen" label="sharpening" :min="0" :max="2" :step="0.1" :places="2" />
     <label class="check">
       <input
         type="checkbox"
@@ -37,10 +37,10 @@ const lens = computed(() => {
       />
       show what counts as an edge
     </label>
-    <SettingField name="fringes" label="pale coloured rims" :min="0" :max="1" :step="0.05" :places="2" />
+    <SettingField name="fringes" label="fringing, paled" :min="0" :max="1" :step="0.05" :places="2" />
     <template v-if="!light.worked">
       <NumberField
-        label="enlarge red, in ‰"
+        label="aberration of red, in ‰"
         :value="light.light.fringe_red"
         :min="-3"
         :max="3"
@@ -49,7 +49,7 @@ const lens = computed(() => {
         @change="light.set('fringe_red', $event, '')"
       />
       <NumberField
-        label="enlarge blue, in ‰"
+        label="aberration of blue, in ‰"
         :value="light.light.fringe_blue"
         :min="-3"
         :max="3"
@@ -64,7 +64,7 @@ const lens = computed(() => {
           :disabled="!light.camera?.profile && !light.light.lens_profile"
           @change="light.set('lens_profile', !light.light.lens_profile, '')"
         />
-        take out {{ lens }}
+        {{ lens }}
       </label>
     </template>
   </section>

@@ -1,0 +1,70 @@
+"""Any control is found by a word for it, wherever it stands, and reached by keys alone."""
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+CONTROLS = Path(__file__).parents[2] / "web" / "src" / "screens" / "controls.ts"
+
+
+def every_control():
+    """Return each control as the pages list it: its step, the part of it, and what it says."""
+    found = []
+    for step, section, body in re.findall(
+        r'inStep\("(\w+)", ("[\w ]+"|undefined), \{(.*?)\}\)', CONTROLS.read_text(), re.S
+    ):
+        for quoted, plain in re.findall(r'^\s*(?:"([^"]+)"|(\w+)):', body.replace("{ ", "\n"), re.M):
+            found.append((step, None if section == "undefined" else json.loads(section), quoted or plain))
+    return found
+
+
+@pytest.fixture(scope="module")
+def shot(program):
+    return program.gather("Found by a word", "reach")[1]
+
+
+def test_every_control_that_is_listed_is_there_and_gets_the_focus(page, shot):
+    """Each is led to as a person is; none may be missing, renamed or hidden."""
+    listed = every_control()
+    assert len(listed) > 80
+    lost = []
+    page.goto(f"/shots/{shot}/gather")
+    for step, section, says in listed:
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="find", exact=True).click()
+        page.get_by_role("combobox", name="What you would like to change").fill(says)
+        option = page.get_by_role("option").filter(has_text=f"{step} › {section}" if section else step)
+        try:
+            option.filter(has_text=says).first.click(timeout=6000)
+            page.locator(".led-to").wait_for(timeout=20_000)
+            page.wait_for_url(f"**/shots/{shot}/{step}", timeout=2000)
+            page.wait_for_function(
+                "() => document.querySelector('.sheet').contains(document.activeElement)", timeout=5000
+            )
+        except Exception as trouble:
+            lost.append((step, section, says, str(trouble).splitlines()[0]))
+        page.evaluate("() => document.querySelectorAll('.led-to').forEach((one) => one.classList.remove('led-to'))")
+    assert not lost, "\n".join(map(str, lost))
+
+
+def test_a_word_of_the_trade_leads_to_noise_by_keys_alone(page, shot):
+    page.goto(f"/shots/{shot}/gather")
+    page.get_by_role("button", name="find", exact=True).wait_for()
+    page.keyboard.press("/")
+    field = page.get_by_role("combobox", name="What you would like to change")
+    expect(field).to_be_focused()
+    page.keyboard.type("grain")
+    expect(page.get_by_role("option").first).to_have_attribute("aria-selected", "true")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")
+    page.wait_for_url(f"**/shots/{shot}/light")
+    expect(page.get_by_label("average with stills before and after").first).to_be_focused()
+    page.keyboard.press("Escape")
+    page.locator("body").click(position={"x": 5, "y": 60})
+    page.keyboard.press("/")
+    page.keyboard.type("turnip")
+    expect(page.get_by_text("Nothing is called that.")).to_be_visible()
