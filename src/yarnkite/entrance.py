@@ -82,16 +82,19 @@ def _key_of(folder: Path, *, make: bool = False) -> bytes:
         descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
         with os.fdopen(descriptor, "w") as file:
             file.write(secrets.token_hex(_KEY_BYTES))
-    key = bytes.fromhex(path.read_text("ascii").strip())
-    if len(key) != _KEY_BYTES:
-        if make:
-            # Cut short when power went: those who were let in before are not known any more.
-            path.unlink()
-            return _key_of(folder, make=True)
-        raise ValueError("no key")
     if make:
         path.chmod(0o600)
-    return key
+    try:
+        key = bytes.fromhex(path.read_text("ascii").strip())
+    except ValueError:
+        key = b""
+    if len(key) == _KEY_BYTES:
+        return key
+    if not make:
+        raise ValueError("no key")
+    # Cut short when power went: those who were let in before are not known any more.
+    path.unlink()
+    return _key_of(folder, make=True)
 
 
 def _signed(key: bytes, what: str) -> str:

@@ -142,6 +142,9 @@ def test_the_key_is_for_its_owner_alone_and_made_anew_where_it_was_cut_short(tmp
     assert way_in(tmp_path, "http://127.0.0.1:1/") == "http://127.0.0.1:1/"
     after = Entrance(tmp_path)
     assert not after.knows(before.session())
+    key.write_text("no key at all")
+    assert not Entrance(tmp_path).knows(after.session())
+    after = Entrance(tmp_path)
     assert not Entrance(tmp_path).is_key("")
     assert after.is_key(key_of(tmp_path))
 

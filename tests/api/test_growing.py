@@ -1,15 +1,19 @@
 """A shot that grows is in the end what gathering its whole folder at once makes of it, however it came to that."""
 
 import uuid
+from datetime import datetime
 
+import numpy as np
 import pytest
 
 from tests.conftest import write_jpeg
 from tests.patience import wait_until
+from yarnkite.demo.dng import write_dng
 from yarnkite.jobs import growing
 from yarnkite.store import stills
 from yarnkite.store.rows import rows
 
+CAPTURED = datetime(2031, 5, 4, 9, 31, 25)
 COLUMNS = ("name", "number", "position", "captured_at", "fingerprint", "bytes", "modified_ns", "width", "away")
 
 
@@ -79,6 +83,28 @@ def test_what_only_comes_after_is_added_without_a_look_at_the_others(client, ser
     assert whole_looks == []
     stands_as_gathered(client, services, shot, folder, finished)
     assert before.items() <= ids(services, shot).items()
+
+
+def test_the_raw_file_of_each_picture_stays_beside_it_and_is_told(client, services, watched, finished, whole_looks):
+    """A camera that writes both has the raw file come a moment after its picture, or at once with the next one."""
+    shot, folder = watched
+    bring(services, shot, folder, [("MRW_16.jpg", 16)])
+    for number in (16, 17):
+        raw = folder.parent / f".{folder.name}" / f"MRW_{number}.dng"
+        write_dng(raw, np.full((150, 230, 3), 90, np.uint8), "Marrow Optical Lantern 3", CAPTURED)
+        if number == 17:
+            bring(services, shot, folder, [("MRW_17.jpg", 17)])
+        raw.replace(folder / raw.name)
+        wait_until(lambda raw=raw: raw.name in beside(services, shot))
+    (folder / "MRW_17.xmp").write_text("<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")
+    wait_until(lambda: "MRW_17.xmp" in beside(services, shot))
+    assert whole_looks == []
+    assert beside(services, shot) == {"MRW_16.dng": "pair", "MRW_17.dng": "pair", "MRW_17.xmp": "sidecar"}
+    stands_as_gathered(client, services, shot, folder, finished)
+
+
+def beside(services, shot):
+    return {one["name"]: one["kind"] for one in stills.left_out(services.database, shot)}
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,7 @@
 """Folders of this machine are found, named as locations and looked into, without a start anew."""
 
+import json
+import os
 import subprocess
 import threading
 
@@ -55,6 +57,18 @@ def test_what_is_no_whole_path_of_a_folder_is_refused_with_a_sentence(client, pa
     ):
         assert answer.status_code == status
         assert answer.json()["detail"].endswith(".")
+    assert client.get("/api/locations").json() == before
+
+
+def test_neither_the_whole_machine_nor_what_is_no_text_becomes_a_location(client, tmp_path):
+    odd = tmp_path / os.fsdecode(b"odd\xff")
+    odd.mkdir()
+    before = client.get("/api/locations").json()
+    assert client.get("/api/machine/folder", params={"path": "/"}).json()["above"] is None
+    assert client.get("/api/machine/folder", params={"path": str(tmp_path)}).json()["folders"] == []
+    for folder in ("/", str(odd)):
+        answer = client.post("/api/locations", content=json.dumps({"folder": folder}))
+        assert answer.status_code in (400, 422), answer.text
     assert client.get("/api/locations").json() == before
 
 

@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from types import MappingProxyType
 
-from yarnkite.core.base import fingerprint
 from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.counter import parts
 from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
@@ -22,7 +21,7 @@ from yarnkite.core.encode.size_model import SizeModel, measured_size_model
 from yarnkite.core.gather.gathering import OTHER_PICTURE, Gathered, gather_still
 from yarnkite.core.gather.locations import FoundFile, files_below, safe_relative
 from yarnkite.core.gather.proxies import Proxies
-from yarnkite.core.gather.sorting import LeftOut, sort_out
+from yarnkite.core.gather.sorting import LeftOut, kept_beside, sort_out
 from yarnkite.core.image.kinds import category, description
 from yarnkite.core.order.natural import natural_order
 from yarnkite.jobs import check
@@ -30,12 +29,15 @@ from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, snapshots, sorting, stills, uploads
 from yarnkite.store.database import Database, Row
+from yarnkite.store.growing import End
 
 log = logging.getLogger(__name__)
 
 KEEP_EVERY = 24
 TELL_EVERY_S = 0.6
 ROOM_TO_SPARE = 500_000_000
+# What is left out because it belongs to a still.
+_BELONGING = ("pair", "sidecar")
 
 
 def run(context: Context) -> None:
@@ -106,18 +108,21 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
 
 
 def gather_on(
-    context: Context, shot: Row, files: Sequence[FoundFile], kinds: Sequence[fingerprint.Kind]
-) -> list[Gathered]:
+    context: Context, shot: Row, files: Sequence[FoundFile], end: End
+) -> tuple[list[Gathered], list[LeftOut]] | None:
     """Gather files that may come after all stills of a shot, in the order of their names, without keeping them.
 
-    ``kinds`` are the ways the shot's fingerprints were made. Nothing is returned if one of them is no still of its own,
-    cannot be used, or has something to be said of it.
+    With them come the files that only belong to stills, such as the raw file of a picture, also of one that is there
+    (``end``). Nothing is returned if a file is something else or cannot be used, or would have to be copied beside one.
     """
     origin = _origin(shot)
-    found, left_out = sort_out(origin, files, raws=bool(shot["raws"]))
-    if left_out:
-        return []
     copy_to = shots.folder_of(shot) if origin != shots.folder_of(shot) else None
+    found, left_out = sort_out(origin, files, raws=bool(shot["raws"]))
+    raws = [] if shot["raws"] else [file for file in found if end.picture_of(file.name)]
+    left_out += [kept_beside(file.name, end.picture_of(file.name)) for file in raws]
+    if any(one.kind not in _BELONGING for one in left_out) or (left_out and copy_to is not None):
+        return None
+    found = [file for file in found if file not in raws]
     if copy_to is not None:
         _check_room(copy_to, found)
     gathered: dict[str, Gathered] = {}
@@ -125,7 +130,7 @@ def gather_on(
         context.workers,
         gather_still,
         found,
-        lambda file: (origin, file.name, context.workspace.proxies, copy_to, kinds),
+        lambda file: (origin, file.name, context.workspace.proxies, copy_to, end.kinds),
         while_waiting=context.check,
         spare=True,
     ):
@@ -134,9 +139,9 @@ def gather_on(
         if future.exception() is None:
             gathered[file.name] = future.result()
     if len(gathered) < len(found):
-        return []
+        return None
     names = list(gathered)
-    return [gathered[names[place]] for place in natural_order(names)]
+    return [gathered[names[place]] for place in natural_order(names)], left_out
 
 
 def _with_written_over(context: Context, origin: Path, found: stills.Comparison) -> stills.Comparison:

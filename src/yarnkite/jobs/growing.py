@@ -131,11 +131,14 @@ class Growing:
         shot = shots.one(context.database, self._shot_id)
         if not files or end is None or end.last_still is None or sorting.of_siblings(context.database, shot):
             return False
-        gathered = gather.gather_on(context, shot, files, end.kinds)
-        grown = append(context.database, shot, end, gathered) if gathered else None
+        found = gather.gather_on(context, shot, files, end)
+        grown = append(context.database, shot, end, *found) if found else None
         if grown is None:
             return False
         self._end, added = grown
+        self._refused |= {
+            file.name: (file.bytes, file.modified_ns) for file in files if file.name not in self._end.names
+        }
         self._taken_on, self.taken = True, len(self._end.names)
         pairs = check.measure_those(context, list(pairwise([end.last_still, *added])))
         if self._paired is not None:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from yarnkite import locations as named
 from yarnkite.core.base.errors import NotFound, Refusal
-from yarnkite.core.base.wording import printable
+from yarnkite.core.base.wording import is_text, printable
 from yarnkite.core.gather.disks import Disk, disks_in
 from yarnkite.core.gather.locations import Location, directly_inside
 from yarnkite.core.image.kinds import category, worth_reading
@@ -103,9 +103,10 @@ def machine() -> Machine:
 def disks() -> tuple[Disk, ...]:
     """Return the disks, cards and shares that are mounted now, as far as the system tells."""
     try:
-        return disks_in(MOUNTS.read_text("utf-8", "surrogateescape"))
+        found = disks_in(MOUNTS.read_text("utf-8", "surrogateescape"))
     except OSError:
         return ()
+    return tuple(disk for disk in found if is_text(str(disk.folder)))
 
 
 def look_around(path: str) -> MachineFolder:
@@ -115,7 +116,7 @@ def look_around(path: str) -> MachineFolder:
     """
     folder = _anywhere(path)
     folders, files = directly_inside(folder)
-    shown = [name for name in folders if printable(name) == name]
+    shown = [name for name in folders if is_text(name)]
     above = str(folder.parent) if folder != folder.parent else None
     ordered = [shown[index] for index in natural_order(shown)]
     return MachineFolder(str(folder), above, ordered, sum(map(worth_reading, files)))
@@ -124,6 +125,8 @@ def look_around(path: str) -> MachineFolder:
 def name(services: Services, path: str) -> Location:
     """Have a folder of this machine be a location from now on; one that is one already is what it was."""
     folder = _anywhere(path)
+    if folder == folder.parent:
+        raise Refusal("no_such_folder", "The whole machine cannot be one location. Choose a folder in it.")
     directly_inside(folder)
     named.add(services.workspace, [folder])
     return next(location for location in services.locations if location.folder == folder)
@@ -141,6 +144,8 @@ def _anywhere(path: str) -> Path:
         folder = Path(path).expanduser().resolve(strict=True)
     except (OSError, RuntimeError):
         raise NotFound("no_such_folder", f"There is no folder {printable(path)[:200]}. Choose another one.") from None
+    if not is_text(str(folder)):
+        raise Refusal("no_such_folder", f"“{printable(folder.name)}” has a name that is not readable text. Rename it.")
     if not folder.is_dir():
         raise NotFound("no_such_folder", f"{folder} is a file, not a folder. Choose the folder it lies in.")
     return folder

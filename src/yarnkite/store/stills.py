@@ -406,8 +406,13 @@ def leave_out(database: Database, shot_id: int, files: Sequence[LeftOut]) -> Non
 def leave_out_more(database: Database, shot_id: int, files: Sequence[LeftOut]) -> None:
     """Add files to the list of those that were left out of a shot."""
     with database.transaction() as cursor:
-        cursor.execute("SELECT COALESCE(MAX(number) + 1, 0) AS next FROM left_out WHERE shot_id = %s", (shot_id,))
-        _leave_out(cursor, shot_id, int((cursor.fetchone() or {"next": 0})["next"]), files)
+        leave_out_also(cursor, shot_id, files)
+
+
+def leave_out_also(cursor: DictCursor, shot_id: int, files: Sequence[LeftOut]) -> None:
+    """Do what ``leave_out_more`` does, within a transaction."""
+    cursor.execute("SELECT COALESCE(MAX(number) + 1, 0) AS next FROM left_out WHERE shot_id = %s", (shot_id,))
+    _leave_out(cursor, shot_id, int((cursor.fetchone() or {"next": 0})["next"]), files)
 
 
 def left_out(database: Database, shot_id: int) -> list[Row]:

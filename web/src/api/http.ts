@@ -32,6 +32,8 @@ export async function fetched(asked: Request | string, options?: RequestInit): P
   const response = await fetch(asked, options).catch(() => {
     throw new Problem("unreachable", 0, unreachable);
   });
+  // Whoever is not known any more is told how to get in by the page itself.
+  if (response.status === 401) globalThis.location?.reload();
   if (!response.ok) throw await problemOf(response);
   return response;
 }

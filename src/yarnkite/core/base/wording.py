@@ -44,6 +44,11 @@ def size_range_text(least: int, most: int) -> str:
     return f"{first.removesuffix(last[-3:])} to {last}"
 
 
+def is_text(name: str) -> bool:
+    """Tell whether a name is text, and not bytes no text has."""
+    return printable(name) == name
+
+
 def printable(name: str) -> str:
     """Return a name as text, with a mark where it is none."""
     return name.encode("utf-8", "replace").decode()

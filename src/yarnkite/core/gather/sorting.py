@@ -28,6 +28,11 @@ class LeftOut:
     kind: LeftOutKind = "other"
 
 
+def kept_beside(name: str, still: str) -> LeftOut:
+    """Return a file that belongs to a still of the same exposure."""
+    return LeftOut(name, f"“{Path(name).name}” is kept beside “{Path(still).name}”.", "pair")
+
+
 def sort_out(
     folder: Path, found: Iterable[FoundFile], *, raws: bool = False, known: Mapping[str, Kind] = MappingProxyType({})
 ) -> tuple[list[FoundFile], list[LeftOut]]:
@@ -87,9 +92,5 @@ def _without_pairs(
         with_raw = any(kind == "RAW" for _, kind in same) and any(kind != "RAW" for _, kind in same)
         used = [file for file, kind in same if not with_raw or (kind == "RAW") == raws]
         stills += used
-        paired += [
-            LeftOut(file.name, f"“{Path(file.name).name}” is kept beside “{Path(used[0].name).name}”.", "pair")
-            for file, _ in same
-            if file not in used
-        ]
+        paired += [kept_beside(file.name, used[0].name) for file, _ in same if file not in used]
     return stills, paired
