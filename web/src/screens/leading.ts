@@ -1,10 +1,10 @@
 /** Leading to a control: its part is opened, it gets the focus, and it is shown where it stands. */
-import { findingIsOpen } from "../keys/finding";
 import type { Control } from "./controls";
 
 /** How long a sheet may take to have what it offers: some of it is worked out first. */
 const waitMs = 15_000;
-const settledMs = 400;
+const heldMs = 3000;
+const triesMost = 5;
 const shownMs = 1600;
 const operable = "input, select, textarea, button, summary, a[href], [role=slider], [tabindex='0']";
 
@@ -14,11 +14,29 @@ export async function lead({ section, says }: Control): Promise<void> {
   const place = await inSheet((sheet) => called(sheet, says));
   if (!place) return;
   goTo(place);
-  // What the sheet is told a moment later may take the control's place, and a dialog gives the focus back as it closes.
-  await new Promise((later) => window.setTimeout(later, settledMs));
-  const sheet = document.querySelector(".sheet");
-  if (findingIsOpen.value || !sheet || sheet.contains(document.activeElement)) return;
-  goTo(called(sheet, says) ?? place);
+  await hold(place, says);
+}
+
+/**
+ * Go there again if the place is taken from under the focus: what a sheet is told a moment later may draw it anew, and
+ * a dialog gives the focus back as it closes. Whoever does something meanwhile is left alone.
+ */
+async function hold(place: HTMLElement, says: string): Promise<void> {
+  const acted = new AbortController();
+  for (const deed of ["pointerdown", "keydown"])
+    window.addEventListener(deed, () => acted.abort(), { capture: true, once: true, signal: acted.signal });
+  const until = performance.now() + heldMs;
+  let tries = 0;
+  while (performance.now() < until && tries < triesMost && !acted.signal.aborted) {
+    await new Promise(requestAnimationFrame);
+    const sheet = document.querySelector(".sheet");
+    if (document.querySelector(".p-dialog") || !sheet || sheet.contains(document.activeElement)) continue;
+    const again = place.isConnected ? place : called(sheet, says);
+    if (!again) continue;
+    goTo(again);
+    tries += 1;
+  }
+  acted.abort();
 }
 
 function goTo(place: HTMLElement): void {
@@ -40,7 +58,8 @@ function inSheet<Found>(look: (sheet: Element) => Found | undefined): Promise<Fo
   const until = performance.now() + waitMs;
   return new Promise((done) => {
     function again(): void {
-      const sheet = document.querySelector(".sheet");
+      // A dialog keeps the focus until it has faded away, and then gives it back.
+      const sheet = document.querySelector(".p-dialog") ? null : document.querySelector(".sheet");
       const found = sheet ? look(sheet) : undefined;
       if (found !== undefined || performance.now() > until) done(found);
       else requestAnimationFrame(again);
