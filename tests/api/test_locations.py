@@ -76,7 +76,9 @@ def test_the_machine_names_home_and_what_is_mounted(client, tmp_path, monkeypatc
     card = tmp_path / "LANTERN"
     (card / "DCIM").mkdir(parents=True)
     table = tmp_path / "mountinfo"
-    table.write_text(f"51 28 8:17 / {card} rw - vfat /dev/sdb1 rw\n52 28 8:18 / {tmp_path} rw - ext4 /dev/sdb2 rw\n")
+    # A file can be mounted too, and a disk can have gone by now.
+    others = [card, tmp_path, table, tmp_path / "gone"]
+    table.write_text("".join(f"51 28 8:17 / {folder} rw - vfat /dev/sdb1 rw\n" for folder in others))
     monkeypatch.setattr(services_of_locations, "MOUNTS", table)
     found = client.get("/api/machine").json()
     assert found["disks"][0] == {"name": "LANTERN", "folder": str(card), "is_card": True}

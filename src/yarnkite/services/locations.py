@@ -97,7 +97,8 @@ def list_folder(services: Services, name: str, path: str) -> FolderListing:
 def machine() -> Machine:
     """Return where to begin to look for a folder that is no location yet."""
     # How a camera's files lie on a card (JEITA CP-3461, Design rule for Camera File system).
-    return Machine(str(Path.home()), [(disk, (disk.folder / "DCIM").is_dir()) for disk in disks()])
+    there = [disk for disk in disks() if disk.folder.is_dir()]
+    return Machine(str(Path.home()), [(disk, (disk.folder / "DCIM").is_dir()) for disk in there])
 
 
 def disks() -> tuple[Disk, ...]:
