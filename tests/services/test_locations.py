@@ -33,7 +33,7 @@ def test_a_folder_tells_its_stills_its_footage_and_its_folders_in_natural_order(
 def test_what_is_not_there_or_leads_out_is_said_with_its_remedy(services, card, folder, tmp_path):
     (folder / "out").symlink_to(tmp_path)
     (folder / "still.jpg").write_bytes(b"")
-    with pytest.raises(NotFound, match="--location"):
+    with pytest.raises(NotFound, match="Name its folder"):
         locations.location_named(services, "another")
     with pytest.raises(NotFound, match="Choose another folder"):
         locations.folder_in(services, card.name, f"{folder.name}/gone")

@@ -40,8 +40,7 @@ class Location:
         if not path.is_relative_to(root):
             raise Refusal(
                 "outside_location",
-                f"“{relative}” leads out of {self.name}. Choose a folder "
-                "inside, or start Yarn Kite with --location and that folder.",
+                f"“{relative}” leads out of {self.name}. Choose a folder inside, or name that folder as a location.",
             )
         return path
 
