@@ -13,6 +13,8 @@ import time
 from pathlib import Path
 
 KEY = "key"
+# What an address that lets in goes on with, before its ticket.
+ENTER = "/enter/"
 _KEY_BYTES, _MARK_BYTES = 32, 16
 # A browser that was let in is known for so long after it was here last.
 KNOWN_S = 30 * 24 * 3600
@@ -51,10 +53,6 @@ class Entrance:
         signed_ns = _signed_ns(self._key, "session", session)
         return signed_ns is not None and time.time_ns() <= signed_ns + KNOWN_S * 1e9
 
-    def way_in(self, address: str) -> str:
-        """Return the address below ``address``, that of the program, which lets a browser in once."""
-        return _way_in(self._key, address)
-
 
 def key_of(folder: Path) -> str:
     """Return the key of a data folder as programs show it; raises ``OSError`` where it cannot be read."""
@@ -67,13 +65,9 @@ def way_in(folder: Path, address: str) -> str:
     Who may not read its key gets the address alone.
     """
     try:
-        return _way_in(_key_of(folder), address)
+        return f"{address.rstrip('/')}{ENTER}{_signed(_key_of(folder), 'ticket')}"
     except (OSError, ValueError):
         return address
-
-
-def _way_in(key: bytes, address: str) -> str:
-    return f"{address.rstrip('/')}/enter/{_signed(key, 'ticket')}"
 
 
 def _key_of(folder: Path, *, make: bool = False) -> bytes:

@@ -18,7 +18,6 @@ from yarnkite.api.app import create_app
 from yarnkite.api.views import job_view
 from yarnkite.camera.cameras import Cameras
 from yarnkite.core.base.errors import NotFound, Refusal
-from yarnkite.entrance import Entrance
 from yarnkite.jobs import (
     capture,
     check,
@@ -131,13 +130,11 @@ def _workers(workspace: Workspace, count: int | None, cluster: str | None) -> Wo
 LONGEST_REQUEST_HEAD = 160_000
 
 
-def serve(services: Services, pages: Path | None, port: int | None, announce: Callable[[str, str], None]) -> None:
-    """Answer requests until Ctrl-C or SIGTERM; ``announce`` gets the address, and the one that lets a browser in,
-    once it is open."""
+def serve(services: Services, pages: Path | None, port: int | None, announce: Callable[[str], None]) -> None:
+    """Answer requests until Ctrl-C or SIGTERM; ``announce`` gets the address once it is open."""
     listening = _open_socket(port)
-    entrance = Entrance(services.workspace.folder)
     config = uvicorn.Config(
-        create_app(services, pages, entrance),
+        create_app(services, pages),
         log_level="warning",
         timeout_graceful_shutdown=2,
         server_header=False,
@@ -146,8 +143,7 @@ def serve(services: Services, pages: Path | None, port: int | None, announce: Ca
     )
     server = _Server(config)
     threading.Thread(target=import_module, args=("yarnkite.jobs.warm",), daemon=True).start()
-    address = f"http://127.0.0.1:{listening.getsockname()[1]}/"
-    announce(address, entrance.way_in(address))
+    announce(f"http://127.0.0.1:{listening.getsockname()[1]}/")
     server.run(sockets=[listening])
 
 

@@ -20,12 +20,12 @@ def entrance(services):
 
 
 @pytest.fixture
-def stranger(services, entrance, tmp_path):
+def stranger(services, tmp_path):
     """Somebody who only knows the port of a program with pages."""
     (tmp_path / "assets").mkdir()
     (tmp_path / "assets" / "page.js").write_text("export {}")
     (tmp_path / "index.html").write_text("<title>front page</title>")
-    with TestClient(create_app(services, tmp_path, entrance), base_url=ADDRESS) as client:
+    with TestClient(create_app(services, tmp_path), base_url=ADDRESS) as client:
         yield client
 
 
@@ -46,8 +46,8 @@ def test_a_stranger_gets_nothing_from_any_address(stranger, client):
     assert "content-security-policy" in said.headers
 
 
-def test_a_browser_that_opens_the_printed_address_is_known_from_then_on(stranger, entrance):
-    ticket = entrance.way_in(ADDRESS)
+def test_a_browser_that_opens_the_printed_address_is_known_from_then_on(stranger, services):
+    ticket = way_in(services.workspace.folder, ADDRESS)
     opened = stranger.get(ticket, headers=PAGE)
     assert opened.status_code == 200
     cookie = opened.headers["set-cookie"]
@@ -62,8 +62,8 @@ def test_a_browser_that_opens_the_printed_address_is_known_from_then_on(stranger
     assert stranger.get(ticket, headers=PAGE).status_code == 200
 
 
-def test_the_printed_address_lets_in_once(stranger, entrance):
-    ticket = entrance.way_in(ADDRESS)
+def test_the_printed_address_lets_in_once(stranger, services):
+    ticket = way_in(services.workspace.folder, ADDRESS)
     assert stranger.get(ticket).status_code == 200
     stranger.cookies.clear()
     assert stranger.get(ticket).status_code == 401
@@ -84,17 +84,17 @@ def test_the_printed_address_lets_in_once(stranger, entrance):
     ],
     ids=["mark", "time", "a session", "nothing", "dots", "zeros", "more", "no text"],
 )
-def test_a_forged_ticket_lets_nobody_in(stranger, entrance, forged):
-    ticket = entrance.way_in("").rsplit("/", 1)[1]
+def test_a_forged_ticket_lets_nobody_in(stranger, services, entrance, forged):
+    ticket = way_in(services.workspace.folder, "").rsplit("/", 1)[1]
     assert stranger.get(f"/enter/{forged(entrance, ticket)}").status_code in (401, 404)
     assert stranger.get("/api/projects").status_code == 401
 
 
 @pytest.mark.parametrize("cookie", ["", "x", "1.1." + "0" * 22, "\u00e9", '"', "a=b; yarnkite-8460"])
-def test_a_forged_cookie_lets_nobody_in(stranger, entrance, cookie):
+def test_a_forged_cookie_lets_nobody_in(stranger, services, entrance, cookie):
     for value in (f"yarnkite-8460={cookie}", f"yarnkite-8461={entrance.session()}"):
         assert stranger.get("/api/projects", headers={"Cookie": value.encode()}).status_code == 401
-    ticket = entrance.way_in("").rsplit("/", 1)[1]
+    ticket = way_in(services.workspace.folder, "").rsplit("/", 1)[1]
     assert stranger.get("/api/projects", headers={"Cookie": f"yarnkite-8460={ticket}"}).status_code == 401
     assert stranger.get("/api/projects", headers={"Cookie": f"yarnkite-8460={entrance.session()}"}).status_code == 200
 
@@ -111,7 +111,7 @@ def test_a_program_shows_the_key_and_nothing_else(stranger, services, shown):
 
 def test_sessions_end_and_tickets_do_not_outlive_a_start(tmp_path, monkeypatch):
     first = Entrance(tmp_path)
-    session, ticket = first.session(), first.way_in("").rsplit("/", 1)[1]
+    session, ticket = first.session(), way_in(tmp_path, "").rsplit("/", 1)[1]
     again = Entrance(tmp_path)
     # A page that is open goes on after a restart; what was printed before it is void, used or not.
     assert again.knows(session)
@@ -154,4 +154,4 @@ def test_two_data_folders_know_each_others_browsers_not(tmp_path):
     (tmp_path / "b").mkdir()
     one, other = Entrance(tmp_path / "a"), Entrance(tmp_path / "b")
     assert not other.knows(one.session())
-    assert not other.admits(one.way_in("").rsplit("/", 1)[1])
+    assert not other.admits(way_in(tmp_path / "a", "").rsplit("/", 1)[1])

@@ -96,7 +96,7 @@ def test_the_raw_file_of_each_picture_stays_beside_it_and_is_told(client, servic
             bring(services, shot, folder, [("MRW_17.jpg", 17)])
         raw.replace(folder / raw.name)
         wait_until(lambda raw=raw: raw.name in beside(services, shot))
-    (folder / "MRW_17.xmp").write_text("<x:xmpmeta xmlns:x='adobe:ns:meta/'/>")
+    (folder / "MRW_17.xmp").write_text("rated: 4")
     wait_until(lambda: "MRW_17.xmp" in beside(services, shot))
     assert whole_looks == []
     assert beside(services, shot) == {"MRW_16.dng": "pair", "MRW_17.dng": "pair", "MRW_17.xmp": "sidecar"}

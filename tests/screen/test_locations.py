@@ -2,6 +2,8 @@
 
 import subprocess
 
+import av
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -107,3 +109,20 @@ def test_dropped_folders_become_a_shot_each_and_one_is_opened(page, program, tmp
     page.evaluate(DROP, [".area", [["quay", [["MRW_1.jpg", still]]]]])
     expect(page.get_by_role("link", name="Dropped")).to_be_visible()
     page.wait_for_url("**/shots/*/gather")
+
+
+def test_the_short_way_begins_with_a_film_that_lies_there(page, program, elsewhere):
+    frames = [np.full((48, 64, 3), 5 * number, np.uint8) for number in range(50)]
+    film = elsewhere / "quay.mkv"
+    with av.open(str(film), "w") as container:
+        stream = container.add_stream("ffv1", rate=25, width=64, height=48, pix_fmt="bgr0")
+        for frame in frames:
+            container.mux(stream.encode(av.VideoFrame.from_ndarray(frame, "rgb24")))
+        container.mux(stream.encode())
+    program.client.post("/api/locations", json={"folder": str(elsewhere)})
+    page.goto("/now")
+    page.get_by_label("Location").select_option(str(elsewhere))
+    page.get_by_role("button", name="quay.mkv").click()
+    page.get_by_role("button", name="Take 2 stills").click()
+    expect(page.get_by_role("heading", name="How long should it be?")).to_be_visible()
+    expect(page.get_by_text("quay.mkv").first).to_be_visible()

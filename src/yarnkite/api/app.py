@@ -52,11 +52,8 @@ from yarnkite.services.running import Services
 HOST_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
 
 
-def create_app(services: Services | None, pages: Path | None = None, entrance: Entrance | None = None) -> FastAPI:
-    """Return the application; without ``services`` it can only describe itself, without ``pages`` it has no screen.
-
-    Who may ask is known by ``entrance``, else by one with the key of the services' data folder.
-    """
+def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
+    """Return the application; without ``services`` it can only describe itself, without ``pages`` it has no screen."""
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
@@ -74,7 +71,7 @@ def create_app(services: Services | None, pages: Path | None = None, entrance: E
     )
     app.state.services = services
     if services is not None:
-        app.add_middleware(Door, entrance=entrance or Entrance(services.workspace.folder))
+        app.add_middleware(Door, entrance=Entrance(services.workspace.folder))
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
     gathering = (locations, gather, uploads, footage, sorting)

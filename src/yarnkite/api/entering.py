@@ -4,12 +4,12 @@ from http.cookies import CookieError, SimpleCookie
 
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, Response
-from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.types import ASGIApp, Receive, Scope, Send
 
 from yarnkite.api.problems import problem
-from yarnkite.entrance import KNOWN_S, Entrance
+from yarnkite.api.security import with_headers
+from yarnkite.entrance import ENTER, KNOWN_S, Entrance
 
-_ENTER = "/enter/"
 _SENTENCE = (
     "Yarn Kite does not know this browser. Open the address it printed when it was started; yarnkite enter prints a "
     "new one."
@@ -49,14 +49,15 @@ class Door:
             return
         request = Request(scope)
         path = request.url.path
-        if request.method == "GET" and path.startswith(_ENTER):
-            await self._by_ticket(request, path.removeprefix(_ENTER))(scope, receive, send)
+        if request.method == "GET" and path.startswith(ENTER):
+            await self._by_ticket(request, path.removeprefix(ENTER))(scope, receive, send)
         elif self._knows_program(request):
             await self._app(scope, receive, send)
         elif not self._entrance.knows(_session_in(request)):
             await _not_known(request)(scope, receive, send)
         elif request.method == "GET" and "text/html" in request.headers.get("accept", ""):
-            await self._app(scope, receive, self._remembering(request, send))
+            # Whenever a page is opened the browser is known for as long again.
+            await self._app(scope, receive, with_headers(send, [(b"set-cookie", self._cookie(request).encode())]))
         else:
             await self._app(scope, receive, send)
 
@@ -71,17 +72,6 @@ class Door:
     def _knows_program(self, request: Request) -> bool:
         way, _, key = request.headers.get("authorization", "").partition(" ")
         return way.lower() == "bearer" and self._entrance.is_key(key.strip())
-
-    def _remembering(self, request: Request, send: Send) -> Send:
-        """Return a ``send`` that has the browser known for as long again, whenever a page is opened."""
-
-        async def with_cookie(message: Message) -> None:
-            if message["type"] == "http.response.start":
-                cookie = (b"set-cookie", self._cookie(request).encode())
-                message["headers"] = [*message.get("headers", []), cookie]
-            await send(message)
-
-        return with_cookie
 
     def _cookie(self, request: Request) -> str:
         kept = f"Max-Age={KNOWN_S}; Path=/; HttpOnly; SameSite=Strict"

@@ -1,10 +1,12 @@
 """Who may ask: only pages this server itself has served."""
 
+from collections.abc import Iterable
 from urllib.parse import urlsplit
 
-from starlette.types import ASGIApp, Receive, Scope, Send
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from yarnkite.api.problems import problem
+from yarnkite.entrance import ENTER
 
 _CHANGING = {"POST", "PUT", "PATCH", "DELETE"}
 _HEADERS = (
@@ -39,12 +41,7 @@ class SameOrigin:
             await problem(403, "not_from_here", reason)(scope, receive, send)
             return
 
-        async def send_with_headers(message: dict[str, object]) -> None:
-            if message["type"] == "http.response.start":
-                message["headers"] = [*message["headers"], *_HEADERS]  # type: ignore[misc]
-            await send(message)
-
-        await self._app(scope, receive, send_with_headers)  # type: ignore[arg-type]
+        await self._app(scope, receive, with_headers(send, _HEADERS))
 
     def _reason_to_refuse(self, scope: Scope, headers: dict[bytes, str]) -> str | None:
         host, origin, site = headers.get(b"host", ""), headers.get(b"origin"), headers.get(b"sec-fetch-site")
@@ -57,9 +54,20 @@ class SameOrigin:
         if scope["method"] in _CHANGING:
             return "Another site asked for a change here. Only Yarn Kite's own pages may do that."
         leads_here = headers.get(b"sec-fetch-mode") == "navigate" and headers.get(b"sec-fetch-dest") == "document"
-        if leads_here and (scope["path"] == "/" or scope["path"].startswith("/enter/")):
+        if leads_here and (scope["path"] == "/" or scope["path"].startswith(ENTER)):
             return None
         return "Another site asked for something here. Only Yarn Kite's own pages may do that."
+
+
+def with_headers(send: Send, headers: Iterable[tuple[bytes, bytes]]) -> Send:
+    """Return a ``send`` that adds headers to the answer."""
+
+    async def send_with_headers(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            message["headers"] = [*message.get("headers", []), *headers]
+        await send(message)
+
+    return send_with_headers
 
 
 def _host_name(host: str) -> str:

@@ -82,9 +82,9 @@ def _start(
 
                 open_demo(services)
 
-            def announce(address: str, way_in: str) -> None:
+            def announce(address: str) -> None:
                 held.announce(address)
-                _announce(way_in)
+                _announce(way_in(folder, address))
 
             pages = PAGES if (PAGES / "index.html").exists() else None
             serve(services, pages, port, announce)
@@ -92,9 +92,9 @@ def _start(
         print("Everything is stopped. Your work is kept.", flush=True)
 
 
-def _announce(way_in: str) -> None:
+def _announce(address: str) -> None:
     print(
-        f"\nYarn Kite is ready:  {way_in}\n"
+        f"\nYarn Kite is ready:  {address}\n"
         "The address lets one browser in, which is known from then on; “enter” prints another.\n"
         "Ctrl-C ends it and everything it started.",
         flush=True,

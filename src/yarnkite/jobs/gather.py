@@ -23,7 +23,7 @@ from yarnkite.core.gather.locations import FoundFile, files_below, safe_relative
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.gather.sorting import LeftOut, kept_beside, sort_out
 from yarnkite.core.image.kinds import category, description
-from yarnkite.core.order.natural import natural_order
+from yarnkite.core.order.natural import in_natural_order, natural_order
 from yarnkite.jobs import check
 from yarnkite.jobs.runner import Context
 from yarnkite.jobs.workers import in_turn
@@ -140,8 +140,7 @@ def gather_on(
             gathered[file.name] = future.result()
     if len(gathered) < len(found):
         return None
-    names = list(gathered)
-    return [gathered[names[place]] for place in natural_order(names)], left_out
+    return [gathered[name] for name in in_natural_order(list(gathered))], left_out
 
 
 def _with_written_over(context: Context, origin: Path, found: stills.Comparison) -> stills.Comparison:

@@ -108,44 +108,40 @@ class Growing:
         if not jobs.take_files(database, job_id, self._shot_id):
             return False
         try:
-            if self._take_on(files):
-                return True
-            gather.gather(self._context, only_new={file.name for file in files})
-            self._taken_on = False
+            pairs = self._take_on(files)
+            if pairs is None:
+                gather.gather(self._context, only_new={file.name for file in files})
+            self._taken_on = pairs is not None
         finally:
             jobs.leave_files(database, job_id)
         shot = shots.one(database, self._shot_id)
         known = self._end_of(shot, by_source=self.folder != shots.folder_of(shot)).names
         self._refused |= {file.name: (file.bytes, file.modified_ns) for file in files if file.name not in known}
         self.taken = len(known)
-        self._paired = check.measure_pairs(self._context, self._paired)
+        if pairs is None:
+            self._paired = check.measure_pairs(self._context, self._paired)
+        else:
+            measured = check.measure_those(self._context, pairs)
+            self._paired = None if self._paired is None else self._paired | measured
+            self._context.progress(self.taken, self.taken, now=True)
         self._context.publish("stills", {"shot_id": self._shot_id})
         return True
 
-    def _take_on(self, files: list[FoundFile]) -> bool:
-        """Take files that only come after all stills there are, without looking at those; tells whether they did.
+    def _take_on(self, files: list[FoundFile]) -> list[check.Pair] | None:
+        """Take files that only come after all stills there are, without looking at those; returns the new neighbours.
 
         Whatever else they are, nothing is taken: that is for gathering, which looks at the whole shot.
         """
         context, end = self._context, self._end
         shot = shots.one(context.database, self._shot_id)
         if not files or end is None or end.last_still is None or sorting.of_siblings(context.database, shot):
-            return False
+            return None
         found = gather.gather_on(context, shot, files, end)
         grown = append(context.database, shot, end, *found) if found else None
         if grown is None:
-            return False
+            return None
         self._end, added = grown
-        self._refused |= {
-            file.name: (file.bytes, file.modified_ns) for file in files if file.name not in self._end.names
-        }
-        self._taken_on, self.taken = True, len(self._end.names)
-        pairs = check.measure_those(context, list(pairwise([end.last_still, *added])))
-        if self._paired is not None:
-            self._paired |= pairs
-        context.progress(self.taken, self.taken, now=True)
-        context.publish("stills", {"shot_id": self._shot_id})
-        return True
+        return list(pairwise([end.last_still, *added]))
 
 
 class Waking:

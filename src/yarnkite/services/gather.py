@@ -7,7 +7,7 @@ from yarnkite.core.base.errors import Refusal
 from yarnkite.core.gather.footage import Footage, Taking, moments, read_footage
 from yarnkite.core.gather.locations import directly_inside, files_below
 from yarnkite.core.image.kinds import worth_reading
-from yarnkite.core.order.natural import natural_order
+from yarnkite.core.order.natural import in_natural_order
 from yarnkite.services.locations import file_in, folder_in
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, shots
@@ -60,7 +60,7 @@ def gather_each(services: Services, project_id: int, location: str, path: str, *
             f"“{folder.name}” has {len(with_stills):,} folders with stills; at most {_SHOTS_AT_ONCE} become shots at "
             "once. Choose the folders one by one.",
         )
-    paths = [f"{path}/{with_stills[index]}" if path else with_stills[index] for index in natural_order(with_stills)]
+    paths = [f"{path}/{name}" if path else name for name in in_natural_order(with_stills)]
     return [gather_folder(services, project_id, location, one, copy_files=copy_files) for one in paths]
 
 

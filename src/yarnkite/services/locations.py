@@ -9,7 +9,7 @@ from yarnkite.core.base.wording import is_text, printable
 from yarnkite.core.gather.disks import Disk, disks_in
 from yarnkite.core.gather.locations import Location, directly_inside
 from yarnkite.core.image.kinds import category, worth_reading
-from yarnkite.core.order.natural import natural_order
+from yarnkite.core.order.natural import in_natural_order
 from yarnkite.services.running import Services
 
 MOUNTS = Path("/proc/self/mountinfo")
@@ -81,11 +81,11 @@ def list_folder(services: Services, name: str, path: str) -> FolderListing:
     folder = folder_in(services, name, path)
     folders, files = directly_inside(folder)
     candidates = [file for file in files if worth_reading(file)]
-    ordered = [candidates[index] for index in natural_order(candidates)]
+    ordered = in_natural_order(candidates)
     return FolderListing(
         location=name,
         path=str(folder.relative_to(top)) if folder != top else "",
-        folders=[folders[index] for index in natural_order(folders)],
+        folders=in_natural_order(folders),
         stills=len(ordered),
         others=len(files) - len(ordered),
         footage=[file for file in sorted(files) if category(file) == "footage"],
@@ -96,8 +96,8 @@ def list_folder(services: Services, name: str, path: str) -> FolderListing:
 
 def machine() -> Machine:
     """Return where to begin to look for a folder that is no location yet."""
-    # How a camera's files lie on a card (JEITA CP-3461, Design rule for Camera File system).
     there = [disk for disk in disks() if disk.folder.is_dir()]
+    # How a camera's files lie on a card (JEITA CP-3461, Design rule for Camera File system).
     return Machine(str(Path.home()), [(disk, (disk.folder / "DCIM").is_dir()) for disk in there])
 
 
@@ -117,10 +117,9 @@ def look_around(path: str) -> MachineFolder:
     """
     folder = _anywhere(path)
     folders, files = directly_inside(folder)
-    shown = [name for name in folders if is_text(name)]
+    shown = in_natural_order([name for name in folders if is_text(name)])
     above = str(folder.parent) if folder != folder.parent else None
-    ordered = [shown[index] for index in natural_order(shown)]
-    return MachineFolder(str(folder), above, ordered, sum(map(worth_reading, files)))
+    return MachineFolder(str(folder), above, shown, sum(map(worth_reading, files)))
 
 
 def name(services: Services, path: str) -> Location:

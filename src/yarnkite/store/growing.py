@@ -22,14 +22,14 @@ from yarnkite.core.order.continuing import continues, is_ascending
 from yarnkite.core.order.decisions import Order
 from yarnkite.store import revisions, shots
 from yarnkite.store.database import Database, Row, retried
+from yarnkite.store.order import taken_of
 from yarnkite.store.rows import rows
-from yarnkite.store.snapshots import content_version, still_of
-from yarnkite.store.stills import GATHERED, Reading, exposure_of, gathered_values, leave_out_also, named
+from yarnkite.store.snapshots import OF_A_STILL, content_version, still_of
+from yarnkite.store.stills import Reading, exposure_of, insert, leave_out_also, named
 
-_OF_A_STILL = ("fingerprint", "width", "height", "bytes", "modified_ns", "changed_ns")
 _COLUMNS = (
     *("id", "name", "source_name", "kind", "number", "position", "away"),
-    *("captured_at", "utc_offset_min", "modified_at", *_OF_A_STILL),
+    *("captured_at", "utc_offset_min", "modified_at", *OF_A_STILL),
 )
 # By names as text, by the files' dates and by hand, what comes later may belong anywhere.
 _GOES_ON = ("recommended", "counter", "time")
@@ -74,8 +74,9 @@ def end_of(database: Database, shot: Row, *, by_source: bool = False) -> End:
     kinds = kinds_of(row["fingerprint"] for row in found)
     last = still = None
     in_turn = all(row["number"] == row["position"] == place and not row["away"] for place, row in enumerate(found))
-    if found and shot["gathered"] and in_turn and order.by in _GOES_ON and is_ascending([_taken(row) for row in found]):
-        last, still = _taken(found[-1]), _still(shot, found[-1])
+    taken = [taken_of(row) for row in found]
+    if found and shot["gathered"] and in_turn and order.by in _GOES_ON and is_ascending(taken):
+        last, still = taken[-1], _still(shot, found[-1])
     has_raws = any(row["kind"] == "RAW" for row in found)
     return End(version, order, names, {exposure_of(name): name for name in names}, has_raws, kinds, last, still)
 
@@ -105,13 +106,8 @@ def append(
         if _is_known_otherwise(cursor, shot["id"], [*(one.name for one in gathered), *(one.name for one in beside)]):
             return None
         first = len(end.names)
-        cursor.executemany(
-            f"INSERT INTO still ({', '.join(GATHERED)}) VALUES ({', '.join(['%s'] * len(GATHERED))})",
-            [
-                gathered_values(shot["id"], Reading(number, still.name, None), still)
-                for number, still in enumerate(gathered, first)
-            ],
-        )
+        readings = [Reading(number, still.name, None) for number, still in enumerate(gathered, first)]
+        insert(cursor, shot["id"], list(zip(readings, gathered, strict=True)))
         leave_out_also(cursor, shot["id"], beside)
         version = content_version(cursor, shot["id"])
     added = [_still_of(shot, one) for one in gathered]
@@ -140,11 +136,6 @@ def _is_known_otherwise(cursor: DictCursor, shot_id: int, names: Sequence[str]) 
 
 def _order(cursor: DictCursor, shot_id: int) -> Order:
     return revisions.newest_readable(cursor, shot_id)[1].order
-
-
-def _taken(row: Row) -> Taken:
-    captured = universal_time(row["captured_at"], row["utc_offset_min"])
-    return Taken(row["name"], captured, row["modified_at"], row["fingerprint"])
 
 
 def _still_of(shot: Row, still: Gathered) -> Still:

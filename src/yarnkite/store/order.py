@@ -30,7 +30,7 @@ def read(database: Database, cursor: DictCursor, shot_id: int, version: str) -> 
     def make() -> InFolder:
         found = _rows(cursor, shot_id)
         in_order = sorted(range(len(found)), key=lambda index: int(found[index]["position"]))
-        return InFolder(tuple(_taken(row) for row in found), tuple(in_order))
+        return InFolder(tuple(taken_of(row) for row in found), tuple(in_order))
 
     return database.cached(("in folder", version), make, lambda made: 400 * (1 + len(made.taken)))
 
@@ -40,7 +40,7 @@ def arrange(cursor: DictCursor, shot_id: int, decided: Order) -> None:
     found = _rows(cursor, shot_id)
     if not found:
         return
-    order = analyse([_taken(row) for row in found], decided.group).order(decided.by)
+    order = analyse([taken_of(row) for row in found], decided.group).order(decided.by)
     if decided.by == "hand":
         places = {row["id"]: index for index, row in enumerate(found)}
         order = tuple(places[still] for still in by_hand([found[index]["id"] for index in order], decided.hand))
@@ -67,6 +67,7 @@ def _rows(cursor: DictCursor, shot_id: int) -> list[Row]:
     return sorted(found, key=lambda row: int(row["number"]))
 
 
-def _taken(row: Row) -> Taken:
+def taken_of(row: Row) -> Taken:
+    """Return what an order goes by of a still, by its row."""
     captured = universal_time(row["captured_at"], row["utc_offset_min"])
     return Taken(row["name"], captured, row["modified_at"], row["fingerprint"])

@@ -15,8 +15,8 @@ from yarnkite.store.database import Database, Row
 from yarnkite.store.rows import rows
 from yarnkite.store.shots import folder_of
 
-_OF_A_STILL = ("fingerprint", "width", "height", "bytes", "modified_ns", "changed_ns")
-_COLUMNS = ("id", "name", "away", "captured_at", "utc_offset_min", *_OF_A_STILL)
+OF_A_STILL = ("fingerprint", "width", "height", "bytes", "modified_ns", "changed_ns")
+_COLUMNS = ("id", "name", "away", "captured_at", "utc_offset_min", *OF_A_STILL)
 # What a still takes in memory, about: its object, its path, its place among others.
 BYTES_A_STILL = 1_200
 
@@ -119,5 +119,5 @@ def still_of(row: Row, folder: Path, *, is_copy: bool) -> Still:
     ``is_copy`` says that its shot was copied from elsewhere: what was noted of the inode is of the file it is a copy
     of.
     """
-    noted = {name: row[name] for name in _OF_A_STILL}
+    noted = {name: row[name] for name in OF_A_STILL}
     return Still(path=str(folder / row["name"]), **noted | ({"changed_ns": None} if is_copy else {}))

@@ -208,24 +208,30 @@ def add(
         returning, away = _returning(cursor, shot_id), _away_prints(cursor, shot_id)
         _set_numbers(cursor, shot_id, [reading for reading, _ in gathered])
         for reading, still in gathered:
-            values = gathered_values(shot_id, reading, still)
             known = reading.still or _lost(still, away, elsewhere)
             if known is not None:
+                values = _row(shot_id, reading, still)
                 cursor.execute(
                     f"UPDATE still SET {', '.join(f'{name} = %s' for name in _KEPT)}, away = FALSE WHERE id = %s",
-                    (*(value for name, value in zip(GATHERED, values, strict=True) if name in _KEPT), known),
+                    (*(value for name, value in zip(_ALL, values, strict=True) if name in _KEPT), known),
                 )
                 continue
-            names: tuple[str, ...] = GATHERED
-            own: tuple[object, ...] = values
             before = returning.pop(still.name, None)
-            if before is not None:
-                names, own = ("id", *GATHERED), (before, *values)
-            cursor.execute(f"INSERT INTO still ({', '.join(names)}) VALUES ({', '.join(['%s'] * len(names))})", own)
+            insert(cursor, shot_id, [(reading, still)], before)
             if before is not None:
                 cursor.execute(
                     "DELETE FROM taken_out WHERE shot_id = %s AND name = %s AND wanted_back", (shot_id, still.name)
                 )
+
+
+def insert(
+    cursor: DictCursor, shot_id: int, gathered: Sequence[tuple[Reading, Gathered]], still: int | None = None
+) -> None:
+    """Insert files that were read as new stills, or one as the ``still`` it was before, within a transaction."""
+    cursor.executemany(
+        f"INSERT INTO still (id, {', '.join(_ALL)}) VALUES (%s, {', '.join(['%s'] * len(_ALL))})",
+        [(still, *_row(shot_id, reading, found)) for reading, found in gathered],
+    )
 
 
 def _set_numbers(cursor: DictCursor, shot_id: int, readings: Sequence[Reading]) -> None:
@@ -499,17 +505,17 @@ def _lost(still: Gathered, away: dict[str, int], elsewhere: Mapping[str, int]) -
     return own or next((elsewhere[one] for one in prints if one in elsewhere), None)
 
 
-GATHERED = (
+_ALL = (
     *("shot_id", "number", "position", "name", "source_name", "kind", "bytes", "modified_at", "modified_ns"),
     *("changed_ns", "width", "height", "captured_at", "utc_offset_min", "camera", "lens", "software"),
     *("exposure_s", "aperture", "sensitivity", "focal_length_mm", "white_mired", "fingerprint", "luminance"),
     *("tail_row", "measures", "blocks", "colours", "bits", "remark"),
 )
 # A still that is read again keeps its place.
-_KEPT = tuple(name for name in GATHERED if name not in ("shot_id", "number", "position"))
+_KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
 
 
-def gathered_values(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
+def _row(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
     header = still.header
     captured, offset = _split(header.captured)
     return (

@@ -12,15 +12,21 @@ from PIL import Image, ImageCms
 from yarnkite.core.image.icc import named_profile, to_srgb
 from yarnkite.core.image.wide_gamut import wide_gamut
 
-# The spaces by their published primaries and curves, as another library has them.
-SPACES = {"opRGB": "Adobe RGB (1998)", "Display P3": "Display P3", "ROMM RGB": "ROMM RGB"}
+# The spaces by their published primaries and curves (of opRGB in IEC 61966-2-5), in another library.
+OPRGB = colour.RGB_Colourspace(
+    "opRGB",
+    [[0.64, 0.33], [0.21, 0.71], [0.15, 0.06]],
+    [0.3127, 0.3290],
+    cctf_encoding=lambda light: light ** (256 / 563),
+)
+SPACES = {"opRGB": OPRGB} | {name: colour.RGB_COLOURSPACES[name] for name in ("Display P3", "ROMM RGB")}
 
 
 def as_written(linear_srgb: np.ndarray, name: str, deep: bool) -> np.ndarray:
     """Return linear sRGB as a camera would write it in a wider space."""
     wide = colour.RGB_to_RGB(linear_srgb, "sRGB", SPACES[name], chromatic_adaptation_transform="Bradford")
     most = 65535 if deep else 255
-    encoded = colour.RGB_COLOURSPACES[SPACES[name]].cctf_encoding(np.clip(wide, 0, 1))
+    encoded = SPACES[name].cctf_encoding(np.clip(wide, 0, 1))
     return np.rint(np.clip(encoded, 0, 1) * most).astype(np.uint16 if deep else np.uint8)
 
 

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { connected } from "../api/events";
-import { findingIsOpen } from "../keys/finding";
 import { helpIsOpen } from "../keys/help";
 import JobsButton from "../queue/JobsButton.vue";
 import { head } from "../stores/head";
@@ -41,11 +40,11 @@ import { isDark, toggleDark } from "../theme/appearance";
         dark
       </button>
       <button
-        v-if="head?.tabsAre === 'Steps'"
+        v-if="head?.find"
         class="plain-button"
         type="button"
         title="A control, by a word for it: /"
-        @click="findingIsOpen = true"
+        @click="head.find()"
       >
         find
       </button>

@@ -15,6 +15,10 @@ const props = defineProps<{ shotId: number; step: Step }>();
 const shot = useShot();
 const refusal = ref("");
 
+function find(): void {
+  findingIsOpen.value = true;
+}
+
 useHead(
   () =>
     shot.shot && {
@@ -27,11 +31,12 @@ useHead(
         isToLookAt: shot.toLookAt[name],
       })),
       tabsAre: "Steps",
+      find,
     },
 );
 onKey((event) => {
   if (event.key !== "/") return false;
-  findingIsOpen.value = true;
+  find();
   return true;
 });
 watch(

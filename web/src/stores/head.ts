@@ -9,6 +9,8 @@ export interface Head {
   tabs?: { words: string; to: RouteLocationRaw; isOpen: boolean; isToLookAt: boolean }[];
   /** What the tabs are, for those who do not see them. */
   tabsAre?: string;
+  /** Look for a control by a word, where there are some. */
+  find?: () => void;
 }
 
 const told = shallowRef<() => Head | undefined>();

@@ -8,7 +8,7 @@ import numpy as np
 from PIL import Image, ImageCms
 
 from yarnkite.core.image.pixels import ImageArray, is_deep, peak
-from yarnkite.core.image.profile import Primaries, described, gamma, with_toe
+from yarnkite.core.image.profile import Primaries, described, gamma, transformed, with_toe
 from yarnkite.core.image.wide_gamut import shown_in_srgb, wide_gamut
 
 # The second colour space of DCF 2.0 (CIPA DC-009): primaries adapted to D50, and a gamma of 563/256.
@@ -49,17 +49,7 @@ def to_srgb(array: ImageArray, profile: bytes) -> ImageArray:
 
 def _band_to_srgb(band: ImageArray, profile: bytes) -> ImageArray:
     if is_deep(band):
-        converted = imagecodecs.cms_transform(
-            band,
-            profile,
-            srgb(),
-            colorspace="rgb",
-            outcolorspace="rgb",
-            outdtype="uint16",
-            intent=imagecodecs.CMS.INTENT.RELATIVE_COLORIMETRIC,
-            flags=imagecodecs.CMS.FLAGS.BLACKPOINTCOMPENSATION,
-        )
-        return np.asarray(converted, np.uint16)
+        return transformed(band, profile, srgb(), "uint16", imagecodecs.CMS.FLAGS.BLACKPOINTCOMPENSATION)
     image = ImageCms.applyTransform(Image.fromarray(band), _transform(profile, "RGB"))
     return np.asarray(image, np.uint8)
 
@@ -146,18 +136,8 @@ def from_srgb(array: ImageArray, name: str) -> ImageArray:
     if name == "sRGB":
         return array
     depth = "uint16" if is_deep(array) else "uint8"
-    written = imagecodecs.cms_transform(
-        np.ascontiguousarray(array),
-        srgb(),
-        named_profile(name),
-        colorspace="rgb",
-        outcolorspace="rgb",
-        outdtype=depth,
-        intent=imagecodecs.CMS.INTENT.RELATIVE_COLORIMETRIC,
-        # A table of colours in place of the curves would be several steps of 8 bits off where it is dark.
-        flags=imagecodecs.CMS.FLAGS.NOOPTIMIZE,
-    )
-    return np.asarray(written, array.dtype)
+    # A table of colours in place of the curves would be several steps of 8 bits off where it is dark.
+    return transformed(array, srgb(), named_profile(name), depth, imagecodecs.CMS.FLAGS.NOOPTIMIZE)
 
 
 @lru_cache(maxsize=1)

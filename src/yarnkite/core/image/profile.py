@@ -1,9 +1,14 @@
-"""Colour profiles of primaries and a curve, written by ourselves.
+"""Colour profiles of primaries and a curve, written by ourselves, and colours led from one profile to another.
 
 Source: ICC.1:2022, 7 and 8.3.
 """
 
 import struct
+from typing import Any
+
+import imagecodecs
+import numpy as np
+from numpy.typing import NDArray
 
 Primaries = tuple[tuple[float, float, float], tuple[float, float, float], tuple[float, float, float]]
 # Of IEC 61966-2-1, adapted to D50 (Bradford): red, green and blue as XYZ.
@@ -25,6 +30,24 @@ def described(name: str, primaries: Primaries, curve: bytes) -> bytes:
     header = struct.pack(">I4sI", size, b"none", 0x04200000) + b"mntrRGB XYZ " + bytes(12) + b"acsp" + bytes(28)
     header += b"".join(_s15f16(value) for value in _D50)
     return header + bytes(128 - len(header)) + struct.pack(">I", len(names)) + table + data
+
+
+def transformed(pixels: NDArray[Any], source: bytes, target: bytes, depth: str, flags: int) -> NDArray[Any]:
+    """Return RGB pixels of one profile as those of another, of a depth such as ``uint16``, relative to white.
+
+    Raises ``CmsError`` for a profile that is broken.
+    """
+    result = imagecodecs.cms_transform(
+        np.ascontiguousarray(pixels),
+        source,
+        target,
+        colorspace="rgb",
+        outcolorspace="rgb",
+        outdtype=depth,
+        intent=imagecodecs.CMS.INTENT.RELATIVE_COLORIMETRIC,
+        flags=flags,
+    )
+    return np.asarray(result)
 
 
 def _text(text: str) -> bytes:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.image.gamut import led_in
 from yarnkite.core.image.pixels import ImageArray, is_deep, peak
-from yarnkite.core.image.profile import SRGB_PRIMARIES, described
+from yarnkite.core.image.profile import SRGB_PRIMARIES, described, transformed
 from yarnkite.core.image.srgb import to_codes
 
 _LARGEST = 65_535
@@ -77,17 +77,8 @@ def _is_all(space: WideGamut, profile: bytes, most: int) -> bool:
 
 def _light_of(samples: NDArray[np.float32], profile: bytes) -> NDArray[np.float32]:
     """Return linear sRGB of samples 0 … 1, also below 0 and beyond 1."""
-    light = imagecodecs.cms_transform(
-        samples,
-        profile,
-        described("linear sRGB", SRGB_PRIMARIES, _LINEAR),
-        colorspace="rgb",
-        outcolorspace="rgb",
-        outdtype="float32",
-        intent=imagecodecs.CMS.INTENT.RELATIVE_COLORIMETRIC,
-        flags=imagecodecs.CMS.FLAGS.NOOPTIMIZE,
-    )
-    return np.asarray(light, np.float32)
+    linear = described("linear sRGB", SRGB_PRIMARIES, _LINEAR)
+    return transformed(samples, profile, linear, "float32", imagecodecs.CMS.FLAGS.NOOPTIMIZE)
 
 
 @lru_cache(maxsize=2)

@@ -20,6 +20,11 @@ def natural_order(names: Sequence[str]) -> list[int]:
     return sorted(range(len(names)), key=keys.__getitem__)
 
 
+def in_natural_order(names: Sequence[str]) -> list[str]:
+    """Return names in natural order."""
+    return [names[index] for index in natural_order(names)]
+
+
 def natural_key(name: str) -> tuple[Any, ...]:
     """Return what names are compared by in natural order."""
     folder, stem, suffix = parts(name)

@@ -5,8 +5,7 @@ import { ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { api, type Folder, type ShotStarted } from "../../api/client";
-import FootageTaker from "../../files/FootageTaker.vue";
-import LocationBrowser from "../../files/LocationBrowser.vue";
+import FolderOrFilm from "../../files/FolderOrFilm.vue";
 import { useAttempt } from "../../parts/sentences";
 
 const props = defineProps<{ projectId: number }>();
@@ -14,7 +13,6 @@ const emit = defineEmits<{ several: [started: ShotStarted[]] }>();
 
 const router = useRouter();
 const folder = ref<Folder>();
-const footage = ref<{ location: string; path: string }>();
 const copy = useLocalStorage("copy-files", false);
 const { refusal, attempt } = useAttempt();
 
@@ -39,62 +37,43 @@ async function open(started: ShotStarted): Promise<void> {
 <template>
   <div class="picker">
     <h3>Or point at a folder on this machine</h3>
-    <LocationBrowser v-model="folder" @update:model-value="footage = undefined">
-      <template #files="{ folder: shown, inside }">
-        <li v-for="name in shown.footage" :key="name">
-          <button
-            type="button"
-            class="plain-button"
-            @click="footage = { location: shown.location, path: inside(name) }"
-          >
-            {{ name }} <span class="quiet">footage: take stills …</span>
-          </button>
-        </li>
+    <FolderOrFilm v-model="folder" :into="projectId" @taken="open">
+      <template v-if="folder">
+        <p>
+          <template v-if="folder.stills">
+            {{ folder.stills.toLocaleString("en") }} {{ folder.stills === 1 ? "file" : "files" }} from
+            <span class="number">{{ folder.first }}</span> to <span class="number">{{ folder.last }}</span>
+          </template>
+          <span v-else class="quiet">
+            {{
+              folder.folders.length
+                ? "No stills right in this folder. Used as it is, all in its folders are gathered."
+                : "No stills in this folder."
+            }}
+          </span>
+        </p>
+        <label class="copy">
+          <input v-model="copy" type="checkbox" />
+          <span>Copy the files into the project <small class="quiet">for a card that will be taken out</small></span>
+        </label>
+        <div class="use">
+          <Button
+            label="Use this folder"
+            class="main-action"
+            :disabled="!folder.stills && !folder.folders.length"
+            @click="gather"
+          />
+          <Button
+            v-if="folder.folders.length > 1"
+            :label="`A shot of each of its ${folder.folders.length} folders`"
+            severity="secondary"
+            @click="gatherEach"
+          />
+          <span class="quiet">{{ copy ? "The originals stay as they are." : "The stills stay where they are." }}</span>
+        </div>
       </template>
-    </LocationBrowser>
-    <FootageTaker
-      v-if="footage"
-      :key="footage.path"
-      v-bind="footage"
-      :into="projectId"
-      @made="open"
-      @close="footage = undefined"
-    />
-    <template v-else-if="folder">
-      <p>
-        <template v-if="folder.stills">
-          {{ folder.stills.toLocaleString("en") }} {{ folder.stills === 1 ? "file" : "files" }} from
-          <span class="number">{{ folder.first }}</span> to <span class="number">{{ folder.last }}</span>
-        </template>
-        <span v-else class="quiet">
-          {{
-            folder.folders.length
-              ? "No stills right in this folder. Used as it is, all in its folders are gathered."
-              : "No stills in this folder."
-          }}
-        </span>
-      </p>
-      <label class="copy">
-        <input v-model="copy" type="checkbox" />
-        <span>Copy the files into the project <small class="quiet">for a card that will be taken out</small></span>
-      </label>
-      <div class="use">
-        <Button
-          label="Use this folder"
-          class="main-action"
-          :disabled="!folder.stills && !folder.folders.length"
-          @click="gather"
-        />
-        <Button
-          v-if="folder.folders.length > 1"
-          :label="`A shot of each of its ${folder.folders.length} folders`"
-          severity="secondary"
-          @click="gatherEach"
-        />
-        <span class="quiet">{{ copy ? "The originals stay as they are." : "The stills stay where they are." }}</span>
-      </div>
-    </template>
-    <div v-else class="use"><Button label="Use this folder" class="main-action" disabled /></div>
+      <div v-else class="use"><Button label="Use this folder" class="main-action" disabled /></div>
+    </FolderOrFilm>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
   </div>
 </template>
