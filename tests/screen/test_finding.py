@@ -38,6 +38,11 @@ IS_THERE = """(says) => [...document.querySelectorAll('.sheet *')].some((one) =>
     said.trim().replace(/\\s+/g, ' ').replace(/^[^a-zA-Z0-9]+/, '').toLowerCase().startsWith(says)))"""
 
 
+SOME_FRAMES = """async (count) => {
+  for (let drawn = 0; drawn < count; drawn += 1) await new Promise(requestAnimationFrame);
+}"""
+
+
 @pytest.fixture(scope="module")
 def shot(program):
     return program.gather("Found by a word", "reach")[1]
@@ -62,6 +67,22 @@ def test_every_control_that_is_listed_is_there_and_the_first_of_each_part_is_led
         except PlaywrightTimeout as trouble:
             lost.append((step, section, says, str(trouble).splitlines()[0]))
     assert not lost, "\n".join(map(str, lost))
+
+
+def test_a_control_whose_choices_come_late_is_waited_for(page, shot):
+    held = []
+    page.route("**/fit/sizes", lambda route: held.append(route))
+    page.goto(f"/shots/{shot}/gather")
+    page.get_by_role("button", name="find", exact=True).click()
+    page.get_by_role("combobox", name="What you would like to change").fill("aspect")
+    with page.expect_request("**/fit/sizes"):
+        page.keyboard.press("Enter")
+    shapes = page.get_by_role("group", name="Shape of the clip")
+    expect(shapes).to_be_attached()
+    page.evaluate(SOME_FRAMES, 20)
+    held.pop().continue_()
+    page.unroute("**/fit/sizes")
+    expect(shapes.get_by_role("button").first).to_be_focused()
 
 
 def test_a_word_of_the_trade_leads_to_noise_by_keys_alone(page, shot):

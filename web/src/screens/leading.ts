@@ -94,6 +94,7 @@ function canBeUsed(control: HTMLElement): boolean {
   return control.matches(operable) && !control.matches(":disabled");
 }
 
+/** A group whose choices are still being asked for has no height, and cannot take the focus. */
 function isShown(one: HTMLElement): boolean {
-  return one.getClientRects().length > 0;
+  return [...one.getClientRects()].some((part) => part.width > 0 && part.height > 0);
 }
