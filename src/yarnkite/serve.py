@@ -29,6 +29,7 @@ from yarnkite.jobs import (
     gather,
     growing,
     move,
+    offload,
     reel,
     rename,
     together,
@@ -97,6 +98,7 @@ def running(
                 "size": file_size.run,
                 "watch": growing.watch_folder,
                 "capture": capture.running(cameras),
+                "offload": offload.run,
             },
         )
         try:

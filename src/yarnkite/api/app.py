@@ -27,6 +27,7 @@ from yarnkite.api import (
     locations,
     looks,
     move,
+    offload,
     order,
     pace,
     plan,
@@ -74,7 +75,7 @@ def create_app(services: Services | None, pages: Path | None = None) -> FastAPI:
         app.add_middleware(Door, entrance=Entrance(services.workspace.folder))
     app.add_middleware(SameOrigin, host_names=HOST_NAMES)
     problems.install(app)
-    gathering = (locations, gather, uploads, footage, sorting)
+    gathering = (locations, gather, uploads, footage, offload, sorting)
     deciding = (decisions, versions, presets, treatment, light, looks, fit, move, pace)
     for step in (
         projects,

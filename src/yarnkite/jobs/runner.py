@@ -129,6 +129,12 @@ class Runner:
         self._begin(jobs.one(self._database, job_id))
         return job_id
 
+    def start_noted(self, job_id: int) -> Row:
+        """Begin a job that was noted in the database with more than jobs have in common; returns it."""
+        job = jobs.one(self._database, job_id)
+        self._begin(job)
+        return job
+
     def go_on(self) -> None:
         """Begin again every job that waits or was running when the last process ended.
 

@@ -80,8 +80,13 @@ def pause(services: Services, job_id: int) -> Row:
 
 
 def go_on(services: Services, job_id: int) -> Row:
-    """Have an encode that rests, failed or was cancelled go on from where it was; returns it."""
-    _check_queued(jobs.one(services.database, job_id), ("waiting", "running", "paused", "failed", "cancelled"))
+    """Have a job that rests, failed or was cancelled go on from where it was; returns it.
+
+    Raises ``NotFound``, ``Conflict`` for one that has ended or can only be begun anew.
+    """
+    row = jobs.one(services.database, job_id)
+    if row["kind"] not in jobs.RESUMABLE or row["kind"] in jobs.QUEUED:
+        _check_queued(row, ("waiting", "running", "paused", "failed", "cancelled"))
     services.runner.go_on_with(job_id)
     return jobs.one(services.database, job_id)
 

@@ -23,6 +23,7 @@ Kind = Literal[
     "size",
     "watch",
     "capture",
+    "offload",
 ]
 State = Literal["waiting", "running", "paused", "finished", "failed", "cancelled"]
 
@@ -33,8 +34,9 @@ _ALONE = ("gather", "footage", "find")
 GROWING: tuple[Kind, ...] = ("watch", "capture")
 
 _COLUMNS = (
-    "job.id, job.kind, job.shot_id, job.reel_id, COALESCE(shot.name, reel.name) AS shot_name,"
-    " COALESCE(shot.project_id, reel.project_id) AS project_id, job.state, job.done, job.total,"
+    "job.id, job.kind, job.shot_id, job.reel_id,"
+    " COALESCE(shot.name, reel.name, JSON_VALUE(job.wanted, '$.name')) AS shot_name,"
+    " COALESCE(shot.project_id, reel.project_id, job.project_id) AS project_id, job.state, job.done, job.total,"
     " job.message, job.created_at, job.started_at, job.ended_at, clip.id AS clip_id"
 )
 _FROM = (
@@ -46,7 +48,7 @@ _FROM = (
 # What is put away is not shown; its jobs are there again when it is taken back.
 _SEEN = (
     "shot.deleted_at IS NULL AND reel.deleted_at IS NULL AND EXISTS (SELECT 1 FROM project WHERE"
-    " project.id = COALESCE(shot.project_id, reel.project_id) AND project.deleted_at IS NULL)"
+    " project.id = COALESCE(shot.project_id, reel.project_id, job.project_id) AND project.deleted_at IS NULL)"
 )
 
 
@@ -319,6 +321,8 @@ def _check_no_shot_is_renamed(cursor: DictCursor, reel_id: int) -> None:
 
 # What fills the machine is done one after another; its order can be changed, and it can rest.
 QUEUED: tuple[Kind, ...] = ("encode", "reel")
+# What goes on from where it was when it failed or was cancelled, in the same job.
+RESUMABLE: tuple[Kind, ...] = (*QUEUED, "offload")
 
 
 def queue(database: Database, ended: int = 30) -> list[Row]:
@@ -383,13 +387,13 @@ def end_resting(database: Database, job_id: int) -> bool:
 
 @retried
 def wait_again(database: Database, job_id: int) -> bool:
-    """Have a job that rests, or an encode that failed or was cancelled, wait for its turn; tells whether it was one."""
+    """Have a job that rests, failed or was cancelled and can go on wait for its turn; tells whether it was one."""
     with database.transaction() as cursor:
         return bool(
             cursor.execute(
                 "UPDATE job SET state = 'waiting', message = '', ended_at = NULL, deaths = 0 "
                 "WHERE id = %s AND kind IN %s AND state IN ('paused', 'failed', 'cancelled')",
-                (job_id, QUEUED),
+                (job_id, RESUMABLE),
             )
         )
 

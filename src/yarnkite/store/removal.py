@@ -7,7 +7,7 @@ from typing import Literal
 from pymysql.cursors import DictCursor
 
 from yarnkite.core.base.errors import NotFound
-from yarnkite.store import clips, jobs, reels, shots
+from yarnkite.store import clips, jobs, offload, reels, shots
 from yarnkite.store.database import Database, Row, retried
 from yarnkite.store.shots import folder_of
 
@@ -34,7 +34,7 @@ class Leftover:
 
 @retried
 def delete_project(database: Database, project_id: int) -> None:
-    """Put a project away; raises ``NotFound``, and ``Conflict`` while one of its shots is worked on."""
+    """Put a project away; raises ``NotFound``, and ``Conflict`` while one of its shots is worked on, or a card."""
     with database.transaction() as cursor:
         cursor.execute("SELECT id FROM project WHERE id = %s AND deleted_at IS NULL FOR UPDATE", (project_id,))
         if cursor.fetchone() is None:
@@ -45,6 +45,7 @@ def delete_project(database: Database, project_id: int) -> None:
         cursor.execute("SELECT id FROM reel WHERE project_id = %s AND deleted_at IS NULL ORDER BY id", (project_id,))
         for row in cursor.fetchall():
             jobs.check_reel_idle(cursor, row["id"])
+        offload.check_none(cursor, project_id)
         cursor.execute("UPDATE project SET deleted_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (project_id,))
 
 

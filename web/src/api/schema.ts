@@ -158,6 +158,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Card
+         * @description Return what a card, or any folder, holds; reads how each still's file begins.
+         */
+        post: operations["look_at_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/card/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Name Card
+         * @description Return what the shots of a card and their stills would be called.
+         */
+        post: operations["name_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clip-now": {
         parameters: {
             query?: never;
@@ -641,6 +681,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offloads/{job_id}/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Shots
+         * @description Make a shot of each folder a card's shots were copied into, where they lie.
+         */
+        post: operations["make_shots"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/patterns": {
         parameters: {
             query?: never;
@@ -1082,6 +1142,27 @@ export interface paths {
         get: operations["lost_stills"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/offloads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Offloads */
+        get: operations["list_offloads"];
+        put?: never;
+        /**
+         * Begin Offload
+         * @description Begin to copy what was chosen of a card, with proof.
+         */
+        post: operations["begin_offload"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4185,7 +4266,7 @@ export interface components {
         Begin: {
             /** Format */
             format?: ("h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif") | null;
-            into?: components["schemas"]["IntoBody"] | null;
+            into?: components["schemas"]["yarnkite__api__encode__IntoBody"] | null;
             /**
              * Pattern
              * @default
@@ -4397,6 +4478,62 @@ export interface components {
              * @example 24000/1001
              */
             rate: string;
+        };
+        /**
+         * CardNames
+         * @description A card, and patterns of names: of the folders of its shots, and of stills, which keep theirs without one.
+         */
+        CardNames: {
+            /** Folders */
+            folders: components["schemas"]["PatternPart"][];
+            /** Location */
+            location: string;
+            /** Path */
+            path: string;
+            /** Stills */
+            stills?: components["schemas"]["PatternPart"][] | null;
+        };
+        /**
+         * CardShotView
+         * @description Stills of a card that belong together; times by the camera's clock.
+         */
+        CardShotView: {
+            /** Bytes */
+            bytes: number;
+            /** Camera */
+            camera: string;
+            /** Files */
+            files: number;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Stills */
+            stills: number;
+            /** Taken */
+            taken: string | null;
+            /** Until */
+            until: string | null;
+        };
+        /**
+         * CardView
+         * @description What is on a card: ``listing`` stands for all of it, ``left`` says what cannot be copied.
+         */
+        CardView: {
+            /** Folders */
+            folders: components["schemas"]["PatternPart"][];
+            /** Left */
+            left: string[];
+            /** Listing */
+            listing: string;
+            /** Name */
+            name: string;
+            /** Others */
+            others: number;
+            /** Others Bytes */
+            others_bytes: number;
+            /** Shots */
+            shots: components["schemas"]["CardShotView"][];
         };
         /**
          * Change
@@ -5260,6 +5397,18 @@ export interface components {
             kind: "everything";
         };
         /**
+         * Example
+         * @description What names a shot of a card gets: its folder, its first and its last still.
+         */
+        Example: {
+            /** First */
+            first: string;
+            /** Folder */
+            folder: string;
+            /** Last */
+            last: string;
+        };
+        /**
          * ExportList
          * @description What would be written, and whether there is room; ``needed`` is exact for copies and about right else.
          */
@@ -5929,24 +6078,6 @@ export interface components {
              */
             what: "files" | "shot" | "fitted";
         };
-        /**
-         * IntoBody
-         * @description A folder in a place for the finished file.
-         */
-        IntoBody: {
-            /** Location */
-            location: string;
-            /**
-             * Path
-             * @default
-             */
-            path: string;
-            /**
-             * Replace
-             * @default false
-             */
-            replace: boolean;
-        };
         /** JobView */
         JobView: {
             /** Clip Id */
@@ -5964,7 +6095,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel" | "size" | "watch" | "capture";
+            kind: "gather" | "encode" | "footage" | "find" | "export" | "check" | "together" | "move" | "sound" | "reel" | "size" | "watch" | "capture" | "offload";
             /** Message */
             message: string;
             /** Project Id */
@@ -6819,6 +6950,42 @@ export interface components {
             wanted: number;
             /** Warnings */
             warnings: string[];
+        };
+        /**
+         * OffloadBody
+         * @description What of a card is copied where: shots by their place in what was ``seen`` of it.
+         */
+        OffloadBody: {
+            /** Folders */
+            folders: components["schemas"]["PatternPart"][];
+            /** Into */
+            into: components["schemas"]["yarnkite__api__offload__IntoBody"][];
+            /** Location */
+            location: string;
+            /**
+             * Others
+             * @default true
+             */
+            others: boolean;
+            /** Path */
+            path: string;
+            /** Seen */
+            seen: string;
+            /** Shots */
+            shots: number[];
+            /** Stills */
+            stills?: components["schemas"]["PatternPart"][] | null;
+        };
+        /**
+         * OffloadView
+         * @description A card that was emptied, or is being; ``folders`` are those of its shots in the first target.
+         */
+        OffloadView: {
+            /** Folders */
+            folders: string[];
+            job: components["schemas"]["JobView"];
+            /** Targets */
+            targets: string[];
         };
         /**
          * Opened
@@ -9033,6 +9200,36 @@ export interface components {
              */
             what: "files" | "shot" | "fitted";
         };
+        /**
+         * IntoBody
+         * @description A folder in a place for the finished file.
+         */
+        yarnkite__api__encode__IntoBody: {
+            /** Location */
+            location: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+        };
+        /**
+         * IntoBody
+         * @description A folder, new or empty, below ``path`` in a location.
+         */
+        yarnkite__api__offload__IntoBody: {
+            /** Folder */
+            folder: string;
+            /** Location */
+            location: string;
+            /** Path */
+            path: string;
+        };
         /** Join */
         yarnkite__api__sorting__Join: {
             /** Other */
@@ -9540,6 +9737,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    look_at_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InLocation"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    name_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardNames"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Example"][];
                 };
             };
             /** @description Client Error */
@@ -10371,6 +10636,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeKindView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    make_shots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"][];
                 };
             };
             /** @description Client Error */
@@ -11305,6 +11602,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LostStills"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    list_offloads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffloadView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    begin_offload: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffloadBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Client Error */

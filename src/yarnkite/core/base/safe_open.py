@@ -75,7 +75,7 @@ def safe_open(path: Path, *, least: int = 1) -> Iterator[OpenedFile]:
     """
     name = path.name
     try:
-        handle = io.BufferedReader(io.FileIO(str(path), opener=_without_waiting))
+        handle = io.BufferedReader(io.FileIO(str(path), opener=open_at_once))
     except FileNotFoundError:
         raise UnreadableStill("lost", f"“{name}” is no longer in {path.parent}. Put it back there.") from None
     except PermissionError:
@@ -106,8 +106,8 @@ def _not_a_file(name: str) -> UnreadableStill:
     return UnreadableStill("not_a_file", f"“{name}” is a pipe, a device or a folder, not a file. Take it away.")
 
 
-def _without_waiting(path: str, flags: int) -> int:
-    # Opening a pipe that nobody writes to would else wait for ever.
+def open_at_once(path: str, flags: int) -> int:
+    """Open a file; a pipe that nobody writes to would else be waited for, for ever."""
     return os.open(path, flags | os.O_NONBLOCK)
 
 

@@ -31,7 +31,7 @@ _SUFFIXES: dict[Category, frozenset[str]] = {
     ),
     "footage": frozenset(".mp4 .mov .avi .mkv .mts .m2ts .mpg .mpeg .webm .wmv .m4v .mxf".split()),
     "sound": frozenset(".wav .mp3 .flac .m4a .aac .ogg .opus .aif .aiff".split()),
-    "sidecar": frozenset(".xmp .thm .pp3 .dop .cos .lrv .aae .json .xml .txt .csv".split()),
+    "sidecar": frozenset(".xmp .thm .pp3 .dop .cos .lrv .aae .json .xml .txt .csv .sha256".split()),
     "picture": frozenset(".jxl .gif .bmp .psd .exr .jp2 .svg .pdf".split()),
     "system": frozenset(".ds_store thumbs.db desktop.ini .db .ini .dat .bin .ctg .lst .dcf".split()),
 }

@@ -81,7 +81,7 @@ def renaming(
     an empty folder.
     """
     there = set(in_folder)
-    stems = _new_stems(stills, pattern, shot_name, found)
+    stems = new_stems(stills, pattern, shot_name, found)
     lines = []
     followers = _followers(stills, there)
     if elsewhere:
@@ -92,7 +92,8 @@ def renaming(
     return _with_collisions(lines, there)
 
 
-def _new_stems(stills: Sequence[Named], pattern: Pattern, shot_name: str, found: Numbering) -> list[str]:
+def new_stems(stills: Sequence[Named], pattern: Pattern, shot_name: str, found: Numbering) -> list[str]:
+    """Return what a pattern makes of each still, in their order: names without an ending."""
     counters = [part for part in pattern if part.kind == "counter"]
     last = max((part.start + part.step * max(len(stills) - 1, 0) for part in counters), default=0)
     automatic = max(FEWEST_DIGITS, len(str(last)))
@@ -150,6 +151,15 @@ def _line(old: str, new_stem: str, still: int | None) -> RenameLine:
 
 
 def _problem(file: str, stem: str, suffix: str) -> str:
+    if problem := stem_problem(stem, file):
+        return problem
+    if not suffix:
+        return "The file has no ending, so other programs would not know it for a picture."
+    return ""
+
+
+def stem_problem(stem: str, file: str) -> str:
+    """Say why a name, of a file or a folder, cannot be used on every common file system; nothing if it can."""
     refused = _REFUSED.search(file)
     if not stem:
         return "The new name is empty. Add a part to the pattern."
@@ -161,8 +171,6 @@ def _problem(file: str, stem: str, suffix: str) -> str:
         return "A name that begins with a dot or a space, or ends with one, gets lost on some systems."
     if len(file.encode("utf-8", "surrogateescape")) > LONGEST_BYTES:
         return f"The name is longer than {LONGEST_BYTES} bytes."
-    if not suffix:
-        return "The file has no ending, so other programs would not know it for a picture."
     return ""
 
 
