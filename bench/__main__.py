@@ -1,5 +1,5 @@
-"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [growing] [fit] [light] [move] [order] [screen]
-[check] [capture] [command] [pages] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
+"""``./run bench [encode] [formats] [kinds] [cores] [cluster] [gather] [growing] [fit] [light] [move] [offload] [order]
+[screen] [check] [capture] [command] [pages] [play] [reel] [scale] [timecode]``: all measurements, or those named."""
 
 import sys
 
@@ -17,6 +17,7 @@ from bench import (
     kinds,
     light,
     move,
+    offload,
     order,
     pages,
     play,
@@ -38,6 +39,7 @@ MEASUREMENTS = {
     "fit": fit.run,
     "light": light.run,
     "move": move.run,
+    "offload": offload.run,
     "order": order.run,
     "screen": screen.run,
     "check": check.run,

@@ -33,6 +33,12 @@ export const router = createRouter({
       }),
     },
     {
+      path: "/projects/:project(\\d+)/card",
+      name: "card",
+      component: () => import("./steps/gather/CardScreen.vue"),
+      props: (route) => ({ projectId: Number(route.params.project) }),
+    },
+    {
       path: "/shots/:shot(\\d+)/:step?",
       name: "shot",
       component: () => import("./screens/ShotScreen.vue"),

@@ -55,7 +55,7 @@ class CardNames(InLocation):
         return Names(tuple(self.folders), tuple(self.stills) if self.stills is not None else None)
 
 
-class IntoBody(BaseModel):
+class NewFolder(BaseModel):
     """A folder, new or empty, below ``path`` in a location."""
 
     location: str
@@ -69,15 +69,15 @@ class OffloadBody(CardNames):
     seen: str
     shots: Annotated[list[Annotated[int, Field(ge=0)]], Field(max_length=10_000)]
     others: bool = True
-    into: Annotated[list[IntoBody], Field(min_length=1, max_length=2)]
+    into: Annotated[list[NewFolder], Field(min_length=1, max_length=2)]
 
 
 class OffloadView(View):
-    """A card that was emptied, or is being; ``folders`` are those of its shots in the first target."""
+    """A card that was emptied, or is being; ``to_make`` of its shots are not in the project."""
 
     job: JobView
     targets: list[str]
-    folders: list[str]
+    to_make: int
 
 
 @router.post("/card")
@@ -112,7 +112,7 @@ def begin_offload(services: ServicesDep, project_id: int, body: OffloadBody) -> 
 @router.get("/projects/{project_id}/offloads")
 def list_offloads(services: ServicesDep, project_id: int) -> list[OffloadView]:
     return [
-        OffloadView(job=job_view(one.job), targets=one.targets, folders=one.folders)
+        OffloadView(job=job_view(one.job), targets=one.targets, to_make=one.to_make)
         for one in offload.of_project(services, project_id)
     ]
 

@@ -24,8 +24,8 @@ from yarnkite.jobs.runner import Context
 from yarnkite.store import jobs, offload
 from yarnkite.store.offload import OffloadFile
 
-# While one file is read back from its disk, another one is read from the card.
-_AT_ONCE = 2
+# While some files are read back from their disk, or hashed, others are read from the card.
+_AT_ONCE = 4
 _TURN_S = 0.3
 _LOOK_FOR_CARD_S = 1.0
 _MEGABYTE = 1_000_000

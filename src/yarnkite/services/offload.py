@@ -24,7 +24,7 @@ from yarnkite.jobs.offload import is_on_card
 from yarnkite.services.gather import Begun, gather_folder
 from yarnkite.services.locations import folder_in, location_named
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, offload, projects
+from yarnkite.store import jobs, offload, projects, shots
 from yarnkite.store.database import Row
 
 ROOM_TO_SPARE = 200_000_000
@@ -71,11 +71,11 @@ class Example:
 
 @dataclass(frozen=True)
 class Offload:
-    """A card that was emptied, or is being: the job, where to, and the folders shots can be made of."""
+    """A card that was emptied, or is being: the job, where to, and how many of its shots are not in the project."""
 
     job: Row
     targets: list[str]
-    folders: list[str]
+    to_make: int
 
 
 # What was read of a card is known by its listing, so another card or another state of it is read anew.
@@ -102,9 +102,9 @@ def look(services: Services, location: str, path: str) -> LookedAt:
 
 def examples(services: Services, location: str, path: str, names: Names) -> list[Example]:
     """Return what the shots of a card and their stills would be called; raises ``Refusal`` for names that cannot be."""
-    shots = look(services, location, path).card.shots
+    on_card = look(services, location, path).card.shots
     result = []
-    for shot, folder in zip(shots, folder_names(shots, names.folders), strict=True):
+    for shot, folder in zip(on_card, folder_names(on_card, names.folders), strict=True):
         new = new_names(shot, folder, names.stills)
         first, last = (new[name].removeprefix(f"{folder}/") for name in (shot.stills[0], shot.stills[-1]))
         result.append(Example(folder, first, last))
@@ -131,8 +131,8 @@ def begin(
     looked = look(services, *card)
     if looked.listing != seen:
         raise Conflict("card_changed", "What is on the card has changed since it was looked at. Look at it again.")
-    shots = looked.card.shots
-    wanted = {at: shots[at] for at in chosen if at < len(shots)}
+    on_card = looked.card.shots
+    wanted = {at: on_card[at] for at in chosen if at < len(on_card)}
     goes = _goes(looked, wanted, names, others=others)
     if not goes:
         raise Refusal("nothing_to_copy", "Nothing of this card was chosen. Tick a shot, or its other files.")
@@ -157,7 +157,11 @@ def of_project(services: Services, project_id: int) -> list[Offload]:
         Offload(
             job=jobs.one(services.database, row["id"]),
             targets=[one["folder"] for one in row["wanted"]["targets"]],
-            folders=row["wanted"]["folders"],
+            to_make=sum(
+                shots.with_origin(services.database, project_id, Path(row["wanted"]["targets"][0]["folder"]) / folder)
+                is None
+                for folder in row["wanted"]["folders"]
+            ),
         )
         for row in offload.of_project(services.database, project_id)
     ]

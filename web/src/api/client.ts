@@ -5,6 +5,8 @@ import type {
   Answers,
   Brief,
   Capture,
+  Card,
+  CardNames,
   Decisions,
   EncodeChoices,
   EncodeWish,
@@ -16,6 +18,7 @@ import type {
   LookPart,
   Mending,
   NamedPattern,
+  NewFolder,
   Opened,
   Owner,
   PatternPart,
@@ -30,10 +33,10 @@ import type {
   RevisedReel,
   Schemas,
   Shot,
+  Stroke,
   Suited,
   Taking,
   UsualMove,
-  Stroke,
   Way,
   Writing,
 } from "./types";
@@ -649,6 +652,25 @@ export const api = {
     ),
   reelClips: (id: number) => got(http.GET("/api/reels/{reel_id}/clips", { params: { path: { reel_id: id } } })),
   jobs: () => got(http.GET("/api/jobs")),
+  card: (location: string, path: string) => got(http.POST("/api/card", { body: { location, path } })) as Promise<Card>,
+  cardNames: (location: string, path: string, names: CardNames) =>
+    got(http.POST("/api/card/names", { body: { location, path, ...names } })),
+  offloads: (project: number) =>
+    got(http.GET("/api/projects/{project_id}/offloads", { params: { path: { project_id: project } } })),
+  offload: (
+    project: number,
+    card: { location: string; path: string; seen: string },
+    names: CardNames,
+    wanted: { shots: number[]; others: boolean; into: NewFolder[] },
+  ) =>
+    got(
+      http.POST("/api/projects/{project_id}/offloads", {
+        params: { path: { project_id: project } },
+        body: { ...card, ...names, ...wanted },
+      }),
+    ),
+  shotsOfOffload: (job: number) =>
+    got(http.POST("/api/offloads/{job_id}/shots", { params: { path: { job_id: job } } })),
   cancel: (job: number) => got(http.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job } } })),
   queue: () => got(http.GET("/api/jobs/queue")),
   pauseJob: (job: number) => got(http.POST("/api/jobs/{job_id}/pause", { params: { path: { job_id: job } } })),

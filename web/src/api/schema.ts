@@ -4266,7 +4266,7 @@ export interface components {
         Begin: {
             /** Format */
             format?: ("h264" | "h264-10" | "h264-422" | "h265" | "av1" | "av1-10" | "vp9" | "prores-lt" | "prores" | "prores-hq" | "prores-4444" | "dnxhr-hq" | "dnxhr-hqx" | "ffv1-8" | "ffv1" | "ffv1-444" | "jpeg" | "png" | "png-16" | "tiff" | "exr" | "gif" | "webp" | "avif") | null;
-            into?: components["schemas"]["yarnkite__api__encode__IntoBody"] | null;
+            into?: components["schemas"]["IntoBody"] | null;
             /**
              * Pattern
              * @default
@@ -6078,6 +6078,24 @@ export interface components {
              */
             what: "files" | "shot" | "fitted";
         };
+        /**
+         * IntoBody
+         * @description A folder in a place for the finished file.
+         */
+        IntoBody: {
+            /** Location */
+            location: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+        };
         /** JobView */
         JobView: {
             /** Clip Id */
@@ -6842,6 +6860,18 @@ export interface components {
             name: string;
             planned?: components["schemas"]["PlannedShot"] | null;
         };
+        /**
+         * NewFolder
+         * @description A folder, new or empty, below ``path`` in a location.
+         */
+        NewFolder: {
+            /** Folder */
+            folder: string;
+            /** Location */
+            location: string;
+            /** Path */
+            path: string;
+        };
         /** NewLook */
         NewLook: {
             /** Name */
@@ -6959,7 +6989,7 @@ export interface components {
             /** Folders */
             folders: components["schemas"]["PatternPart"][];
             /** Into */
-            into: components["schemas"]["yarnkite__api__offload__IntoBody"][];
+            into: components["schemas"]["NewFolder"][];
             /** Location */
             location: string;
             /**
@@ -6978,14 +7008,14 @@ export interface components {
         };
         /**
          * OffloadView
-         * @description A card that was emptied, or is being; ``folders`` are those of its shots in the first target.
+         * @description A card that was emptied, or is being; ``to_make`` of its shots are not in the project.
          */
         OffloadView: {
-            /** Folders */
-            folders: string[];
             job: components["schemas"]["JobView"];
             /** Targets */
             targets: string[];
+            /** To Make */
+            to_make: number;
         };
         /**
          * Opened
@@ -9199,36 +9229,6 @@ export interface components {
              * @enum {string}
              */
             what: "files" | "shot" | "fitted";
-        };
-        /**
-         * IntoBody
-         * @description A folder in a place for the finished file.
-         */
-        yarnkite__api__encode__IntoBody: {
-            /** Location */
-            location: string;
-            /**
-             * Path
-             * @default
-             */
-            path: string;
-            /**
-             * Replace
-             * @default false
-             */
-            replace: boolean;
-        };
-        /**
-         * IntoBody
-         * @description A folder, new or empty, below ``path`` in a location.
-         */
-        yarnkite__api__offload__IntoBody: {
-            /** Folder */
-            folder: string;
-            /** Location */
-            location: string;
-            /** Path */
-            path: string;
         };
         /** Join */
         yarnkite__api__sorting__Join: {

@@ -22,6 +22,7 @@ const units: Record<Job["kind"], string> = {
   size: "samples",
   watch: "stills",
   capture: "stills",
+  offload: "MB",
 };
 const unit = computed(() => units[props.job.kind]);
 const share = computed(() => (props.job.total ? (100 * props.job.done) / props.job.total : 0));
@@ -36,6 +37,8 @@ const said = computed(() => {
         return job.message || `watches its folder: ${job.done.toLocaleString("en")} stills so far`;
       if (job.kind === "capture")
         return job.message || (job.total ? counted : `${job.done.toLocaleString("en")} stills so far`);
+      // A card that was taken out is waited for.
+      if (job.kind === "offload" && job.message) return job.message;
       if (!job.total)
         return job.kind === "sound"
           ? "opening the sound …"
@@ -51,6 +54,7 @@ const said = computed(() => {
     case "cancelled":
       return `cancelled at ${counted}`;
     default:
+      if (job.kind === "offload") return job.message;
       return `stopped: ${job.message}`;
   }
 });

@@ -33,15 +33,17 @@ const titles: Record<Job["kind"], string> = {
   size: "measure the sizes of",
   watch: "watch the folder of",
   capture: "shoot",
+  offload: "empty the card",
 };
 
 const jobs = useJobs();
-const placeOf = (job: Job) =>
-  job.kind === "capture"
-    ? { name: "capture", params: { project: job.project_id, shot: job.shot_id } }
-    : job.reel_id === null || job.reel_id === undefined
-      ? { name: "shot", params: { shot: job.shot_id, step: stepOf[job.kind] } }
-      : { name: "reel", params: { reel: job.reel_id, tab: job.kind === "sound" ? "sound" : "finish" } };
+function placeOf(job: Job) {
+  if (job.kind === "offload") return { name: "project", params: { project: job.project_id } };
+  if (job.kind === "capture") return { name: "capture", params: { project: job.project_id, shot: job.shot_id } };
+  if (job.reel_id === null || job.reel_id === undefined)
+    return { name: "shot", params: { shot: job.shot_id, step: stepOf[job.kind] } };
+  return { name: "reel", params: { reel: job.reel_id, tab: job.kind === "sound" ? "sound" : "finish" } };
+}
 const panel = ref<InstanceType<typeof Popover>>();
 
 defineExpose({ toggle: (event: Event, at: HTMLElement) => panel.value?.toggle(event, at) });

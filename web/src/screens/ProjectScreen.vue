@@ -11,6 +11,7 @@ import { countText } from "../parts/wording";
 import { useHead } from "../stores/head";
 import { useProject } from "../stores/project";
 import BringIn from "../steps/gather/BringIn.vue";
+import OffloadList from "../steps/gather/OffloadList.vue";
 import LostStills from "./LostStills.vue";
 import ProjectShots from "./ProjectShots.vue";
 
@@ -131,6 +132,7 @@ useHead(() => store.project && { project: store.project });
             @change="readReel"
           />
         </section>
+        <OffloadList :project-id="projectId" @made="load" />
         <BringIn :project-id="projectId" :first="!shots.length" @several="load" />
         <p class="delete">
           <button type="button" class="plain-button" @click="asking = true">delete this project …</button>

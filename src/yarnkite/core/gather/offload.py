@@ -118,10 +118,17 @@ def verdict(files: int, bytes_text: str, targets: Sequence[Path], left: Iterable
     where = " and ".join(map(str, targets))
     if wrong:
         return f"Do not wipe the card. {' '.join(wrong)}"
+    if is_one_disk(targets):
+        where += " (both on one disk)"
     return (
         f"The card may be wiped: all its {files:,} files ({bytes_text}) are in {where}, were read back from there, "
         "and are the same."
     )
+
+
+def is_one_disk(folders: Sequence[Path]) -> bool:
+    """Tell whether several folders lie on one file system, which may be lost with all of them."""
+    return len(folders) > 1 and len({folder.stat().st_dev for folder in folders}) == 1
 
 
 def _pieces_of(card: Path, file: FoundFile) -> Iterator[bytes]:

@@ -21,6 +21,9 @@ const router = useRouter();
       <FolderPicker :project-id="projectId" @several="emit('several')" />
     </div>
     <p class="acts">
+      <RouterLink :to="{ name: 'card', params: { project: projectId } }"
+        >Empty a card, with proof that it may be wiped</RouterLink
+      >
       <RouterLink :to="{ name: 'plan', params: { project: projectId } }"
         >Plan shots that are still to be taken</RouterLink
       >

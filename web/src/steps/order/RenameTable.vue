@@ -20,9 +20,9 @@ import { useAttempt } from "../../parts/sentences";
 import { useJobs } from "../../queue/jobs";
 import { useShot } from "../../stores/shot";
 import NamedPatterns from "./NamedPatterns.vue";
-import PatternEditor from "./PatternEditor.vue";
+import PatternEditor from "../../parts/PatternEditor.vue";
 import WriteInto from "./WriteInto.vue";
-import { plainPattern } from "./pattern";
+import { plainPattern } from "../../parts/pattern";
 
 const ways = { place: "in their folder", files: "as copies", pictures: "as pictures" } as const;
 

@@ -1,4 +1,4 @@
-import type { PatternPart } from "../../api/client";
+import type { PatternPart } from "../api/client";
 
 /** The parts a new name can be put together from, as people call them. */
 export const partNames: Record<PatternPart["kind"], string> = {

@@ -1,11 +1,21 @@
 <script setup lang="ts">
 import InputNumber from "primevue/inputnumber";
 import InputText from "primevue/inputtext";
+import { computed } from "vue";
 
-import type { PatternPart } from "../../api/client";
+import type { PatternPart } from "../api/client";
 import { partNames, part } from "./pattern";
 
+/** `without` are parts that mean nothing for what is named here. */
+const { without = [], names = "The new name" } = defineProps<{ without?: PatternPart["kind"][]; names?: string }>();
 const parts = defineModel<PatternPart[]>({ required: true });
+const kinds = computed(
+  () =>
+    Object.entries(partNames).filter(([kind]) => !without.includes(kind as PatternPart["kind"])) as [
+      PatternPart["kind"],
+      string,
+    ][],
+);
 
 function change(index: number, values: Partial<PatternPart>): void {
   parts.value = parts.value.map((one, at) => (at === index ? { ...one, ...values } : one));
@@ -24,7 +34,7 @@ function move(index: number, by: number): void {
 
 <template>
   <div class="pattern">
-    <ol aria-label="The new name">
+    <ol :aria-label="names">
       <li v-for="(one, index) in parts" :key="index">
         <button
           v-if="index"
@@ -92,7 +102,7 @@ function move(index: number, by: number): void {
     <p class="add">
       Add
       <button
-        v-for="(name, kind) in partNames"
+        v-for="[kind, name] in kinds"
         :key="kind"
         type="button"
         class="plain-button"
