@@ -160,3 +160,31 @@ def test_a_low_rate_is_written_repeated_if_wanted(client, gathered):
 def test_the_brief_tells_the_clock_of_the_shot(client, gathered):
     shot = gathered(40)
     assert client.get(f"/api/shots/{shot}").json()["brief"]["clock"] == "1 s of clip is 2 min 05 s of the day (125 ×)"
+
+
+def test_two_settings_are_played_in_one_picture_of_two_halves(client, gathered):
+    shot = gathered(30, (960, 640))
+    now = {"fit": {"size": {"width": 960, "height": 540}}, "pace": {"rate": "25"}}
+    other = now | {"light": {"exposure": {"value": -1}}, "pace": {"rate": "25", "hold": 2}}
+
+    def ask(**query):
+        said = {"revision": 1, "other": 1, "change": json.dumps(now), "other_change": json.dumps(other)}
+        return client.get(f"/api/shots/{shot}/pace/play-in-step", params=said | query)
+
+    plan = ask().json()
+    assert (plan["frames"], plan["other_frames"]) == (30, 60)
+    assert (plan["width"], plan["height"], plan["edge"]) == (1920, 540, 0.5)
+    assert plan["beside"] in ([2 * n for n in range(30)], [2 * n + 1 for n in range(30)])
+    with av.open(io.BytesIO(client.get(f"/api/segments/{plan['segments'][0]['key']}.mp4").content)) as film:
+        [pictures] = [[one.to_ndarray(format="rgb24").astype(float) for one in film.decode(video=0)]]
+    alone = client.get(f"/api/shots/{shot}/pace/play", params={"revision": 1, "change": json.dumps(now)}).json()
+    with av.open(io.BytesIO(client.get(f"/api/segments/{alone['segments'][0]['key']}.mp4").content)) as film:
+        first = next(film.decode(video=0)).to_ndarray(format="rgb24").astype(float)
+    assert len(pictures) == plan["segments"][0]["frames"]
+    left, right = pictures[0][:, :960], pictures[0][:, 960:]
+    assert abs(left - first).mean() < 1.5
+    # A stop less of light is what half of it looks like, in the one beside alone.
+    assert right.mean() < 0.85 * left.mean()
+    assert ask(in_step="share").json()["beside"] == [2 * n + 1 for n in range(30)]
+    assert ask(other_change=json.dumps({"pace": {"rate": "0"}})).status_code == 422
+    assert ask(other=99).status_code == 404

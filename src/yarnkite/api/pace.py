@@ -9,6 +9,8 @@ from yarnkite.api.bodies import ChangeText, read_change
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import CACHE_FOREVER
 from yarnkite.api.views import SegmentView
+from yarnkite.core.encode.preview import CODEC
+from yarnkite.core.render.pair import InStep
 from yarnkite.services import pace
 from yarnkite.services.pace import LengthWay
 
@@ -45,6 +47,21 @@ class PlayView(BaseModel):
     segments: list[SegmentView]
 
 
+class InStepView(BaseModel):
+    """Two settings as they are played in one picture: ``edge`` is where the first ends, a share of the width, and
+    ``beside`` the other's frame at each of the first's."""
+
+    frames: int
+    frames_per_second: float
+    width: int
+    height: int
+    codec: str
+    edge: float
+    beside: list[int]
+    other_frames: int
+    segments: list[SegmentView]
+
+
 @router.get("/ways")
 def ways_to(
     services: ServicesDep, shot_id: int, length: Typed, revision: int, change: ChangeText = "{}"
@@ -70,6 +87,32 @@ def play(services: ServicesDep, shot_id: int, revision: int, change: ChangeText 
         frames_per_second=float(played.rate),
         width=played.size.width,
         height=played.size.height,
+        segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in played.segments],
+    )
+
+
+@router.get("/play-in-step")
+def play_in_step(
+    services: ServicesDep,
+    shot_id: int,
+    revision: int,
+    other: int,
+    change: ChangeText = "{}",
+    other_change: ChangeText = "{}",
+    in_step: InStep = "still",
+) -> InStepView:
+    """Return how two settings of a shot are played beside each other in one picture, that of ``revision`` first."""
+    now, then = (revision, read_change(change)), (other, read_change(other_change))
+    played = pace.playback_in_step(services, shot_id, now, then, in_step)
+    return InStepView(
+        frames=played.frames,
+        frames_per_second=float(played.rate),
+        width=played.size.width,
+        height=played.size.height,
+        codec=CODEC,
+        edge=played.edge,
+        beside=played.beside,
+        other_frames=played.other_frames,
         segments=[SegmentView(key=one.key, first=one.first, frames=len(one.specs)) for one in played.segments],
     )
 

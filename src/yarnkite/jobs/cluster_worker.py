@@ -18,7 +18,7 @@ from yarnkite.core.encode.chunk import render_chunks
 from yarnkite.core.encode.makers import makers
 from yarnkite.core.encode.render_plan import ChunkTask
 from yarnkite.core.gather.locations import Location
-from yarnkite.core.render.composite import Composite, Scene, Spec, Tile
+from yarnkite.core.render.composite import Composite, Scene, Spec
 from yarnkite.core.render.frame_spec import FrameSpec, Layer
 from yarnkite.core.render.recipe import Bridge, Picture
 from yarnkite.jobs.ahead import Ahead
@@ -134,7 +134,7 @@ def _with_stills(spec: Spec, changed: Callable[[Still], Still]) -> Spec:
     if isinstance(spec, FrameSpec):
         return frame(spec)
     scenes = tuple(
-        (Scene(tuple(Tile(frame(tile.spec), tile.left, tile.top) for tile in scene.tiles), scene.colour), weight)
+        (Scene(tuple(replace(tile, spec=frame(tile.spec)) for tile in scene.tiles), scene.colour), weight)
         for scene, weight in spec.scenes
     )
     return Composite(spec.size, scenes, spec.overlays, spec.fade)

@@ -13,6 +13,7 @@ from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.pace.length import Way, frames_of, length_text, parse_length, ways
 from yarnkite.core.pace.schedule import Schedule
 from yarnkite.core.render.frame_source import ClipFrames
+from yarnkite.core.render.pair import InStep, PairFrames, partners
 from yarnkite.core.render.recipe import schedule_of
 from yarnkite.resolve.shot import ResolvedShot
 from yarnkite.services.decisions import Change, resolved_with
@@ -53,6 +54,22 @@ class Playback:
     segments: list[Segment]
 
 
+@dataclass(frozen=True)
+class PlaybackInStep:
+    """Two clips as they are played beside each other in one picture.
+
+    ``edge`` is where the first ends, a share of the width; ``beside`` the other's frame at each of the first's.
+    """
+
+    frames: int
+    rate: Fraction
+    size: Size
+    edge: float
+    beside: list[int]
+    other_frames: int
+    segments: list[Segment]
+
+
 def ways_to(services: Services, shot_id: int, length: str, revision: int, change: Change) -> list[LengthWay]:
     """Return the honest ways to a clip of a length such as ``12 s``, the most faithful first."""
     made = resolved_with(services, shot_id, revision, change)
@@ -69,8 +86,8 @@ def typed_frames(text: str, rate: str) -> tuple[int, str]:
 def playback(services: Services, shot_id: int, revision: int, change: Change) -> Playback:
     """Return how the clip of a revision, with a change on top, is played; its segments may be asked for from now on."""
     made = resolved_with(services, shot_id, revision, change)
-    schedule, recipe = schedule_of(made.recipe), made.recipe
-    frames = len(schedule)
+    recipe = made.recipe
+    frames = len(schedule_of(recipe))
     if frames > _MOST_PLAYED:
         raise Refusal(
             "too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has {frames:,}."
@@ -78,18 +95,52 @@ def playback(services: Services, shot_id: int, revision: int, change: Change) ->
     rate = recipe.decisions.pace.written_rate
     cut = segments(ClipFrames(recipe))
     services.segments.offer(cut)
-    positions = _positions(services, shot_id, made)
     return Playback(
         frames=frames,
         rate=rate,
         size=playing_size(recipe.decisions.fit.size),
         codec=CODEC,
         counting=counting(rate),
-        stills=[positions[slot] for slot in schedule.mains()],
+        stills=_shown(services, shot_id, made),
         timecodes=timecodes(range(frames), rate),
         seconds=second_starts(frames, rate),
         segments=cut,
     )
+
+
+def playback_in_step(
+    services: Services,
+    shot_id: int,
+    now: tuple[int, Change],
+    other: tuple[int, Change],
+    in_step: InStep,
+) -> PlaybackInStep:
+    """Return how two settings of a shot, each a revision with a change on top, are played in one picture."""
+    first, second = (resolved_with(services, shot_id, *one) for one in (now, other))
+    stills = [_shown(services, shot_id, one) for one in (first, second)]
+    if not all(stills):
+        raise Refusal("nothing_to_play", "One of the two has no frames: all its stills are set aside.")
+    if len(stills[0]) > _MOST_PLAYED:
+        raise Refusal("too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has more.")
+    beside = partners(stills[0], stills[1], in_step)
+    frames = PairFrames(ClipFrames(first.recipe), ClipFrames(second.recipe), beside)
+    cut = segments(frames, beside=2)
+    services.segments.offer(cut)
+    return PlaybackInStep(
+        frames=len(frames),
+        rate=frames.rate,
+        size=playing_size(frames.size, beside=2),
+        edge=frames.edge,
+        beside=beside,
+        other_frames=len(stills[1]),
+        segments=cut,
+    )
+
+
+def _shown(services: Services, shot_id: int, made: ResolvedShot) -> list[int]:
+    """Return for each frame of a clip the position in the shot of the still it shows."""
+    positions = _positions(services, shot_id, made)
+    return [positions[slot] for slot in schedule_of(made.recipe).mains()]
 
 
 def segment(services: Services, key: str) -> bytes:

@@ -450,6 +450,25 @@ export const api = {
         params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
+  inStep: (
+    id: number,
+    now: { revision: number; change: object },
+    other: { revision: number; change: object },
+    inStep: "still" | "share",
+  ) =>
+    got(
+      http.GET("/api/shots/{shot_id}/pace/play-in-step", {
+        params: {
+          path: { shot_id: id },
+          query: {
+            ...over(now.revision, now.change),
+            other: other.revision,
+            other_change: over(other.revision, other.change).change,
+            in_step: inStep,
+          },
+        },
+      }),
+    ),
   addVersion: (id: number, seen: number, name: string) =>
     got(
       http.POST("/api/shots/{shot_id}/versions", { params: { path: { shot_id: id } }, body: { seen, name } }),

@@ -3213,6 +3213,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/pace/play-in-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Play In Step
+         * @description Return how two settings of a shot are played beside each other in one picture, that of ``revision`` first.
+         */
+        get: operations["play_in_step"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/pace/ways": {
         parameters: {
             query?: never;
@@ -6041,6 +6061,31 @@ export interface components {
             location: string;
             /** Path */
             path: string;
+        };
+        /**
+         * InStepView
+         * @description Two settings as they are played in one picture: ``edge`` is where the first ends, a share of the width, and
+         *     ``beside`` the other's frame at each of the first's.
+         */
+        InStepView: {
+            /** Beside */
+            beside: number[];
+            /** Codec */
+            codec: string;
+            /** Edge */
+            edge: number;
+            /** Frames */
+            frames: number;
+            /** Frames Per Second */
+            frames_per_second: number;
+            /** Height */
+            height: number;
+            /** Other Frames */
+            other_frames: number;
+            /** Segments */
+            segments: components["schemas"]["SegmentView"][];
+            /** Width */
+            width: number;
         };
         /**
          * Into
@@ -15475,6 +15520,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlayView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    play_in_step: {
+        parameters: {
+            query: {
+                revision: number;
+                other: number;
+                change?: string;
+                other_change?: string;
+                in_step?: "still" | "share";
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InStepView"];
                 };
             };
             /** @description Client Error */

@@ -29,6 +29,7 @@ export type Pace = Decisions["pace"];
 export type Revision = Schemas["PastRevision"];
 export type Seen = Schemas["SeenView"];
 export type Playback = Schemas["PlayView"];
+export type InStep = Schemas["InStepView"];
 export type Segment = Schemas["SegmentView"];
 export type ShapeChoice = Schemas["ShapeView"];
 export type SizeAdvice = Schemas["AdviceView"];

@@ -22,6 +22,10 @@ export type Underside = (typeof undersides)[number];
 export const guideNames = { thirds: "thirds", centre: "centre", margins: "title-safe" } as const;
 export type Guide = keyof typeof guideNames;
 
+/** Steps a clip can be looked at without. */
+export const withouts = ["light", "move"] as const;
+export type Without = (typeof withouts)[number];
+
 /** How the stage looks at frames: which view, which guides, what is being drawn, and what it compares with. */
 export const useFrames = defineStore("frames", () => {
   const shot = useShot();
@@ -34,16 +38,28 @@ export const useFrames = defineStore("frames", () => {
   const real = ref<{ x: number; y: number }>();
   /** Whether a grid helps with straightening. */
   const grid = ref(false);
-  const against = ref<number>();
+  /** A revision to compare with, or a step that is left out. */
+  const against = ref<number | Without>();
+  /** By what two clips are played in step. */
+  const inStep = ref<"still" | "share">("still");
   const flipped = ref(false);
   /** Where much of what moves lies outside the frame. */
   const cutoffs = shallowRef<Cutoffs>();
 
   /** The revision to compare with: the chosen one, else the one before the last change. */
   const other = computed(() => {
+    if (typeof against.value === "string") return shot.revision;
     const last = shot.revision - (Object.keys(shot.tried).length ? 0 : 1);
     return Math.max(1, Math.min(against.value ?? last, shot.revision));
   });
+
+  const otherChange = computed<object>(() =>
+    // A step of which nothing is said is as it is where nothing was decided.
+    typeof against.value === "string" ? { ...shot.tried, [against.value]: {} } : {},
+  );
+  const otherWords = computed(() =>
+    typeof against.value === "string" ? `without ${against.value}` : `revision ${other.value}`,
+  );
 
   function show(wanted: FrameMode): void {
     mode.value = wanted;
@@ -83,6 +99,9 @@ export const useFrames = defineStore("frames", () => {
     grid,
     against,
     other,
+    otherChange,
+    otherWords,
+    inStep,
     flipped,
     cutoffs,
     show,

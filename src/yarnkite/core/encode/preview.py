@@ -40,15 +40,17 @@ class Segment:
     rate: Fraction
 
 
-def playing_size(size: Size) -> Size:
-    """Return the size a clip is played in: its shape, with about as many pixels as 960 × 540, never enlarged."""
-    scale = min(1.0, sqrt(_PIXELS / (size.width * size.height)))
+def playing_size(size: Size, beside: int = 1) -> Size:
+    """Return the size a clip is played in: its shape, with about as many pixels as 960 × 540, never enlarged; that for
+    each of those ``beside`` each other in one picture."""
+    scale = min(1.0, sqrt(beside * _PIXELS / (size.width * size.height)))
     return Size(width=even_side(size.width * scale), height=even_side(size.height * scale))
 
 
-def segments(source: FrameSource) -> list[Segment]:
-    """Cut a clip into segments of a third of a second, each named by all that determines how it looks."""
-    size = playing_size(source.size)
+def segments(source: FrameSource, beside: int = 1) -> list[Segment]:
+    """Cut a clip, or clips ``beside`` each other, into segments of a third of a second, each named by all that
+    determines how it looks."""
+    size = playing_size(source.size, beside)
     length = max(_FEWEST_FRAMES, nominal(source.rate) // _SEGMENTS_A_SECOND)
     found = []
     for first in range(0, len(source), length):

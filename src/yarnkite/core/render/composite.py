@@ -20,11 +20,18 @@ from yarnkite.core.render.titles import Overlay, lay_over
 
 @dataclass(frozen=True)
 class Tile:
-    """A frame of a clip where it lies in the whole, its top left corner in pixels; it has the size it is fitted to."""
+    """A frame of a clip where it lies in the whole, its top left corner in pixels; it has the size it is fitted to,
+    or another one of its shape."""
 
     spec: FrameSpec
     left: int = 0
     top: int = 0
+    size: Size | None = None
+
+    @property
+    def parts(self) -> tuple[object, ...]:
+        """All that determines how it looks."""
+        return (mark(self.spec), self.left, self.top, *([self.size] if self.size else []))
 
 
 @dataclass(frozen=True)
@@ -37,7 +44,7 @@ class Scene:
     @cached_property
     def mark(self) -> str:
         """A hash of all that determines how it looks."""
-        return digest(self.colour, *(part for tile in self.tiles for part in (mark(tile.spec), tile.left, tile.top)))
+        return digest(self.colour, *(part for tile in self.tiles for part in tile.parts))
 
 
 @dataclass(frozen=True)
@@ -105,7 +112,7 @@ def _scene(scene: Scene, whole: Size, size: Size, draw: Draw, first: int, white:
 
 def _scaled(tile: Tile, whole: Size, size: Size) -> tuple[int, int, int, int]:
     """Return the edges of a tile on the grid of another size; neighbours still meet."""
-    own = tile.spec.finish.size
+    own = tile.size or tile.spec.finish.size
     across, down = size.width / whole.width, size.height / whole.height
     left, top = round(tile.left * across), round(tile.top * down)
     right, bottom = round((tile.left + own.width) * across), round((tile.top + own.height) * down)

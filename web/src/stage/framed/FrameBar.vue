@@ -3,7 +3,7 @@ import { computed, ref } from "vue";
 
 import { api } from "../../api/client";
 import { useRead } from "../../api/queries";
-import { frameLooks, guideNames, useFrames, type FrameMode, type Guide } from "../frames";
+import { frameLooks, guideNames, useFrames, withouts, type FrameMode, type Guide } from "../frames";
 import type { StepStage } from "../stepStage";
 import { useShot } from "../../stores/shot";
 
@@ -30,6 +30,10 @@ function list(): void {
 
 function compare(mode: FrameMode): void {
   frames.show(frames.mode === mode ? "frame" : mode);
+}
+
+function choose(value: string): void {
+  frames.against = withouts.find((one) => one === value) ?? (Number(value) || undefined);
 }
 
 function ago(made: string): string {
@@ -83,13 +87,14 @@ function ago(made: string): string {
     <span class="group">
       <span class="quiet">against</span>
       <select
-        aria-label="The revision to compare with"
+        aria-label="What to compare with"
         :value="frames.against ?? 'last'"
         @focus="list"
         @pointerenter="list"
-        @change="frames.against = Number(($event.target as HTMLSelectElement).value) || undefined"
+        @change="choose(($event.target as HTMLSelectElement).value)"
       >
         <option value="last">the one before</option>
+        <option v-for="one in withouts" :key="one" :value="one">without {{ one }}</option>
         <option v-for="one in earlier" :key="one.number" :value="one.number">
           {{ one.number }} · {{ ago(one.created_at) }} · {{ one.version ? `${one.version} · ` : "" }}{{ one.changed }}
         </option>
@@ -100,6 +105,14 @@ function ago(made: string): string {
       <button type="button" class="plain-button" :aria-pressed="frames.mode === 'pair'" @click="compare('pair')">
         side by side
       </button>
+      <select
+        v-if="frames.mode === 'split' || frames.mode === 'pair'"
+        v-model="frames.inStep"
+        aria-label="What both show at a time while they play"
+      >
+        <option value="still">at the same still</option>
+        <option value="share">as far through</option>
+      </select>
       <button
         type="button"
         class="plain-button"

@@ -11,8 +11,10 @@ import { placeIn } from "../../parts/drag";
 import { widthFor } from "../picture";
 import type { StepStage } from "../stepStage";
 import FramedPicture from "./FramedPicture.vue";
+import { useInStep } from "./inStep";
 import ThreeFrames from "./ThreeFrames.vue";
 
+const InStepVideo = defineAsyncComponent(() => import("../../playback/InStepVideo.vue"));
 const TwoVersions = defineAsyncComponent(() => import("./TwoVersions.vue"));
 
 const props = defineProps<{ own: StepStage; width: number; height: number }>();
@@ -33,10 +35,16 @@ const enlarged = computed(() => {
 /** What is drawn over the frame by hand, and what is laid over it. */
 const over = computed(() => (frames.flipped ? undefined : props.own.over?.()));
 const overlayMask = computed(() => (frames.flipped ? undefined : props.own.overlayMask?.(wanted.value)));
-const flag = computed(() => props.own.flag?.() ?? (frames.flipped ? `revision ${frames.other}` : undefined));
+const flag = computed(() => props.own.flag?.() ?? (frames.flipped ? frames.otherWords : undefined));
 const around = computed(() => props.own.around?.().shows);
 const still = computed(() => shot.shownStill);
-const mode = computed(() => (clip.playing || (frames.mode === "around" && !around.value) ? "frame" : frames.mode));
+const mode = computed(() => {
+  const both = frames.mode === "split" || frames.mode === "pair";
+  return (clip.playing && !both) || (frames.mode === "around" && !around.value) ? "frame" : frames.mode;
+});
+/** Whether two settings play in step, of which one is shown: since it was flipped, until playing ends. */
+const flips = ref(false);
+const { answer: inStep } = useInStep(() => flips.value);
 const quick = computed(() => addressOf(true));
 const full = computed(() => addressOf(false));
 const settled = refDebounced(full, 250);
@@ -59,7 +67,7 @@ const boxSize = computed(() => {
 });
 const words = computed(() =>
   frames.flipped
-    ? `Still ${shot.shown + 1} as revision ${frames.other} shows it`
+    ? `Still ${shot.shown + 1} as it is: ${frames.otherWords}`
     : `Still ${shot.shown + 1} as the clip shows it`,
 );
 const aside = computed(() => still.value !== undefined && shot.out.has(still.value.id));
@@ -73,7 +81,7 @@ function addressOf(quickly: boolean): string | undefined {
   if (!id || !still.value) return undefined;
   const instead = props.own.instead?.(width, quickly);
   if (instead) return instead;
-  if (frames.flipped) return addresses.framed(id, still.value, frames.other, {}, width, quickly);
+  if (frames.flipped) return addresses.framed(id, still.value, frames.other, frames.otherChange, width, quickly);
   const place = clip.at;
   if (place && shot.peeked === undefined && place.playback === clip.playback)
     return addresses.frame(id, place.frame, shot.revision, shot.tried, width, quickly);
@@ -86,6 +94,10 @@ onBeforeUnmount(() => {
   clip.pause();
 });
 watch(
+  () => [clip.playing, frames.flipped] as const,
+  ([plays, flipped]) => (flips.value = plays && (flipped || flips.value)),
+);
+watch(
   () => props.own,
   (own) => frames.show(own.opensWith?.() ?? "frame"),
 );
@@ -96,7 +108,7 @@ watch(
     if (!flipped) return;
     // Its shape is not told by the revision's number: the picture of it says it.
     const image = new Image();
-    image.src = addresses.framed(shot.shot!.id, still.value!, number, {}, 320, true);
+    image.src = addresses.framed(shot.shot!.id, still.value!, number, frames.otherChange, 320, true);
     await image.decode();
     if (frames.flipped) earlierSize.value = { width: image.naturalWidth, height: image.naturalHeight };
   },
@@ -148,6 +160,7 @@ onKey((event) => {
   >
     <TwoVersions v-if="mode === 'split'" :width="width" />
     <component :is="around" v-else-if="mode === 'around'" />
+    <InStepVideo v-else-if="flips" :played="inStep" :shows="frames.flipped ? 'other' : 'now'" :share="0" />
     <FramedPicture
       v-else
       :style="enlarged"

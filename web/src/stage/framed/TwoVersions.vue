@@ -2,7 +2,10 @@
 import { computed, ref } from "vue";
 
 import { addresses } from "../../api/client";
+import InStepVideo from "../../playback/InStepVideo.vue";
+import { useClip } from "../../playback/clip";
 import { useFrames } from "../frames";
+import { useInStep } from "./inStep";
 import { useShot } from "../../stores/shot";
 import { useDragTo } from "../../parts/drag";
 import { asShare } from "../../parts/shares";
@@ -13,6 +16,7 @@ const props = defineProps<{ width: number }>();
 
 const shot = useShot();
 const frames = useFrames();
+const clip = useClip();
 const box = ref<HTMLElement>();
 const share = ref(0.5);
 const wanted = computed(() => widthFor(props.width));
@@ -21,11 +25,12 @@ const now = computed(
   () => still.value && addresses.framed(shot.shot!.id, still.value, shot.revision, shot.tried, wanted.value),
 );
 const earlier = computed(
-  () => still.value && addresses.framed(shot.shot!.id, still.value, frames.other, {}, wanted.value),
+  () => still.value && addresses.framed(shot.shot!.id, still.value, frames.other, frames.otherChange, wanted.value),
 );
 const { shown: nowShown } = usePicture(now);
 const { shown: earlierShown } = usePicture(earlier);
-const earlierWords = computed(() => `revision ${frames.other}`);
+const earlierWords = computed(() => frames.otherWords);
+const { answer: inStep, refusal } = useInStep(() => true);
 
 const drag = useDragTo(box, ({ x }) => (share.value = asShare(x)));
 
@@ -38,6 +43,7 @@ function nudge(event: KeyboardEvent): void {
 </script>
 
 <template>
+  <p v-if="refusal && clip.playing" class="sentence" role="alert">{{ refusal }}</p>
   <div v-if="frames.mode === 'split'" ref="box" class="split" v-on="drag">
     <img v-if="nowShown" :src="nowShown.source" alt="The frame as it is now" draggable="false" />
     <img
@@ -48,6 +54,7 @@ function nudge(event: KeyboardEvent): void {
       draggable="false"
       :style="{ clipPath: `inset(0 ${(1 - share) * 100}% 0 0)` }"
     />
+    <InStepVideo v-if="clip.playing" class="playing" :played="inStep" shows="split" :share="share" />
     <span class="name left">{{ earlierWords }}</span><span class="name right">now</span>
     <div
       class="line"
@@ -60,6 +67,12 @@ function nudge(event: KeyboardEvent): void {
       :style="{ left: `${share * 100}%` }"
       @keydown="nudge"
     ></div>
+  </div>
+  <div v-else-if="clip.playing" class="both">
+    <InStepVideo :played="inStep" shows="pair" :share="0" />
+    <p class="names">
+      <span>{{ earlierWords }}</span><span>now</span>
+    </p>
   </div>
   <div v-else class="pair">
     <figure>
@@ -89,6 +102,34 @@ function nudge(event: KeyboardEvent): void {
   position: absolute;
   user-select: none;
   width: 100%;
+}
+
+/* The pictures that stand still stay under it until the first frame is there. */
+.playing {
+  inset: 0;
+  position: absolute;
+}
+
+.both {
+  align-content: center;
+  display: grid;
+  gap: 0.5rem;
+  grid-template-rows: minmax(0, auto) auto;
+  height: 100%;
+  width: 100%;
+}
+
+.names {
+  color: var(--ink);
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  justify-items: center;
+}
+
+.names span {
+  background: var(--paper);
+  border-radius: var(--round);
+  padding: 0.1rem 0.5rem;
 }
 
 .line {
