@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import write_jpeg
+from tests.screen.test_accessibility import violations
 
 
 @pytest.fixture
@@ -33,6 +34,7 @@ def test_a_card_becomes_shots_and_it_is_said_that_it_may_be_wiped(page, program,
     expect(shots).to_contain_text("→ 2031-05-04_shot02/MRW_0013.JPG … MRW_0024.JPG")
     page.get_by_label("are called").check()
     expect(shots).to_contain_text("→ 2031-05-04_shot01/2031-05-04_shot01_0001.JPG … 2031-05-04_shot01_0012.JPG")
+    assert not (found := violations(page)), "\n".join(found)
     # What lies on the card itself is refused, and said.
     target = page.get_by_role("group", name="the copy")
     target.get_by_role("button", name="Evening card").click()

@@ -6,6 +6,7 @@ import type { Job } from "../api/client";
 import type { Step } from "../stores/steps";
 import { useJobs } from "./jobs";
 import JobLine from "./JobLine.vue";
+import { askToTell, tells } from "./telling";
 
 const stepOf: Partial<Record<Job["kind"], Step>> = {
   gather: "gather",
@@ -63,7 +64,12 @@ defineExpose({ toggle: (event: Event, at: HTMLElement) => panel.value?.toggle(ev
         <strong>{{ titles[job.kind] }} {{ job.shot_name }}</strong>
         <JobLine :job="job" />
       </RouterLink>
-      <p class="acts"><RouterLink :to="{ name: 'queue' }" @click="panel?.hide()">the queue of encodes</RouterLink></p>
+      <p class="acts">
+        <RouterLink :to="{ name: 'queue' }" @click="panel?.hide()">the queue of encodes</RouterLink>
+        <button v-if="!tells" type="button" class="plain-button" @click="askToTell">
+          tell me when something long is done
+        </button>
+      </p>
     </div>
   </Popover>
 </template>

@@ -3,6 +3,9 @@ import { computed, ref } from "vue";
 
 import { api, type Job } from "../api/client";
 import { onTold } from "../api/events";
+import { isUnderWay, tellOf } from "./telling";
+
+export { isUnderWay };
 
 /** All recent jobs, kept up to date by the server's events. */
 export const useJobs = defineStore("jobs", () => {
@@ -11,8 +14,10 @@ export const useJobs = defineStore("jobs", () => {
   const underWay = computed(() => all.value.filter((job) => isUnderWay(job)));
 
   async function load(): Promise<void> {
-    for (const job of await api.jobs())
+    for (const job of await api.jobs()) {
+      tellOf(job, byId.value.get(job.id));
       byId.value.set(job.id, { ...job, seconds_to_go: byId.value.get(job.id)?.seconds_to_go });
+    }
   }
 
   function latest(shot: number, kind: Job["kind"]): Job | undefined {
@@ -43,16 +48,3 @@ export const useJobs = defineStore("jobs", () => {
   });
   return { all, underWay, latest, ofReel, load, cancel, pause, goOn };
 });
-
-/** Have the browser say that an encode has ended, where it was asked to. */
-function tellOf(job: Job, before: Job | undefined): void {
-  if ((job.kind !== "encode" && job.kind !== "reel") || !isUnderWay(before)) return;
-  if (typeof Notification === "undefined" || Notification.permission !== "granted") return;
-  if (job.state === "finished")
-    new Notification(`${job.shot_name} is encoded`, { body: `${job.total.toLocaleString("en")} frames` });
-  if (job.state === "failed") new Notification(`${job.shot_name} could not be encoded`, { body: job.message });
-}
-
-export function isUnderWay(job: Job | undefined): boolean {
-  return job?.state === "waiting" || job?.state === "running";
-}

@@ -9,6 +9,7 @@ import { useSorting } from "../parts/sorting";
 import { bytesText, waitText } from "../parts/wording";
 import { useJobs } from "../queue/jobs";
 import JobLine from "../queue/JobLine.vue";
+import { askToTell, tells } from "../queue/telling";
 
 const jobs = useJobs();
 const { refused } = useSentences();
@@ -18,7 +19,6 @@ const list = ref<HTMLElement>();
 const left = computed(() => queue.value.filter((one) => ["waiting", "running", "paused"].includes(now(one).state)));
 const ended = computed(() => queue.value.filter((one) => !left.value.includes(one)));
 const all = computed(() => left.value.reduce((most, one) => Math.max(most, one.done_in ?? 0), 0));
-const tells = ref(typeof Notification !== "undefined" && Notification.permission === "granted");
 
 /** The job as it is told of last. */
 const now = (one: Queued) => jobs.all.find((job) => job.id === one.job.id) ?? one.job;
@@ -54,10 +54,6 @@ const sorting = useSorting(
   (job, to) => put(job, left.value.filter((one) => one.job.id !== job)[to]?.job.id ?? null),
 );
 
-async function tell(): Promise<void> {
-  tells.value = (await Notification.requestPermission()) === "granted";
-}
-
 onTold("queue", () => void load());
 onTold("job", (job) => {
   if (
@@ -78,7 +74,7 @@ onTold("job", (job) => {
         <span v-if="all">All are done in about {{ waitText(all) }}.</span></template
       >
       <template v-else>Nothing waits. What is encoded in a shot or a reel comes here.</template>
-      <button v-if="!tells" type="button" class="plain-button" @click="tell">tell me when one is done</button>
+      <button v-if="!tells" type="button" class="plain-button" @click="askToTell">tell me when one is done</button>
       <span v-else> You are told when one is done.</span>
     </p>
     <ol v-if="left.length" class="lines" ref="list" aria-label="What is left">
