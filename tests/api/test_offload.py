@@ -1,5 +1,6 @@
 """A card is emptied with proof: its shots in folders of their own, lists of hashes, and whether it may be wiped."""
 
+import errno
 import hashlib
 import os
 import subprocess
@@ -10,6 +11,7 @@ import pytest
 from tests.conftest import write_jpeg
 from tests.patience import wait_until
 from yarnkite import locations
+from yarnkite.core.base.errors import DiskFull
 from yarnkite.jobs import offload as job
 
 
@@ -167,6 +169,47 @@ def test_what_cannot_be_read_is_named_the_rest_is_copied_and_it_goes_on_from_the
     os.utime(bad, ns=(times.st_atime_ns, times.st_mtime_ns))
     # What was copied and taken away meanwhile is copied again.
     (disk / request.node.name / "2031-05-04_shot02" / "MRW_0020.JPG").unlink()
+    assert client.post(f"/api/jobs/{began['id']}/go-on").status_code == 202
+    assert finished(began["id"])["message"].startswith("The card may be wiped: all its 26 files")
+    assert all(checks(folder) for folder in (disk / request.node.name).iterdir())
+
+
+def test_a_name_that_a_disk_cannot_have_concerns_that_file_alone(memory, disk, finished, empty, monkeypatch, request):
+    real = job.copy_with_proof
+
+    def cannot(card, file, targets, told):
+        if file.name.endswith("MRW_0005.JPG"):
+            raise DiskFull("cannot_write", "“MRW_0005.JPG” cannot be written.") from OSError(
+                errno.EINVAL, "no such name"
+            )
+        return real(card, file, targets, told)
+
+    monkeypatch.setattr(job, "copy_with_proof", cannot)
+    (memory / "out").symlink_to("/etc/hostname")
+    ended = finished(empty(request.node.name).json()["id"])
+    assert ended["state"] == "failed"
+    assert "“MRW_0005.JPG” cannot be written." in ended["message"]
+    assert "“out” is a link to a file elsewhere" in ended["message"]
+    assert "meanwhile" not in ended["message"]
+    assert len(list((disk / request.node.name).rglob("MRW_*"))) == 24
+
+
+def test_a_disk_that_is_full_ends_it_and_it_goes_on_once_there_is_room(
+    client, memory, disk, finished, empty, monkeypatch, request
+):
+    real, left = job.copy_with_proof, [10]
+
+    def fills(card, file, targets, told):
+        left[0] -= 1
+        if left[0] < 0:
+            raise DiskFull("cannot_write", "No space is left.") from OSError(errno.ENOSPC, "No space left on device")
+        return real(card, file, targets, told)
+
+    monkeypatch.setattr(job, "copy_with_proof", fills)
+    began = empty(request.node.name).json()
+    ended = finished(began["id"])
+    assert (ended["state"], ended["message"]) == ("failed", "No space is left.")
+    left[0] = 1000
     assert client.post(f"/api/jobs/{began['id']}/go-on").status_code == 202
     assert finished(began["id"])["message"].startswith("The card may be wiped: all its 26 files")
     assert all(checks(folder) for folder in (disk / request.node.name).iterdir())

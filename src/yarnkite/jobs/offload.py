@@ -1,5 +1,6 @@
 """Emptying a card with proof: copies files, reads them back, waits for a card that was taken out, says the verdict."""
 
+import errno
 import threading
 from collections import defaultdict
 from collections.abc import Sequence
@@ -30,6 +31,7 @@ _TURN_S = 0.3
 _LOOK_FOR_CARD_S = 1.0
 _MEGABYTE = 1_000_000
 _EXAMPLES = 5
+_OF_THE_NAME = (errno.EINVAL, errno.ENAMETOOLONG, errno.EILSEQ, errno.EEXIST)
 
 
 class _Ended(Exception):
@@ -157,8 +159,11 @@ class _Copying:
                 self._ended.set()
                 return False
             trouble = away.sentence
-        except DiskFull:
-            raise
+        except DiskFull as full:
+            # A name that a disk cannot have, or has already in other letters, concerns this file alone.
+            if not isinstance(full.__cause__, OSError) or full.__cause__.errno not in _OF_THE_NAME:
+                raise
+            trouble = full.sentence
         except Refusal as refusal:
             trouble = refusal.sentence
         offload.note(self._context.database, self._context.job["id"], file.position, said, trouble)
@@ -223,7 +228,8 @@ def _verdict(
 def _since(card: Path, files: Sequence[OffloadFile]) -> list[str]:
     """Say what is otherwise on the card than when it was looked at."""
     known = {file.found.name for file in files}
-    new = [one.name for one in files_below(card, card) if is_on_card(one.name) and one.name not in known]
+    there = (one.name for one in files_below(card, card) if not one.trouble and not one.outside)
+    new = [name for name in there if is_on_card(name) and name not in known]
     changed = [file.found.name for file in files if file.target is not None and not is_there(card, file.found)]
     said = []
     if new:

@@ -81,7 +81,12 @@ function drawPart(paper: CanvasRenderingContext2D, from: HTMLVideoElement, edge:
   paper.restore();
 }
 
-watch(() => [props.played, clip.begun] as const, begin);
+watch(
+  () => props.played,
+  // Asked for again, the same is the same: it plays on.
+  (now, before) => JSON.stringify(now?.segments) !== JSON.stringify(before?.segments) && begin(),
+);
+watch(() => clip.begun, begin);
 watch(
   () => clip.playing,
   (plays) => (plays ? begin() : video.value?.pause()),

@@ -16,7 +16,7 @@ from pathlib import Path
 from blake3 import blake3
 
 from yarnkite.core.base.atomic import completed
-from yarnkite.core.base.errors import Conflict, Refusal
+from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
 from yarnkite.core.base.safe_open import open_at_once
 from yarnkite.core.gather.locations import FoundFile
 
@@ -164,8 +164,20 @@ def _changed(file: FoundFile) -> Refusal:
 
 
 def _read_back(path: Path) -> bytes:
-    """Return the hash of a file as its disk has it, not as it is remembered: past the system's memory where that can
-    be, else with what is remembered thrown away (open(2), posix_fadvise(2))."""
+    """Return the hash of a copy as its disk has it; raises ``DiskFull`` where it cannot be read back."""
+    try:
+        return _hash_on_disk(path)
+    except OSError as error:
+        raise DiskFull(
+            "cannot_read_back",
+            f"“{path.name}” cannot be read back from {path.parent}: {os.strerror(error.errno or 0)}. Check that disk, "
+            "then go on; what is proven is kept.",
+        ) from error
+
+
+def _hash_on_disk(path: Path) -> bytes:
+    """Return the hash of a file not as it is remembered: past the system's memory where that can be, else with what is
+    remembered thrown away (open(2), posix_fadvise(2))."""
     state = blake3()
     try:
         _read_past_memory(path, state.update)

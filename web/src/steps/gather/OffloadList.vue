@@ -35,7 +35,11 @@ function makeShots(job: Job): Promise<void> {
 const cancel = (job: Job) => attempt(() => jobs.cancel(job));
 const goOn = (job: Job) => attempt(() => jobs.goOn(job));
 
-onTold("job", (job) => job.kind === "offload" && job.project_id === props.projectId && void again());
+// How far one is comes with the jobs themselves.
+onTold(
+  "job",
+  (job) => job.kind === "offload" && job.state !== "running" && job.project_id === props.projectId && void again(),
+);
 </script>
 
 <template>
