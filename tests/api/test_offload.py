@@ -3,6 +3,7 @@
 import errno
 import hashlib
 import os
+import shutil
 import subprocess
 import threading
 
@@ -213,6 +214,35 @@ def test_a_disk_that_is_full_ends_it_and_it_goes_on_once_there_is_room(
     assert client.post(f"/api/jobs/{began['id']}/go-on").status_code == 202
     assert finished(began["id"])["message"].startswith("The card may be wiped: all its 26 files")
     assert all(checks(folder) for folder in (disk / request.node.name).iterdir())
+
+
+def test_a_disk_that_is_taken_out_is_not_written_to_where_it_was(
+    client, memory, disk, finished, empty, monkeypatch, request
+):
+    folder, away = disk / request.node.name, disk / "taken out"
+    real, left = job.copy_with_proof, [10]
+
+    def taken_out(card, file, targets, told):
+        left[0] -= 1
+        if left[0] == 0:
+            folder.rename(away)
+        return real(card, file, targets, told)
+
+    monkeypatch.setattr(job, "copy_with_proof", taken_out)
+    began = empty(folder.name).json()
+    ended = finished(began["id"])
+    assert ended["state"] == "failed"
+    monkeypatch.undo()
+    # Files that were on their way may have made it again; nothing of them counts.
+    shutil.rmtree(folder, ignore_errors=True)
+    assert client.post(f"/api/jobs/{began['id']}/go-on").status_code == 202
+    ended = finished(began["id"])
+    assert "Plug its disk in again" in ended["message"]
+    assert not folder.exists()
+    away.rename(folder)
+    assert client.post(f"/api/jobs/{began['id']}/go-on").status_code == 202
+    assert finished(began["id"])["message"].startswith("The card may be wiped: all its 26 files")
+    assert all(checks(one) for one in folder.iterdir())
 
 
 def test_it_may_not_be_wiped_when_something_was_left_or_came_to_it(

@@ -46,8 +46,20 @@ class Target:
     folder: Path
 
     def path(self, relative: str) -> Path:
-        """Return where a file goes; links may have been made on the way. Raises ``Refusal``."""
+        """Return where a file goes; links may have been made on the way. Raises as ``check`` does, and ``Refusal``."""
+        self.check()
         return Location("the location", self.location).new_inside(str(self.folder / relative))
+
+    def check(self) -> None:
+        """Raise ``DiskFull`` (``disk_away``) where the folder, made when this was asked for, is gone.
+
+        Made anew it would lie where the disk had been.
+        """
+        if not self.folder.is_dir():
+            raise DiskFull(
+                "disk_away",
+                f"{self.folder} is not there any more. Plug its disk in again, then go on; what is proven is kept.",
+            )
 
 
 def run(context: Context) -> None:
@@ -56,12 +68,15 @@ def run(context: Context) -> None:
     wanted = jobs.wanted_of(context.database, job_id)
     card = Path(wanted["card"])
     targets = [Target(Path(one["location"]), Path(one["folder"])) for one in wanted["targets"]]
+    for target in targets:
+        target.check()
     copying = _Copying(context, card, targets, _as_they_are(context, job_id, targets))
     while copying.left:
         copying.wait_for_card()
         copying.go_on()
     files = offload.files_of(context.database, job_id)
     for target in targets:
+        target.check()
         # A run that was killed may have left what it was writing.
         remove_unfinished(target.folder, {file.target for file in files if file.target})
     _write_hash_lists(targets, files)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 
+from yarnkite.core.base.atomic import sync_folders
 from yarnkite.core.base.cache import Cache
 from yarnkite.core.base.capture_time import local_time, universal_time
 from yarnkite.core.base.errors import Conflict, DiskFull, NotFound, Refusal, UnreadableStill
@@ -138,6 +139,8 @@ def begin(
         raise Refusal("nothing_to_copy", "Nothing of this card was chosen. Tick a shot, or its other files.")
     targets = [_target(services, looked, one) for one in into]
     _check_targets(looked, targets, sum(file.bytes for file in looked.files if file.name in goes))
+    for _, folder in targets:
+        _make(folder)
     details = {
         "name": looked.folder.name or card[0],
         "card": str(looked.folder),
@@ -257,6 +260,16 @@ def _check_targets(looked: LookedAt, targets: Sequence[tuple[Path, Path]], neede
                 "disk_full",
                 f"{size_text(needed * copies)} are needed in {place} and {size_text(free)} are free. Free some space.",
             )
+
+
+def _make(folder: Path) -> None:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        sync_folders([folder.parent])
+    except OSError as error:
+        raise DiskFull(
+            "cannot_write", f"{folder} cannot be made: {error.strerror}. Choose a folder that may be written to."
+        ) from None
 
 
 def _relative(target: tuple[Path, Path]) -> str:

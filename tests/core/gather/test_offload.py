@@ -87,7 +87,7 @@ def test_a_copy_of_an_earlier_run_is_proven_anew_and_another_file_is_never_repla
 def test_a_file_that_changed_or_is_gone_is_told_from_one_that_was_copied(card, tmp_path):
     file = put(card, "a.jpg", b"light")
     put(card, "a.jpg", b"night", modified_ns=1)
-    with pytest.raises(Refusal, match="not the file it was"):
+    with pytest.raises(CardAway, match="not the file it was"):
         copy_with_proof(card, file, [tmp_path / "a.jpg"])
     (card / "a.jpg").unlink()
     with pytest.raises(CardAway):

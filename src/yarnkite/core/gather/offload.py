@@ -46,8 +46,8 @@ def copy_with_proof(
 
     A target that is there already, from a run that was broken off, is compared alike and left as it is. ``told`` is
     called with each count of bytes that was read, and may raise to end the copying.
-    Raises ``CardAway`` where the file cannot be read, as if the card were not there, ``Refusal`` (``unreadable``,
-    ``changed``, ``differs``) or ``Conflict`` (``name_taken``) where this file alone is concerned, ``DiskFull``.
+    Raises ``CardAway`` where the file cannot be read or is another one, as if the card were not there, ``Refusal``
+    (``unreadable``, ``differs``) or ``Conflict`` (``name_taken``) where this file alone is concerned, ``DiskFull``.
     """
     missing = [target for target in targets if not os.path.lexists(target)]
     known = sha256()
@@ -159,8 +159,9 @@ def _unread(file: FoundFile, error: OSError) -> Exception:
     return CardAway(sentence) if error.errno in _AWAY else Refusal("unreadable", sentence)
 
 
-def _changed(file: FoundFile) -> Refusal:
-    return Refusal("changed", f"“{file.name}” is not the file it was when the card was looked at. Look again.")
+def _changed(file: FoundFile) -> CardAway:
+    # So is one of the same name on another card that was put in meanwhile.
+    return CardAway(f"“{file.name}” is not the file it was when the card was looked at.")
 
 
 def _read_back(path: Path) -> bytes:

@@ -22,7 +22,7 @@ const router = useRouter();
     </div>
     <p class="acts">
       <RouterLink :to="{ name: 'card', params: { project: projectId } }"
-        >Empty a card, with proof that it may be wiped</RouterLink
+        >Empty a card: copied, compared, safe to wipe</RouterLink
       >
       <RouterLink :to="{ name: 'plan', params: { project: projectId } }"
         >Plan shots that are still to be taken</RouterLink
