@@ -5,7 +5,6 @@ import { defineAsyncComponent, computed, ref } from "vue";
 import { addresses } from "../api/client";
 import { onKey } from "../keys/keys";
 import ClipBar from "../playback/ClipBar.vue";
-import ClipsCompared from "../playback/ClipsCompared.vue";
 import FinishedClip from "../playback/FinishedClip.vue";
 import FrameBar from "./framed/FrameBar.vue";
 import FramedStage from "./framed/FramedStage.vue";
@@ -21,6 +20,7 @@ import StagePicture from "./StagePicture.vue";
 import StillsBar from "./StillsBar.vue";
 import type { StepStage } from "./stepStage";
 
+const ClipsCompared = defineAsyncComponent(() => import("../playback/ClipsCompared.vue"));
 const RealPixels = defineAsyncComponent(() => import("./RealPixels.vue"));
 const AllStills = defineAsyncComponent(() => import("./AllStills.vue"));
 const SeveralStills = defineAsyncComponent(() => import("./SeveralStills.vue"));

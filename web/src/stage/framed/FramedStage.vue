@@ -67,7 +67,7 @@ const boxSize = computed(() => {
 });
 const words = computed(() =>
   frames.flipped
-    ? `Still ${shot.shown + 1} as it is: ${frames.otherWords}`
+    ? `Still ${shot.shown + 1} ${typeof frames.against === "string" ? frames.otherWords : `as ${frames.otherWords} shows it`}`
     : `Still ${shot.shown + 1} as the clip shows it`,
 );
 const aside = computed(() => still.value !== undefined && shot.out.has(still.value.id));
