@@ -8,6 +8,7 @@ import av
 import pytest
 
 from tests.api.test_decisions import change
+from tests.sounds import piece, written
 
 
 def play(client, shot, revision=1, **pace):
@@ -188,3 +189,19 @@ def test_two_settings_are_played_in_one_picture_of_two_halves(client, gathered):
     assert ask(in_step="share").json()["beside"] == [2 * n + 1 for n in range(30)]
     assert ask(other_change=json.dumps({"pace": {"rate": "0"}})).status_code == 422
     assert ask(other=99).status_code == 404
+
+
+def test_a_clip_can_be_as_long_as_another_or_as_music(client, gathered, project, finished, tmp_path):
+    shot, other = gathered(20), gathered(15)
+    change(client, other, pace={"rate": "25", "hold": 2})
+    reel = client.post(f"/api/projects/{project}/reels", json={"name": "Reel", "shots": [other]}).json()["id"]
+    music = written(piece("abc", bpm=120), tmp_path / "march.wav").read_bytes()
+    finished(client.put(f"/api/reels/{reel}/sounds?name=march.wav", content=music).json()["id"])
+    found = {one["of"]: one["seconds"] for one in client.get(f"/api/shots/{shot}/pace/lengths").json()}
+    [clip] = [length for of, length in found.items() if of.startswith("the clip of ")]
+    assert clip == pytest.approx(30 / 25)
+    assert found["“march.wav”"] == pytest.approx(24)
+    assert found["16 beats of “march.wav”"] == pytest.approx(8, abs=0.05)
+    assert "64 beats of “march.wav”" not in found
+    ways = client.get(f"/api/shots/{shot}/pace/ways", params={"length": f"{clip} s", "revision": 1}).json()
+    assert any(way["seconds"] == pytest.approx(clip, abs=0.02) for way in ways)

@@ -234,3 +234,29 @@ def test_a_folder_is_dropped_into_the_short_way_and_needs_no_place(page: Page, p
     assert shot["name"] == "quarry-now"
     assert program.client.get(f"/api/shots/{shot['id']}/clips").json()[0]["differences"] == []
     assert len(list(folder.iterdir())) == 20
+
+
+def test_what_to_bring_is_offered_ticked_and_goes_on_paper(page: Page, program: Program):
+    project = int(program.client.post("/api/projects", json={"name": "Kit"}).json()["id"])
+    program.client.post(
+        f"/api/projects/{project}/plans", json={"name": "Weir", "exposing": {"exposure_s": 2, "metered_s": 0.03}}
+    ).raise_for_status()
+    page.goto(f"/projects/{project}/plan")
+    kit = page.get_by_role("region", name="Kit and settings")
+    kit.get_by_role("button", name="+ filter of 6 stops").click()
+    kit.get_by_role("button", name="all of these").click()
+    kit.get_by_label("Something of your own").fill("a chair")
+    kit.get_by_label("Something of your own").press("Enter")
+    listed = kit.get_by_role("list", name="On the list")
+    expect(listed.get_by_role("checkbox", name="a chair")).to_be_visible()
+    expect(kit.get_by_text("usual here:")).to_have_count(0)
+    listed.get_by_role("checkbox", name="stabiliser off").check()
+    kit.get_by_role("button", name="Take filter of 6 stops off").click()
+    expect(kit.get_by_role("button", name="+ filter of 6 stops")).to_be_visible()
+    page.reload()
+    expect(listed.get_by_role("checkbox", name="stabiliser off")).to_be_checked()
+    page.emulate_media(media="print")
+    paper = page.locator(".on-paper")
+    expect(paper).to_contain_text("☑ stabiliser off")
+    expect(paper).to_contain_text("☐ a chair")
+    page.emulate_media(media="screen")

@@ -47,6 +47,13 @@ class PlayView(BaseModel):
     segments: list[SegmentView]
 
 
+class LengthView(BaseModel):
+    """Something a clip can be made as long as."""
+
+    of: str
+    seconds: float
+
+
 class InStepView(BaseModel):
     """Two settings as they are played in one picture: ``edge`` is where the first ends, a share of the width, and
     ``beside`` the other's frame at each of the first's."""
@@ -68,6 +75,12 @@ def ways_to(
 ) -> list[LengthWay]:
     """Return the honest ways to a clip of a length such as ``12 s``, the most faithful first."""
     return pace.ways_to(services, shot_id, length, revision, read_change(change))
+
+
+@router.get("/lengths")
+def known_lengths(services: ServicesDep, shot_id: int) -> list[LengthView]:
+    """Return the lengths a clip can be given after: other clips of the project, its sounds, so many of their beats."""
+    return [LengthView(of=one.of, seconds=float(one.seconds)) for one in pace.known_lengths(services, shot_id)]
 
 
 @router.get("/frames")

@@ -70,6 +70,7 @@ class PlannedView(BaseModel):
     starts: datetime | None
     ends: datetime | None
     course: list[LightPoint]
+    usual_kit: list[str]
     moved: list[Quantity]
     rounding: list[str]
 
@@ -281,6 +282,7 @@ def _view(one: Planned) -> PlannedView:
         ]
         if one.course
         else [],
+        usual_kit=list(one.usual_kit),
         moved=list(one.moved),
         rounding=list(one.rounding),
     )

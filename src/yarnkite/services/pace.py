@@ -15,12 +15,17 @@ from yarnkite.core.pace.schedule import Schedule
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.pair import InStep, PairFrames, partners
 from yarnkite.core.render.recipe import schedule_of
-from yarnkite.resolve.shot import ResolvedShot
-from yarnkite.services.decisions import Change, resolved_with
+from yarnkite.core.sound.decisions import RATE
+from yarnkite.resolve.shot import ResolvedShot, resolved
+from yarnkite.services.decisions import Change, latest, resolved_with
 from yarnkite.services.running import Services
-from yarnkite.store import shots, snapshots
+from yarnkite.services.sound import beats_in
+from yarnkite.store import shots, snapshots, sounds
+from yarnkite.store.database import Row
 
 _MOST_PLAYED = 300_000
+# Bars of four, in the numbers phrases have.
+BEATS = (8, 16, 32, 64, 128)
 
 
 @dataclass(frozen=True)
@@ -55,6 +60,14 @@ class Playback:
 
 
 @dataclass(frozen=True)
+class KnownLength:
+    """Something a clip can be made as long as, in seconds."""
+
+    of: str
+    seconds: Fraction
+
+
+@dataclass(frozen=True)
 class PlaybackInStep:
     """Two clips as they are played beside each other in one picture.
 
@@ -76,6 +89,35 @@ def ways_to(services: Services, shot_id: int, length: str, revision: int, change
     pace = made.recipe.decisions.pace
     wanted = parse_length(length, pace.written_rate)
     return [_length_way(way, made) for way in ways(len(made.slots), pace, wanted, made.recipe.times)]
+
+
+def known_lengths(services: Services, shot_id: int) -> list[KnownLength]:
+    """Return the lengths a clip can be given after: those of the project's other clips, of its sounds, and of so many
+    of their beats."""
+    shot = shots.one(services.database, shot_id)
+    found = []
+    for row in shots.of_project(services.database, shot["project_id"]):
+        if row["id"] == shot_id or not row["stills"]:
+            continue
+        other = shots.one(services.database, row["id"])
+        recipe = resolved(services.database, other, latest(services, row["id"])).recipe
+        if frames := len(schedule_of(recipe)):
+            found.append(KnownLength(f"the clip of {row['name']}", frames / recipe.decisions.pace.written_rate))
+    for row in sounds.of_project(services.database, shot["project_id"]):
+        found += _of_sound(services, row)
+    return found
+
+
+def _of_sound(services: Services, row: Row) -> list[KnownLength]:
+    found = [KnownLength(f"“{row['name']}”", Fraction(row["samples"], RATE))]
+    beats = beats_in(services, row)
+    if beats.has_beat:
+        spans = ((count, beats.at[count] - beats.at[0]) for count in BEATS if count < len(beats.at))
+        found += [
+            KnownLength(f"{count} beats of “{row['name']}”", Fraction(round(float(span)), RATE))
+            for count, span in spans
+        ]
+    return found
 
 
 def typed_frames(text: str, rate: str) -> tuple[int, str]:

@@ -19,6 +19,7 @@ from yarnkite.core.plan.daylight import Course
 from yarnkite.core.plan.decisions import PlannedShot
 from yarnkite.core.plan.exchange import calendar_bytes, csv_text
 from yarnkite.core.plan.interval import SUBJECTS, Subject, suiting, suiting_range
+from yarnkite.core.plan.kit import usual_kit
 from yarnkite.core.plan.reading import parse_quantity, quantity_text, rounding_text
 from yarnkite.core.plan.sums import QUANTITIES, Quantity, change
 from yarnkite.core.plan.sun import Day
@@ -31,7 +32,7 @@ from yarnkite.store.plan import Listed
 
 @dataclass(frozen=True)
 class Planned:
-    """A planned shot with all that follows from it; ``changed`` says what a change moved and rounded."""
+    """A planned shot with all that follows from it; ``moved`` and ``rounding`` say what a change did."""
 
     listed: Listed
     sentence: str
@@ -40,6 +41,7 @@ class Planned:
     ends: datetime | None
     day: Day | None
     course: Course | None
+    usual_kit: tuple[str, ...]
     moved: tuple[Quantity, ...] = ()
     rounding: tuple[str, ...] = ()
 
@@ -186,6 +188,7 @@ def _planned(listed: Listed, moved: tuple[Quantity, ...] = (), rounding: tuple[s
         ends=ends_at(planned),
         day=day_of(planned),
         course=course_of(planned),
+        usual_kit=usual_kit(planned),
         moved=moved,
         rounding=rounding,
     )

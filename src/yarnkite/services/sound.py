@@ -155,10 +155,16 @@ def ways(services: Services, reel_id: int, track_id: int, revision: int, change:
     track = next((one for one in made.recipe.reel.sound.tracks if one.id == track_id), None)
     if track is None:
         raise NotFound("no_such_track", "This track is not in the reel any more.")
-    sound = _stored(services, sounds.one(services.database, track.sound))
-    beats = _beats.get(sound.fingerprint, lambda: beats_of(sound))
+    row = sounds.one(services.database, track.sound)
+    sound, beats = _stored(services, row), beats_in(services, row)
     total = samples_of(len(made.frames), made.frames.rate)
     return ways_to_fit(track, sound.samples, total, _course(sound), beats)
+
+
+def beats_in(services: Services, row: Row) -> Beats:
+    """Return the beats of a sound of a project; measured once, which takes about a second for three minutes."""
+    sound = _stored(services, row)
+    return _beats.get(sound.fingerprint, lambda: beats_of(sound))
 
 
 def add_logo(services: Services, reel_id: int, name: str, data: bytes) -> Row:

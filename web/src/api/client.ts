@@ -450,6 +450,7 @@ export const api = {
         params: { path: { shot_id: id }, query: over(revision, change) },
       }),
     ),
+  lengths: (id: number) => got(http.GET("/api/shots/{shot_id}/pace/lengths", { params: { path: { shot_id: id } } })),
   inStep: (
     id: number,
     now: { revision: number; change: object },

@@ -3193,6 +3193,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/pace/lengths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Known Lengths
+         * @description Return the lengths a clip can be given after: other clips of the project, its sounds, so many of their beats.
+         */
+        get: operations["known_lengths"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/pace/play": {
         parameters: {
             query?: never;
@@ -6232,6 +6252,19 @@ export interface components {
             kind: "pair" | "footage" | "sound" | "sidecar" | "picture" | "system" | "raw" | "other" | "unreadable" | "taken out";
         };
         /**
+         * KitItem
+         * @description Something to bring, or to set, and whether that is done.
+         */
+        KitItem: {
+            /**
+             * Ready
+             * @default false
+             */
+            ready: boolean;
+            /** What */
+            what: string;
+        };
+        /**
          * Knot
          * @description A point of the speed curve: how many times as fast, at a share of the way through the shot.
          */
@@ -6274,6 +6307,16 @@ export interface components {
             name: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * LengthView
+         * @description Something a clip can be made as long as.
+         */
+        LengthView: {
+            /** Of */
+            of: string;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * LengthWay
@@ -7417,6 +7460,11 @@ export interface components {
              * @default 5000
              */
             interval_ms: number;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: components["schemas"]["KitItem"][];
             lens?: components["schemas"]["yarnkite__core__plan__decisions__Lens"] | null;
             /**
              * Locked
@@ -7493,6 +7541,8 @@ export interface components {
             sentence: string;
             /** Starts */
             starts: string | null;
+            /** Usual Kit */
+            usual_kit: string[];
         };
         /**
          * PlayView
@@ -15485,6 +15535,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HoldView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    known_lengths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthView"][];
                 };
             };
             /** @description Client Error */

@@ -13,6 +13,7 @@ from yarnkite.core.plan.interval import subject_of
 from yarnkite.core.plan.sums import LONGEST_INTERVAL_S, MOST_STILLS, QUANTITIES, Quantity, Sums
 
 LONGEST_NAME = 120
+MOST_KIT = 60
 
 
 def _zone(name: str) -> str:
@@ -69,6 +70,13 @@ class Supplies(Frozen):
     next_number: Annotated[int, Field(ge=0, le=9999)] | None = None
 
 
+class KitItem(Frozen):
+    """Something to bring, or to set, and whether that is done."""
+
+    what: Annotated[str, Field(min_length=1, max_length=120)]
+    ready: bool = False
+
+
 class PlannedShot(Frozen):
     """A shot as it is planned: its sums, which of them are locked, and what it is to be taken of, with, where and
     when."""
@@ -85,6 +93,7 @@ class PlannedShot(Frozen):
     exposing: Exposing = Exposing()
     supplies: Supplies = Supplies()
     note: Annotated[str, Field(max_length=1000)] = ""
+    kit: Annotated[tuple[KitItem, ...], Field(max_length=MOST_KIT)] = ()
 
     @model_validator(mode="after")
     def _on_the_clock_there(self) -> Self:

@@ -25,6 +25,7 @@ COLUMNS = (
     "latitude",
     "longitude",
     "note",
+    "kit",
 )
 # What a spreadsheet would take for a formula.
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
@@ -52,6 +53,7 @@ def csv_text(plans: Sequence[PlannedShot]) -> str:
                 plan.spot.latitude if plan.spot else "",
                 plan.spot.longitude if plan.spot else "",
                 _cell(plan.note),
+                _cell("; ".join(one.what for one in plan.kit)),
             ]
         )
     return out.getvalue()
@@ -73,9 +75,8 @@ def calendar_bytes(plans: Sequence[tuple[int, PlannedShot]], written: datetime) 
         event.add("dtstart", starts.astimezone(UTC))
         event.add("dtend", ends.astimezone(UTC))
         event.add("summary", plan.name)
-        event.add(
-            "description", "\n".join((sums_text(plan.sums), *(one.sentence for one in advice(plan)), plan.note)).strip()
-        )
+        said = (sums_text(plan.sums), *(one.sentence for one in advice(plan)), plan.note, *_kit_lines(plan))
+        event.add("description", "\n".join(said).strip())
         if plan.spot is not None:
             event.add("geo", (plan.spot.latitude, plan.spot.longitude))
         reminder = Alarm()
@@ -85,6 +86,10 @@ def calendar_bytes(plans: Sequence[tuple[int, PlannedShot]], written: datetime) 
         event.add_component(reminder)
         calendar.add_component(event)
     return bytes(calendar.to_ical())
+
+
+def _kit_lines(plan: PlannedShot) -> tuple[str, ...]:
+    return tuple(f"{'☑' if one.ready else '☐'} {one.what}" for one in plan.kit)
 
 
 def _cell(text: str) -> str:

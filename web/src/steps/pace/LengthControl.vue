@@ -5,6 +5,7 @@ import { ref, shallowRef, watch } from "vue";
 
 import { api, type Way } from "../../api/client";
 import { newest } from "../../api/newest";
+import { useRead } from "../../api/queries";
 import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
 
@@ -22,6 +23,28 @@ const ask = newest(
   },
 );
 const find = () => attempt(ask);
+const isAsked = ref(false);
+const {
+  answer: lengths,
+  refusal: unread,
+  again,
+} = useRead(() => ({
+  key: ["shot", shot.shot!.id, "lengths"],
+  query: () => api.lengths(shot.shot!.id),
+  wanted: isAsked.value,
+}));
+
+/** Read the list as somebody is about to choose from it: other clips may have changed. */
+function list(): void {
+  if (isAsked.value) void again();
+  else isAsked.value = true;
+}
+
+function choose(select: HTMLSelectElement): void {
+  text.value = `${Number(select.value)} s`;
+  select.value = "";
+  void find();
+}
 
 watch(
   () => shot.shot?.id,
@@ -39,6 +62,19 @@ watch(
       <InputText v-model="text" class="number" placeholder="12 s" aria-label="Wanted length" maxlength="40" fluid />
       <Button type="submit" label="Find ways" severity="secondary" :disabled="!text.trim()" />
     </form>
+    <select
+      aria-label="As long as something else"
+      @focus="list"
+      @pointerenter="list"
+      @change="choose($event.target as HTMLSelectElement)"
+    >
+      <option value="">as long as …</option>
+      <option v-for="one in lengths" :key="one.of" :value="Math.round(one.seconds * 1e4) / 1e4">
+        {{ one.of }}, {{ one.seconds.toFixed(1) }} s
+      </option>
+      <option v-if="lengths && !lengths.length" disabled>nothing else in this project has a length</option>
+    </select>
+    <p v-if="unread" class="warning" role="alert">{{ unread }}</p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <p v-else-if="asked && !ways.length" class="quiet">There is no honest way to that length with these stills.</p>
     <ul v-if="ways.length" aria-label="Ways to this length">

@@ -4,6 +4,7 @@ import { computed, ref, watch } from "vue";
 import { api, Problem, type Planned, type PlannedShot } from "../../api/client";
 import { numberIn, textIn, vShown } from "../../parts/shown";
 import CrossingTool from "./CrossingTool.vue";
+import KitList from "./KitList.vue";
 import LensFields from "./LensFields.vue";
 import SubjectTable from "./SubjectTable.vue";
 import SuppliesFields from "./SuppliesFields.vue";
@@ -117,6 +118,7 @@ watch(
     </section>
     <SuppliesFields :planned="planned" @keep="emit('keep', $event)" />
     <LensFields :planned="planned" @keep="emit('keep', $event)" />
+    <KitList :planned="planned" @keep="emit('keep', $event)" />
     <section aria-labelledby="note">
       <h2 id="note">Note</h2>
       <textarea

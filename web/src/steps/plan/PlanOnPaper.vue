@@ -18,6 +18,9 @@ defineProps<{ name: string; list: Planned[] }>();
         <li v-for="said in one.advice" :key="said.about">{{ said.look ? "▲ " : "" }}{{ said.sentence }}</li>
       </ul>
       <p v-if="one.planned.note">{{ one.planned.note }}</p>
+      <ul v-if="one.planned.kit?.length" class="kit">
+        <li v-for="item in one.planned.kit" :key="item.what">{{ item.ready ? "☑" : "☐" }} {{ item.what }}</li>
+      </ul>
     </div>
   </section>
 </template>
@@ -25,6 +28,12 @@ defineProps<{ name: string; list: Planned[] }>();
 <style scoped>
 .on-paper {
   display: none;
+}
+
+.kit {
+  columns: 2;
+  list-style: none;
+  padding: 0;
 }
 
 @media print {
