@@ -41,7 +41,7 @@ def halves(page, holds):
         seen = page.evaluate(HALVES)
         return seen if seen and holds(*seen) else None
 
-    return wait_until(found, moves=lambda: page.get_by_label("Timecode").inner_text())
+    return wait_until(found)
 
 
 def test_the_clip_plays_with_its_light_and_without_it(brighter):

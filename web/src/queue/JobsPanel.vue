@@ -93,6 +93,10 @@ defineExpose({ toggle: (event: Event, at: HTMLElement) => panel.value?.toggle(ev
   border-top: 1px solid var(--hair);
 }
 
+.acts a {
+  padding: 0.1rem 0.3rem;
+}
+
 .job:hover {
   background: var(--shade);
 }

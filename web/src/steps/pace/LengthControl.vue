@@ -102,6 +102,15 @@ watch(
   gap: 0.5rem;
 }
 
+select {
+  background: var(--bright-paper);
+  border: 1px solid var(--hair);
+  border-radius: var(--round);
+  color: inherit;
+  font: inherit;
+  padding: 0.35rem 0.5rem;
+}
+
 form {
   display: grid;
   gap: 0.5rem;
