@@ -30,6 +30,12 @@ class InLocation(BaseModel):
     path: Annotated[str, Field(max_length=4096)]
 
 
+class NewFolder(InLocation):
+    """A folder, new or empty, below ``path`` in a location."""
+
+    folder: Annotated[str, Field(min_length=1, max_length=200)]
+
+
 ChangeText = Annotated[str, Query(max_length=60_000)]
 Share = Annotated[float, Query(ge=0, le=1)]
 Position = Annotated[int, Query(ge=0)]

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter
 from pydantic import Field
 
-from yarnkite.api.bodies import PatternBody
+from yarnkite.api.bodies import NewFolder, PatternBody
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, job_view
 from yarnkite.core.encode.export import Format
@@ -27,12 +27,8 @@ class WantedBody(PatternBody):
         return Wanted(tuple(self.parts), self.what, self.format, self.quality)
 
 
-class Into(WantedBody):
-    """``folder`` is a new folder below ``path`` in a location."""
-
-    location: str
-    path: Annotated[str, Field(max_length=4096)]
-    folder: Annotated[str, Field(min_length=1, max_length=200)]
+class Into(WantedBody, NewFolder):
+    """What to write, and the folder it goes into."""
 
 
 @router.post("/list")

@@ -4,9 +4,9 @@ from datetime import datetime
 from typing import Annotated
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import Field
 
-from yarnkite.api.bodies import InLocation
+from yarnkite.api.bodies import InLocation, NewFolder
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, ShotStarted, View, job_view, shot_started
 from yarnkite.core.order.card import FOLDERS
@@ -53,14 +53,6 @@ class CardNames(InLocation):
     @property
     def names(self) -> Names:
         return Names(tuple(self.folders), tuple(self.stills) if self.stills is not None else None)
-
-
-class NewFolder(BaseModel):
-    """A folder, new or empty, below ``path`` in a location."""
-
-    location: str
-    path: Annotated[str, Field(max_length=4096)]
-    folder: Annotated[str, Field(min_length=1, max_length=200)]
 
 
 class OffloadBody(CardNames):
@@ -143,6 +135,6 @@ def _card(looked: LookedAt) -> CardView:
         ],
         others=len(card.others),
         others_bytes=card.others_bytes,
-        left=list(card.left),
+        left=list(looked.left),
         folders=list(FOLDERS),
     )

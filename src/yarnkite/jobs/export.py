@@ -8,11 +8,11 @@ from typing import Any
 
 from yarnkite.core.base.atomic import completed, remove_unfinished
 from yarnkite.core.base.capture_time import with_offset
-from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
+from yarnkite.core.base.errors import DiskFull, Refusal
 from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.export import AS_SHOT, BYTES_A_PIXEL, ENDINGS, ExportCorrection, Writing, export_still
-from yarnkite.core.gather.locations import Location
+from yarnkite.core.gather.locations import Location, check_new_or_empty, nearest_existing
 from yarnkite.core.light.adjustment import UNADJUSTED, Adjustment, SharedLight
 from yarnkite.core.order.renaming import Pattern, RenameLine, check
 from yarnkite.core.render.recipe import Correction
@@ -142,10 +142,6 @@ def _size(path: Path) -> int:
         return 0
 
 
-def _existing(folder: Path) -> Path:
-    return next(parent for parent in (folder, *folder.parents) if parent.is_dir())
-
-
 def prepare(
     database: Database, shot_id: int, lines: Sequence[RenameLine], writing: Writing | None, target: Path
 ) -> int:
@@ -156,9 +152,8 @@ def prepare(
     check(lines)
     if not lines:
         raise Refusal("nothing_to_write", "This shot has no stills to write.")
-    if target.exists() and any(target.iterdir()):
-        raise Conflict("folder_not_empty", f"There are files in {target} already. Choose a new folder.")
-    needed, free = needed_bytes(database, shot_id, lines, writing), shutil.disk_usage(_existing(target)).free
+    check_new_or_empty(target)
+    needed, free = needed_bytes(database, shot_id, lines, writing), shutil.disk_usage(nearest_existing(target)).free
     if needed + ROOM_TO_SPARE > free:
         raise DiskFull(
             "disk_full",

@@ -10,8 +10,8 @@ from pathlib import Path, PurePosixPath
 
 from yarnkite.core.base.atomic import remove_unfinished, write_completed
 from yarnkite.core.base.errors import DiskFull, Refusal
-from yarnkite.core.base.wording import counted, is_text, size_text
-from yarnkite.core.gather.locations import Location, files_below
+from yarnkite.core.base.wording import counted, size_text
+from yarnkite.core.gather.locations import Location
 from yarnkite.core.gather.offload import (
     HASH_LIST,
     CardAway,
@@ -19,6 +19,7 @@ from yarnkite.core.gather.offload import (
     hash_list,
     is_card_there,
     is_there,
+    on_card,
     verdict,
 )
 from yarnkite.jobs.runner import Context
@@ -243,8 +244,7 @@ def _verdict(
 def _since(card: Path, files: Sequence[OffloadFile]) -> list[str]:
     """Say what is otherwise on the card than when it was looked at."""
     known = {file.found.name for file in files}
-    there = (one.name for one in files_below(card, card) if not one.trouble and not one.outside)
-    new = [name for name in there if is_on_card(name) and name not in known]
+    new = [one.name for one in on_card(card, card)[0] if one.name not in known]
     changed = [file.found.name for file in files if file.target is not None and not is_there(card, file.found)]
     said = []
     if new:
@@ -252,8 +252,3 @@ def _since(card: Path, files: Sequence[OffloadFile]) -> list[str]:
     if changed:
         said.append(f"{counted(len(changed), 'file')} changed on it meanwhile, “{changed[0]}” among them.")
     return said
-
-
-def is_on_card(name: str) -> bool:
-    """Tell whether a file counts as one of the card: systems keep notes of their own under hidden names."""
-    return is_text(name) and not PurePosixPath(name).name.startswith(".")

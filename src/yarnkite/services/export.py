@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from yarnkite.core.encode.export import Format, Writing
-from yarnkite.core.gather.locations import safe_relative
 from yarnkite.core.order.renaming import Pattern, RenameLine
 from yarnkite.jobs import export
 from yarnkite.resolve.light import adjustments_of_shot
@@ -54,7 +53,7 @@ def listed(services: Services, shot_id: int, wanted: Wanted) -> ExportList:
 def begin(services: Services, shot_id: int, wanted: Wanted, location_name: str, path: str, folder: str) -> Row:
     """Begin to write the files into ``folder``, new or empty, below a path in a location; returns the job."""
     location = location_named(services, location_name)
-    target = location.new_inside(str(location.inside(path) / safe_relative(folder)))
+    target = location.new_folder(path, folder)
     writing = _writing(services, shot_id, wanted)
     lines = export.lines_for(services.database, shot_id, wanted.pattern, writing)
     export.prepare(services.database, shot_id, lines, writing, target)

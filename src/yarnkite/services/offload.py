@@ -4,7 +4,7 @@ import shutil
 import threading
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
@@ -14,21 +14,21 @@ from yarnkite.core.base.capture_time import local_time, universal_time
 from yarnkite.core.base.errors import Conflict, DiskFull, NotFound, Refusal, UnreadableStill
 from yarnkite.core.base.frozen import digest
 from yarnkite.core.base.safe_open import safe_open
-from yarnkite.core.base.wording import is_text, printable, size_text
-from yarnkite.core.gather.locations import FoundFile, files_below, safe_relative
+from yarnkite.core.base.wording import size_text
+from yarnkite.core.gather.locations import FoundFile, check_new_or_empty, nearest_existing
+from yarnkite.core.gather.offload import on_card
 from yarnkite.core.gather.proposals import StillFacts
 from yarnkite.core.gather.sorting import sort_out
 from yarnkite.core.image.header import read_header
 from yarnkite.core.order.card import OTHERS, Card, CardShot, card_of, folder_names, new_names
 from yarnkite.core.order.renaming import Pattern
-from yarnkite.jobs.offload import is_on_card
+from yarnkite.jobs.export import ROOM_TO_SPARE
 from yarnkite.services.gather import Begun, gather_folder
 from yarnkite.services.locations import folder_in, location_named
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, offload, projects, shots
 from yarnkite.store.database import Row
 
-ROOM_TO_SPARE = 200_000_000
 _READ_AT_ONCE = 4
 _MOST_FILES = 200_000
 _BYTES_A_FILE = 500
@@ -36,12 +36,16 @@ _BYTES_A_FILE = 500
 
 @dataclass(frozen=True)
 class LookedAt:
-    """A card as it was looked at: ``listing`` stands for its files as they were then, ``folder`` for where it is."""
+    """A card as it was looked at: ``listing`` stands for its files as they were then.
+
+    ``left`` says what on it cannot be copied.
+    """
 
     listing: str
     folder: Path
     files: tuple[FoundFile, ...]
     card: Card
+    left: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -89,16 +93,13 @@ def look(services: Services, location: str, path: str) -> LookedAt:
     Raises ``Refusal`` (``no_stills``, ``too_many``) for one that is empty, or has more than 200,000 files.
     """
     folder, top = folder_in(services, location, path), location_named(services, location).folder
-    found = [file for file in files_below(folder, top) if not _is_hidden(file.name)]
-    left = [_left(file) for file in found if file.trouble or file.outside or not is_text(file.name)]
-    files = tuple(file for file in found if not (file.trouble or file.outside) and is_on_card(file.name))
+    files, left = on_card(folder, top)
     if not files:
         raise Refusal("no_stills", f"There is nothing in “{folder.name}” to be copied. Choose another folder.")
     if len(files) > _MOST_FILES:
         raise Refusal("too_many", f"“{folder.name}” has more than {_MOST_FILES:,} files. Choose a folder in it.")
     listing = digest(str(folder), [(one.name, one.bytes, one.modified_ns) for one in files])
-    card = _looked_at.get(listing, lambda: _read(folder, files))
-    return LookedAt(listing, folder, files, replace(card, left=tuple(left)))
+    return LookedAt(listing, folder, files, _looked_at.get(listing, lambda: _read(folder, files)), left)
 
 
 def examples(services: Services, location: str, path: str, names: Names) -> list[Example]:
@@ -147,7 +148,7 @@ def begin(
         "targets": [{"location": str(location), "folder": str(folder)} for location, folder in targets],
         "where": {"location": into[0].location, "path": _relative(targets[0])},
         "folders": [folder for folder in _folders_of(goes) if folder != OTHERS],
-        "left": looked.card.left,
+        "left": looked.left,
     }
     files = [(file, goes.get(file.name)) for file in looked.files]
     return services.runner.start_noted(offload.add(services.database, project_id, details, files))
@@ -238,11 +239,10 @@ def _folders_of(goes: dict[str, str]) -> list[str]:
 
 def _target(services: Services, looked: LookedAt, into: Into) -> tuple[Path, Path]:
     location = location_named(services, into.location)
-    folder = location.new_inside(str(location.inside(into.path) / safe_relative(into.folder)))
+    folder = location.new_folder(into.path, into.folder)
     if folder.is_relative_to(looked.folder):
         raise Refusal("on_the_card", f"{folder} lies on the card itself. Choose a folder on another disk.")
-    if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
-        raise Conflict("folder_not_empty", f"There are files in {folder} already. Choose a new folder.")
+    check_new_or_empty(folder)
     return location.folder.resolve(), folder
 
 
@@ -251,7 +251,7 @@ def _check_targets(looked: LookedAt, targets: Sequence[tuple[Path, Path]], neede
     folders = [folder for _, folder in targets]
     if any(one.is_relative_to(other) for one in folders for other in folders if one is not other):
         raise Refusal("same_folder", "The two folders are the same, or one lies in the other. Choose another one.")
-    there = [next(parent for parent in (folder, *folder.parents) if parent.is_dir()) for folder in folders]
+    there = [nearest_existing(folder) for folder in folders]
     for place in there:
         copies = sum(other.stat().st_dev == place.stat().st_dev for other in there)
         free = shutil.disk_usage(place).free
@@ -275,17 +275,6 @@ def _make(folder: Path) -> None:
 def _relative(target: tuple[Path, Path]) -> str:
     location, folder = target
     return str(folder.relative_to(location))
-
-
-def _is_hidden(name: str) -> bool:
-    return Path(name).name.startswith(".")
-
-
-def _left(file: FoundFile) -> str:
-    name = printable(file.name)
-    if file.outside:
-        return f"“{name}” is a link to a file elsewhere."
-    return f"“{name}” {file.trouble}." if file.trouble else f"“{name}” has a name that is not readable text."
 
 
 def _count(card: Card) -> int:

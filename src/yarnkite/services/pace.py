@@ -130,10 +130,7 @@ def playback(services: Services, shot_id: int, revision: int, change: Change) ->
     made = resolved_with(services, shot_id, revision, change)
     recipe = made.recipe
     frames = len(schedule_of(recipe))
-    if frames > _MOST_PLAYED:
-        raise Refusal(
-            "too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has {frames:,}."
-        )
+    _check_playable(frames)
     rate = recipe.decisions.pace.written_rate
     cut = segments(ClipFrames(recipe))
     services.segments.offer(cut)
@@ -162,8 +159,7 @@ def playback_in_step(
     stills = [_shown(services, shot_id, one) for one in (first, second)]
     if not all(stills):
         raise Refusal("nothing_to_play", "One of the two has no frames: all its stills are set aside.")
-    if len(stills[0]) > _MOST_PLAYED:
-        raise Refusal("too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has more.")
+    _check_playable(len(stills[0]))
     beside = partners(stills[0], stills[1], in_step)
     frames = PairFrames(ClipFrames(first.recipe), ClipFrames(second.recipe), beside)
     cut = segments(frames, beside=2)
@@ -177,6 +173,13 @@ def playback_in_step(
         other_frames=len(stills[1]),
         segments=cut,
     )
+
+
+def _check_playable(frames: int) -> None:
+    if frames > _MOST_PLAYED:
+        raise Refusal(
+            "too_long_to_play", f"Clips of up to {_MOST_PLAYED:,} frames are played here; this one has {frames:,}."
+        )
 
 
 def _shown(services: Services, shot_id: int, made: ResolvedShot) -> list[int]:

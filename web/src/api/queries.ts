@@ -1,6 +1,6 @@
 /** What pages read and do not decide: fetched once for all who want it, kept by its key, the newest answer first. */
 import { PiniaColada, PiniaColadaQueryHooksPlugin, useQuery, useQueryCache, type EntryKey } from "@pinia/colada";
-import { computed, type App, type ComputedRef, type Ref } from "vue";
+import { computed, ref, type App, type ComputedRef, type Ref } from "vue";
 
 import { onBack, openSoon } from "./events";
 import { Problem } from "./http";
@@ -51,6 +51,22 @@ export function useRead<Answer>(
       cache.setQueryData(key, answer as never);
     },
   };
+}
+
+/** Read a list as somebody is about to choose from it, and anew each time: until then it is not asked for. */
+export function useReadOnWish<Answer>(
+  options: () => { key: EntryKey; query: () => Promise<Answer>; wanted?: boolean },
+) {
+  const isAsked = ref(false);
+  const read = useRead(() => {
+    const { wanted = true, ...asked } = options();
+    return { ...asked, wanted: wanted && isAsked.value };
+  });
+  function ask(): void {
+    if (isAsked.value) void read.again();
+    else isAsked.value = true;
+  }
+  return { ...read, ask };
 }
 
 function sentence(error: unknown): string {

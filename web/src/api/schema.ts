@@ -6109,7 +6109,7 @@ export interface components {
         };
         /**
          * Into
-         * @description ``folder`` is a new folder below ``path`` in a location.
+         * @description What to write, and the folder it goes into.
          */
         Into: {
             /**

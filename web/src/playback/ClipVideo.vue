@@ -16,12 +16,7 @@ onMounted(() => {
       clip.look({ frame, playback });
       clip.tally = { ...player!.tally };
     },
-    began: () => (clip.moving = clip.playing),
-    waiting: (waits) => (clip.waiting = waits && clip.playing),
-    failed(sentence) {
-      clip.pause();
-      clip.refusal = sentence;
-    },
+    ...clip.heard,
     outdated() {
       clip.playback = undefined;
       void clip.planAnew();

@@ -29,12 +29,7 @@ onMounted(() => {
       clip.look({ frame: Math.min(frame, clip.playback.frames - 1), playback: clip.playback });
       clip.tally = { ...player!.tally };
     },
-    began: () => (clip.moving = clip.playing),
-    waiting: (waits) => (clip.waiting = waits && clip.playing),
-    failed(sentence) {
-      clip.pause();
-      clip.refusal = sentence;
-    },
+    ...clip.heard,
     outdated: () => clip.pause(),
   });
   begin();

@@ -147,10 +147,20 @@ export const useClip = defineStore("clip", () => {
     playing.value = moving.value = waiting.value = false;
   }
 
+  /** What a player tells of a clip that plays, whatever it shows of it. */
+  const heard = {
+    began: () => void (moving.value = playing.value),
+    waiting: (waits: boolean) => void (waiting.value = waits && playing.value),
+    failed(sentence: string) {
+      pause();
+      refusal.value = sentence;
+    },
+  };
+
   const toggle = () => (playing.value ? pause() : play());
 
   return {
     ...{ playback, at, wanted, playing, moving, stopped, waiting, refusal, tally, begun, frame, timecode },
-    ...{ frameOf, planAnew, goTo, step, look, play, pause, toggle },
+    ...{ heard, frameOf, planAnew, goTo, step, look, play, pause, toggle },
   };
 });

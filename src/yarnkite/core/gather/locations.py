@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-from yarnkite.core.base.errors import NotFound, Refusal
+from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 
 _DEEPEST = 60
 _EARLIEST, _LATEST = datetime(1801, 1, 1), datetime(2999, 12, 31)
@@ -60,6 +60,13 @@ class Location:
             missing.append(path.name)
             path = path.parent
         return self.inside(str(path)).joinpath(*reversed(missing))
+
+    def new_folder(self, path: str, name: str) -> Path:
+        """Return the real path of a folder called ``name`` below a path in this location, new or there already.
+
+        Raises ``Refusal`` (``outside_location``, ``bad_name``) and ``NotFound``.
+        """
+        return self.new_inside(str(self.inside(path) / safe_relative(name)))
 
 
 @dataclass(frozen=True)
@@ -153,6 +160,17 @@ def _is_folder(entry: os.DirEntry[str]) -> bool:
         return entry.is_dir(follow_symlinks=False) or (entry.is_symlink() and entry.is_dir())
     except OSError:
         return False
+
+
+def check_new_or_empty(folder: Path) -> None:
+    """Raise ``Conflict`` (``folder_not_empty``) for a folder that has something in it, or a file of its name."""
+    if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
+        raise Conflict("folder_not_empty", f"There are files in {folder} already. Choose a new folder.")
+
+
+def nearest_existing(folder: Path) -> Path:
+    """Return a folder, or of one that is still to be made the nearest there is above it."""
+    return next(parent for parent in (folder, *folder.parents) if parent.is_dir())
 
 
 def safe_relative(name: str) -> Path:

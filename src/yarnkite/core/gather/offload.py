@@ -11,14 +11,15 @@ import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import ExitStack
 from hashlib import sha256
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 
 from blake3 import blake3
 
 from yarnkite.core.base.atomic import completed
 from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
 from yarnkite.core.base.safe_open import open_at_once
-from yarnkite.core.gather.locations import FoundFile
+from yarnkite.core.base.wording import is_text, printable
+from yarnkite.core.gather.locations import FoundFile, files_below
 
 HASH_LIST = "hashes.sha256"
 _PIECE = 8_000_000
@@ -80,6 +81,25 @@ def copy_with_proof(
                     "name_taken", f"There is another file called “{target.name}” in {target.parent}. Move it away."
                 )
     return known.hexdigest()
+
+
+def on_card(card: Path, root: Path) -> tuple[tuple[FoundFile, ...], tuple[str, ...]]:
+    """Return the files of a card, and a sentence about each that cannot be copied.
+
+    Systems keep notes of their own under hidden names, which do not count. ``root`` is as in ``files_below``.
+    """
+    found = [file for file in files_below(card, root) if not PurePosixPath(file.name).name.startswith(".")]
+    left = {file.name: said for file in found if (said := _cannot(file))}
+    return tuple(file for file in found if file.name not in left), tuple(left.values())
+
+
+def _cannot(file: FoundFile) -> str:
+    name = printable(file.name)
+    if file.outside:
+        return f"“{name}” is a link to a file elsewhere."
+    if file.trouble:
+        return f"“{name}” {file.trouble}."
+    return "" if is_text(file.name) else f"“{name}” has a name that is not readable text."
 
 
 def is_there(card: Path, file: FoundFile) -> bool:

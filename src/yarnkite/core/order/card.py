@@ -48,12 +48,11 @@ class CardShot:
 
 @dataclass(frozen=True)
 class Card:
-    """All files of a card by what becomes of them; ``left`` are sentences about what cannot be copied."""
+    """The files of a card by what becomes of them."""
 
     shots: tuple[CardShot, ...]
     others: tuple[str, ...]
     others_bytes: int
-    left: tuple[str, ...] = ()
 
 
 def card_of(

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { computed, ref } from "vue";
+import { computed } from "vue";
 
 import { api } from "../../api/client";
-import { useRead } from "../../api/queries";
+import { useReadOnWish } from "../../api/queries";
 import { frameLooks, guideNames, useFrames, withouts, type FrameMode, type Guide } from "../frames";
 import type { StepStage } from "../stepStage";
 import { useShot } from "../../stores/shot";
@@ -14,19 +14,12 @@ const shot = useShot();
 const frames = useFrames();
 const looks = computed(() => props.own.looks ?? (["frame", "three"] as const));
 const guides = Object.keys(guideNames) as Guide[];
-const isAsked = ref(false);
-const { answer: revisions, again } = useRead(() => ({
+const { answer: revisions, ask: list } = useReadOnWish(() => ({
   key: ["shot", shot.shot?.id ?? 0, "revisions"],
   query: () => api.revisions(shot.shot!.id),
-  wanted: isAsked.value && shot.shot !== undefined,
+  wanted: shot.shot !== undefined,
 }));
 const earlier = computed(() => revisions.value?.filter((one) => one.number < shot.revision) ?? []);
-
-/** Read the list as somebody is about to choose from it: it grows with every change. */
-function list(): void {
-  if (isAsked.value) void again();
-  else isAsked.value = true;
-}
 
 function compare(mode: FrameMode): void {
   frames.show(frames.mode === mode ? "frame" : mode);

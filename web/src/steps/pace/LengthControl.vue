@@ -5,7 +5,7 @@ import { ref, shallowRef, watch } from "vue";
 
 import { api, type Way } from "../../api/client";
 import { newest } from "../../api/newest";
-import { useRead } from "../../api/queries";
+import { useReadOnWish } from "../../api/queries";
 import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
 
@@ -23,22 +23,11 @@ const ask = newest(
   },
 );
 const find = () => attempt(ask);
-const isAsked = ref(false);
 const {
   answer: lengths,
   refusal: unread,
-  again,
-} = useRead(() => ({
-  key: ["shot", shot.shot!.id, "lengths"],
-  query: () => api.lengths(shot.shot!.id),
-  wanted: isAsked.value,
-}));
-
-/** Read the list as somebody is about to choose from it: other clips may have changed. */
-function list(): void {
-  if (isAsked.value) void again();
-  else isAsked.value = true;
-}
+  ask: list,
+} = useReadOnWish(() => ({ key: ["shot", shot.shot!.id, "lengths"], query: () => api.lengths(shot.shot!.id) }));
 
 function choose(select: HTMLSelectElement): void {
   text.value = `${Number(select.value)} s`;
