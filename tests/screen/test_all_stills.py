@@ -93,3 +93,41 @@ def test_stills_are_dragged_to_another_place_and_made_a_shot_of_their_own(page: 
     assert (first["stills"], second["stills"]) == (len(ids) - 2, 2)
     assert ids_of(program, second["id"]) == ids[1:3]
     assert second["name"] == f"{first['name']} 2"
+
+
+def test_stills_are_rated_shown_by_their_ratings_and_the_rest_set_aside(page: Page, program: Program, shot: int):
+    ids = ids_of(program, shot)
+    sheet = opened(page, shot, "check")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    acts = page.get_by_role("toolbar", name="What to do with the chosen stills")
+    acts.get_by_label("Rating").select_option("★★★★")
+    expect(sheet.get_by_text("★★★★")).to_have_count(2)
+    page.keyboard.press("Escape")
+    sheet.get_by_role("option", name="still 6,").click()
+    acts.get_by_label("Rating").select_option("rejected")
+    expect(sheet.get_by_text("rejected")).to_have_count(1)
+    bar = page.get_by_role("toolbar", name="Which stills are shown")
+    bar.get_by_label("Stills of which rating").select_option("★★★ and more")
+    expect(sheet.get_by_role("option")).to_have_count(2)
+    expect(bar.get_by_role("status")).to_have_text(f"2 of {len(ids)} shown")
+    # What is hidden is not chosen with what is shown on either side of it.
+    bar.get_by_label("Stills of which rating").select_option("not rated")
+    sheet.get_by_role("option", name="still 1,").click()
+    sheet.get_by_role("option", name="still 4,").click(modifiers=["Shift"])
+    sheet.focus()
+    page.keyboard.press("x")
+    expect(sheet.get_by_text("set aside")).to_have_count(2)
+    assert check_of(program, shot)["aside"] == sorted([ids[0], ids[3]])
+    sheet.focus()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_role("slider", name="Still shown")).to_have_attribute("aria-valuenow", "1")
+    bar.get_by_label("Stills of which rating").select_option("rated")
+    bar.get_by_role("button", name="set all others aside").click()
+    program.wait_until(lambda: len(check_of(program, shot)["aside"]) == len(ids) - 2)
+    assert not {ids[1], ids[2]} & set(check_of(program, shot)["aside"])
+    # What was rated is written beside the stills, once it was seen what.
+    page.get_by_role("button", name="Write the ratings beside the stills").click()
+    expect(page.get_by_role("dialog")).to_contain_text("3 sidecars are new")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)

@@ -145,6 +145,9 @@ class StillView(View):
     luminance: float
     fingerprint: str
     away: bool
+    rating: int | None = None
+    label: str = ""
+    caption: str = ""
     interval_s: float | None = None
 
 

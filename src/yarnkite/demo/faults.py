@@ -10,6 +10,7 @@ import simplejpeg
 from PIL import Image
 
 from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.image.xmp_rating import with_rating
 from yarnkite.demo.dng import write_dng
 
 # A camera's counter starts again after this number (DCF, CIPA DC-009).
@@ -21,10 +22,10 @@ LOST: dict[str, tuple[int, ...]] = {"Pellow Reach": (61, 62)}
 # The camera was stopped before this exposure, for this long.
 PAUSES = {"Pellow Reach": (242, timedelta(minutes=50))}
 
-# Exposures whose file a person edited, that have a raw file beside them, and that another program wrote notes on.
+# Exposures whose file a person edited, that have a raw file beside them, and that were rated by another program.
 EDITED = {"Pellow Reach": (31,)}
 WITH_RAW = {"Pellow Reach": (24,)}
-WITH_NOTES = {"Pellow Reach": (0, 1, 24, 31)}
+RATED = {"Pellow Reach": {0: 4, 1: 3, 24: 5, 31: 2}}
 
 # Stretches of exposures, the last one not included.
 BLACK = {"Pellow Reach": (95,)}
@@ -116,8 +117,8 @@ def spoiled(title: str, exposure: int, picture: ImageArray) -> ImageArray:
 
 def beside(folder: Path, title: str, exposure: int, picture: Path, captured: datetime) -> None:
     """Write what a camera or a person would have put beside a picture file: notes, a raw file, an edited copy."""
-    if exposure in WITH_NOTES.get(title, ()):
-        picture.with_suffix(".XMP").write_text(f"<notes><picture>{picture.name}</picture><stars>3</stars></notes>\n")
+    if rating := RATED.get(title, {}).get(exposure):
+        picture.with_suffix(".XMP").write_bytes(with_rating(None, rating, picture.name))
     if exposure in WITH_RAW.get(title, ()):
         image = simplejpeg.decode_jpeg(picture.read_bytes(), colorspace="RGB")
         write_dng(picture.with_suffix(".DNG"), image, "Marrow Optical Lantern 3", captured)

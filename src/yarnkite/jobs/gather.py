@@ -26,6 +26,7 @@ from yarnkite.core.image.kinds import category, description
 from yarnkite.core.order.natural import in_natural_order, natural_order
 from yarnkite.jobs import check
 from yarnkite.jobs.runner import Context
+from yarnkite.jobs.sidecars import read_sidecars
 from yarnkite.jobs.workers import in_turn
 from yarnkite.store import jobs, shots, snapshots, sorting, stills, uploads
 from yarnkite.store.database import Database, Row
@@ -100,6 +101,7 @@ def gather(context: Context, only_new: Collection[str] | None = None) -> str:
         beside = _names_beside(left_out, names_now)
         _copy_beside(origin, copy_to, beside)
         remove_unfinished(copy_to, {*names_now.values(), *beside.values()})
+    read_sidecars(context, shot_id, origin, left_out, by_source=by_source)
     shots.arrange(context.database, shot_id)
     measured = shots.size_model_of(shot) if only_new is not None else None
     shots.set_gathered(context.database, shot_id, measured or _weight(context, shot))

@@ -27,7 +27,7 @@ def slots_from(database: Database, stills: Snapshot, check: Check) -> list[Slot]
 
 def that_matters(check: Check) -> Check:
     """Return what of a check changes the clip."""
-    return check.model_copy(update={"dismissed": (), "notes": ()})
+    return check.model_copy(update={"dismissed": (), "notes": (), "rated": ()})
 
 
 def not_in_clip(database: Database, shot: Row, check: Check) -> set[int]:

@@ -1,7 +1,7 @@
 """Checking: findings and their remedies, plots, pictures to look closely by, and stretches put together."""
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -14,6 +14,7 @@ from yarnkite.core.base.still import Still
 from yarnkite.core.check.compare import difference, spot, with_clipping
 from yarnkite.core.check.decisions import Check, How, Note
 from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements
+from yarnkite.core.check.ratings import ratings
 from yarnkite.core.check.remedy import is_settled, remedied, restored
 from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.image.pixels import ImageArray
@@ -26,7 +27,7 @@ from yarnkite.resolve.slots import slots_of_shot
 from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.pictures import as_shot, jpeg, original, read_from, read_original
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, revisions, shots, snapshots
+from yarnkite.store import jobs, revisions, shots, sidecars, snapshots
 from yarnkite.store.database import Row
 
 Mending = Literal["bridged", "repeated", "as it is"]
@@ -98,8 +99,15 @@ def plots(services: Services, shot_id: int) -> list[Plot]:
         Plot("interval", "s", measured.intervals),
         Plot("blown out", "%", measured.bright * 100),
         Plot("black", "%", measured.dark * 100),
+        Plot("rating", "of 5", _ratings(services, shot_id, measured.ids)),
     )
     return [plot for plot in every if np.isfinite(plot.values).any()]
+
+
+def _ratings(services: Services, shot_id: int, order: Sequence[int]) -> Floats:
+    said = {row["id"]: row["rating"] for row in sidecars.said(services.database, shot_id)}
+    found = ratings(latest(services, shot_id).check, said)
+    return np.array([found.get(still, np.nan) for still in order], float)
 
 
 def remedy(services: Services, shot_id: int, seen: int, keys: list[str], wanted: Remedy | Literal["none"]) -> Decided:

@@ -10,6 +10,7 @@ from yarnkite.core.base.counter import DigitGroup
 from yarnkite.core.base.errors import NotFound
 from yarnkite.core.base.geometry import usual_shape
 from yarnkite.core.base.wording import counted
+from yarnkite.core.check.ratings import ratings_sentence
 from yarnkite.core.order.analysis import Candidate
 from yarnkite.core.order.breaks import Break
 from yarnkite.core.order.by_hand import reordered, reversed_in_place
@@ -19,6 +20,7 @@ from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.running import Services
 from yarnkite.store import shots, stills
 from yarnkite.store.database import Row
+from yarnkite.store.sidecars import with_sidecar
 
 
 @dataclass(frozen=True)
@@ -54,6 +56,7 @@ def listed(services: Services, shot_id: int, since: int) -> ListedStills:
     rows, left_out, state = stills.seen(services.database, shot_id, since)
     for row in rows:
         row["away"] = bool(row["away"])
+        with_sidecar(row)
     for row, interval in zip(rows, _intervals(rows), strict=True):
         row["interval_s"] = interval
     away = sum(row["away"] for row in rows)
@@ -125,6 +128,8 @@ def _found(rows: list[Row], left_out: int, away: int) -> str:
     times = [row["captured_at"] for row in rows if row["captured_at"]]
     if times:
         found += f", taken {min(times):%Y-%m-%d %H:%M:%S} to {max(times):%Y-%m-%d %H:%M:%S}"
+    if said := ratings_sentence([row["rating"] for row in rows]):
+        found += f"; {said}"
     if left_out:
         found += f"; {left_out} {'file was' if left_out == 1 else 'files were'} left out"
     if away:

@@ -9,12 +9,12 @@ from pathlib import Path
 from yarnkite.core.base.counter import numbering
 from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.gather.proposals import Action, Proposal, propose
-from yarnkite.core.gather.remarks import remarks
+from yarnkite.core.gather.remarks import remarks, remarks_beside
 from yarnkite.resolve.slots import not_in_clip
 from yarnkite.services.decisions import latest
 from yarnkite.services.gather import Begun, begin
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, shots, snapshots, sorting, stills
+from yarnkite.store import jobs, shots, sidecars, snapshots, sorting, stills
 from yarnkite.store.database import Row
 
 
@@ -54,7 +54,7 @@ def of_shot(services: Services, shot_id: int) -> SortingOfShot:
     others = shots.of_project(services.database, shot["project_id"])
     return SortingOfShot(
         left_out=kinds.most_common(),
-        remarks=remarks(stills.alike(services.database, shot_id)),
+        remarks=[*remarks(stills.alike(services.database, shot_id)), *_beside(services, shot_id, kinds["pair"] > 0)],
         proposals=[
             LocatedProposal(one, min(positions[still] for still in one.stills)) for one in _proposals(services, shot)
         ],
@@ -149,6 +149,13 @@ def rename_shot(services: Services, shot_id: int, name: str) -> None:
     """Give a shot another name."""
     shots.one(services.database, shot_id)
     shots.rename(services.database, shot_id, name)
+
+
+def _beside(services: Services, shot_id: int, has_pairs: bool) -> list[str]:
+    said = sidecars.said(services.database, shot_id)
+    edited = [row["name"] for row in said if row["has_edits"]]
+    troubles = [row["trouble"] for row in said if row["trouble"]]
+    return remarks_beside(edited, troubles, len(said), has_pairs=has_pairs)
 
 
 def _proposals(services: Services, shot: Row) -> list[Proposal]:

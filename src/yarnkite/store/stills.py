@@ -42,7 +42,7 @@ _COLUMNS = (
         "utc_offset_min",
     ),
     *("camera", "lens", "software", "exposure_s", "aperture", "sensitivity", "focal_length_mm", "fingerprint"),
-    "luminance",
+    *("luminance", "rating", "label", "caption", "has_edits", "sidecar"),
 )
 
 _ASIDE = 1_000_000_000
@@ -510,6 +510,7 @@ _ALL = (
     *("changed_ns", "width", "height", "captured_at", "utc_offset_min", "camera", "lens", "software"),
     *("exposure_s", "aperture", "sensitivity", "focal_length_mm", "white_mired", "fingerprint", "luminance"),
     *("tail_row", "measures", "blocks", "colours", "bits", "remark"),
+    *("rating", "label", "caption", "has_edits"),
 )
 # A still that is read again keeps its place.
 _KEPT = tuple(name for name in _ALL if name not in ("shot_id", "number", "position"))
@@ -527,6 +528,7 @@ def _row(shot_id: int, reading: Reading, still: Gathered) -> tuple[object, ...]:
         *(still.fingerprint, still.measures.mean, still.tail_row),
         *_measures(still.measures),
         *(header.bits, header.remark),
+        *(header.rating, header.label, header.caption, header.has_edits),
     )
 
 

@@ -286,6 +286,14 @@ export const api = {
     got(
       http.POST("/api/shots/{shot_id}/bridging", { params: { path: { shot_id: id } }, body: { seen, how } }),
     ) as Promise<Revised>,
+  rate: (id: number, seen: number, stills: number[], rating: number | null) =>
+    got(
+      http.POST("/api/shots/{shot_id}/ratings", { params: { path: { shot_id: id } }, body: { seen, stills, rating } }),
+    ) as Promise<Revised>,
+  ratingsToWrite: (id: number) =>
+    got(http.GET("/api/shots/{shot_id}/ratings/sidecars", { params: { path: { shot_id: id } } })),
+  writeRatings: (id: number, digest: string) =>
+    got(http.POST("/api/shots/{shot_id}/ratings/sidecars", { params: { path: { shot_id: id } }, body: { digest } })),
   note: (id: number, seen: number, still: number, text: string) =>
     got(
       http.POST("/api/shots/{shot_id}/note", { params: { path: { shot_id: id } }, body: { seen, still, text } }),

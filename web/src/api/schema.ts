@@ -3333,6 +3333,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/ratings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rate Stills
+         * @description Rate stills; that they are rated changes no clip.
+         */
+        post: operations["rate_stills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/ratings/sidecars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ratings To Write
+         * @description Return what would be written so that sidecars say what was rated here; nothing is changed.
+         */
+        get: operations["ratings_to_write"];
+        put?: never;
+        /**
+         * Write Ratings
+         * @description Write the ratings into sidecars as shown, all else in them as it was.
+         */
+        post: operations["write_ratings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/raws": {
         parameters: {
             query?: never;
@@ -4608,7 +4652,7 @@ export interface components {
          *     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
          *     says; for ``repeated`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end``
          *     are the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned
-         *     again.
+         *     again. ``rated`` counts more than what files and sidecars say.
          */
         Check: {
             /**
@@ -4646,6 +4690,11 @@ export interface components {
              * @default []
              */
             notes: components["schemas"]["Note"][];
+            /**
+             * Rated
+             * @default []
+             */
+            rated: components["schemas"]["Rated"][];
             /**
              * Repeated
              * @default []
@@ -4833,6 +4882,14 @@ export interface components {
             table: string;
         };
         /**
+         * ConfirmedRatings
+         * @description The digest of what the person saw and confirmed.
+         */
+        ConfirmedRatings: {
+            /** Digest */
+            digest: string;
+        };
+        /**
          * CopiedLight
          * @description Another shot, one of its versions if it has several, and which parts of its light.
          */
@@ -4963,6 +5020,7 @@ export interface components {
              *       "filled": [],
              *       "how": "blend",
              *       "notes": [],
+             *       "rated": [],
              *       "repeated": []
              *     }
              */
@@ -7840,6 +7898,28 @@ export interface components {
             title: string;
         };
         /**
+         * Rated
+         * @description How good a person finds a still, by id: 1 to 5, 0 for not rated, -1 for rejected, as in XMP (ISO 16684-1).
+         */
+        Rated: {
+            /** Rating */
+            rating: number;
+            /** Still */
+            still: number;
+        };
+        /**
+         * Rating
+         * @description How good stills are: 1 to 5, 0 for not rated, -1 for rejected; nothing for what their files say.
+         */
+        Rating: {
+            /** Rating */
+            rating: number | null;
+            /** Seen */
+            seen: number;
+            /** Stills */
+            stills: number[];
+        };
+        /**
          * Raws
          * @description Whether, of a raw file and a picture of the same exposure, the raw file is the still.
          */
@@ -8678,6 +8758,11 @@ export interface components {
             bytes: number;
             /** Camera */
             camera: string;
+            /**
+             * Caption
+             * @default
+             */
+            caption: string;
             /** Captured At */
             captured_at: string | null;
             /** Exposure S */
@@ -8692,12 +8777,19 @@ export interface components {
             interval_s?: number | null;
             /** Kind */
             kind: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
             /** Luminance */
             luminance: number;
             /** Name */
             name: string;
             /** Position */
             position: number;
+            /** Rating */
+            rating?: number | null;
             /** Sensitivity */
             sensitivity: number | null;
             /** Width */
@@ -9017,6 +9109,20 @@ export interface components {
             width: number;
         };
         /**
+         * ToWrite
+         * @description How many sidecars would be written, in a sentence, and why others cannot be; ``digest`` names just this.
+         */
+        ToWrite: {
+            /** Digest */
+            digest: string;
+            /** Files */
+            files: number;
+            /** Refused */
+            refused: string[];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Together
          * @description The first and the last position of a stretch; nothing for the end of the shot.
          */
@@ -9324,6 +9430,11 @@ export interface components {
              * @enum {string}
              */
             what: "files" | "shot" | "fitted";
+        };
+        /** WrittenRatings */
+        WrittenRatings: {
+            /** Files */
+            files: number;
         };
         /** Join */
         yarnkite__api__sorting__Join: {
@@ -15780,6 +15891,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    rate_stills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rating"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    ratings_to_write: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToWrite"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    write_ratings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmedRatings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenRatings"];
                 };
             };
             /** @description Client Error */

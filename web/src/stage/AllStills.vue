@@ -5,8 +5,12 @@ import { computed, onMounted, ref, watch } from "vue";
 import { addresses, api, type Mending, type Still } from "../api/client";
 import { placeIn } from "../parts/drag";
 import { useAttempt } from "../parts/sentences";
+import RatingSelect from "../parts/RatingSelect.vue";
+import { ratingWords } from "../parts/rating";
 import { countText } from "../parts/wording";
 import { useShot } from "../stores/shot";
+import StillFilter from "./StillFilter.vue";
+import { useShownStills } from "./shownStills";
 import { useStillPicking } from "./stillPicking";
 import { useViewModes } from "./viewModes";
 
@@ -18,6 +22,7 @@ const READY = 2;
 const shot = useShot();
 const modes = useViewModes();
 const { refusal, attempt } = useAttempt();
+const shown = useShownStills();
 const { dropAt, pick, isChosen, begin, over, drop, end } = useStillPicking();
 const wide = useLocalStorage("thumbnail-width", 160);
 const sheet = ref<HTMLElement>();
@@ -28,13 +33,13 @@ const columns = computed(() => Math.max(1, Math.floor((width.value - GAP) / (wid
 /** They share what a row has: no strip stays empty beside them. */
 const each = computed(() => Math.max(40, Math.floor((width.value - GAP * (columns.value + 1)) / columns.value)));
 const rowHeight = computed(() => Math.round((each.value * 2) / 3) + LABEL + GAP);
-const rows = computed(() => Math.ceil(shot.count / columns.value));
+const rows = computed(() => Math.ceil(shown.stills.length / columns.value));
 const seen = computed(() => {
   const first = Math.max(0, Math.floor(y.value / rowHeight.value) - READY);
   const last = Math.min(rows.value, Math.ceil((y.value + height.value) / rowHeight.value) + READY);
   return {
     top: first * rowHeight.value,
-    stills: shot.stills.stills.slice(first * columns.value, last * columns.value),
+    stills: shown.stills.slice(first * columns.value, last * columns.value),
   };
 });
 /** What the check found something about. */
@@ -51,6 +56,10 @@ const words = computed(() =>
   shot.chosen.length > 1 ? countText(shot.chosen.length, "still") : `still ${(shot.current + 1).toLocaleString("en")}`,
 );
 const isAside = computed(() => shot.chosen.every((still) => shot.aside.has(still.id)));
+const rating = computed(() => {
+  const every = new Set(shot.chosen.map((still) => shot.ratings.get(still.id) ?? 0));
+  return every.size === 1 ? [...every][0] : undefined;
+});
 const isMended = computed(() => shot.chosen.some((still) => shot.mended.has(still.id)));
 
 /** While it is scrolled fast nobody sees a still: pictures are asked for where it rests, or moves slowly. */
@@ -64,7 +73,7 @@ function source(still: Still): string | undefined {
 /** Keep the still that is looked at in sight, whether it was chosen here, on the tail or by the check. */
 function show(position: number): void {
   if (!sheet.value || !height.value) return;
-  const top = Math.floor(position / columns.value) * rowHeight.value;
+  const top = Math.floor(shown.placeOf(position) / columns.value) * rowHeight.value;
   if (top < sheet.value.scrollTop) sheet.value.scrollTop = top;
   else if (top + rowHeight.value > sheet.value.scrollTop + height.value)
     sheet.value.scrollTop = top + rowHeight.value + GAP - height.value;
@@ -84,7 +93,7 @@ function keys(event: KeyboardEvent): void {
     End: shot.count,
   };
   const step = steps[event.key];
-  if (step !== undefined) pick(Math.max(0, Math.min(shot.count - 1, shot.current + step)), event.shiftKey);
+  if (step !== undefined) pick(shown.from(shot.current, step), event.shiftKey);
   else if (event.key === "Enter") modes.show("one");
   else return;
   event.preventDefault();
@@ -92,6 +101,8 @@ function keys(event: KeyboardEvent): void {
 }
 
 const mend = (how: Mending) => shot.change((id, revision) => api.mend(id, revision, chosenIds.value, how));
+
+const rate = (of: number | null) => shot.change((id, revision) => api.rate(id, revision, chosenIds.value, of));
 
 /** The chosen stills become a shot of their own in this project. */
 const splitOff = () =>
@@ -106,7 +117,12 @@ watch([() => shot.current, columns, rowHeight, height], () => show(shot.current)
 </script>
 
 <template>
-  <div class="all" :style="{ '--wide': `${each}px`, '--high': `${rowHeight - LABEL - GAP}px`, '--columns': columns }">
+  <div
+    class="all"
+    :class="{ filtered: shown.hasFilter }"
+    :style="{ '--wide': `${each}px`, '--high': `${rowHeight - LABEL - GAP}px`, '--columns': columns }"
+  >
+    <StillFilter v-if="shown.hasFilter" :shown="shown" />
     <div
       ref="sheet"
       class="sheet-of-stills"
@@ -146,6 +162,12 @@ watch([() => shot.current, columns, rowHeight, height], () => show(shot.current)
             <img :src="source(still)" alt="" decoding="async" draggable="false" />
             <span class="label number">
               {{ (still.position + 1).toLocaleString("en") }}
+              <span
+                v-if="shot.ratings.get(still.id) || still.label"
+                class="rating"
+                :title="still.caption || undefined"
+                >{{ ratingWords(shot.ratings.get(still.id) ?? 0, still.label) }}</span
+              >
               <span v-if="shot.mended.get(still.id)" class="quiet">{{ shot.mended.get(still.id) }}</span>
               <span v-else-if="shot.out.has(still.id)" class="quiet">{{ still.away ? "away" : "set aside" }}</span>
               <span v-else-if="suspects.has(still.position)" class="mark-warning" :title="suspects.get(still.position)">
@@ -176,6 +198,7 @@ watch([() => shot.current, columns, rowHeight, height], () => show(shot.current)
       <button type="button" class="plain-button" :disabled="shot.chosen.length >= shot.count" @click="splitOff">
         a shot of its own
       </button>
+      <RatingSelect :rating="rating" @rate="rate" />
       <input
         v-model.number="wide"
         class="size"

@@ -55,6 +55,8 @@ export const useShot = defineStore("shot", () => {
   const sorting = shallowRef<Sorting>();
   const check = shallowRef<Check>();
   const stretch = shallowRef<Stretch>();
+  /** The stills that are shown alone, by their ids: what is chosen is chosen among them. */
+  const only = shallowRef<ReadonlySet<number>>();
   const lines = useLines(lineOf);
   const decisions = computed(() => line.value?.shown);
   const kept = computed(() => line.value?.kept);
@@ -85,6 +87,12 @@ export const useShot = defineStore("shot", () => {
       ...repeated.map((id) => [id, "repeated"] as const),
     ]);
   });
+  /** How stills are rated, by their ids: what was decided here counts more than what their files say. */
+  const ratings = computed(() => {
+    const said = stills.value.stills.flatMap((one) => (one.rating ? [[one.id, one.rating] as const] : []));
+    const decided = (decisions.value?.check.rated ?? []).map((one) => [one.still, one.rating] as const);
+    return new Map([...said, ...decided]);
+  });
   const notes = computed(() => new Map(decisions.value?.check.notes.map((note) => [note.still, note.text])));
   /** The stretch that the clip is made of: positions, first and last. */
   const usedStretch = computed<Stretch>(() => {
@@ -97,7 +105,8 @@ export const useShot = defineStore("shot", () => {
   const openFindings = computed(() => (check.value?.findings ?? []).filter((one) => !one.settled));
   const chosen = computed<Still[]>(() => {
     const { first, last } = stretch.value ?? { first: current.value, last: current.value };
-    return stills.value.stills.slice(first, last + 1);
+    const run = stills.value.stills.slice(first, last + 1);
+    return only.value && run.length > 1 ? run.filter((still) => only.value!.has(still.id)) : run;
   });
   /** What is being tried and not kept yet, over the newest revision. */
   const tried = computed(() => {
@@ -168,7 +177,7 @@ export const useShot = defineStore("shot", () => {
     current.value = 0;
     peeked.value = undefined;
     played.value = undefined;
-    stretch.value = undefined;
+    stretch.value = only.value = undefined;
   }
 
   /** Show what is decided about a shot as it was read. */
@@ -371,6 +380,7 @@ export const useShot = defineStore("shot", () => {
       current,
       peeked,
       stretch,
+      only,
       tailVersion,
       refusal,
     },
@@ -385,6 +395,7 @@ export const useShot = defineStore("shot", () => {
       out,
       mended,
       notes,
+      ratings,
       usedStretch,
       openFindings,
       chosen,

@@ -20,6 +20,13 @@ const asideBands = computed(() =>
   ),
 );
 
+/** Stills that are shown alone, where some are not. */
+const onlyBands = computed(() =>
+  stretchesOf(
+    (shot.only ? shot.stills.stills : []).flatMap((still) => (shot.only!.has(still.id) ? [still.position] : [])),
+  ),
+);
+
 /** What lies outside of the stretch that is used. */
 const unused = computed(() => {
   const { first, last } = shot.usedStretch;
@@ -61,6 +68,7 @@ function band(first: number, last: number) {
     :style="band(one.position, one.position)"
   ></span>
   <span v-for="one in asideBands" :key="one.first" class="aside-band" :style="band(one.first, one.last)"></span>
+  <span v-for="one in onlyBands" :key="`only${one.first}`" class="only" :style="band(one.first, one.last)"></span>
   <span v-if="shot.stretch" class="stretch" :style="band(shot.stretch.first, shot.stretch.last)"></span>
   <span
     v-for="mark in marks"
@@ -106,6 +114,14 @@ function band(first: number, last: number) {
   min-height: 5px;
   pointer-events: none;
   position: absolute;
+}
+
+.only {
+  background: var(--line);
+  left: 0;
+  pointer-events: none;
+  position: absolute;
+  width: 5px;
 }
 
 .stretch {

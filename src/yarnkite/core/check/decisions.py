@@ -23,13 +23,20 @@ class Note(Frozen):
     text: Annotated[str, Field(max_length=500)]
 
 
+class Rated(Frozen):
+    """How good a person finds a still, by id: 1 to 5, 0 for not rated, -1 for rejected, as in XMP (ISO 16684-1)."""
+
+    still: Annotated[int, Field(ge=1)]
+    rating: Annotated[int, Field(ge=-1, le=5)]
+
+
 class Check(Frozen):
     """What checking decided about stills, by id; all files stay as they are.
 
     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
     says; for ``repeated`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end``
     are the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned
-    again.
+    again. ``rated`` counts more than what files and sidecars say.
     """
 
     aside: ChosenIds = ()
@@ -41,6 +48,7 @@ class Check(Frozen):
     end: Annotated[int, Field(ge=1)] | None = None
     dismissed: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
     notes: Annotated[tuple[Note, ...], Field(max_length=10_000)] = ()
+    rated: Annotated[tuple[Rated, ...], Field(max_length=100_000)] = ()
 
     def changed(self, **changes: object) -> "Check":
         """Return what is decided once some of it is changed, checked and in order like any other."""

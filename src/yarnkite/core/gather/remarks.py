@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
+from yarnkite.core.base.wording import counted
 from yarnkite.core.image.remark import Remark
 
 _FEW = 0.25
@@ -66,6 +67,29 @@ def remarks(every: Sequence[Alike]) -> list[str]:
         if odd:
             said.append(f"{_told(odd, total, one, several)}. {then}")
     return said + _depths(every, total)
+
+
+def remarks_beside(edited: Sequence[str], troubles: Sequence[str], total: int, *, has_pairs: bool) -> list[str]:
+    """Return sentences on what lies beside stills and cannot be read.
+
+    ``edited`` are the stills about which other programs keep notes of their own, ``troubles`` what is wrong with
+    sidecars; ``has_pairs`` says that there are pictures beside raw files.
+    """
+    said = list(troubles[:1])
+    if len(troubles) > 1:
+        said[0] += f" {counted(len(troubles) - 1, 'other sidecar')} cannot be read either."
+    if not edited:
+        return said
+    alike = [Alike(1, name, None, None) for name in edited]
+    has = "with it notes of another program, which may be edits"
+    have = "with them notes of another program, which may be edits"
+    remedy = (
+        "Use the pictures beside the raw files if they were developed with these edits."
+        if has_pairs
+        else "To have them in the clip, save developed pictures there (TIFF of 16 bits, else JPEG) and gather those, "
+        "or set light here until it is like one of them."
+    )
+    return [*said, f"{_told(alike, total, f'has {has}', f'have {have}')}. Only that program can read them. {remedy}"]
 
 
 def _depths(every: Sequence[Alike], total: int) -> list[str]:

@@ -1,6 +1,7 @@
 """What a file says about its picture: size, kind, orientation, time and camera, read without decoding."""
 
 import io
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta, timezone
 from typing import Any, BinaryIO
@@ -17,12 +18,13 @@ from yarnkite.core.image.raw import has_matrix
 from yarnkite.core.image.raw_white import white_of
 from yarnkite.core.image.remark import Remark, has_gain_map, remark_about_colour
 from yarnkite.core.image.tiff import TiffSays, tiff_says
+from yarnkite.core.image.xmp import XmpNotes, read_xmp
 
 MOST_PIXELS = 180_000_000
 SMALLEST_SIDE, LARGEST_SHAPE = 16, 40
 _FIRST_YEAR, _LAST_YEAR = 1801, 2999
 _EXIF_IFD, _INTEROP_IFD = 0x8769, 0xA005
-_MAKE, _MODEL, _ORIENTATION, _SOFTWARE = 0x010F, 0x0110, 0x0112, 0x0131
+_MAKE, _MODEL, _ORIENTATION, _SOFTWARE, _XMP = 0x010F, 0x0110, 0x0112, 0x0131, 0x02BC
 _DATE_TIME, _SUB_SECONDS, _OFFSET, _SERIAL, _LENS = 0x9003, 0x9291, 0x9011, 0xA431, 0xA434
 _EXPOSURE, _APERTURE, _SENSITIVITY, _FOCAL_LENGTH = 0x829A, 0x829D, 0x8827, 0x920A
 _TURNED_RAW = (5, 6)
@@ -30,6 +32,7 @@ _AVIF_HEAD = 8192
 # What a file says about its samples stands ahead of them.
 _SAY_CODE_POINTS, _BOXES = ("HEIF", "AVIF", "PNG"), 65_536
 _MAY_HAVE_GAINS = ("JPEG", "HEIF", "AVIF")
+_NO_NOTES = XmpNotes()
 # Pillow's own limit would refuse large but honest stills; sizes are checked here before anything is decoded.
 Image.MAX_IMAGE_PIXELS = None
 pillow_heif.register_heif_opener()
@@ -66,6 +69,10 @@ class Header:
     segment_bytes: int = 0
     white: tuple[float, float, float] | None = None
     remark: Remark | None = None
+    rating: int | None = None
+    label: str = ""
+    caption: str = ""
+    has_edits: bool = False
 
 
 def read_header(data: bytes | BinaryIO, name: str) -> Header:
@@ -111,6 +118,7 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
         bits = _bits(image, kind, file)
         # A PNG without Exif ahead of its pixels would be decoded whole in search of it.
         exif = Image.Exif() if kind == "PNG" and "exif" not in image.info else image.getexif()
+        notes = _notes(image.info.get("xmp") or image.info.get("XML:com.adobe.xmp"))
         profile = image.info.get("icc_profile")
         progressive = bool(image.info.get("progressive"))
     orientation = exif.get(_ORIENTATION, 1)
@@ -131,7 +139,7 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
         remark = "gain map"
     return Header(
         *(kind, width, height, orientation, mode, bits),
-        **_said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD))),
+        **_said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD)), notes),
         profile=profile if needs_conversion(profile) and not counts else None,
         code_points=said if said is not None and counts and not said.means_srgb else None,
         progressive=progressive,
@@ -173,13 +181,33 @@ def _raw_header(file: BinaryIO, name: str) -> Header:
         if raw.sizes.flip in _TURNED_RAW:
             width, height = height, width
     _check_size(width, height, name)
-    said = _said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD)))
+    notes = _notes(exif.get(_XMP))
+    said = _said(dict(exif) | dict(exif.get_ifd(_EXIF_IFD)), notes)
     if said["captured"] is None and other.timestamp.year > 1980:
         said["captured"] = _sensible(other.timestamp)
     said["exposure_s"] = said["exposure_s"] or _number(other.shutter_speed)
     said["aperture"] = said["aperture"] or _number(other.aperture)
     said["sensitivity"] = said["sensitivity"] or _whole(other.iso_speed)
-    return Header("RAW", width, height, 1, "RGB", 16, **said, white=white, remark=remark)
+    return Header(
+        "RAW",
+        width,
+        height,
+        1,
+        "RGB",
+        16,
+        **said,
+        white=white,
+        remark=remark,
+        has_edits=notes.has_more,
+    )
+
+
+def _notes(packet: object) -> XmpNotes:
+    """Return what an embedded packet says; one that cannot be read costs no picture."""
+    try:
+        return read_xmp(packet, "XMP") if isinstance(packet, bytes | str) else _NO_NOTES
+    except UnreadableStill:
+        return _NO_NOTES
 
 
 def _check_size(width: int, height: int, name: str) -> None:
@@ -231,8 +259,9 @@ def _first_bytes(file: BinaryIO, count: int) -> bytes:
     return begin
 
 
-def _said(detail: dict[int, Any]) -> dict[str, Any]:
-    """Read Exif 2.32 tags, those of the picture and of its Exif directory together."""
+def _said(exif: Mapping[int, Any], notes: XmpNotes = _NO_NOTES) -> dict[str, Any]:
+    """Read Exif 2.32 tags, those of the picture and of its Exif directory together, else as XMP has them."""
+    detail = {**notes.exif, **exif}
     make, model, serial = (_text(detail.get(tag)) for tag in (_MAKE, _MODEL, _SERIAL))
     maker = "" if model.casefold().startswith(make.casefold()) else make
     sensitivity = detail.get(_SENSITIVITY)
@@ -247,6 +276,9 @@ def _said(detail: dict[int, Any]) -> dict[str, Any]:
         "aperture": _number(detail.get(_APERTURE)),
         "sensitivity": _whole(sensitivity),
         "focal_length_mm": _number(detail.get(_FOCAL_LENGTH)),
+        "rating": notes.rating,
+        "label": notes.label,
+        "caption": notes.caption,
     }
 
 
@@ -276,7 +308,7 @@ def _sensible(captured: datetime) -> datetime | None:
     return captured if _FIRST_YEAR <= captured.year <= _LAST_YEAR else None
 
 
-def _capture_time(detail: dict[int, Any]) -> datetime | None:
+def _capture_time(detail: Mapping[int, Any]) -> datetime | None:
     text = str(detail.get(_DATE_TIME, "")).strip("\0 ")
     try:
         captured = datetime.strptime(text, "%Y:%m:%d %H:%M:%S")

@@ -23,7 +23,11 @@ export const usePlots = defineStore("plots", () => {
 
   /** Ask for the measures as long as somebody looks at them. */
   function follow(): void {
-    useDerived("plots", (of) => api.plots(of.shot), { into: all, ofDecisions: false });
+    useDerived("plots", (of) => api.plots(of.shot), {
+      into: all,
+      ofDecisions: false,
+      also: () => shot.decisions?.check.rated,
+    });
   }
 
   watch(
