@@ -6,6 +6,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
+from tests.api.test_dust import write_dusty
+from tests.core.image.test_dust import shot as dusty_stills
 from tests.patience import wait_until
 from tests.planted import GAP, MISFIRE, SOFT, STILLS, write_misfires, write_planted
 from tests.program import Program
@@ -220,3 +222,33 @@ def test_of_many_findings_twenty_are_listed_and_settled_ones_fold_away(page: Pag
     settled.get_by_role("button", name="24 settled").click()
     settled.get_by_role("button", name="take back").first.click()
     expect(region(page, "1 misfire").get_by_role("button", name="23 settled")).to_be_visible()
+
+
+def test_dust_is_marked_by_keys_looked_at_where_it_showed_most_and_brought_back(page: Page, program: Program):
+    write_dusty(program.place / "haze", dusty_stills("clouds")[1][:14])
+    shot = program.gather("Haze", "haze")[1]
+    page.goto(f"/shots/{shot}/check")
+    page.get_by_role("button", name="mark a spot").click()
+    tool = page.get_by_role("application", name="Where the dust is")
+    expect(tool).to_be_focused()
+    for key, times in (("Shift+ArrowLeft", 2), ("ArrowLeft", 2), ("Shift+ArrowUp", 4), ("ArrowUp", 2)):
+        for _ in range(times):
+            page.keyboard.press(key)
+    page.keyboard.press("+")
+    page.keyboard.press("Enter")
+    spots = page.get_by_role("list", name="Spots that are removed")
+    expect(spots.get_by_text("from the left and 33 % from the top: took")).to_be_visible()
+    expect(tool.locator(".removed")).to_have_count(1)
+    # Where nothing is dark, it says so, and nothing is changed.
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Nothing there is darker")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(tool).to_have_count(0)
+    spots.get_by_role("button", name=re.compile(r"^\d+$")).first.click()
+    expect(region(page, "Stage").get_by_alt_text(re.compile("Real pixels of still"))).to_be_visible()
+    spots.get_by_role("button", name="bring back").click()
+    expect(spots).to_have_count(0)
+    page.get_by_role("button", name="undo").click()
+    expect(spots).to_have_count(1)

@@ -14,6 +14,7 @@ from yarnkite.api.views import JobView, RevisedView, View, job_view, revised_vie
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.check.decisions import How
 from yarnkite.core.check.finding import Kind, Remedy
+from yarnkite.core.image.pixels import ImageArray
 from yarnkite.services import check
 from yarnkite.services.check import LocatedFinding, Mending, StackKind
 
@@ -161,12 +162,15 @@ def real_pixels(
     y: Share,
     width: _Side = 900,
     height: _Side = 600,
+    revision: Annotated[int, Query(ge=0)] = 0,
     state: str = State,
 ) -> Response:
-    """Return the real pixels of an original around a spot, one for one."""
-    return answer(
-        *(services, shot_id, state), lambda: check.real_pixels(services, shot_id, position, (x, y), (width, height))
-    )
+    """Return the real pixels of an original around a spot, one for one, without the dust a revision removes."""
+
+    def pixels() -> ImageArray:
+        return check.real_pixels(services, shot_id, position, (x, y), (width, height), revision)
+
+    return answer(services, shot_id, state, pixels)
 
 
 @router.get("/stills/{position}/difference.jpg", response_class=Response)

@@ -87,6 +87,8 @@ def _resolved(
     times = taken_at(slots, stills.captured)
     adjustments = adjustments_from(database, lit, stills.stills, decided)
     shared = shared_light_from(database, lit, decided.light)
+    if decided.check.dust:
+        shared = shared.model_copy(update={"dust": decided.check.dust})
     maps: dict[str, Homography] = {}
     if moved is not None:
         maps = maps_by_path(stills.stills, steadying_from(database, moved, decided.check, decided.move.steady))

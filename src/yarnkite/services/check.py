@@ -3,6 +3,7 @@
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Literal
 
 import numpy as np
@@ -13,17 +14,20 @@ from yarnkite.core.base.errors import Conflict, NotFound
 from yarnkite.core.base.still import Still
 from yarnkite.core.check.compare import difference, spot, with_clipping
 from yarnkite.core.check.decisions import Check, How, Note
+from yarnkite.core.check.dust import place_of, with_dust
 from yarnkite.core.check.finding import Finding, Remedy, ShotMeasurements
 from yarnkite.core.check.ratings import ratings
 from yarnkite.core.check.remedy import is_settled, remedied, restored
 from yarnkite.core.check.stack_statistics import StackStatistics
 from yarnkite.core.image.pixels import ImageArray
+from yarnkite.core.light.adjustment import SharedLight
 from yarnkite.core.light.remedy import evened, is_evened
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.picture import fitted
 from yarnkite.jobs import together
 from yarnkite.resolve.check import findings_of_shot
 from yarnkite.resolve.slots import slots_of_shot
+from yarnkite.services import dust
 from yarnkite.services.decisions import Decided, decide, latest
 from yarnkite.services.pictures import as_shot, jpeg, original, read_from, read_original
 from yarnkite.services.running import Services
@@ -118,6 +122,9 @@ def remedy(services: Services, shot_id: int, seen: int, keys: list[str], wanted:
     if len(chosen) < len(set(keys)):
         raise Conflict("finding_gone", "The shot was changed since this list was made. Look at it again.")
     check = restored(decisions.check, chosen) if wanted == "none" else remedied(decisions.check, chosen, wanted)
+    if wanted == "remove":
+        spots = [dust.measured(services, shot_id, place_of(one)).spot for one in chosen if one.kind == "dirt"]
+        check = with_dust(check, spots)
     kinds = {one.kind for one in chosen}
     others = {one.kind for one in found} - kinds
     even = evened(decisions.light.even, kinds, wanted, others=others)
@@ -170,10 +177,14 @@ def note(services: Services, shot_id: int, seen: int, still: int, text: str) -> 
 
 
 def real_pixels(
-    services: Services, shot_id: int, position: int, at: tuple[float, float], size: tuple[int, int]
+    services: Services, shot_id: int, position: int, at: tuple[float, float], size: tuple[int, int], revision: int = 0
 ) -> ImageArray:
-    """Return the real pixels of an original around a spot (x, y in shares), one for one, of a width and height."""
-    return spot(original(services, shot_id, position)[1], *at, *size, read=read_original)
+    """Return the real pixels of an original around a spot (x, y in shares), one for one, of a width and height.
+
+    Dust that a ``revision`` removes is not in them.
+    """
+    spots = revisions.decided_by(services.database, shot_id, revision).check.dust if revision else ()
+    return spot(original(services, shot_id, position)[1], *at, *size, read=partial(read_original, dust=spots))
 
 
 def difference_picture(services: Services, shot_id: int, position: int, width: int) -> ImageArray:
@@ -262,7 +273,7 @@ def _mended(
     pictures = [one.picture for one in slots_of_shot(services.database, shot, decided) if one.still == number]
     shown = pictures[min(int(after), len(pictures) - 1)] if pictures else still
     fit = as_shot(still, width)
-    return jpeg(shown, fit, fit.size, services.workspace.proxies)
+    return jpeg(shown, fit, fit.size, services.workspace.proxies, SharedLight(dust=decided.dust))
 
 
 def _located(finding: Finding, measurements: ShotMeasurements, decided: Decisions) -> LocatedFinding:

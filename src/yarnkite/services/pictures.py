@@ -16,9 +16,10 @@ from yarnkite.core.base.timecode import timecode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.gather.proxies import Proxies
 from yarnkite.core.image.decode import read_still
+from yarnkite.core.image.dust import DustSpot, without_dust
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_eight
 from yarnkite.core.image.scene import developed, scene_of
-from yarnkite.core.light.adjustment import UNADJUSTED
+from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, UNADJUSTED, SharedLight
 from yarnkite.core.render.composite import Spec
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.frame_spec import FrameSpec, mark
@@ -101,23 +102,25 @@ def _bytes_a_pixel(still: Still) -> int:
     return 6 if still.path.lower().endswith((".jpg", ".jpeg")) else 12
 
 
-def read_original(still: Still, reduction: Fraction) -> Pixels:
-    """Read a still in full, or return it as it was read last: a person pans over one, and steps to and fro."""
+def read_original(still: Still, reduction: Fraction, dust: tuple[DustSpot, ...] = ()) -> Pixels:
+    """Read a still in full, without spots of dust, or return it as it was read last: a person pans over one, and steps
+    to and fro."""
 
     def read() -> Pixels:
         taken = _reading.take(_bytes_a_pixel(still) * still.width * still.height)
         try:
-            return developed(read_still(still, Fraction(1)))
+            seen = scene_of(read_still(still, Fraction(1)))
+            return developed(without_dust(seen, dust, (still.width, still.height)))
         finally:
             _reading.give_back(taken)
 
-    return _originals.get(still, read)
+    return _originals.get((still, dust), read)
 
 
-def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies) -> bytes:
+def jpeg(still: Picture, fit: Fit, size: Size, proxies: Proxies, light: SharedLight = NO_SHARED_LIGHT) -> bytes:
     """Return a still, fitted, on a grid of ``size``, as JPEG."""
-    key: Hashable = (still, fit, size, proxies)
-    return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies))))
+    key: Hashable = (still, fit, size, proxies, light)
+    return _pictures.get(key, lambda: encoded(fitted(still, fit, size, read=read_from(proxies), light=light)))
 
 
 def frame_jpeg(spec: Spec, size: Size, proxies: Proxies, *, quickly: bool) -> bytes:

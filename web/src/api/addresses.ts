@@ -102,10 +102,10 @@ export const addresses = {
       path: { shot_id: shot, position: still.position },
       query: { width, ...stateNow() },
     }),
-  spot: (shot: number, still: Still, x: number, y: number, width: number, height: number) =>
+  spot: (shot: number, still: Still, x: number, y: number, width: number, height: number, revision = 0) =>
     address("/api/shots/{shot_id}/stills/{position}/spot.jpg", {
       path: { shot_id: shot, position: still.position },
-      query: { ...stateNow(), x: rounded(x), y: rounded(y), width, height },
+      query: { ...stateNow(), x: rounded(x), y: rounded(y), width, height, revision },
     }),
   whole: (shot: number, kind: StackKind, first: number, last: number, of: string, ending: "jpg" | "png" = "jpg") =>
     address(

@@ -96,6 +96,13 @@ async function liveView(
   };
 }
 
+/** Where a spot of dust is and how wide, in shares of the still's width and height. */
+export interface DustPlace {
+  x: number;
+  y: number;
+  width: number;
+}
+
 export const api = {
   projects: () => got(http.GET("/api/projects")),
   addProject: (name: string) => got(http.POST("/api/projects", { body: { name } })),
@@ -285,6 +292,15 @@ export const api = {
   bridgeHow: (id: number, seen: number, how: Decisions["check"]["how"]) =>
     got(
       http.POST("/api/shots/{shot_id}/bridging", { params: { path: { shot_id: id } }, body: { seen, how } }),
+    ) as Promise<Revised>,
+  dust: (id: number) => got(http.GET("/api/shots/{shot_id}/dust", { params: { path: { shot_id: id } } })),
+  removeDust: (id: number, seen: number, at: DustPlace) =>
+    got(
+      http.POST("/api/shots/{shot_id}/dust", { params: { path: { shot_id: id } }, body: { seen, ...at } }),
+    ) as Promise<Revised>,
+  bringDustBack: (id: number, seen: number, at: DustPlace) =>
+    got(
+      http.POST("/api/shots/{shot_id}/dust/back", { params: { path: { shot_id: id } }, body: { seen, ...at } }),
     ) as Promise<Revised>,
   rate: (id: number, seen: number, stills: number[], rating: number | null) =>
     got(

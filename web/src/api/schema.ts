@@ -2178,6 +2178,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/dust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Removed Spots
+         * @description Return the spots that are removed.
+         */
+        get: operations["removed_spots"];
+        put?: never;
+        /**
+         * Remove Spot
+         * @description Measure a spot in stills of all of the shot, and remove it from each.
+         */
+        post: operations["remove_spot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shots/{shot_id}/dust/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Spot Back
+         * @description Leave a spot in the picture again.
+         */
+        post: operations["bring_spot_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/encode": {
         parameters: {
             query?: never;
@@ -3754,7 +3798,7 @@ export interface paths {
         };
         /**
          * Real Pixels
-         * @description Return the real pixels of an original around a spot, one for one.
+         * @description Return the real pixels of an original around a spot, one for one, without the dust a revision removes.
          */
         get: operations["real_pixels"];
         put?: never;
@@ -4652,7 +4696,8 @@ export interface components {
          *     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
          *     says; for ``repeated`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end``
          *     are the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned
-         *     again. ``rated`` counts more than what files and sidecars say.
+         *     again. ``dust`` are spots on the sensor whose light is given back; ``rated`` counts more than what files and
+         *     sidecars say.
          */
         Check: {
             /**
@@ -4672,6 +4717,11 @@ export interface components {
              * @default []
              */
             dismissed: string[];
+            /**
+             * Dust
+             * @default []
+             */
+            dust: components["schemas"]["DustSpot"][];
             /** End */
             end?: number | null;
             /**
@@ -5017,6 +5067,7 @@ export interface components {
              *       "aside": [],
              *       "bridged": [],
              *       "dismissed": [],
+             *       "dust": [],
              *       "filled": [],
              *       "how": "blend",
              *       "notes": [],
@@ -5308,6 +5359,28 @@ export interface components {
             seconds: number;
             /** Text */
             text: string;
+        };
+        /**
+         * DustSpot
+         * @description A spot of dust: its middle and width in shares of an upright still's width and height, its width of its width.
+         *
+         *     ``shade`` are the shares of the light that come through, on a grid over the square around it, as base64 of bytes
+         *     (240 is all of it). It is one of stills of ``shape``, their width and height in pixels; others have another sensor.
+         */
+        DustSpot: {
+            /** Shade */
+            shade: string;
+            /** Shape */
+            shape: [
+                number,
+                number
+            ];
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * Ellipse
@@ -5613,7 +5686,7 @@ export interface components {
             /** Last */
             last: number;
             /** Remedies */
-            remedies: ("set aside" | "bridge" | "repeat" | "fill" | "begin here" | "end here" | "even out" | "dismiss")[];
+            remedies: ("set aside" | "bridge" | "repeat" | "fill" | "begin here" | "end here" | "even out" | "remove" | "dismiss")[];
             /** Sentence */
             sentence: string;
             /** Settled */
@@ -8161,7 +8234,7 @@ export interface components {
             /** Keys */
             keys: string[];
             /** Remedy */
-            remedy: ("set aside" | "bridge" | "repeat" | "fill" | "begin here" | "end here" | "even out" | "dismiss") | "none";
+            remedy: ("set aside" | "bridge" | "repeat" | "fill" | "begin here" | "end here" | "even out" | "remove" | "dismiss") | "none";
             /** Seen */
             seen: number;
         };
@@ -8622,6 +8695,36 @@ export interface components {
              * @default UTC
              */
             zone: string;
+        };
+        /**
+         * SpotPlace
+         * @description The middle of a spot in shares of the still's width and height, its width in shares of the still's width.
+         */
+        SpotPlace: {
+            /** Seen */
+            seen: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * SpotView
+         * @description A spot that is removed, what it took, and the positions of the stills that showed it most.
+         */
+        SpotView: {
+            /** Sentence */
+            sentence: string;
+            /** Width */
+            width: number;
+            /** Worst */
+            worst: number[];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * SteadiedView
@@ -13857,6 +13960,110 @@ export interface operations {
             };
         };
     };
+    removed_spots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    remove_spot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    bring_spot_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotPlace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisedView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
     encode: {
         parameters: {
             query?: never;
@@ -16704,6 +16911,7 @@ export interface operations {
                 y: number;
                 width?: number;
                 height?: number;
+                revision?: number;
                 /** @description The state of the shot's stills the address was made from. */
                 state?: string;
             };

@@ -21,7 +21,10 @@ const size = computed(() => ({
 }));
 const address = computed(() => {
   if (!still.value || !modes.spot || size.value.width < 16 || size.value.height < 16) return undefined;
-  return addresses.spot(shot.shot!.id, still.value, modes.spot.x, modes.spot.y, size.value.width, size.value.height);
+  const { x, y } = modes.spot;
+  // What was removed is not seen any more; where nothing was, one picture does for all revisions.
+  const revision = shot.decisions?.check.dust.length ? shot.revision : 0;
+  return addresses.spot(shot.shot!.id, still.value, x, y, size.value.width, size.value.height, revision);
 });
 const { shown, refusal } = usePicture(address);
 

@@ -50,6 +50,7 @@ const address = computed(() => {
   if (modes.mode === "clipped") return addresses.clipped(id, one, wanted.value);
   return modes.usedAddress(one, wanted.value);
 });
+const tool = computed(() => (framed.value ? undefined : props.own.tool?.()));
 /** Whether the stage shows what many stills have in common. */
 const together = computed(() => checked.value && isStack(modes.mode));
 const isAside = computed(() => still.value !== undefined && shot.out.has(still.value.id) && !together.value);
@@ -106,6 +107,7 @@ onKey((event) => {
         @close="shot.compared = shot.played = undefined"
       />
       <FinishedClip v-else-if="clip" :clip="clip" />
+      <component :is="tool" v-else-if="tool && still" :address="address" />
       <RealPixels v-else-if="modes.spot && !framed" />
       <SeveralStills v-else-if="several" :width="width" />
       <AllStills v-else-if="all && shot.count" />

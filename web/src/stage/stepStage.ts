@@ -31,6 +31,8 @@ export interface StepStage {
   opensWith?(): FrameMode;
   /** What lies around the frame, and what that is called. */
   around?(): { words?: string; shows: Component };
+  /** What is worked with on the stage, in place of the still or the shot that would be shown. */
+  tool?(): Component | undefined;
   /** Buttons of its own beside the ways to look. */
   bar?: Component;
   /** Whether guides are of use now. */

@@ -81,7 +81,7 @@ export const useViewModes = defineStore("view modes", () => {
   /** A still in its own shape, or what the clip shows in its place. */
   function usedAddress(still: Still, width: number): string {
     const id = shot.shot!.id;
-    return shot.mended.has(still.id)
+    return shot.mended.has(still.id) || shot.decisions?.check.dust.length
       ? addresses.mended(id, still, shot.revision, width)
       : addresses.still(id, still, width);
   }

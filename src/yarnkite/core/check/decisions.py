@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import AliasChoices, Field
 
 from yarnkite.core.base.frozen import ChosenIds, Frozen
+from yarnkite.core.image.dust import MOST_SPOTS, DustSpot
 
 How = Literal["blend", "motion"]
 
@@ -36,7 +37,8 @@ class Check(Frozen):
     ``aside`` are left out; ``bridged`` are shown as what lies between the sound stills beside them, in the way ``how``
     says; for ``repeated`` ones the still before is shown again; ``filled`` puts missing ones in. ``begin`` and ``end``
     are the first and last still of the stretch that is used. ``dismissed`` are findings that are not to be mentioned
-    again. ``rated`` counts more than what files and sidecars say.
+    again. ``dust`` are spots on the sensor whose light is given back; ``rated`` counts more than what files and
+    sidecars say.
     """
 
     aside: ChosenIds = ()
@@ -48,6 +50,7 @@ class Check(Frozen):
     end: Annotated[int, Field(ge=1)] | None = None
     dismissed: Annotated[tuple[Annotated[str, Field(max_length=100)], ...], Field(max_length=10_000)] = ()
     notes: Annotated[tuple[Note, ...], Field(max_length=10_000)] = ()
+    dust: Annotated[tuple[DustSpot, ...], Field(max_length=MOST_SPOTS)] = ()
     rated: Annotated[tuple[Rated, ...], Field(max_length=100_000)] = ()
 
     def changed(self, **changes: object) -> "Check":

@@ -33,7 +33,7 @@ Kind = Literal[
     "dirt",
     "damaged",
 ]
-Remedy = Literal["set aside", "bridge", "repeat", "fill", "begin here", "end here", "even out", "dismiss"]
+Remedy = Literal["set aside", "bridge", "repeat", "fill", "begin here", "end here", "even out", "remove", "dismiss"]
 # These concern a shot as a whole, whichever stills are its first and last.
 OF_WHOLE_SHOT: tuple[Kind, ...] = ("dirt", "by hand")
 # Worst first: what a viewer notices at once, what a viewer may notice, what is good to know.

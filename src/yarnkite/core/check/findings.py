@@ -98,7 +98,7 @@ def from_dirt(measurements: ShotMeasurements, spots: Sequence[Spot]) -> list[Fin
             f"A dark spot stays {spot.x * 100:.0f} % from the left and {spot.y * 100:.0f} % from the top while"
             " the scene moves: dirt on the sensor or the lens.",
             asdict(spot),
-            ("dismiss",),
+            ("remove", "dismiss"),
         )
         for spot in spots
     ]

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from math import hypot
 
 from yarnkite.core.check.decisions import Check, Fill
+from yarnkite.core.check.dust import is_removed, place_of, without
 from yarnkite.core.check.finding import OF_WHOLE_SHOT, Finding, Remedy
 
 _KEY = re.compile(r"(?P<kind>[^:]+):(?P<first>\d+)-(?P<last>\d+)(?:@.*)?")
@@ -47,11 +48,15 @@ def remedied(check: Check, found: Sequence[Finding], remedy: Remedy) -> Check:
 
 def restored(check: Check, found: Sequence[Finding]) -> Check:
     """Return the decisions without any remedy for the stills of some findings."""
-    stills = {still for finding in found for still in finding.stills}
+    stills = {still for finding in found if finding.kind not in OF_WHOLE_SHOT for still in finding.stills}
+    dust = list(check.dust)
+    for finding in found:
+        if finding.kind == "dirt":
+            dust = without(dust, place_of(finding))
     left = {name: set(getattr(check, name)) - stills for name in ("aside", "bridged", "repeated")}
     filled = tuple(fill for fill in check.filled if fill.after not in stills)
     dismissed = tuple(key for key in check.dismissed if not any(dismisses(key, finding) for finding in found))
-    return check.changed(**left, filled=filled, dismissed=dismissed)
+    return check.changed(**left, filled=filled, dismissed=dismissed, dust=dust)
 
 
 def dismisses(key: str, finding: Finding) -> bool:
@@ -77,6 +82,8 @@ def is_settled(check: Check, finding: Finding) -> bool:
     """Tell whether something was decided about a finding: a remedy for all its stills, or to leave it."""
     if any(dismisses(key, finding) for key in check.dismissed):
         return True
+    if finding.kind == "dirt":
+        return is_removed(check, finding)
     if finding.kind in ("missing", "pause"):
         return any(fill.after == finding.stills[0] for fill in check.filled)
     return {*check.aside, *check.bridged, *check.repeated}.issuperset(finding.stills)

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.image.camera_colour import IDENTITY, Scene
+from yarnkite.core.image.dust import DustSpot
 from yarnkite.core.image.gamut import led_in
 from yarnkite.core.image.high_range import BT2020_TO_SRGB
 from yarnkite.core.image.lens import NO_PROFILE, Profile
@@ -70,7 +71,7 @@ class SharedLight(Frozen):
 
     ``mired`` is the light the stills are balanced for, which warmth counts from; ``over_time`` how many stills before
     and after are averaged with each. ``profile`` is what the lens is known to do, ``channels`` by what red and blue are
-    enlarged besides.
+    enlarged besides, ``dust`` what spots on the sensor take of it.
     """
 
     masks: tuple[Mask, ...] = ()
@@ -79,6 +80,7 @@ class SharedLight(Frozen):
     over_time: int = 0
     profile: Profile = NO_PROFILE
     channels: tuple[float, float] = (1.0, 1.0)
+    dust: tuple[DustSpot, ...] = ()
 
     @property
     def of_the_whole(self) -> "SharedLight":

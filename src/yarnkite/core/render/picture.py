@@ -16,6 +16,7 @@ from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.fit.placement import placement_of, turned_shape
 from yarnkite.core.image.camera_colour import Scene
 from yarnkite.core.image.decode import Read, read_still
+from yarnkite.core.image.dust import without_dust
 from yarnkite.core.image.headroom import WHITE, Origin, with_headroom
 from yarnkite.core.image.lens import Lens
 from yarnkite.core.image.pixels import ImageArray, Pixels, as_sixteen, is_deep
@@ -184,7 +185,7 @@ def draw(
     if size == finish.size:
         # Where the kernel is wider than the grid needs, so fine must be what it is laid over.
         wanted = Fraction(1) if finish.linear else wanted / finish.least
-    pixels = scene_of(read(still, wanted))
+    pixels = without_dust(scene_of(read(still, wanted)), finish.light.dust, (still.width, still.height))
     array, whole = _turned(pixels.array, Fraction(still.width), Fraction(still.height), pixels.reduction, finish)
     part = shown.scaled(Fraction(1, pixels.reduction), Fraction(1, pixels.reduction))
     source = Rect(part.left + whole.left, part.top + whole.top, part.width, part.height)

@@ -5,6 +5,7 @@ from collections.abc import Collection, Sequence
 
 from yarnkite.core.check.decisions import Check
 from yarnkite.core.check.finding import OF_WHOLE_SHOT
+from yarnkite.core.image.dust import MOST_SPOTS, DustSpot
 from yarnkite.core.light.split_join import light_of_both, light_of_part
 from yarnkite.core.move.split_join import Seen, move_of_both, move_of_part
 from yarnkite.core.pace.split_join import pace_of_both, pace_of_part
@@ -76,6 +77,9 @@ def joined(
         filled=[*one.filled, *two.filled],
         notes=[*one.notes, *two.notes],
         rated=[*one.rated, *two.rated],
+        dust=[*one.dust, *(spot for spot in two.dust if not any(_is_one(spot, other) for other in one.dust))][
+            :MOST_SPOTS
+        ],
         dismissed=tuple(dict.fromkeys((*one.dismissed, *two.dismissed))),
         how=two.how if (two.bridged or two.filled) and not (one.bridged or one.filled) else one.how,
         begin=ordered[first] if first > 0 else None,
@@ -87,6 +91,10 @@ def joined(
     light = light_of_both(decisions.light, ids, other.light, others)
     move = move_of_both(decisions.move, other.move)
     return decisions.model_copy(update={"check": check, "light": light, "move": move, "order": order, "pace": pace})
+
+
+def _is_one(spot: DustSpot, other: DustSpot) -> bool:
+    return spot.shape == other.shape and other.is_near(spot.x, spot.y, spot.width)
 
 
 def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:

@@ -7,6 +7,7 @@ import { api } from "../../api/client";
 import JobLine from "../../queue/JobLine.vue";
 import { isUnderWay, useJobs } from "../../queue/jobs";
 import { useShot } from "../../stores/shot";
+import DustSection from "./DustSection.vue";
 import FindingList from "./FindingList.vue";
 import StillNote from "./StillNote.vue";
 import StretchChoice from "./StretchChoice.vue";
@@ -67,6 +68,7 @@ defineExpose({ mainAction: next });
         {{ words }}
       </label>
     </section>
+    <DustSection />
     <StretchChoice />
     <StillNote />
     <div class="go-on">

@@ -34,6 +34,7 @@ export const remedyWords: Record<Remedy, string> = {
   "begin here": "begin here",
   "end here": "end here",
   "even out": "even out",
+  remove: "remove",
   dismiss: "leave it",
 };
 
@@ -46,6 +47,7 @@ export const remedyHints: Record<Remedy, string> = {
   "begin here": "The clip begins here; what comes before is not used.",
   "end here": "The clip ends here; what comes after is not used.",
   "even out": "The light of all stills is made even; see it in light.",
+  remove: "What the spot takes of the light is measured over the shot and given back in every still.",
   dismiss: "Nothing is done, and this is not mentioned again.",
 };
 

@@ -1,17 +1,19 @@
 <script setup lang="ts">
 import Button from "primevue/button";
-import { computed, ref } from "vue";
+import { computed, defineAsyncComponent, ref } from "vue";
 
 import { Problem, type EncodeWish } from "../../api/client";
 import AskFirst from "../../parts/AskFirst.vue";
 import { useSentences } from "../../parts/sentences";
 import { isUnderWay, useJobs } from "../../queue/jobs";
 import JobLine from "../../queue/JobLine.vue";
-import FormatSettings from "./FormatSettings.vue";
 import OfferTable from "./OfferTable.vue";
 import PurposeList from "./PurposeList.vue";
 import WhereTo from "./WhereTo.vue";
 import { useEncoding, type Trial } from "./encoding";
+
+// Fetched by those who open the settings.
+const FormatSettings = defineAsyncComponent(() => import("./FormatSettings.vue"));
 
 /** What is encoded, in a word; `stretch` is what a trial would take, from its first frame to the one after its last. */
 const props = defineProps<{ what: "clip" | "reel"; stretch?: Trial }>();
