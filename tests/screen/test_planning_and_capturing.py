@@ -24,7 +24,7 @@ def plan_of(program: Program, project: int) -> dict:
 
 def test_a_shot_is_planned_by_one_sentence_with_numbers_that_are_locked(page: Page, program: Program, project: int):
     page.goto(f"/projects/{project}")
-    page.get_by_role("link", name="Plan shots that are still to be taken").click()
+    page.get_by_role("link", name="plan shots").click()
     page.get_by_role("button", name="add a shot").click()
     clip = page.get_by_role("textbox", name="the clip's length")
     expect(clip).to_have_value("12.0 s")

@@ -92,6 +92,12 @@ watch(() => props.projectId, load, { immediate: true });
 onTold("job", (job) => job.project_id === props.projectId && job.state === "finished" && void lookAgain());
 onTold("back", () => void load());
 useHead(() => store.project && { project: store.project });
+
+function bringIn(): void {
+  const place = document.getElementById("bring-in");
+  place?.scrollIntoView({ block: "start" });
+  place?.focus();
+}
 </script>
 
 <template>
@@ -102,6 +108,15 @@ useHead(() => store.project && { project: store.project });
       </p>
       <template v-if="store.project && isKnown">
         <h1>{{ store.project.name }}</h1>
+        <nav aria-label="What to do in this project">
+          <a v-if="shots.length" href="#bring-in" @click.prevent="bringIn">bring in stills or film</a>
+          <RouterLink :to="{ name: 'card', params: { project: projectId } }">empty a card, with proof</RouterLink>
+          <RouterLink :to="{ name: 'plan', params: { project: projectId } }">plan shots</RouterLink>
+          <RouterLink :to="{ name: 'capture', params: { project: projectId } }">shoot with a camera here</RouterLink>
+          <button v-if="shots.length" type="button" class="plain-button" @click="makeReel">
+            make a reel of {{ shots.length === 1 ? "this shot" : "these shots" }}
+          </button>
+        </nav>
         <LostStills v-if="lost?.length" :project-id="projectId" :lost="lost" @found="lookAgain" />
         <ProjectShots
           v-if="shots.length"
@@ -119,9 +134,7 @@ useHead(() => store.project && { project: store.project });
             A reel puts shots one after another or beside each other, with titles and sound, into one video.
           </p>
           <p class="acts">
-            <button type="button" class="plain-button" @click="makeReel">
-              make a reel of {{ shots.length === 1 ? "this shot" : "these shots" }}</button
-            ><button type="button" class="plain-button" @click="picker?.click()">read one from OpenTimelineIO …</button>
+            <button type="button" class="plain-button" @click="picker?.click()">read one from OpenTimelineIO …</button>
           </p>
           <input
             ref="picker"
@@ -159,6 +172,20 @@ useHead(() => store.project && { project: store.project });
   gap: 1.5rem;
   margin: 0 auto;
   max-width: 68rem;
+}
+
+nav {
+  align-items: baseline;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 1.4rem;
+  margin-top: -0.9rem;
+}
+
+nav button {
+  color: var(--line);
+  padding: 0;
+  text-decoration: underline;
 }
 
 .reels {

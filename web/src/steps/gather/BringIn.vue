@@ -12,7 +12,7 @@ const router = useRouter();
 
 <template>
   <section class="bring-in" aria-labelledby="bring-in">
-    <h2 id="bring-in">{{ first ? "Bring in the stills of a shot" : "Bring in another shot" }}</h2>
+    <h2 id="bring-in" tabindex="-1">{{ first ? "Bring in the stills of a shot" : "Bring in another shot" }}</h2>
     <div class="ways">
       <UploadArea
         :into="projectId"
@@ -20,17 +20,6 @@ const router = useRouter();
       />
       <FolderPicker :project-id="projectId" @several="emit('several')" />
     </div>
-    <p class="acts">
-      <RouterLink :to="{ name: 'card', params: { project: projectId } }"
-        >Empty a card: copied, compared, safe to wipe</RouterLink
-      >
-      <RouterLink :to="{ name: 'plan', params: { project: projectId } }"
-        >Plan shots that are still to be taken</RouterLink
-      >
-      <RouterLink :to="{ name: 'capture', params: { project: projectId } }"
-        >Shoot one now, with a camera on this machine</RouterLink
-      >
-    </p>
   </section>
 </template>
 
