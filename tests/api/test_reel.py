@@ -14,6 +14,7 @@ import soundfile
 from PIL import Image
 
 from tests.api.shots import small
+from tests.core.gather.test_footage import film
 from tests.sounds import clicks, noise, tone
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.sound.decisions import RATE
@@ -490,3 +491,35 @@ def test_a_reel_whose_newest_decisions_cannot_be_read_says_so_and_is_what_it_was
     assert kept["revision"] == 3
     shown = client.get(f"/api/reels/{reel}").json()
     assert (shown["notice"], len(shown["decisions"]["parts"])) == ("", 1)
+
+
+def test_film_is_a_part_at_its_true_speed_with_its_own_sound_cut_by_in_and_out(client, project, card, finished):
+    """A tone begins after 1.5 s of the film, of which the second from 1 to 2 is used, in frames 25 to 49."""
+    heard = np.concatenate([np.zeros(round(1.5 * RATE)), tone(0.9, 440, 0.4)[:, 0]])
+    film(card / f"gulls-{project}.mp4", frames=60, sound=heard)
+    taking = {"every_frames": 1, "from_s": 1, "until_s": 2}
+    asked = {"location": "card", "path": f"gulls-{project}.mp4", "taking": taking}
+    assert client.post("/api/footage", json=asked).json()["stills"] == 25
+    started = client.post(f"/api/projects/{project}/footage", json=asked).json()
+    assert finished(started["job"]["id"])["state"] == "finished"
+    shot = started["shot_id"]
+    small(client, shot, **SMALL)
+    made = client.post(f"/api/projects/{project}/reels", json={"name": "Gulls", "shots": [shot]}).json()
+    reel = Reel(client, made["id"], shot, shot)
+    reel.change(lambda one: one.update(size=SMALL, sound=one["sound"] | {"loudness": None}))
+    (part,) = reel.now["decisions"]["parts"]
+    job = client.post(f"/api/reels/{reel.id}/parts/{part['id']}/sound").json()
+    assert finished(job["id"])["state"] == "finished"
+    (track,) = reel.now["decisions"]["sound"]["tracks"]
+    assert (track["start"], track["skip"], track["length"]) == (0, RATE, RATE)
+    job = finished(client.post(f"/api/reels/{reel.id}/encode", json={"seen": reel.now["revision"]}).json()["id"])
+    assert job["state"] == "finished", job["message"]
+    with av.open(io.BytesIO(client.get(f"/api/clips/{job['clip_id']}/file").content)) as clip:
+        frames = [frame.to_ndarray(format="rgb24") for frame in clip.decode(video=0)]
+    with av.open(io.BytesIO(client.get(f"/api/clips/{job['clip_id']}/file").content)) as clip:
+        sound = np.concatenate([frame.to_ndarray()[0] for frame in clip.decode(audio=0)])
+    levels = np.array([(frame[-8:].mean() - 20) / 3 for frame in frames])
+    assert np.abs(levels - np.arange(25, 50)).max() < 0.8
+    half = RATE // 2
+    assert np.abs(sound[: half - RATE // 20]).max() < 0.02
+    assert np.abs(sound[half + RATE // 20 : RATE - RATE // 10]).max() > 0.2

@@ -223,7 +223,7 @@ def test_footage_becomes_a_shot(client, card, project, finished):
     started = client.post(f"/api/projects/{project}/footage", json=asked).json()
     job = finished(started["job"]["id"])
     assert job["state"] == "finished"
-    assert "sound was left out" in job["message"]
+    assert "sound can be laid under it" in job["message"]
     shot = started["shot_id"]
     assert names(client, shot) == [f"walk-{project}_{n:04}.jpg" for n in range(1, 6)]
     assert client.get(f"/api/shots/{shot}/stills").json()["stills"][1]["interval_s"] == pytest.approx(0.48)

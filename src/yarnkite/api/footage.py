@@ -10,14 +10,14 @@ from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import ShotStarted, shot_started
 from yarnkite.core.base.rate import rate_label
 from yarnkite.core.base.timecode import duration_text
-from yarnkite.core.gather.footage import Taking, moments
+from yarnkite.core.gather.footage import Taking, moments, remarks
 from yarnkite.services import gather
 
 router = APIRouter(prefix="/api", tags=["gather"])
 
 
 class FootageView(BaseModel):
-    """What a video file holds; ``stills`` is how many a way of taking them would give."""
+    """What a video file holds; ``stills`` is how many would be taken, ``remarks`` what becomes of it."""
 
     name: str
     frames: int
@@ -29,6 +29,7 @@ class FootageView(BaseModel):
     sound: bool
     began: datetime | None
     stills: int
+    remarks: list[str]
 
 
 class FromFootage(InLocation):
@@ -45,6 +46,7 @@ def footage_in_file(services: ServicesDep, body: FromFootage) -> FootageView:
         seconds=float(footage.seconds),
         length=duration_text(footage.seconds),
         stills=len(moments(footage, body.taking)),
+        remarks=remarks(footage),
         **{field: getattr(footage, field) for field in ("frames", "width", "height", "sound", "began")},
     )
 

@@ -34,7 +34,7 @@ def run(context: Context) -> None:
         context.progress(number + 1, len(at))
     gather.gather(context)
     check.measure(context)
-    sound = " Its sound was left out." if footage.sound else ""
+    sound = " Its sound can be laid under it in a reel." if footage.sound else ""
     jobs.end(context.database, context.job["id"], "finished", f"{_count(folder):,} stills from “{path.name}”.{sound}")
 
 

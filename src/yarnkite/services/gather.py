@@ -4,13 +4,13 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.gather.footage import Footage, Taking, moments, read_footage
+from yarnkite.core.gather.footage import Footage, Taking, film_rate, moments, read_footage
 from yarnkite.core.gather.locations import directly_inside, files_below
 from yarnkite.core.image.kinds import worth_reading
 from yarnkite.core.order.natural import in_natural_order
 from yarnkite.services.locations import file_in, folder_in
 from yarnkite.services.running import Services
-from yarnkite.store import jobs, projects, shots
+from yarnkite.store import jobs, projects, revisions, shots
 from yarnkite.store.database import Row
 
 _SHOTS_AT_ONCE = 200
@@ -82,10 +82,18 @@ def footage_in(services: Services, location: str, path: str) -> tuple[Path, Foot
 
 
 def gather_footage(services: Services, project_id: int, location: str, path: str, taking: Taking) -> Begun:
-    """Take stills from a video file into the project, and gather them as a shot."""
+    """Take stills from a video file into the project, and gather them as a shot.
+
+    If they are all its frames, its clip has the rate that shows them at their true speed.
+    """
     projects.one(services.database, project_id)
     file, footage = footage_in(services, location, path)
+    at = moments(footage, taking)
     shot_id = shots.add_copied(services.database, project_id, file.stem, services.workspace.copied)
+    if taking.is_film and (rate := film_rate(footage)) is not None:
+        number, decisions = revisions.latest(services.database, shot_id)
+        pace = decisions.pace.model_copy(update={"rate": rate})
+        revisions.revise(services.database, shot_id, number, decisions.model_copy(update={"pace": pace}))
     wanted = {"file": str(file), "taking": taking.model_dump()}
-    job_id = services.runner.start("footage", shot_id, len(moments(footage, taking)), wanted=wanted)
+    job_id = services.runner.start("footage", shot_id, len(at), wanted=wanted)
     return Begun(shot_id, jobs.one(services.database, job_id))

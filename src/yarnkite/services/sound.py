@@ -14,10 +14,13 @@ from PIL import Image
 from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.cache import Cache
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
-from yarnkite.core.gather.footage import read_footage
+from yarnkite.core.base.still import Still
+from yarnkite.core.gather.footage import Taking, moments, number_in, read_footage
 from yarnkite.core.reel.decisions import Reel
+from yarnkite.core.reel.recipe import ClipStretch
+from yarnkite.core.render.recipe import schedule_of, stills_in
 from yarnkite.core.sound.beats import Beats, beats_of
-from yarnkite.core.sound.decisions import samples_of
+from yarnkite.core.sound.decisions import RATE, samples_of
 from yarnkite.core.sound.fitting import FitWay, ways_to_fit
 from yarnkite.core.sound.made import Made
 from yarnkite.core.sound.stored import StoredSound
@@ -33,6 +36,8 @@ LOGO_LARGEST_SIDE = 4096
 _LOGO_MOST_PIXELS = 100_000_000
 _LOGO_FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "GIF")
 _COURSES_BYTES = 40_000_000
+# So short that nobody hears it, and long enough that a cut does not click.
+_FADE = RATE // 50
 _courses: Cache[Waveform] = Cache(_COURSES_BYTES, lambda one: one.level_db.nbytes * 2, threading.Lock())
 _beats: Cache[Beats] = Cache(_COURSES_BYTES, lambda one: one.features.nbytes + one.at.nbytes, threading.Lock())
 
@@ -99,13 +104,35 @@ def add_of_footage(services: Services, reel_id: int, part_id: int) -> Row:
     number = next((at for at, part in enumerate(decisions.parts) if part.id == part_id), None)
     if number is None:
         raise NotFound("no_such_part", "This part is not in the reel any more.")
-    file = footage_of(services, decisions.parts[number].pictures[0].shot)
+    shot_id = decisions.parts[number].pictures[0].shot
+    file = footage_of(services, shot_id)
     if file is None:
         raise Refusal("no_footage", "This shot was not taken from a video with sound that is still where it was.")
     made = tried(services, reel_id, 0, decisions)
-    start = samples_of(made.frames.spans[number].start, decisions.rate)
-    wanted = {"file": str(file), "name": file.name, "track": {"start": start}}
+    span = made.frames.spans[number]
+    track = {"start": samples_of(span.start, decisions.rate)}
+    if (clip := made.recipe.clips[number][0]) is not None:
+        track |= _as_shown(services, shot_id, file, clip, samples_of(span.frames, decisions.rate))
+    wanted = {"file": str(file), "name": file.name, "track": track}
     return jobs.one(services.database, services.runner.start_for_reel("sound", reel_id, 0, wanted=wanted))
+
+
+def _as_shown(services: Services, shot_id: int, file: Path, clip: ClipStretch, length: int) -> dict[str, int]:
+    """Return where the sound of footage begins for what a part shows of it, and how long it is heard.
+
+    It ends with the part where every frame is shown, so at true speed; else it goes on as long as it lasts.
+    """
+    taking = Taking.model_validate((jobs.wanted_of_footage(services.database, shot_id) or {})["taking"])
+    at = moments(read_footage(file), taking)
+    first = stills_in(clip.recipe)[0] if not clip.first else clip.recipe.stills[_slot_at(clip)]
+    number = number_in(Path(first.path if isinstance(first, Still) else first.before.path).stem)
+    moment = at[min(number, len(at)) - 1] if number else at[0]
+    heard = {"skip": round(moment * RATE)}
+    return heard | {"length": max(1, length), "fade_in": _FADE, "fade_out": _FADE} if taking.is_film else heard
+
+
+def _slot_at(clip: ClipStretch) -> int:
+    return schedule_of(clip.recipe).mains()[clip.first]
 
 
 def footage_of(services: Services, shot_id: int) -> Path | None:

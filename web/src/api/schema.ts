@@ -5827,7 +5827,7 @@ export interface components {
         };
         /**
          * FootageView
-         * @description What a video file holds; ``stills`` is how many a way of taking them would give.
+         * @description What a video file holds; ``stills`` is how many would be taken, ``remarks`` what becomes of it.
          */
         FootageView: {
             /** Began */
@@ -5842,6 +5842,8 @@ export interface components {
             name: string;
             /** Rate */
             rate: string;
+            /** Remarks */
+            remarks: string[];
             /** Seconds */
             seconds: number;
             /** Sound */
@@ -9061,6 +9063,8 @@ export interface components {
         /**
          * Taking
          * @description How stills are taken from footage: every so many frames, every so many seconds, or so many in all.
+         *
+         *     ``from_s`` and ``until_s`` are where it begins and ends, in seconds of the footage; without them it is all there is.
          */
         Taking: {
             /** Count */
@@ -9069,6 +9073,13 @@ export interface components {
             every_frames?: number | null;
             /** Every S */
             every_s?: number | null;
+            /**
+             * From S
+             * @default 0
+             */
+            from_s: number;
+            /** Until S */
+            until_s?: number | null;
         };
         /**
          * Thin

@@ -23,7 +23,7 @@ function choose(location: string, path: string): void {
     <template #files="{ folder: shown, inside }">
       <li v-for="name in shown.footage" :key="name">
         <button type="button" class="plain-button" @click="choose(shown.location, inside(name))">
-          {{ name }} <span class="quiet">footage: take stills …</span>
+          {{ name }} <span class="quiet">film: take it in …</span>
         </button>
       </li>
     </template>

@@ -21,11 +21,17 @@ const ways: Record<Way, { before: string; after: string; least: number; digits: 
   count: { before: "", after: "in all", least: 1, digits: 0 },
 };
 
-const way = ref<Way>("every_s");
+const way = ref<Way | "film">("every_s");
 const values = ref<Record<Way, number>>({ every_s: 1, every_frames: 10, count: 300 });
 const footage = shallowRef<Footage>();
 const { refusal, attempt } = useAttempt();
-const taking = computed<Taking>(() => ({ [way.value]: values.value[way.value] }));
+const begin = ref(0);
+const end = ref<number>();
+const taking = computed<Taking>(() => ({
+  ...(way.value === "film" ? { every_frames: 1 } : { [way.value]: values.value[way.value] }),
+  from_s: begin.value,
+  ...(end.value ? { until_s: end.value } : {}),
+}));
 
 const look = useDebounceFn(
   () =>
@@ -48,11 +54,16 @@ watch(taking, look, { immediate: true });
 
 <template>
   <section class="footage" aria-label="Take stills from footage">
-    <h3>Take stills from {{ path.split("/").at(-1) }}</h3>
+    <h3>Take in {{ path.split("/").at(-1) }}</h3>
     <p v-if="footage" class="quiet">
       {{ footage.length }} at {{ footage.rate }} fps, {{ footage.width }} × {{ footage.height }}.
-      <template v-if="footage.sound">Its sound is left out.</template>
+      <template v-if="footage.sound">Its sound can be laid under it in a reel.</template>
     </p>
+    <p v-for="said in footage?.remarks" :key="said" class="remark">{{ said }}</p>
+    <label :class="{ chosen: way === 'film' }">
+      <input v-model="way" type="radio" name="way" value="film" />
+      every frame, as film at its true speed
+    </label>
     <label v-for="(one, name) in ways" :key="name" :class="{ chosen: way === name }">
       <input v-model="way" type="radio" name="way" :value="name" />
       {{ one.before }}
@@ -69,6 +80,31 @@ watch(taking, look, { immediate: true });
       />
       {{ one.after }}
     </label>
+    <p class="stretch">
+      from
+      <InputNumber
+        v-model="begin"
+        :min="0"
+        :max="Math.max(0, (footage?.seconds ?? 0) - 0.01)"
+        :max-fraction-digits="2"
+        :use-grouping="false"
+        input-class="number short"
+        aria-label="From which second"
+        @input="begin = ($event.value as number) || 0"
+      />
+      to
+      <InputNumber
+        v-model="end"
+        :min="0.01"
+        :max-fraction-digits="2"
+        :use-grouping="false"
+        input-class="number short"
+        :placeholder="footage ? `${footage.seconds.toFixed(2)}` : ''"
+        aria-label="To which second"
+        @input="end = ($event.value as number) || undefined"
+      />
+      seconds
+    </p>
     <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
     <div class="actions">
       <Button
@@ -94,6 +130,18 @@ label {
   gap: 0.45rem;
 }
 
+.stretch {
+  align-items: center;
+  display: flex;
+  gap: 0.45rem;
+}
+
+.remark {
+  border-left: 3px solid var(--saffron);
+  padding-left: 0.6rem;
+}
+
+.stretch :deep(.short),
 label :deep(.short) {
   padding: 0.15rem 0.4rem;
   width: 5rem;

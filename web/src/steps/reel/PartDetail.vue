@@ -210,7 +210,7 @@ async function soundOfFootage(): Promise<void> {
       </label>
     </template>
     <p v-if="ofFootage" class="acts">
-      <button type="button" class="plain-button" @click="soundOfFootage">keep the sound of its footage</button>
+      <button type="button" class="plain-button" @click="soundOfFootage">lay the sound of its film under it</button>
     </p>
   </div>
 </template>
