@@ -125,7 +125,7 @@ def _as_shown(services: Services, shot_id: int, file: Path, clip: ClipStretch, l
     taking = Taking.model_validate((jobs.wanted_of_footage(services.database, shot_id) or {})["taking"])
     at = moments(read_footage(file), taking)
     first = stills_in(clip.recipe)[0] if not clip.first else clip.recipe.stills[_slot_at(clip)]
-    number = number_in(Path(first.path if isinstance(first, Still) else first.before.path).stem)
+    number = number_in(Path(first.path if isinstance(first, Still) else first.before.path).name, file.stem)
     moment = at[min(number, len(at)) - 1] if number else at[0]
     heard = {"skip": round(moment * RATE)}
     return heard | {"length": max(1, length), "fade_in": _FADE, "fade_out": _FADE} if taking.is_film else heard

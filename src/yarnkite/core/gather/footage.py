@@ -27,8 +27,12 @@ _JUMP_S = 6
 _HD_HEIGHT = 720
 _LONGEST_S = 7 * 24 * 3600
 # So many frames tell how the rest is made.
-_LOOKED_AT = 48
+_LOOKED_AT = 16
 _SAME_RATE = Fraction(1, 2000)
+# A line sticks out by so many codes, and in so much of a frame that is two fields.
+_COMB, _COMBED = 16, 0.004
+# Primaries of BT.2020 and P3 (ITU-T H.273).
+_WIDE = (9, 11, 12)
 
 
 @dataclass(frozen=True)
@@ -152,7 +156,8 @@ def remarks(footage: Footage) -> list[str]:
     if footage.is_interlaced:
         telecine = abs(footage.rate - Fraction(30000, 1001)) < _SAME_RATE
         found.append(
-            "Its frames are interlaced: one field of each is used, the lines between are made from it."
+            "Its frames are interlaced: where their two fields differ the first is used, and the lines between are "
+            "made from it."
             + (" Film of 24 frames a second that was brought to 29.97 keeps its repeated frames." if telecine else "")
         )
     if footage.varies:
@@ -232,13 +237,25 @@ def _upright_rgb(frame: Any, code_points: CodePoints | None) -> ImageArray:
         src_color_range=ColorRange.JPEG if full else ColorRange.MPEG,
         dst_color_range=ColorRange.JPEG,
     ).to_ndarray()
-    if frame.interlaced_frame:
+    if frame.interlaced_frame and _is_combed(image):
         image = _one_field(image)
     if code_points is not None:
         image = as_eight(srgb_of(image, code_points))
     turns = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
     turn = turns.get(frame.rotation % 360)
     return np.asarray(image if turn is None else cv2.rotate(image, turn), dtype=np.uint8)
+
+
+def _is_combed(image: ImageArray) -> bool:
+    """Tell whether lines of a frame stick out by turns, up and down, as they do where its fields differ.
+
+    Frames that say they are interlaced often are not: both fields are of one moment.
+    """
+    lines = as_eight(image)[..., 1].astype(np.int32)
+    above, below = lines[1:-1] - lines[:-2], lines[1:-1] - lines[2:]
+    sticks_out = above * below > _COMB**2
+    # One thin line sticks out alone: those beside it do not.
+    return float(np.mean(sticks_out[:-1] & sticks_out[1:])) > _COMBED
 
 
 def _one_field(image: ImageArray) -> ImageArray:
@@ -264,7 +281,7 @@ def _varies(frames: Sequence[Any]) -> bool:
 def _code_points(frame: Any) -> CodePoints | None:
     """Return what samples mean where it is more than video usually means."""
     said = CodePoints(int(frame.color_primaries), int(frame.color_trc))
-    return None if said.means_srgb else said
+    return said if said.is_high_range or said.primaries in _WIDE else None
 
 
 def _exactly(seconds: float) -> Fraction:
@@ -293,9 +310,9 @@ def name_of(stem: str, number: int, count: int) -> str:
     return f"{stem}_{number + 1:0{max(4, len(str(count)))}}.jpg"
 
 
-def number_in(stem: str) -> int:
-    """Return the number, from 1, of a still taken from footage by its name, or 0 where that was changed."""
-    digits = re.search(r"_(\d{4,})$", stem)
+def number_in(name: str, stem: str) -> int:
+    """Return the number, from 1, of a still taken from footage called ``stem``, or 0 if it has another name by now."""
+    digits = re.fullmatch(rf"{re.escape(stem)}_(\d{{4,}})\.jpg", name)
     return int(digits[1]) if digits else 0
 
 
