@@ -11,7 +11,7 @@ from yarnkite.core.base.frozen import digest
 from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.check.ratings import rated, written_sentence
 from yarnkite.core.gather.locations import files_below
-from yarnkite.core.gather.sidecars import stills_of
+from yarnkite.core.gather.sidecars import new_sidecars, stills_of
 from yarnkite.core.image.xmp import MOST_BYTES, read_xmp
 from yarnkite.core.image.xmp_rating import with_rating
 from yarnkite.services.decisions import Decided, decide, latest
@@ -53,17 +53,17 @@ def to_write(services: Services, shot_id: int) -> Written:
     rows = [row for row in stills.of_shot(services.database, shot_id) if row["id"] in decided and not row["away"]]
     in_folder = {file.name: file.outside for file in files_below(folder, folder)}
     packets = [name for name in in_folder if parts(name)[2].lower() == "xmp"]
-    beside = {still: name for name, still in stills_of(packets, {row["name"]: row["id"] for row in rows}).items()}
+    # All stills of the shot, those away among them: what is theirs is nobody else's.
+    every = {row["name"]: row["id"] for row in stills.of_shot(services.database, shot_id)}
+    beside, own = {still: name for name, still in stills_of(packets, every).items()}, new_sidecars(every)
     ratings, new, refused = {}, set(), []
     for row in rows:
         rating = decided[row["id"]]
         name = beside.get(row["id"])
         if name is None:
-            own_folder, stem, _ = parts(row["name"])
-            name = f"{own_folder}/{stem}.xmp" if own_folder else f"{stem}.xmp"
             if rating:
-                ratings[name] = rating
-                new.add(name)
+                ratings[own[row["id"]]] = rating
+                new.add(own[row["id"]])
             continue
         try:
             if in_folder[name]:

@@ -4,7 +4,7 @@ from pathlib import Path
 
 from tests.core.image.test_xmp import packet
 from yarnkite.core.gather.remarks import remarks_beside
-from yarnkite.core.gather.sidecars import Sidecar, newest, read_sidecar, stills_of
+from yarnkite.core.gather.sidecars import Sidecar, new_sidecars, newest, read_sidecar, stills_of
 
 
 def test_sidecars_belong_to_the_still_whose_name_they_have():
@@ -17,6 +17,12 @@ def test_sidecars_belong_to_the_still_whose_name_they_have():
         "A_10.DNG.pp3": 3,
         "A_1.CR3.xmp": 1,
     }
+
+
+def test_of_two_stills_of_one_stem_each_has_its_own():
+    stills = {"A_1.JPG": 1, "A_1.PNG": 2, "A_2.JPG": 3}
+    assert stills_of(["A_1.PNG.xmp", "A_1.JPG.xmp"], stills) == {"A_1.PNG.xmp": 2, "A_1.JPG.xmp": 1}
+    assert new_sidecars(stills) == {1: "A_1.JPG.xmp", 2: "A_1.PNG.xmp", 3: "A_2.xmp"}
 
 
 def test_edits_in_forms_of_other_programs_are_noticed_and_damage_costs_a_sentence(tmp_path: Path):

@@ -1,5 +1,6 @@
 """Sidecars: which belong to which stills, and what they say that is of use here."""
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -38,16 +39,25 @@ def is_sidecar(name: str) -> bool:
 def stills_of(names: Iterable[str], stills: Mapping[str, int]) -> dict[str, int]:
     """Return the still each sidecar belongs to; ``stills`` are ids by the names of their files.
 
-    A sidecar has its still's name with another ending, or with one more.
+    A sidecar has its still's name with another ending, or with one more: of two stills of one stem that says whose it
+    is.
     """
     stems = {_stem(name): still for name, still in reversed(list(stills.items()))}
     found = {}
     for name in names:
         stem = _stem(name)
-        still = stems.get(stem) or stems.get(_stem(stem))
+        still = stills.get(stem) or stems.get(stem) or stems.get(_stem(stem))
         if still is not None:
             found[name] = still
     return found
+
+
+def new_sidecars(stills: Mapping[str, int]) -> dict[int, str]:
+    """Return what a new sidecar of each still is called, by id; where two have one stem, it keeps their endings."""
+    stems = Counter(_stem(name).casefold() for name in stills)
+    return {
+        still: f"{name if stems[_stem(name).casefold()] > 1 else _stem(name)}.xmp" for name, still in stills.items()
+    }
 
 
 def read_sidecar(folder: Path, name: str) -> Sidecar:

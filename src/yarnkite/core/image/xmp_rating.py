@@ -89,7 +89,7 @@ class _Search:
     def _begin(self, tag: str, attributes: dict[str, str]) -> None:
         outer = self._open[-1].scope if self._open else {"xml": XML}
         declared = {name[6:]: value for name, value in attributes.items() if name.startswith("xmlns:")}
-        scope = {**outer, **declared}
+        scope = {**outer, **declared} if declared else outer
         begun = _Begun(self._parser.CurrentByteIndex, _full(tag, scope), scope)
         within = self._open[-1].name if self._open else None
         self._open.append(begun)
