@@ -22,9 +22,9 @@ def card(program):
 
 
 def test_a_card_becomes_shots_and_it_is_said_that_it_may_be_wiped(page, program, card):
-    project = program.client.post("/api/projects", json={"name": "Evening"}).json()["id"]
+    project = program.client.post("/api/projects", json={"name": "Slipway cards"}).json()["id"]
     page.goto(f"/projects/{project}")
-    page.get_by_role("link", name="empty a card").click()
+    page.get_by_role("link", name="empty a card safely").click()
     source = page.get_by_role("region", name="From which card")
     source.get_by_role("button", name="Evening card").click()
     source.get_by_role("button", name="Look what is on it").click()

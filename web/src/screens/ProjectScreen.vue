@@ -110,7 +110,7 @@ function bringIn(): void {
         <h1>{{ store.project.name }}</h1>
         <nav aria-label="What to do in this project">
           <a v-if="shots.length" href="#bring-in" @click.prevent="bringIn">bring in stills or film</a>
-          <RouterLink :to="{ name: 'card', params: { project: projectId } }">empty a card, with proof</RouterLink>
+          <RouterLink :to="{ name: 'card', params: { project: projectId } }">empty a card safely</RouterLink>
           <RouterLink :to="{ name: 'plan', params: { project: projectId } }">plan shots</RouterLink>
           <RouterLink :to="{ name: 'capture', params: { project: projectId } }">shoot with a camera here</RouterLink>
           <button v-if="shots.length" type="button" class="plain-button" @click="makeReel">
