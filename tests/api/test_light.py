@@ -341,3 +341,20 @@ def test_raw_stills_whose_balance_wanders_are_shown_in_one(client, wandering):
     decide(client, wandering, one_balance=True, even=even)
     both = frames_of(client, wandering, 6)
     assert np.abs((both - one).mean(axis=(1, 2))).max() < 0.8
+
+
+def test_a_lens_is_chosen_where_the_stills_name_none(client, gathered):
+    shot = gathered(3, (600, 400))
+    assert client.get(f"/api/shots/{shot}/light/camera").json()["profile"] is None
+    found = client.get(f"/api/shots/{shot}/light/lenses", params={"words": "18"}).json()
+    chosen = next(one for one in found if one["longest_mm"] > one["shortest_mm"])
+    seen = opened(client, shot)
+    decisions = seen["decisions"]
+    decisions["light"] |= {"lens_profile": True, "lens": {"name": chosen["name"], "focal_mm": chosen["shortest_mm"]}}
+    body = {"seen": seen["revision"], "decisions": decisions}
+    revision = client.put(f"/api/shots/{shot}/decisions", json=body).json()["revision"]
+    frames = [
+        client.get(f"/api/shots/{shot}/stills/1/frame.jpg", params={"revision": one, "width": 480}).content
+        for one in (seen["revision"], revision)
+    ]
+    assert frames[0] != frames[1]

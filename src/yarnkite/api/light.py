@@ -63,6 +63,14 @@ class StrokeBody(BaseModel):
     erases: bool = False
 
 
+class KnownLensView(View):
+    """A lens: maker and model, and its focal lengths in mm."""
+
+    name: str
+    shortest_mm: float
+    longest_mm: float
+
+
 @router.get("/course")
 def course(services: ServicesDep, shot_id: int, revision: int, change: ChangeText = "{}") -> CourseView:
     """Return how decisions make the light of a shot even."""
@@ -112,6 +120,14 @@ def circle(services: ServicesDep, shot_id: int, position: int, revision: int, ch
 def camera(services: ServicesDep, shot_id: int) -> Camera:
     """Return what the stills say of the light they were taken in, and of their lens."""
     return light.camera(services, shot_id)
+
+
+@router.get("/lenses")
+def lenses(
+    services: ServicesDep, shot_id: int, words: Annotated[str, Query(min_length=2, max_length=100)]
+) -> list[KnownLensView]:
+    """Return lenses whose maker and model hold all of some words, for a shot whose stills do not name theirs."""
+    return [KnownLensView.model_validate(one) for one in light.lenses(services, shot_id, words)]
 
 
 @router.get("/stills/{position}/laid")

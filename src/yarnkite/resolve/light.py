@@ -20,7 +20,7 @@ from yarnkite.core.light.cube import ColourTable
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.light.evening import Evening, Gain, evening
 from yarnkite.core.light.exposure import exposure_value
-from yarnkite.core.light.lens_profile import profile_of
+from yarnkite.core.light.lens_profile import profile_by_choice, profile_of
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.lighting import adjustments_of, not_as_they_are, shared_light, what_sets_apart
 from yarnkite.store import light as measured
@@ -52,7 +52,8 @@ class ShotCamera:
     """What a shot's stills say: the mired of the light they are balanced for, and what their lens is known to do.
 
     ``is_measured`` tells whether the stills say the light themselves; ``balances`` are the mired of those that say
-    another than most, by id; ``lens`` is the name most of them give.
+    another than most, by id; ``lens`` is the name most of them give, ``name`` that of the camera, ``aperture`` the
+    usual f-number.
     """
 
     mired: float
@@ -60,6 +61,8 @@ class ShotCamera:
     balances: Mapping[int, float]
     lens: str
     profile: Profile | None
+    name: str
+    aperture: float
 
 
 @dataclass(frozen=True)
@@ -169,7 +172,8 @@ def shared_light_from(database: Database, found: LightRead, light: Light) -> Sha
     if found.camera is None:
         return NO_SHARED_LIGHT
     camera = camera_from(database, found.camera)
-    return shared_light(light, found.table, camera.mired, camera.profile or NO_PROFILE)
+    profile = camera.profile if light.lens is None else profile_by_choice(camera.name, light.lens, camera.aperture)
+    return shared_light(light, found.table, camera.mired, profile or NO_PROFILE)
 
 
 def camera_from(database: Database, notes: CameraNotes) -> ShotCamera:
@@ -189,6 +193,6 @@ def camera_from(database: Database, notes: CameraNotes) -> ShotCamera:
         )
         usual = median(aperture or [_USUAL_APERTURE])
         profile = profile_of(camera, lens, median(focal), usual) if lens and focal else None
-        return ShotCamera(mired, is_measured, others, lens, profile)
+        return ShotCamera(mired, is_measured, others, lens, profile, camera, usual)
 
     return database.cached(("camera", notes.version), make, lambda made: 2_000 + 120 * len(made.balances))

@@ -18,6 +18,7 @@ from yarnkite.core.light.colour import neutral_for
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.light.evening import Evening, Step
 from yarnkite.core.light.grade import numbers_of
+from yarnkite.core.light.lens_profile import KnownLens, known_lenses
 from yarnkite.core.light.mask import limited, mask_on
 from yarnkite.core.light.oklab import hue_of, to_oklab
 from yarnkite.core.light.overlay_mask import area_mask, clipped_mask, edge_mask
@@ -293,6 +294,12 @@ def camera(services: Services, shot_id: int) -> Camera:
     ends = [1e6 / one for one in (*found.balances.values(), found.mired)] if found.balances else []
     profile = found.profile.name if found.profile else None
     return Camera(found.mired, kelvin, max(ends, default=None), min(ends, default=None), found.lens, profile)
+
+
+def lenses(services: Services, shot_id: int, words: str) -> list[KnownLens]:
+    """Return the lenses of the database whose maker and model hold all of some words; raises ``NotFound``."""
+    shots.one(services.database, shot_id)
+    return known_lenses(words)
 
 
 def overlay_mask(

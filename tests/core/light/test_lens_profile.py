@@ -12,7 +12,8 @@ from yarnkite.core.image.lens import NO_PROFILE, Lens, Profile, straightening
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.image.srgb import to_codes
 from yarnkite.core.light.adjustment import NO_SHARED_LIGHT, SharedLight
-from yarnkite.core.light.lens_profile import profile_of
+from yarnkite.core.light.decisions import LensChoice
+from yarnkite.core.light.lens_profile import known_lenses, profile_by_choice, profile_of
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.picture import picture
@@ -109,3 +110,27 @@ def test_corners_that_the_lens_darkens_are_raised_to_what_they_were():
     dark = np.rint(to_codes(light)[..., None].repeat(3, axis=2) * 65535).astype(np.uint16)
     shown = drawn(SharedLight(profile=Profile(name="x", darkens=darkens)), image=dark)
     assert np.ptp(shown[4:-4, 4:-4]) < 0.02 * shown.mean()
+
+
+def test_a_lens_that_is_chosen_does_what_one_that_is_named_does():
+    body, lens, found = some_lens()
+    name = f"{lens.maker} {lens.model}".strip()
+    assert name in [one.name for one in known_lenses(name)]
+    choice = LensChoice(name=name, focal_mm=lens.min_focal)
+    assert profile_by_choice(f"{body.maker} {body.model}", choice, 8.0) == found
+    # On a camera that is not known its sensor is the one the lens was measured on.
+    other = profile_by_choice("", choice, 8.0)
+    assert other is not None
+    assert other.name == found.name
+    assert profile_by_choice("", LensChoice(name="no such lens", focal_mm=24), 8.0) is None
+    # What it has no numbers for counts as the nearest it has.
+    assert profile_by_choice("", choice.model_copy(update={"focal_mm": 0.5 * lens.min_focal}), 8.0) == other
+
+
+def test_lenses_are_found_by_some_words_of_their_names():
+    _, lens, _ = some_lens()
+    words = lens.model.split()[-1][:4]
+    found = known_lenses(words)
+    assert found
+    assert all(words.casefold() in one.name.casefold() for one in found)
+    assert known_lenses("  ") == []

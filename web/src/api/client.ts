@@ -348,6 +348,8 @@ export const api = {
       }),
     ),
   camera: (id: number) => got(http.GET("/api/shots/{shot_id}/light/camera", { params: { path: { shot_id: id } } })),
+  lenses: (id: number, words: string) =>
+    got(http.GET("/api/shots/{shot_id}/light/lenses", { params: { path: { shot_id: id }, query: { words } } })),
   laid: (id: number, position: number, revision: number, change: object) =>
     got(
       http.GET("/api/shots/{shot_id}/light/stills/{position}/laid", {

@@ -2559,6 +2559,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/light/lenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lenses
+         * @description Return lenses whose maker and model hold all of some words, for a shot whose stills do not name theirs.
+         */
+        get: operations["lenses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/light/stills/{position}/circle": {
         parameters: {
             query?: never;
@@ -6408,6 +6428,18 @@ export interface components {
             speed: number;
         };
         /**
+         * KnownLensView
+         * @description A lens: maker and model, and its focal lengths in mm.
+         */
+        KnownLensView: {
+            /** Longest Mm */
+            longest_mm: number;
+            /** Name */
+            name: string;
+            /** Shortest Mm */
+            shortest_mm: number;
+        };
+        /**
          * Laid
          * @description How a frame lies on a still, both in shares: x = a u + b v + c and y = d u + e v + f, one way and the other.
          */
@@ -6468,6 +6500,16 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /**
+         * LensChoice
+         * @description A lens that was chosen where the stills do not name theirs, by its name in the database, and how it was set.
+         */
+        LensChoice: {
+            /** Focal Mm */
+            focal_mm: number;
+            /** Name */
+            name: string;
+        };
         /** Levelled */
         Levelled: {
             /** Level */
@@ -6479,9 +6521,9 @@ export interface components {
          *
          *     ``vignette`` brightens the corners, in stops. ``noise`` and ``colour_noise`` are how much of each goes, 1 the most;
          *     ``over_time`` how many stills before and after are averaged with each, where nothing moves. ``lens_profile`` takes
-         *     out what the lens is known to do; ``fringe_red`` and ``fringe_blue`` enlarge these colours, in thousandths at the
-         *     corners. ``one_balance`` shows raw stills that the camera balanced for different lights as if for one: the middle of
-         *     those they say.
+         *     out what the lens is known to do, ``lens`` which one it is if it is not the one the stills name; ``fringe_red`` and
+         *     ``fringe_blue`` enlarge these colours, in thousandths at the corners. ``one_balance`` shows raw stills that the
+         *     camera balanced for different lights as if for one: the middle of those they say.
          */
         Light: {
             /**
@@ -6618,6 +6660,7 @@ export interface components {
              * @default []
              */
             hues: components["schemas"]["HuePull"][];
+            lens?: components["schemas"]["LensChoice"] | null;
             /**
              * Lens Profile
              * @default false
@@ -14661,6 +14704,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CourseView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    lenses: {
+        parameters: {
+            query: {
+                words: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownLensView"][];
                 };
             };
             /** @description Client Error */

@@ -4,7 +4,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
-from yarnkite.core.base.frozen import Share, rounded
+from yarnkite.core.base.frozen import Frozen, Share, rounded
 from yarnkite.core.light.areas import MOST_AREAS, Area, check_strokes
 from yarnkite.core.light.grade import RANGES, Grade
 from yarnkite.core.light.settings import Adjustable, Keyframe, Number, Range, Setting, check_ranges
@@ -85,14 +85,21 @@ class AppliedTable(Adjustable):
         return self
 
 
+class LensChoice(Frozen):
+    """A lens that was chosen where the stills do not name theirs, by its name in the database, and how it was set."""
+
+    name: Annotated[str, Field(min_length=1, max_length=160)]
+    focal_mm: Annotated[float, Field(ge=1, le=3000, allow_inf_nan=False)]
+
+
 class Light(Grade):
     """What is decided about light: a grade for the whole picture, for areas of it, and what only the whole can have.
 
     ``vignette`` brightens the corners, in stops. ``noise`` and ``colour_noise`` are how much of each goes, 1 the most;
     ``over_time`` how many stills before and after are averaged with each, where nothing moves. ``lens_profile`` takes
-    out what the lens is known to do; ``fringe_red`` and ``fringe_blue`` enlarge these colours, in thousandths at the
-    corners. ``one_balance`` shows raw stills that the camera balanced for different lights as if for one: the middle of
-    those they say.
+    out what the lens is known to do, ``lens`` which one it is if it is not the one the stills name; ``fringe_red`` and
+    ``fringe_blue`` enlarge these colours, in thousandths at the corners. ``one_balance`` shows raw stills that the
+    camera balanced for different lights as if for one: the middle of those they say.
     """
 
     ranges: ClassVar[dict[str, Range]] = RANGES | {"vignette": (-2, 2), "noise": (0, 1), "colour_noise": (0, 1)}
@@ -103,6 +110,7 @@ class Light(Grade):
     colour_noise: Setting = Setting()
     over_time: Annotated[int, Field(ge=0, le=MOST_OVER_TIME)] = 0
     lens_profile: bool = False
+    lens: LensChoice | None = None
     one_balance: bool = False
     fringe_red: Thousandths = 0.0
     fringe_blue: Thousandths = 0.0

@@ -1,6 +1,7 @@
 """Lens profiles: what is known of a lens by its name, from the database that comes with lensfunpy."""
 
 import re
+from dataclasses import dataclass
 from functools import lru_cache
 
 import lensfunpy
@@ -9,6 +10,7 @@ from numpy.typing import NDArray
 
 from yarnkite.core.base.arrays import Floats
 from yarnkite.core.image.lens import NO_PROFILE, Profile
+from yarnkite.core.light.decisions import LensChoice
 
 # The profile is measured on a grid of this size, whatever the picture's.
 _WIDTH, _HEIGHT = 360, 240
@@ -41,6 +43,48 @@ def _found(camera: str, lens: str, focal_mm: float, aperture: float) -> Profile 
     if not lenses or not lenses[0].min_focal * 0.95 <= focal_mm <= max(lenses[0].max_focal, lenses[0].min_focal) * 1.05:
         return None
     return _measured(lenses[0], body.crop_factor, focal_mm, aperture)
+
+
+@dataclass(frozen=True)
+class KnownLens:
+    """A lens of the database: its maker and model, and the focal lengths it has, in mm."""
+
+    name: str
+    shortest_mm: float
+    longest_mm: float
+
+
+def known_lenses(words: str, most: int = 40) -> list[KnownLens]:
+    """Return lenses whose maker and model hold all of some words, those with the shortest names first."""
+    wanted = words.casefold().split()
+    found = {
+        name: KnownLens(name, one.min_focal, max(one.min_focal, one.max_focal))
+        for one in _database().lenses
+        if wanted and all(word in (name := _name(one)).casefold() for word in wanted)
+    }
+    return sorted(found.values(), key=lambda one: (len(one.name), one.name))[:most]
+
+
+def profile_by_choice(camera: str, choice: LensChoice, aperture: float) -> Profile | None:
+    """Return the profile of a lens that was chosen, or ``None`` if it is not in the database.
+
+    Where the camera is not known, or nothing is, its sensor is taken for one as large as the lens was measured on.
+    """
+    return _chosen(_NUMBER.sub("", camera).strip(), choice.name, choice.focal_mm, round(aperture, 1))
+
+
+@lru_cache(maxsize=64)
+def _chosen(camera: str, name: str, focal_mm: float, aperture: float) -> Profile | None:
+    lens = next((one for one in _database().lenses if _name(one) == name), None)
+    if lens is None:
+        return None
+    body = _camera(camera) if camera else None
+    focal = min(max(focal_mm, lens.min_focal), max(lens.min_focal, lens.max_focal))
+    return _measured(lens, body.crop_factor if body else lens.crop_factor, focal, aperture)
+
+
+def _name(lens: lensfunpy.Lens) -> str:
+    return f"{lens.maker} {lens.model}".strip()
 
 
 @lru_cache(maxsize=1)
@@ -78,7 +122,7 @@ def _measured(lens: lensfunpy.Lens, crop: float, focal_mm: float, aperture: floa
         red, blue = (_scale(by_colour[:, :, colour] - middle, by_colour[:, :, 1] - middle) for colour in (0, 2))
     shown = np.ones((_HEIGHT, _WIDTH, 3), np.float32)
     darkens = _fall_off(radius, shown[..., 0]) if modifier.apply_color_modification(shown) else NO_PROFILE.darkens
-    return Profile(name=f"{lens.maker} {lens.model}".strip(), bends=bends, red=red, blue=blue, darkens=darkens)
+    return Profile(name=_name(lens), bends=bends, red=red, blue=blue, darkens=darkens)
 
 
 def _fitted(radius: Floats, out: Floats) -> tuple[float, float, float, float, float]:

@@ -4,13 +4,15 @@ import { computed } from "vue";
 import NumberField from "../../parts/NumberField.vue";
 import DragField from "./DragField.vue";
 import { useLight } from "./light";
+import LensChoice from "./LensChoice.vue";
 import SettingField from "./SettingField.vue";
 
 const light = useLight();
 const near = { name: "fine", most: 1, step: 0.01, words: ["smooth", "crisp"] as [string, string] };
 const far = { name: "coarse", most: 1, step: 0.01, words: ["flat", "deep"] as [string, string] };
 const lens = computed(() => {
-  const { lens, profile } = light.camera ?? { lens: "", profile: null };
+  const { lens, profile: known } = light.camera ?? { lens: "", profile: null };
+  const profile = light.light.lens?.name ?? known;
   if (profile) return `take out what is known of the ${profile}: bent lines, dark corners, fringes`;
   return lens
     ? `take out what the lens does: nothing is known of “${lens}” at this focal length`
@@ -61,11 +63,12 @@ const lens = computed(() => {
         <input
           type="checkbox"
           :checked="light.light.lens_profile"
-          :disabled="!light.camera?.profile && !light.light.lens_profile"
+          :disabled="!light.camera?.profile && !light.light.lens && !light.light.lens_profile"
           @change="light.set('lens_profile', !light.light.lens_profile, '')"
         />
         {{ lens }}
       </label>
+      <LensChoice v-if="light.camera && (!light.camera.profile || light.light.lens)" />
     </template>
   </section>
   <section v-if="!light.worked">
