@@ -71,10 +71,8 @@ function choose(): void {
 }
 
 label {
-  align-items: center;
   display: grid;
-  gap: 0.5rem;
-  grid-template-columns: minmax(0, 1fr) 12rem;
+  gap: 0.3rem;
 }
 
 input {
