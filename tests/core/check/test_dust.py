@@ -3,6 +3,7 @@
 import base64
 
 import pytest
+from pydantic import ValidationError
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.check.decisions import Check
@@ -34,6 +35,13 @@ def test_a_spot_takes_the_place_of_one_that_was_there_and_settles_its_finding():
     assert place_of(dirt(0.3)).width == pytest.approx(0.024)
     with pytest.raises(Refusal):
         with_dust(Check(), [spot(number / 50) for number in range(45)])
+
+
+def test_what_is_no_grid_of_shares_is_no_spot():
+    for shade in ("", SHADE[:-4], SHADE + SHADE[:4], "=" * len(SHADE), SHADE[:-1] + "="):
+        with pytest.raises(ValidationError):
+            DustSpot(x=0.5, y=0.5, width=0.02, shade=shade, shape=(600, 400))
+    assert spot(0.5).taken == 0
 
 
 def test_taking_it_back_leaves_other_spots_and_the_first_and_last_still_as_they_are():
