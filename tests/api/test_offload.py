@@ -243,6 +243,8 @@ def test_a_disk_that_is_taken_out_is_not_written_to_where_it_was(
     assert client.post(f"/api/jobs/{began['id']}/go-on").status_code == 202
     assert finished(began["id"])["message"].startswith("The card may be wiped: all its 26 files")
     assert all(checks(one) for one in folder.iterdir())
+    done = client.post(f"/api/jobs/{began['id']}/go-on")
+    assert (done.status_code, done.json()["code"]) == (409, "job_ended")
 
 
 def test_it_may_not_be_wiped_when_something_was_left_or_came_to_it(

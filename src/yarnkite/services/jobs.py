@@ -87,6 +87,8 @@ def go_on(services: Services, job_id: int) -> Row:
     row = jobs.one(services.database, job_id)
     if row["kind"] not in jobs.RESUMABLE or row["kind"] in jobs.QUEUED:
         _check_queued(row, ("waiting", "running", "paused", "failed", "cancelled"))
+    if row["state"] == "finished":
+        raise Conflict("job_ended", "This was done to its end. Begin it anew if something came to the card since.")
     services.runner.go_on_with(job_id)
     return jobs.one(services.database, job_id)
 
