@@ -217,7 +217,7 @@ def test_holds_in_seconds_curves_and_thinning(fitting: Page, program: Program):
     )
     surface.press("ArrowUp")
     surface.press("Delete")
-    page.get_by_role("button", name="even again").click()
+    page.get_by_role("button", name="constant speed again").click()
     expect(brief(page)).not_to_contain_text("along a speed curve")
     pick(page, "Which stills are used", "every so many")
     expect(brief(page)).to_contain_text("every second one")

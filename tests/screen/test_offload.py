@@ -22,7 +22,7 @@ def card(program):
 
 
 def test_a_card_becomes_shots_and_it_is_said_that_it_may_be_wiped(page, program, card):
-    project = program.client.post("/api/projects", json={"name": "Slipway cards"}).json()["id"]
+    project = program.client.post("/api/projects", json={"name": "Oxbow"}).json()["id"]
     page.goto(f"/projects/{project}")
     page.get_by_role("link", name="empty a card safely").click()
     source = page.get_by_role("region", name="From which card")

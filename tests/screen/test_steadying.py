@@ -138,7 +138,7 @@ def test_a_model_look_is_pulled_dragged_and_undone(page: Page, program: Program,
         return program.client.get(f"/api/shots/{walk}").json()["decisions"]["move"]["model"]
 
     page.goto(f"/shots/{walk}/move")
-    page.get_by_role("button", name="model look", exact=True).click()
+    page.get_by_role("button", name="miniature look", exact=True).click()
     strength = page.get_by_role("slider", name="how much")
     strength.focus()
     for _ in range(6):

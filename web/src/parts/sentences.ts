@@ -8,7 +8,7 @@ export function useSentences() {
   const toast = useToast();
   return {
     said(detail: string): void {
-      toast.add({ severity: "info", summary: "Nearly", detail, life: 12000 });
+      toast.add({ severity: "info", summary: "Note", detail, life: 12000 });
     },
     refused(error: unknown): void {
       const detail = error instanceof Problem ? error.message : "Something went wrong that should not. Try again.";

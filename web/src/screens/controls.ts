@@ -35,7 +35,9 @@ export const controls: readonly Control[] = [
   ...inStep("check", undefined, {
     "begin at": "trim in point start first still",
     "end at": "trim out point last still",
+    "mark a spot": "dust dirt speck sensor clean heal retouch remove",
     "Note on still": "comment remark write down",
+    Rating: "stars rate favourite keeper reject XMP label",
   }),
   ...inStep("light", "even", {
     "even out flicker": "deflicker flickering brightness jumps aperture",
@@ -115,7 +117,7 @@ export const controls: readonly Control[] = [
     glide: "smooth walk drone hand held hyperlapse walking",
     "anchor a point": "track follow lock on",
   }),
-  ...inStep("move", "model look", { "how much": "tilt shift miniature toy blur" }),
+  ...inStep("move", "miniature look", { "how much": "tilt shift miniature toy blur" }),
   ...inStep("pace", undefined, {
     "Frames per second": "frame rate fps 24 25 30 60",
     "each still stays": "speed duration hold slower faster",

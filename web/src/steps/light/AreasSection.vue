@@ -76,8 +76,8 @@ function open(place: number): void {
           v-if="place > 0"
           type="button"
           class="plain-button"
-          :aria-label="`${one.name} works earlier`"
-          title="works earlier"
+          :aria-label="`${one.name} applied before the one above`"
+          title="applied before the one above"
           @click="areas.move(place, -1)"
         >
           ↑
@@ -86,8 +86,8 @@ function open(place: number): void {
           v-if="place < light.light.areas.length - 1"
           type="button"
           class="plain-button"
-          :aria-label="`${one.name} works later`"
-          title="works later"
+          :aria-label="`${one.name} applied after the one below`"
+          title="applied after the one below"
           @click="areas.move(place, 1)"
         >
           ↓

@@ -18,9 +18,9 @@ const thin = computed(() => shot.decisions!.pace.thin);
 const isPicked = computed(() => thin.value.way === "picked");
 const every = ref(3);
 const lengths: { name: Smoothed; words: string }[] = [
-  { name: "place_over", words: "place, over" },
-  { name: "level_over", words: "level, over" },
-  { name: "size_over", words: "size, over" },
+  { name: "place_over", words: "position evened over" },
+  { name: "level_over", words: "level evened over" },
+  { name: "size_over", words: "size evened over" },
 ];
 </script>
 

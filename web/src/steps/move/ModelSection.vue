@@ -25,7 +25,7 @@ function drag(event: Event): void {
 
 <template>
   <section>
-    <h2>Model look</h2>
+    <h2>Miniature look</h2>
     <p class="quiet">
       Sharp along a band and soft on both sides, as a lens shows what is small and near. Drag the band on the stage.
     </p>
@@ -73,7 +73,7 @@ function drag(event: Event): void {
         @change="model.set({ angle_deg: $event })"
       />
       <NumberField
-        label="middle down"
+        label="middle, from the top"
         :value="model.band.y * 100"
         :min="0"
         :max="100"
@@ -104,7 +104,7 @@ function drag(event: Event): void {
       </ul>
       <p class="acts">
         <button type="button" class="plain-button" :disabled="!canAdd" @click="model.add(here)">
-          let it be elsewhere here, {{ timeWords(here, clip.playback) }}
+          keyframe here, {{ timeWords(here, clip.playback) }}
         </button>
       </p>
       <p class="acts">

@@ -19,7 +19,7 @@ const router = useRouter();
 
 move.follow();
 steady.follow();
-const look = () => frames.show(move.section === "model look" ? "frame" : "around");
+const look = () => frames.show(move.section === "miniature look" ? "frame" : "around");
 onMounted(look);
 watch(() => move.section, look);
 onBeforeUnmount(() => frames.show("frame"));

@@ -118,7 +118,7 @@ const when = (at: number) => timeWords(at, clip.playback);
         @change="move.set({ level_deg: $event })"
       />
       <NumberField
-        label="middle across"
+        label="middle, from the left"
         :value="move.view.x * 100"
         :min="0"
         :max="100"
@@ -128,7 +128,7 @@ const when = (at: number) => timeWords(at, clip.playback);
         @change="move.set({ x: $event / 100 })"
       />
       <NumberField
-        label="middle down"
+        label="middle, from the top"
         :value="move.view.y * 100"
         :min="0"
         :max="100"

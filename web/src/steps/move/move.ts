@@ -9,7 +9,7 @@ import { useShot } from "../../stores/shot";
 export type Move = Decisions["move"];
 export type ViewAt = Move["views"][number];
 
-export const sections = ["travel", "steady", "model look"] as const;
+export const sections = ["travel", "steady", "miniature look"] as const;
 
 /** How the view travels: what is decided, which of its views is worked on, and what comes of it. */
 export const useMove = defineStore("move", () => {

@@ -18,11 +18,11 @@ export function useMoveStage(): StepStage {
   return {
     shows: "frames",
     looks: ["around", "frame", "three"],
-    opensWith: () => (move.section === "model look" ? "frame" : "around"),
+    opensWith: () => (move.section === "miniature look" ? "frame" : "around"),
     around: () =>
       move.section === "steady"
         ? { words: "whole still", shows: SteadyStage }
         : { words: "its way", shows: TravelStage },
-    over: () => (move.section === "model look" && shot.decisions!.move.model.strength > 0 ? BandTool : undefined),
+    over: () => (move.section === "miniature look" && shot.decisions!.move.model.strength > 0 ? BandTool : undefined),
   };
 }

@@ -160,7 +160,7 @@ function key(event: KeyboardEvent): void {
         {{ one.name }}
       </button>
       <button v-if="curve.length" type="button" class="plain-button" @click="shot.decide({ pace: { curve: [] } })">
-        even again
+        constant speed again
       </button>
     </p>
     <label class="check">
