@@ -49,7 +49,7 @@ def removed_spots(services: ServicesDep, shot_id: int) -> list[SpotView]:
 @router.post("")
 def remove_spot(services: ServicesDep, shot_id: int, body: SpotPlace) -> RevisedView:
     """Measure a spot in stills of all of the shot, and remove it from each."""
-    return revised_view(dust.remove(services, shot_id, body.seen, [body.place]))
+    return revised_view(dust.remove(services, shot_id, body.seen, body.place))
 
 
 @router.post("/back")

@@ -11,7 +11,7 @@ from pathlib import Path
 from types import MappingProxyType
 
 from yarnkite.core.base.atomic import completed, remove_unfinished
-from yarnkite.core.base.counter import parts
+from yarnkite.core.base.counter import stem_of
 from yarnkite.core.base.errors import DiskFull, Refusal, UnreadableStill
 from yarnkite.core.base.fingerprint import kinds_of
 from yarnkite.core.base.safe_open import has_fingerprint, safe_open
@@ -257,7 +257,7 @@ def _check_room(folder: Path, files: list[FoundFile]) -> None:
 def _names_beside(left_out: list[LeftOut], names: Mapping[str, str]) -> dict[str, str]:
     """Return what belongs to the stills but is none, sidecars and the other files of pairs, each with its name beside
     the still as that is called by now; ``names`` has those of the stills by what they were called."""
-    stems = {_stem(source): _stem(own) for source, own in names.items()}
+    stems = {stem_of(source): stem_of(own) for source, own in names.items()}
     return {file.name: _beside(file.name, stems) for file in left_out if file.kind in ("sidecar", "pair")}
 
 
@@ -276,15 +276,10 @@ def _copy_beside(origin: Path, target: Path, names: Mapping[str, str]) -> None:
             shutil.copyfileobj(source.handle, copy)
 
 
-def _stem(name: str) -> str:
-    folder, stem, _ = parts(name)
-    return f"{folder}/{stem}" if folder else stem
-
-
 def _beside(name: str, stems: Mapping[str, str]) -> str:
     """Return what a file beside a still is called once the still is; also ``still.jpg.xmp``."""
-    stem = _stem(name)
-    for known in (stem, _stem(stem)):
+    stem = stem_of(name)
+    for known in (stem, stem_of(stem)):
         if known in stems:
             return stems[known] + name[len(known) :]
     return name

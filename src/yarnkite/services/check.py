@@ -1,7 +1,7 @@
 """Checking: findings and their remedies, plots, pictures to look closely by, and stretches put together."""
 
 import threading
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import Literal
@@ -28,7 +28,7 @@ from yarnkite.jobs import together
 from yarnkite.resolve.check import findings_of_shot
 from yarnkite.resolve.slots import slots_of_shot
 from yarnkite.services import dust
-from yarnkite.services.decisions import Decided, decide, latest
+from yarnkite.services.decisions import Decided, decide, decide_check, latest
 from yarnkite.services.pictures import as_shot, jpeg, original, read_from, read_original
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, revisions, shots, sidecars, snapshots
@@ -139,7 +139,7 @@ def set_aside(services: Services, shot_id: int, seen: int, stills: list[int], *,
         before = set(check.aside)
         return check.changed(aside=before | set(stills) if aside else before - set(stills))
 
-    return _decide(services, shot_id, seen, changed)
+    return decide_check(services, shot_id, seen, changed)
 
 
 def mend(services: Services, shot_id: int, seen: int, stills: list[int], how: Mending) -> Decided:
@@ -152,17 +152,17 @@ def mend(services: Services, shot_id: int, seen: int, stills: list[int], how: Me
             others[how] |= set(stills)
         return check.changed(**others)
 
-    return _decide(services, shot_id, seen, changed)
+    return decide_check(services, shot_id, seen, changed)
 
 
 def use_stretch(services: Services, shot_id: int, seen: int, begin: int | None, end: int | None) -> Decided:
     """Use only the stills from one to another, by id; nothing stands for the shot's own."""
-    return _decide(services, shot_id, seen, lambda check: check.changed(begin=begin, end=end))
+    return decide_check(services, shot_id, seen, lambda check: check.changed(begin=begin, end=end))
 
 
 def bridge_how(services: Services, shot_id: int, seen: int, how: How) -> Decided:
     """Blend neighbours where a still is bridged, or move them along what moves between them."""
-    return _decide(services, shot_id, seen, lambda check: check.changed(how=how))
+    return decide_check(services, shot_id, seen, lambda check: check.changed(how=how))
 
 
 def note(services: Services, shot_id: int, seen: int, still: int, text: str) -> Decided:
@@ -173,7 +173,7 @@ def note(services: Services, shot_id: int, seen: int, still: int, text: str) -> 
         others = [note for note in check.notes if note.still != still]
         return check.changed(notes=[*others, Note(still=still, text=text)] if text else others)
 
-    return _decide(services, shot_id, seen, changed)
+    return decide_check(services, shot_id, seen, changed)
 
 
 def real_pixels(
@@ -257,11 +257,6 @@ def _cached_stack(services: Services, stills: list[Still]) -> StackStatistics | 
 
 
 _stacks: Cache[StackStatistics] = Cache(_STACKS_MOST_BYTES, lambda stack: stack.nbytes, threading.Lock())
-
-
-def _decide(services: Services, shot_id: int, seen: int, changed: Callable[[Check], Check]) -> Decided:
-    decisions = latest(services, shot_id)
-    return decide(services, shot_id, seen, decisions.model_copy(update={"check": changed(decisions.check)}))
 
 
 def _mended(

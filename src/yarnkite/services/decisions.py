@@ -1,10 +1,12 @@
 """What is decided about a shot: its revisions, changes that are being tried, and what they make."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 
 from yarnkite.core.base.frozen import Frozen
 from yarnkite.core.brief.sentence import Brief
+from yarnkite.core.check.decisions import Check
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
 from yarnkite.core.light.decisions import Light
@@ -81,6 +83,12 @@ def opened_shot(services: Services, shot_id: int) -> OpenedShot:
 def decide(services: Services, shot_id: int, seen: int, decisions: Decisions) -> Decided:
     """Save decisions as a new revision made from the one that was seen; raises ``Conflict`` if there is a newer one."""
     return decided(services, shot_id, revisions.revise(services.database, shot_id, seen, decisions))
+
+
+def decide_check(services: Services, shot_id: int, seen: int, changed: Callable[[Check], Check]) -> Decided:
+    """Change what checking decided and nothing else, as ``decide`` does."""
+    decisions = latest(services, shot_id)
+    return decide(services, shot_id, seen, decisions.model_copy(update={"check": changed(decisions.check)}))
 
 
 def undo(services: Services, shot_id: int, seen: int) -> Decided:

@@ -1,7 +1,7 @@
 """Dust: spots on the sensor, found or pointed at, measured over a shot and removed from all of its stills."""
 
 import threading
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from fractions import Fraction
@@ -15,7 +15,7 @@ from yarnkite.core.image.dust import DustPlace, DustSpot, measured_dust
 from yarnkite.core.image.pixels import Pixels
 from yarnkite.core.image.scene import scene_of
 from yarnkite.core.render.slots import alike
-from yarnkite.services.decisions import Decided, decide, latest
+from yarnkite.services.decisions import Decided, decide_check, latest
 from yarnkite.services.running import Services
 from yarnkite.store import shots, snapshots
 
@@ -48,18 +48,15 @@ def removed(services: Services, shot_id: int) -> list[RemovedSpot]:
     return [RemovedSpot(one, dust_sentence(one), _worst(services, shot_id, one)) for one in spots]
 
 
-def remove(services: Services, shot_id: int, seen: int, places: Sequence[DustPlace]) -> Decided:
-    """Remove spots from all stills of a shot; raises ``Refusal`` (``no_dust``) where nothing is darker than around."""
-    decisions = latest(services, shot_id)
-    spots = [measured(services, shot_id, place).spot for place in places]
-    return decide(services, shot_id, seen, decisions.model_copy(update={"check": with_dust(decisions.check, spots)}))
+def remove(services: Services, shot_id: int, seen: int, place: DustPlace) -> Decided:
+    """Remove a spot from all stills of a shot; raises ``Refusal`` (``no_dust``) where nothing is darker than around."""
+    spot = measured(services, shot_id, place).spot
+    return decide_check(services, shot_id, seen, lambda check: with_dust(check, [spot]))
 
 
 def bring_back(services: Services, shot_id: int, seen: int, place: DustPlace) -> Decided:
     """Leave a spot in the picture again."""
-    decisions = latest(services, shot_id)
-    check = decisions.check.changed(dust=without(decisions.check.dust, place))
-    return decide(services, shot_id, seen, decisions.model_copy(update={"check": check}))
+    return decide_check(services, shot_id, seen, lambda check: check.changed(dust=without(check.dust, place)))
 
 
 def measured(services: Services, shot_id: int, place: DustPlace) -> MeasuredDust:

@@ -8,13 +8,12 @@ from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.counter import parts
 from yarnkite.core.base.errors import Conflict, UnreadableStill
 from yarnkite.core.base.frozen import digest
-from yarnkite.core.base.safe_open import safe_open
 from yarnkite.core.check.ratings import rated, written_sentence
 from yarnkite.core.gather.locations import files_below
-from yarnkite.core.gather.sidecars import new_sidecars, stills_of
-from yarnkite.core.image.xmp import MOST_BYTES, read_xmp
+from yarnkite.core.gather.sidecars import new_sidecars, read_packet, stills_of
+from yarnkite.core.image.xmp import read_xmp
 from yarnkite.core.image.xmp_rating import with_rating
-from yarnkite.services.decisions import Decided, decide, latest
+from yarnkite.services.decisions import Decided, decide_check, latest
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, shots, stills
 
@@ -41,34 +40,31 @@ class Written:
 
 def rate(services: Services, shot_id: int, seen: int, chosen: Sequence[int], rating: int | None) -> Decided:
     """Rate stills from 1 to 5, 0 for not at all, -1 for rejected; nothing for what their files say."""
-    decisions = latest(services, shot_id)
-    changed = decisions.model_copy(update={"check": rated(decisions.check, chosen, rating)})
-    return decide(services, shot_id, seen, changed)
+    return decide_check(services, shot_id, seen, lambda check: rated(check, chosen, rating))
 
 
 def to_write(services: Services, shot_id: int) -> Written:
     """Return what would be written so that sidecars say what was rated here; nothing is changed."""
     folder = shots.folder_of(shots.one(services.database, shot_id))
     decided = {one.still: one.rating for one in latest(services, shot_id).check.rated}
-    rows = [row for row in stills.of_shot(services.database, shot_id) if row["id"] in decided and not row["away"]]
+    every = stills.of_shot(services.database, shot_id)
     in_folder = {file.name: file.outside for file in files_below(folder, folder)}
     packets = [name for name in in_folder if parts(name)[2].lower() == "xmp"]
     # All stills of the shot, those away among them: what is theirs is nobody else's.
-    every = {row["name"]: row["id"] for row in stills.of_shot(services.database, shot_id)}
-    beside, own = {still: name for name, still in stills_of(packets, every).items()}, new_sidecars(every)
+    ids = {row["name"]: row["id"] for row in every}
+    beside, own = {still: name for name, still in stills_of(packets, ids).items()}, new_sidecars(ids)
     ratings, new, refused = {}, set(), []
-    for row in rows:
-        rating = decided[row["id"]]
-        name = beside.get(row["id"])
+    for still in (row["id"] for row in every if row["id"] in decided and not row["away"]):
+        rating, name = decided[still], beside.get(still)
         if name is None:
             if rating:
-                ratings[own[row["id"]]] = rating
-                new.add(own[row["id"]])
+                ratings[own[still]] = rating
+                new.add(own[still])
             continue
         try:
             if in_folder[name]:
                 raise UnreadableStill("outside", f"“{Path(name).name}” is a link to a file outside the location.")
-            data = _read(folder / name)
+            data = read_packet(folder / name)
             if (read_xmp(data, Path(name).name).rating or 0) != rating:
                 with_rating(data, rating, Path(name).name)
                 ratings[name] = rating
@@ -90,11 +86,6 @@ def write(services: Services, shot_id: int, confirmed: str) -> int:
     folder = shots.folder_of(shots.one(services.database, shot_id))
     for name, rating in now.ratings.items():
         is_new = name in now.new
-        data = with_rating(None if is_new else _read(folder / name), rating, Path(name).name)
+        data = with_rating(None if is_new else read_packet(folder / name), rating, Path(name).name)
         write_completed(folder / name, data, exclusive=is_new, durable=True)
     return len(now.ratings)
-
-
-def _read(path: Path) -> bytes:
-    with safe_open(path, least=0) as file:
-        return file.handle.read(MOST_BYTES + 1)

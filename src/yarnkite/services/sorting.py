@@ -54,7 +54,10 @@ def of_shot(services: Services, shot_id: int) -> SortingOfShot:
     others = shots.of_project(services.database, shot["project_id"])
     return SortingOfShot(
         left_out=kinds.most_common(),
-        remarks=[*remarks(stills.alike(services.database, shot_id)), *_beside(services, shot_id, kinds["pair"] > 0)],
+        remarks=[
+            *remarks(stills.alike(services.database, shot_id)),
+            *_beside(services, shot_id, len(positions), has_pairs=kinds["pair"] > 0),
+        ],
         proposals=[
             LocatedProposal(one, min(positions[still] for still in one.stills)) for one in _proposals(services, shot)
         ],
@@ -151,11 +154,11 @@ def rename_shot(services: Services, shot_id: int, name: str) -> None:
     shots.rename(services.database, shot_id, name)
 
 
-def _beside(services: Services, shot_id: int, has_pairs: bool) -> list[str]:
+def _beside(services: Services, shot_id: int, total: int, *, has_pairs: bool) -> list[str]:
     said = sidecars.said(services.database, shot_id)
     edited = [row["name"] for row in said if row["has_edits"]]
     troubles = [row["trouble"] for row in said if row["trouble"]]
-    return remarks_beside(edited, troubles, len(said), has_pairs=has_pairs)
+    return remarks_beside(edited, troubles, total, has_pairs=has_pairs)
 
 
 def _proposals(services: Services, shot: Row) -> list[Proposal]:

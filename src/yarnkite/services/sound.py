@@ -15,7 +15,7 @@ from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.cache import Cache
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.base.still import Still
-from yarnkite.core.gather.footage import Taking, moments, number_in, read_footage
+from yarnkite.core.gather.footage import Footage, Taking, moments, number_in, read_footage
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.reel.recipe import ClipStretch
 from yarnkite.core.render.recipe import schedule_of, stills_in
@@ -104,47 +104,54 @@ def add_of_footage(services: Services, reel_id: int, part_id: int) -> Row:
     number = next((at for at, part in enumerate(decisions.parts) if part.id == part_id), None)
     if number is None:
         raise NotFound("no_such_part", "This part is not in the reel any more.")
-    shot_id = decisions.parts[number].pictures[0].shot
-    file = footage_of(services, shot_id)
-    if file is None:
+    film = _film_of(services, decisions.parts[number].pictures[0].shot)
+    if film is None:
         raise Refusal("no_footage", "This shot was not taken from a video with sound that is still where it was.")
     made = tried(services, reel_id, 0, decisions)
     span = made.frames.spans[number]
     track = {"start": samples_of(span.start, decisions.rate)}
     if (clip := made.recipe.clips[number][0]) is not None:
-        track |= _as_shown(services, shot_id, file, clip, samples_of(span.frames, decisions.rate))
-    wanted = {"file": str(file), "name": file.name, "track": track}
+        track |= _as_shown(film, clip, samples_of(span.frames, decisions.rate))
+    wanted = {"file": str(film.file), "name": film.file.name, "track": track}
     return jobs.one(services.database, services.runner.start_for_reel("sound", reel_id, 0, wanted=wanted))
 
 
-def _as_shown(services: Services, shot_id: int, file: Path, clip: ClipStretch, length: int) -> dict[str, int]:
+@dataclass(frozen=True)
+class _Film:
+    """The video a shot's stills were taken from, what it holds, and how they were taken."""
+
+    file: Path
+    footage: Footage
+    taking: Taking
+
+
+def _as_shown(film: _Film, clip: ClipStretch, length: int) -> dict[str, int]:
     """Return where the sound of footage begins for what a part shows of it, and how long it is heard.
 
     It ends with the part where every frame is shown, so at true speed; else it goes on as long as it lasts.
     """
-    taking = Taking.model_validate((jobs.wanted_of_footage(services.database, shot_id) or {})["taking"])
-    at = moments(read_footage(file), taking)
+    at = moments(film.footage, film.taking)
     first = stills_in(clip.recipe)[0] if not clip.first else clip.recipe.stills[_slot_at(clip)]
-    number = number_in(Path(first.path if isinstance(first, Still) else first.before.path).name, file.stem)
+    number = number_in(Path(first.path if isinstance(first, Still) else first.before.path).name, film.file.stem)
     moment = at[min(number, len(at)) - 1] if number else at[0]
     heard = {"skip": round(moment * RATE)}
-    return heard | {"length": max(1, length), "fade_in": _FADE, "fade_out": _FADE} if taking.is_film else heard
+    return heard | {"length": max(1, length), "fade_in": _FADE, "fade_out": _FADE} if film.taking.is_film else heard
 
 
 def _slot_at(clip: ClipStretch) -> int:
     return schedule_of(clip.recipe).mains()[clip.first]
 
 
-def footage_of(services: Services, shot_id: int) -> Path | None:
+def _film_of(services: Services, shot_id: int) -> _Film | None:
     """Return the video a shot's stills were taken from, if it is there and has sound."""
     wanted = jobs.wanted_of_footage(services.database, shot_id)
-    if wanted is None:
+    if wanted is None or not (path := Path(wanted["file"])).is_file():
         return None
-    path = Path(wanted["file"])
     try:
-        return path if path.is_file() and read_footage(path).sound else None
+        footage = read_footage(path)
     except Refusal:
         return None
+    return _Film(path, footage, Taking.model_validate(wanted["taking"])) if footage.sound else None
 
 
 @dataclass(frozen=True)

@@ -27,10 +27,18 @@ def of_shot(database: Database, shot_id: int, *, by_source: bool = False) -> dic
 
 
 def said(database: Database, shot_id: int) -> list[Row]:
-    """Return what files and sidecars say of a shot's stills, in order: rating, label, caption, has_edits, trouble."""
+    """Return what files and sidecars say of those of a shot's stills they say something of, in order.
+
+    That is rating, label, caption, has_edits and trouble.
+    """
     with database.transaction() as cursor:
-        columns = ("id", "name", "kind", "rating", "label", "caption", "has_edits", "sidecar")
-        return [with_sidecar(row) for row in rows(cursor, shot_id, columns)]
+        cursor.execute(
+            "SELECT id, name, rating, label, caption, has_edits, sidecar FROM still WHERE shot_id = %s "
+            "AND (rating IS NOT NULL OR has_edits OR sidecar IS NOT NULL) ORDER BY position",
+            (shot_id,),
+        )
+        found = list(cursor.fetchall())
+    return [with_sidecar(row | {"sidecar": json.loads(row["sidecar"] or "null")}) for row in found]
 
 
 @retried

@@ -13,19 +13,17 @@ const marks = computed(() => props.own.marks?.() ?? []);
 const keyframes = computed(() => props.own.keyframes?.() ?? []);
 const hidden = computed(() => props.own.hidden?.() ?? []);
 
-/** Stills that follow each other and are not in the clip, as bands. */
-const asideBands = computed(() =>
-  stretchesOf(
-    (shot.out.size ? shot.stills.stills : []).flatMap((still) => (shot.out.has(still.id) ? [still.position] : [])),
-  ),
-);
+/** Stills of some ids that follow each other, as bands. */
+function bandsOf(ids: ReadonlySet<number> | undefined) {
+  const places = (ids?.size ? shot.stills.stills : []).flatMap((still) => (ids!.has(still.id) ? [still.position] : []));
+  return stretchesOf(places);
+}
+
+/** What is not in the clip. */
+const asideBands = computed(() => bandsOf(shot.out));
 
 /** Stills that are shown alone, where some are not. */
-const onlyBands = computed(() =>
-  stretchesOf(
-    (shot.only ? shot.stills.stills : []).flatMap((still) => (shot.only!.has(still.id) ? [still.position] : [])),
-  ),
-);
+const onlyBands = computed(() => bandsOf(shot.only));
 
 /** What lies outside of the stretch that is used. */
 const unused = computed(() => {

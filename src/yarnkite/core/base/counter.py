@@ -40,6 +40,12 @@ def parts(name: str) -> tuple[str, str, str]:
     return (folder, stem, suffix) if dot and stem else (folder, file, "")
 
 
+def stem_of(name: str) -> str:
+    """Return a relative path without its suffix."""
+    folder, stem, _ = parts(name)
+    return f"{folder}/{stem}" if folder else stem
+
+
 def numbering(names: Sequence[str], group: int | None = None) -> Numbering:
     """Find the group of digits that counts, in the names' usual pattern, and read it.
 

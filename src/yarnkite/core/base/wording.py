@@ -44,6 +44,11 @@ def size_range_text(least: int, most: int) -> str:
     return f"{first.removesuffix(last[-3:])} to {last}"
 
 
+def one_line(text: str) -> str:
+    """Return text as one line: what cannot be printed is a space, and of several spaces one is left."""
+    return " ".join("".join(character if character.isprintable() else " " for character in text).split())
+
+
 def is_text(name: str) -> bool:
     """Tell whether a name is text, and not bytes no text has."""
     return printable(name) == name

@@ -19,7 +19,7 @@ def with_dust(check: Check, spots: Iterable[DustSpot]) -> Check:
     """
     kept = list(check.dust)
     for spot in spots:
-        kept = [*without(kept, DustPlace(spot.x, spot.y, spot.width)), spot]
+        kept = [*without(kept, spot), spot]
     if len(kept) > MOST_SPOTS:
         raise Refusal(
             "too_many_spots", f"{MOST_SPOTS} spots are removed at most. Take one back first, or clean the sensor."
@@ -27,9 +27,9 @@ def with_dust(check: Check, spots: Iterable[DustSpot]) -> Check:
     return check.changed(dust=kept)
 
 
-def without(spots: Sequence[DustSpot], place: DustPlace) -> list[DustSpot]:
+def without(spots: Sequence[DustSpot], place: DustPlace | DustSpot) -> list[DustSpot]:
     """Return spots but those at a place."""
-    return [spot for spot in spots if not spot.is_near(place.x, place.y, place.width)]
+    return [spot for spot in spots if not spot.is_near(place)]
 
 
 def place_of(finding: Finding) -> DustPlace:
@@ -42,7 +42,7 @@ def place_of(finding: Finding) -> DustPlace:
 def is_removed(check: Check, finding: Finding) -> bool:
     """Tell whether the dirt a finding tells of is removed."""
     place = place_of(finding)
-    return any(spot.is_near(place.x, place.y, place.width) for spot in check.dust)
+    return any(spot.is_near(place) for spot in check.dust)
 
 
 def dust_sentence(spot: DustSpot) -> str:

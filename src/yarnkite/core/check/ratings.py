@@ -15,9 +15,8 @@ def rated(check: Check, stills: Iterable[int], rating: int | None) -> Check:
 
 
 def ratings(check: Check, said: Mapping[int, int | None]) -> dict[int, int]:
-    """Return the rating of each still that has one, by id; ``said`` is what files and sidecars say of each."""
-    decided = {one.still: one.rating for one in check.rated}
-    every = {still: decided.get(still, rating) for still, rating in said.items()}
+    """Return the rating of each still that has one, by id; ``said`` is what files and sidecars say of stills."""
+    every = {**said, **{one.still: one.rating for one in check.rated}}
     return {still: rating for still, rating in every.items() if rating}
 
 

@@ -5,9 +5,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from yarnkite.core.base.counter import parts
+from yarnkite.core.base.counter import parts, stem_of
 from yarnkite.core.base.errors import UnreadableStill
-from yarnkite.core.base.safe_open import safe_open
+from yarnkite.core.base.safe_open import OpenedFile, safe_open
 from yarnkite.core.image.xmp import MOST_BYTES, read_xmp
 
 # What other programs write their edits into beside a still, in forms of their own.
@@ -42,11 +42,11 @@ def stills_of(names: Iterable[str], stills: Mapping[str, int]) -> dict[str, int]
     A sidecar has its still's name with another ending, or with one more: of two stills of one stem that says whose it
     is.
     """
-    stems = {_stem(name): still for name, still in reversed(list(stills.items()))}
+    stems = {stem_of(name): still for name, still in reversed(list(stills.items()))}
     found = {}
     for name in names:
-        stem = _stem(name)
-        still = stills.get(stem) or stems.get(stem) or stems.get(_stem(stem))
+        stem = stem_of(name)
+        still = stills.get(stem) or stems.get(stem) or stems.get(stem_of(stem))
         if still is not None:
             found[name] = still
     return found
@@ -54,9 +54,9 @@ def stills_of(names: Iterable[str], stills: Mapping[str, int]) -> dict[str, int]
 
 def new_sidecars(stills: Mapping[str, int]) -> dict[int, str]:
     """Return what a new sidecar of each still is called, by id; where two have one stem, it keeps their endings."""
-    stems = Counter(_stem(name).casefold() for name in stills)
+    stems = Counter(stem_of(name).casefold() for name in stills)
     return {
-        still: f"{name if stems[_stem(name).casefold()] > 1 else _stem(name)}.xmp" for name, still in stills.items()
+        still: f"{name if stems[stem_of(name).casefold()] > 1 else stem_of(name)}.xmp" for name, still in stills.items()
     }
 
 
@@ -66,12 +66,22 @@ def read_sidecar(folder: Path, name: str) -> Sidecar:
         about = Sidecar(name, file.size, file.modified_ns)
         if parts(name)[2].lower() in _EDITS:
             return replace(about, has_edits=True)
-        data = file.handle.read(MOST_BYTES + 1)
+        data = _packet(file)
     try:
         notes = read_xmp(data, Path(name).name)
     except UnreadableStill as error:
         return replace(about, trouble=error.sentence)
     return replace(about, rating=notes.rating, label=notes.label, caption=notes.caption, has_edits=notes.has_more)
+
+
+def read_packet(path: Path) -> bytes:
+    """Return what an XMP sidecar holds, no more of it than is ever read; raises ``UnreadableStill``."""
+    with safe_open(path, least=0) as file:
+        return _packet(file)
+
+
+def _packet(file: OpenedFile) -> bytes:
+    return file.handle.read(MOST_BYTES + 1)
 
 
 def newest(sidecars: Sequence[Sidecar]) -> Sidecar:
@@ -84,8 +94,3 @@ def newest(sidecars: Sequence[Sidecar]) -> Sidecar:
         caption=next((one.caption for one in reversed(ordered) if one.caption), ""),
         has_edits=any(one.has_edits for one in ordered),
     )
-
-
-def _stem(name: str) -> str:
-    folder, stem, _ = parts(name)
-    return f"{folder}/{stem}" if folder else stem

@@ -30,12 +30,23 @@ _REACH = 2.5
 GRID = 33
 _WHOLE = 240
 _RING = 2
+# Further out than this, in widths of a spot, it hardly reaches; nearer than that is its middle.
+_RIM, _CORE = 0.75, 0.25
 # From here on down less is seen through a spot than is made up, and from there on nothing.
 _DIM, _DARK = 0.3, 0.12
 _BLOWN, _TOO_DARK = 0.97, 0.002
 _FEWEST, _PLAIN = 3, 0.25
 # Dust takes so much of the light in its middle, and a third of what it usually takes in so many stills.
 _FAINTEST, _MOSTLY = 0.025, 0.7
+
+
+@dataclass(frozen=True)
+class DustPlace:
+    """Where a spot is looked at: its middle in shares of width and height, its width in shares of the width."""
+
+    x: float
+    y: float
+    width: float
 
 
 class DustSpot(Frozen):
@@ -52,10 +63,10 @@ class DustSpot(Frozen):
     shade: Annotated[str, Field(pattern=r"^[A-Za-z0-9+/]{1452}$")]
     shape: tuple[Annotated[int, Field(ge=1)], Annotated[int, Field(ge=1)]]
 
-    def is_near(self, x: float, y: float, width: float) -> bool:
-        """Tell whether a place, as wide in shares of the width, is this spot."""
-        across, down = (self.x - x) * self.shape[0], (self.y - y) * self.shape[1]
-        return float(np.hypot(across, down)) < max(self.width, width) / 2 * self.shape[0]
+    def is_near(self, place: "DustPlace | DustSpot") -> bool:
+        """Tell whether a place is this spot's."""
+        across, down = (self.x - place.x) * self.shape[0], (self.y - place.y) * self.shape[1]
+        return float(np.hypot(across, down)) < max(self.width, place.width) / 2 * self.shape[0]
 
     @property
     def taken(self) -> float:
@@ -78,15 +89,6 @@ def without_dust(pixels: Pixels, spots: Sequence[DustSpot], shape: tuple[int, in
     for spot in own:
         _clean(cleaned, spot)
     return cleaned
-
-
-@dataclass(frozen=True)
-class DustPlace:
-    """Where a spot is looked at: its middle in shares of width and height, its width in shares of the width."""
-
-    x: float
-    y: float
-    width: float
 
 
 def measured_dust(
@@ -117,10 +119,10 @@ def measured_dust(
         return None, shown
     every = np.stack(logs)
     # Where the scene around a spot is plain, what is darker is the spot: such stills count most.
-    unrest = np.square(every[:, _rim()]).mean(axis=1)
+    unrest = np.square(every[:, _away() > _RIM]).mean(axis=1)
     usual = _weighted_median(every, 1 / (unrest + float(np.quantile(unrest, _PLAIN)))) * _window()
-    depth = float(usual[_core()].mean())
-    as_dark = np.mean(every[:, _core()].mean(axis=1) < depth / 3)
+    depth = float(usual[_away() < _CORE].mean())
+    as_dark = np.mean(every[:, _away() < _CORE].mean(axis=1) < depth / 3)
     if depth > -_FAINTEST or as_dark < _MOSTLY:
         return None, shown
     shade = np.clip(np.rint(np.exp(usual) * _WHOLE), 1, 255).astype(np.uint8)
@@ -144,7 +146,7 @@ def _weighted_median(every: Plane, weights: NDArray[np.float64]) -> Plane:
 
 def _codes_between(patch: Plane, around: Plane) -> float:
     """Return how much darker the middle of a patch is than what is around it, in codes of 8 bits."""
-    light = np.array([around.mean(), patch[_core()].mean()], np.float64)
+    light = np.array([around.mean(), patch[_away() < _CORE].mean()], np.float64)
     before, there = to_codes(light) * 255
     return float(before - there)
 
@@ -267,16 +269,10 @@ def _window() -> Plane:
 
 
 @lru_cache(maxsize=1)
-def _rim() -> NDArray[np.bool_]:
-    """Return the part of the grid around a spot, which it hardly reaches."""
-    away = (np.arange(GRID) - (GRID - 1) / 2) / GRID * _REACH
-    return np.asarray(np.hypot(away[:, None], away[None]) > 0.75)
-
-
-@lru_cache(maxsize=1)
-def _core() -> NDArray[np.bool_]:
-    away = (np.arange(GRID) - (GRID - 1) / 2) / GRID * _REACH
-    return np.asarray(np.hypot(away[:, None], away[None]) < 0.25)
+def _away() -> NDArray[np.float64]:
+    """Return how far each place of the grid is from its middle, in widths of the spot."""
+    along = (np.arange(GRID) - (GRID - 1) / 2) / GRID * _REACH
+    return np.asarray(np.hypot(along[:, None], along[None]))
 
 
 @lru_cache(maxsize=2 * MOST_SPOTS)

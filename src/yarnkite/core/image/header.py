@@ -11,6 +11,7 @@ import rawpy
 from PIL import Image, UnidentifiedImageError
 
 from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.base.wording import one_line
 from yarnkite.core.image.cicp import CodePoints, code_points_in
 from yarnkite.core.image.icc import dcf_optional, needs_conversion
 from yarnkite.core.image.kinds import Kind, description, kind_of
@@ -118,7 +119,7 @@ def _picture_header(file: BinaryIO, name: str, kind: Kind) -> Header:
         bits = _bits(image, kind, file)
         # A PNG without Exif ahead of its pixels would be decoded whole in search of it.
         exif = Image.Exif() if kind == "PNG" and "exif" not in image.info else image.getexif()
-        notes = _notes(image.info.get("xmp") or image.info.get("XML:com.adobe.xmp"))
+        notes = _notes(image.info.get("xmp"))
         profile = image.info.get("icc_profile")
         progressive = bool(image.info.get("progressive"))
     orientation = exif.get(_ORIENTATION, 1)
@@ -188,18 +189,7 @@ def _raw_header(file: BinaryIO, name: str) -> Header:
     said["exposure_s"] = said["exposure_s"] or _number(other.shutter_speed)
     said["aperture"] = said["aperture"] or _number(other.aperture)
     said["sensitivity"] = said["sensitivity"] or _whole(other.iso_speed)
-    return Header(
-        "RAW",
-        width,
-        height,
-        1,
-        "RGB",
-        16,
-        **said,
-        white=white,
-        remark=remark,
-        has_edits=notes.has_more,
-    )
+    return Header(*("RAW", width, height, 1, "RGB", 16), **said, white=white, remark=remark, has_edits=notes.has_more)
 
 
 def _notes(packet: object) -> XmpNotes:
@@ -286,7 +276,7 @@ def _text(value: object) -> str:
     if isinstance(value, bytes):
         value = value.decode("utf-8", "replace")
     said = str(value or "").split("\0")[0]
-    return " ".join("".join(character if character.isprintable() else " " for character in said).split())[:120]
+    return one_line(said)[:120]
 
 
 def _number(value: Any) -> float | None:

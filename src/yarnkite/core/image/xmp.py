@@ -11,25 +11,24 @@ from typing import Any
 from xml.etree import ElementTree
 
 from yarnkite.core.base.errors import UnreadableStill
+from yarnkite.core.base.wording import one_line
 
 MOST_BYTES = 8_000_000
 REJECTED, BEST = -1, 5
 LONGEST_LABEL, LONGEST_CAPTION = 60, 500
 RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
 XML = "http://www.w3.org/XML/1998/namespace"
-XMP = "http://ns.adobe.com/xap/1.0/"
+# The namespaces are what the standard names them; names are compared, never looked up.
+_OF_XMP = "http://ns.adobe.com/"
+XMP = f"{_OF_XMP}xap/1.0/"
 _DC = "http://purl.org/dc/elements/1.1/"
-_TIFF, _EXIF, _EXIF_MORE = "http://ns.adobe.com/tiff/1.0/", "http://ns.adobe.com/exif/1.0/", "http://cipa.jp/exif/1.0/"
-_AUX = "http://ns.adobe.com/exif/1.0/aux/"
+_TIFF, _EXIF, _AUX = (f"{_OF_XMP}{part}" for part in ("tiff/1.0/", "exif/1.0/", "exif/1.0/aux/"))
+_EXIF_MORE = "http://cipa.jp/exif/1.0/"
 _STANDARD = (
     *(RDF, XML, XMP, _DC, _TIFF, _EXIF, _EXIF_MORE, _AUX),
     *(f"{XMP}{part}" for part in ("rights/", "mm/", "bj/", "t/pg/", "g/", "g/img/")),
-    "http://ns.adobe.com/xmp/1.0/DynamicMedia/",
-    "http://ns.adobe.com/pdf/1.3/",
-    "http://ns.adobe.com/photoshop/1.0/",
-    "http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/",
-    "http://iptc.org/std/Iptc4xmpExt/2008-02-29/",
-    "adobe:ns:meta/",
+    *(f"{_OF_XMP}{part}" for part in ("xmp/1.0/DynamicMedia/", "pdf/1.3/", "photoshop/1.0/")),
+    *(f"http://iptc.org/std/{part}" for part in ("Iptc4xmpCore/1.0/xmlns/", "Iptc4xmpExt/2008-02-29/")),
 )
 # The tags of Exif 2.32 that the same properties have in a file.
 _TAGS: dict[str, int] = {
@@ -52,16 +51,15 @@ _TIME = re.compile(r"(\d{4})-(\d\d)-(\d\d)T(\d\d):(\d\d)(?::(\d\d)(?:\.(\d{1,9})
 
 @dataclass(frozen=True)
 class XmpNotes:
-    """What a packet says: a rating from -1 (rejected) over 0 (none) to 5, a label, a caption, and how it is turned.
+    """What a packet says: a rating from -1 (rejected) over 0 (none) to 5, a label, and a caption.
 
-    ``orientation`` and ``exif``, values by their tags, are those of Exif 2.32; ``has_more`` says that other programs
-    keep things of their own in it, which may be edits.
+    ``exif`` are values by the tags of Exif 2.32; ``has_more`` says that other programs keep things of their own in it,
+    which may be edits.
     """
 
     rating: int | None = None
     label: str = ""
     caption: str = ""
-    orientation: int | None = None
     has_more: bool = False
     exif: Mapping[int, Any] = field(default_factory=dict)
 
@@ -74,10 +72,9 @@ def read_xmp(data: bytes | str, name: str) -> XmpNotes:
     properties = dict(_properties(rdf_of(text_of(data, name), name)))
     get = properties.get
     return XmpNotes(
-        rating=_whole(get(f"{{{XMP}}}Rating", ""), REJECTED, BEST),
-        label=_line(get(f"{{{XMP}}}Label", ""))[:LONGEST_LABEL],
-        caption=_line(get(f"{{{_DC}}}description", ""))[:LONGEST_CAPTION],
-        orientation=_whole(get(f"{{{_TIFF}}}Orientation", ""), 1, 8),
+        rating=_rating(get(f"{{{XMP}}}Rating", "")),
+        label=one_line(get(f"{{{XMP}}}Label", ""))[:LONGEST_LABEL],
+        caption=one_line(get(f"{{{_DC}}}description", ""))[:LONGEST_CAPTION],
         has_more=any(_namespace(one) not in _STANDARD for one in properties),
         exif=_as_exif(properties),
     )
@@ -136,22 +133,18 @@ def _namespace(name: str) -> str:
     return name[1:].partition("}")[0] if name.startswith("{") else ""
 
 
-def _line(text: str) -> str:
-    return " ".join("".join(character if character.isprintable() else " " for character in text).split())
-
-
-def _whole(text: str, least: int, most: int) -> int | None:
+def _rating(text: str) -> int | None:
     try:
         number = float(text)
     except ValueError:
         return None
-    return round(number) if least <= number <= most else None
+    return round(number) if REJECTED <= number <= BEST else None
 
 
 def _as_exif(properties: Mapping[str, str]) -> dict[int, Any]:
     found: dict[int, Any] = {}
     for name, tag in _TAGS.items():
-        text = _line(properties.get(name, ""))
+        text = one_line(properties.get(name, ""))
         top, slash, bottom = text.partition("/")
         # Numbers of Exif are fractions here (CIPA DC-010, 3.2).
         if slash and top.isdecimal() and bottom.isdecimal() and len(text) < 30 and int(bottom):

@@ -94,7 +94,7 @@ def joined(
 
 
 def _is_one(spot: DustSpot, other: DustSpot) -> bool:
-    return spot.shape == other.shape and other.is_near(spot.x, spot.y, spot.width)
+    return spot.shape == other.shape and other.is_near(spot)
 
 
 def _stretch(ids: Sequence[int], check: Check) -> Sequence[int]:
