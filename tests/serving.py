@@ -2,6 +2,7 @@
 
 import shutil
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -27,11 +28,18 @@ def card(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.fixture(scope="session")
 def services(tmp_path_factory: pytest.TempPathFactory, card: Path) -> Iterator[Services]:
-    workspace = Workspace(tmp_path_factory.mktemp("data"))
+    with started(tmp_path_factory.mktemp("data"), card) as program:
+        yield program
+
+
+@contextmanager
+def started(data: Path, card: Path) -> Iterator[Services]:
+    """Start a program on a data folder that may read stills from a card, and end it."""
+    workspace = Workspace(data)
     card.mkdir()
     locations.add(workspace, [card])
-    with running(workspace, workers=2) as started:
-        yield started
+    with running(workspace, workers=2) as services:
+        yield services
 
 
 def known(data: Path) -> dict[str, str]:

@@ -10,7 +10,9 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from tests.serving import ADDRESS
+from tests.conftest import write_jpeg
+from tests.patience import wait_until
+from tests.serving import ADDRESS, known, started
 from yarnkite.api.app import create_app
 from yarnkite.core.render.decisions import Decisions
 
@@ -30,22 +32,27 @@ LEFT_ALONE = {"POST /api/space/free"}
 
 
 @pytest.fixture(scope="module")
-def fuzzed(client: TestClient, card, tmp_path_factory):
-    """A client that is answered like a page, errors of the program included, and a shot to ask about."""
-    from tests.conftest import write_jpeg
-    from tests.patience import wait_until
+def fuzzed(tmp_path_factory):
+    """A client that is answered like a page, errors of the program included, and a shot to ask about.
 
-    project = client.post("/api/projects", json={"name": "Fuzzed"}).json()["id"]
-    for number in range(8):
-        write_jpeg(card / "fuzzed" / f"MRW_{number}.jpg", number, (240, 160))
-    started = client.post(f"/api/projects/{project}/shots", json={"location": "card", "path": "fuzzed"}).json()
-    wait_until(lambda: client.get(f"/api/shots/{started['shot_id']}").json()["gathered"])
-    known = {"Authorization": client.headers["Authorization"]}
-    with TestClient(client.app, base_url=ADDRESS, headers=known, raise_server_exceptions=False) as answered:
-        yield answered, project, started["shot_id"]
+    Its program is its own: what is asked at random deletes what others have.
+    """
+    data, card = tmp_path_factory.mktemp("fuzzed"), tmp_path_factory.mktemp("places") / "card"
+    with started(data, card) as services:
+        for number in range(8):
+            write_jpeg(card / "fuzzed" / f"MRW_{number}.jpg", number, (240, 160))
+        app, let_in = create_app(services), known(data)
+        with TestClient(app, base_url=ADDRESS, headers=let_in, raise_server_exceptions=False) as client:
+            # What is asked for at random is often the first there is.
+            client.post("/api/projects", json={"name": "First"}).raise_for_status()
+            project = client.post("/api/projects", json={"name": "Fuzzed"}).json()["id"]
+            where = {"location": "card", "path": "fuzzed"}
+            shot = client.post(f"/api/projects/{project}/shots", json=where).json()["shot_id"]
+            wait_until(lambda: client.get(f"/api/shots/{shot}").json()["gathered"])
+            yield client, project, shot
 
 
-def known(case, project, shot):
+def asked_about(case, project, shot):
     """Let half of the cases ask about things that are there; the rest asks about anything."""
     parameters = case.path_parameters or {}
     for name, value in (("project_id", project), ("shot_id", shot)):
@@ -77,7 +84,7 @@ def test_no_request_is_answered_with_an_error_of_the_program(label, fuzzed):
     @BOUNDED
     @given(case=OPERATIONS[label].as_strategy())
     def send(case):
-        sent = spared(case, project, shot) if deleting else known(case, project, shot)
+        sent = spared(case, project, shot) if deleting else asked_about(case, project, shot)
         options = sent.as_transport_kwargs(base_url=ADDRESS)
         options.pop("cookies", None)
         try:
