@@ -152,10 +152,10 @@ def test_a_clip_that_is_out_of_date_says_what_was_changed_and_is_made_anew_under
     assert changes(client, shot) == {}
     revision = small(client, shot, hold=3)
     told = changes(client, shot)
-    assert told == {clip["id"]: {"clip_id": clip["id"], "steps": ["pace"], "is_open": True}}
+    assert told == {clip["id"]: {"clip_id": clip["id"], "changed": ["pace"], "is_open": True}}
     # Another format of the next clip says nothing of this one.
     revision = small(client, shot, hold=3, format="ffv1-8")
-    assert changes(client, shot)[clip["id"]]["steps"] == ["pace"]
+    assert changes(client, shot)[clip["id"]]["changed"] == ["pace"]
     stale = client.post(f"/api/clips/{clip['id']}/anew", json={"seen": revision - 1})
     assert stale.status_code == 409
     job = finished(client.post(f"/api/clips/{clip['id']}/anew", json={"seen": revision}).json()["id"])
@@ -190,7 +190,7 @@ def test_a_clip_of_another_version_is_held_against_that_version(client, gathered
     body = {"seen": opened.json()["revision"], "decisions": decisions}
     revision = client.put(f"/api/shots/{shot}/decisions", json=body).json()["revision"]
     found = changes(client, shot)
-    assert [(one["steps"], one["is_open"]) for one in found.values()] == [(["stills"], False), (["stills"], True)]
+    assert [(one["changed"], one["is_open"]) for one in found.values()] == [(["stills"], False), (["stills"], True)]
     clip = max(found)
     refused = client.post(f"/api/clips/{clip}/anew", json={"seen": revision})
     assert (refused.status_code, refused.json()["code"]) == (409, "other_version")

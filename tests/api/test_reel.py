@@ -423,6 +423,28 @@ def test_a_reel_that_is_worked_on_is_not_put_away(reel, client, finished):
     assert client.delete(f"/api/reels/{reel.id}").status_code == 204
 
 
+def changes(client, reel):
+    return {one["clip_id"]: one["changed"] for one in client.get(f"/api/reels/{reel}/clips/changes").json()}
+
+
+def test_a_reels_file_says_what_was_changed_since_and_is_made_anew(reel, client, finished, tmp_path):
+    clip, _ = reel.encoded(finished, tmp_path)
+    assert changes(client, reel.id) == {}
+    # One of its shots is changed, and the reel itself.
+    small(client, reel.other, **SMALL, hold=2)
+    name = client.get(f"/api/shots/{reel.other}").json()["name"]
+    assert changes(client, reel.id) == {clip["id"]: [f"“{name}” (pace)"]}
+    now = reel.change(lambda d: d["fades"].update(picture_out=5))
+    assert changes(client, reel.id) == {clip["id"]: [f"“{name}” (pace)", "fades"]}
+    stale = client.post(f"/api/clips/{clip['id']}/anew", json={"seen": now["revision"] - 1})
+    assert stale.status_code == 409
+    job = finished(client.post(f"/api/clips/{clip['id']}/anew", json={"seen": now["revision"]}).json()["id"])
+    assert job["state"] == "finished"
+    newest, before = client.get(f"/api/reels/{reel.id}/clips").json()
+    assert (newest["name"], newest["frames"], before["id"]) == (clip["name"], 36, clip["id"])
+    assert changes(client, reel.id) == {}
+
+
 def test_a_reel_is_written_for_others_and_read_again(reel, client, project):
     reel.change(lambda d: d.update(titles=[title(1, "Low tide", part=1)], fades={**d["fades"], "picture_out": 4}))
     for kind, begins in (("edl", "TITLE: Evening"), ("vtt", "WEBVTT")):

@@ -115,6 +115,19 @@ def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program:
     expect(files).to_contain_text("With-music_384x216_25fps.mp4")
     check_file(program, number, click_at, tmp_path)
 
+    # A shot is changed somewhere else: the file says so, and one click makes it anew under its name.
+    assert files.get_by_text("Since it was made").count() == 0
+    _, (first, *_) = shots
+    decisions = program.client.get(f"/api/shots/{first}").json()["decisions"]
+    program.decide(first, fit=decisions["fit"] | {"zoom": 1.1})
+    page.reload()
+    expect(files).to_contain_text("Since it was made, “one” (fit) was changed.")
+    files.get_by_role("button", name="anew").click()
+    program.wait_until(lambda: files.get_by_text("verified").count() == 2)
+    expect(files.get_by_text("Since it was made")).to_have_count(0)
+    newest, before = program.client.get(f"/api/reels/{number}/clips").json()
+    assert newest["name"] == before["name"]
+
 
 def check_file(program: Program, number: int, click_at: int, tmp_path) -> None:
     """Look into the finished file with tools of their own: streams, lengths, loudness, and where the click is."""

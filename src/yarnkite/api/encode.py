@@ -87,10 +87,10 @@ class IntoBody(BaseModel):
 
 
 class ClipChangesView(View):
-    """In which steps a clip would be another by now, and whether it is of the version that is open."""
+    """In what a clip would be another by now, and whether it is not of a version that is put aside."""
 
     clip_id: int
-    steps: list[str]
+    changed: list[str]
     is_open: bool
 
 
@@ -227,9 +227,15 @@ def changes_of_clips(services: ServicesDep, shot_id: int) -> list[ClipChangesVie
     return [ClipChangesView.model_validate(one) for one in clip_changes.changes_since(services, shot_id)]
 
 
+@router.get("/reels/{reel_id}/clips/changes")
+def changes_of_reel_clips(services: ServicesDep, reel_id: int) -> list[ClipChangesView]:
+    """Return which of a reel's newest files would be others by now, and in what."""
+    return [ClipChangesView.model_validate(one) for one in clip_changes.changes_of_reel(services, reel_id)]
+
+
 @router.post("/clips/{clip_id}/anew", status_code=202)
 def make_clip_anew(services: ServicesDep, clip_id: int, body: Seen) -> JobView:
-    """Make a clip again as its shot is decided now, in its own format, under its own name."""
+    """Make a clip again as its shot or reel is decided now, in its own format, under its own name."""
     return job_view(clip_changes.make_anew(services, clip_id, body.seen))
 
 

@@ -3,14 +3,16 @@
 from collections.abc import Hashable
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from yarnkite.core.base.errors import Conflict, NotFound
+from yarnkite.core.reel.recipe import ReelRecipe
+from yarnkite.core.reel.recipe_changes import reel_changed_since
 from yarnkite.core.render.decisions import Decisions
 from yarnkite.core.render.recipe import Recipe
 from yarnkite.core.render.recipe_changes import changed_since
 from yarnkite.resolve.shot import resolved
-from yarnkite.services import encode
+from yarnkite.services import encode, reel
 from yarnkite.services.running import Services
 from yarnkite.store import clips, jobs, revisions, shots, versions
 from yarnkite.store.database import Row
@@ -18,14 +20,16 @@ from yarnkite.store.database import Row
 # So many clips, the newest, are held against what would be made now.
 _HELD_AGAINST = 8
 
+Made = TypeVar("Made", Recipe, ReelRecipe)
+
 
 @dataclass(frozen=True)
 class ClipChanges:
-    """In which steps a shot's clip would be another by now; ``is_open`` says that it is of the version that is
-    open."""
+    """In what a clip would be another by now: a shot's in steps, a reel's also in its shots; ``is_open`` says that it
+    is not of a version that is put aside."""
 
     clip_id: int
-    steps: tuple[str, ...]
+    changed: tuple[str, ...]
     is_open: bool
 
 
@@ -44,30 +48,50 @@ def changes_since(services: Services, shot_id: int) -> list[ClipChanges]:
     found = []
     for row, version in list(newest.values())[:_HELD_AGAINST]:
         decided = _decided_now(services, shot_id, version)
-        made = _recipe_of(services, row)
+        made = _recipe_of(services, row, Recipe)
         if decided is not None and made is not None:
-            steps = changed_since(made, resolved(services.database, shot, decided[0]).recipe)
-            found.append(ClipChanges(row["id"], steps, decided[1]))
-    return [one for one in found if one.steps]
+            changed = changed_since(made, resolved(services.database, shot, decided[0]).recipe)
+            found.append(ClipChanges(row["id"], changed, decided[1]))
+    return [one for one in found if one.changed]
+
+
+def changes_of_reel(services: Services, reel_id: int) -> list[ClipChanges]:
+    """Return which of a reel's newest files are not what would be made now: of its own decisions, or of its shots."""
+    now = reel.encodable(services, reel_id).recipe
+    assert isinstance(now, ReelRecipe)
+    newest: dict[Hashable, Row] = {}
+    for row in clips.of_reel(services.database, reel_id):
+        wanted = _wanted(services, row)
+        if not wanted.get("stretch"):
+            newest.setdefault((row["format"], (wanted.get("into") or {}).get("folder")), row)
+    held = ((row, _recipe_of(services, row, ReelRecipe)) for row in list(newest.values())[:_HELD_AGAINST])
+    found = [ClipChanges(row["id"], reel_changed_since(made, now), is_open=True) for row, made in held if made]
+    return [one for one in found if one.changed]
 
 
 def make_anew(services: Services, clip_id: int, seen: int) -> Row:
-    """Make a clip again as its shot is decided now, in its own format, under its own name and where it was put.
+    """Make a clip again as its shot or reel is decided now, in its own format, under its own name and where it was
+    put.
 
     Raises ``Conflict`` for a clip of a version that is not open, and as ``encode`` does.
     """
     clip = clips.one(services.database, clip_id)
-    if clip["shot_id"] is None:
-        raise NotFound("no_such_shot", "This clip is of a reel. Open the reel, and encode it again.")
     wanted = _wanted(services, clip)
+    subject = (
+        reel.ready(services, clip["reel_id"], seen) if clip["reel_id"] else _shot_now(services, clip, wanted, seen)
+    )
+    into = wanted.get("into")
+    wish = encode.Wish(into=_again_into(into, clip) if into else None, pattern=wanted.get("pattern", ""))
+    return encode.begin(services, replace(subject, encode=clip["encode"]), wish)
+
+
+def _shot_now(services: Services, clip: Row, wanted: dict[str, Any], seen: int) -> encode.Encodable:
     decided = _decided_now(services, clip["shot_id"], wanted.get("version", ""))
     if decided is None or not decided[1]:
         raise Conflict("other_version", "This clip is of a version that is not open. Open that one, then make it anew.")
     subject = encode.encodable(services, clip["shot_id"], seen)
     encode.check_ready(services, subject)
-    into = wanted.get("into")
-    wish = encode.Wish(into=_again_into(into, clip) if into else None, pattern=wanted.get("pattern", ""))
-    return encode.begin(services, replace(subject, encode=clip["encode"]), wish)
+    return subject
 
 
 def _wanted(services: Services, clip: Row) -> dict[str, Any]:
@@ -86,10 +110,10 @@ def _decided_now(services: Services, shot_id: int, version: str) -> tuple[Decisi
     return (decided[1], False) if decided else None
 
 
-def _recipe_of(services: Services, clip: Row) -> Recipe | None:
+def _recipe_of(services: Services, clip: Row, kind: type[Made]) -> Made | None:
     """Return what a clip was made of, or ``None`` where an earlier edition wrote it in another way."""
     try:
-        return Recipe.model_validate_json(jobs.recipe_text(services.database, clip["job_id"]))
+        return kind.model_validate_json(jobs.recipe_text(services.database, clip["job_id"]))
     except (NotFound, ValueError):
         return None
 

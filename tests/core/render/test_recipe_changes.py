@@ -5,7 +5,8 @@ import pytest
 from yarnkite.core.base.still import Still
 from yarnkite.core.encode.decisions import Encode
 from yarnkite.core.fit.decisions import Fit
-from yarnkite.core.light.adjustment import UNADJUSTED
+from yarnkite.core.image.dust import DustSpot
+from yarnkite.core.light.adjustment import UNADJUSTED, SharedLight
 from yarnkite.core.move.decisions import Move, ViewAt
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.render.decisions import Decisions
@@ -15,6 +16,7 @@ from yarnkite.core.render.recipe_changes import changed_since
 STILLS = tuple(Still(path=f"/card/{n}.jpg", fingerprint=f"{n:032x}", width=600, height=400) for n in range(5))
 LIT = Correction(light=UNADJUSTED.model_copy(update={"gain": 0.5}))
 LAID = Correction(laid=(1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0))
+SPOT = DustSpot(x=0.5, y=0.5, width=0.02, shade="8PDw" * 363, shape=(600, 400))
 BRIDGE = Bridge(before=STILLS[1], after=STILLS[3], share="1/2")
 
 
@@ -38,6 +40,7 @@ def recipe(stills=STILLS, corrections=(), **steps):
         # What single stills get is not compared where others are shown.
         (recipe(stills=STILLS[1:], corrections=(LIT,) * 4), ("stills",)),
         (recipe(fit=Fit(zoom=1.5), pace=Pace(hold=2)), ("fit", "pace")),
+        (recipe().model_copy(update={"light": SharedLight(dust=(SPOT,))}), ("dust",)),
         (recipe(move=Move(views=(ViewAt(at=0),))), ("move",)),
     ],
 )  # fmt: skip

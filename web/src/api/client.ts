@@ -526,6 +526,8 @@ export const api = {
     ) as Promise<Revised>,
   clipChanges: (id: number) =>
     got(http.GET("/api/shots/{shot_id}/clips/changes", { params: { path: { shot_id: id } } })),
+  reelClipChanges: (id: number) =>
+    got(http.GET("/api/reels/{reel_id}/clips/changes", { params: { path: { reel_id: id } } })),
   makeAnew: (clip: number, seen: number) =>
     got(http.POST("/api/clips/{clip_id}/anew", { params: { path: { clip_id: clip } }, body: { seen } })),
   deletePreset: (preset: number) =>

@@ -269,7 +269,7 @@ export interface paths {
         put?: never;
         /**
          * Make Clip Anew
-         * @description Make a clip again as its shot is decided now, in its own format, under its own name.
+         * @description Make a clip again as its shot or reel is decided now, in its own format, under its own name.
          */
         post: operations["make_clip_anew"];
         delete?: never;
@@ -1497,6 +1497,26 @@ export interface paths {
         };
         /** List Reel Clips */
         get: operations["list_reel_clips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reels/{reel_id}/clips/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes Of Reel Clips
+         * @description Return which of a reel's newest files would be others by now, and in what.
+         */
+        get: operations["changes_of_reel_clips"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4817,15 +4837,15 @@ export interface components {
         };
         /**
          * ClipChangesView
-         * @description In which steps a clip would be another by now, and whether it is of the version that is open.
+         * @description In what a clip would be another by now, and whether it is not of a version that is put aside.
          */
         ClipChangesView: {
+            /** Changed */
+            changed: string[];
             /** Clip Id */
             clip_id: number;
             /** Is Open */
             is_open: boolean;
-            /** Steps */
-            steps: string[];
         };
         /**
          * ClipUnderWay
@@ -12772,6 +12792,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClipView"][];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    changes_of_reel_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipChangesView"][];
                 };
             };
             /** @description Client Error */

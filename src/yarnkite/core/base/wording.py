@@ -1,5 +1,7 @@
 """Wording: numbers as people read them in a sentence."""
 
+from collections.abc import Sequence
+
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 _ORDINALS = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth")
 
@@ -13,6 +15,11 @@ def frames_text(count: int) -> str:
 def counted(count: int, what: str) -> str:
     """Say a count of things: ``1 still``, ``1,240 stills``."""
     return f"{count:,} {what}{'' if count == 1 else 's'}"
+
+
+def listed(words: Sequence[str]) -> str:
+    """Return words as one says them: “light, fit and pace”."""
+    return " and ".join(filter(None, (", ".join(words[:-1]), *words[-1:])))
 
 
 def ordinal(number: int) -> str:

@@ -13,7 +13,9 @@ def changed_since(made: Recipe, now: Recipe) -> tuple[str, ...]:
     shown, shows = _shown(made), _shown(now)
     found = ["stills"] if (shown, made.times) != (shows, now.times) else []
     before, after = (_corrections(made), _corrections(now)) if shown == shows else ((), ())
-    if made.light != now.light or [_light(one) for one in before] != [_light(one) for one in after]:
+    if made.light.dust != now.light.dust:
+        found.append("dust")
+    if _shared(made) != _shared(now) or [_light(one) for one in before] != [_light(one) for one in after]:
         found.append("light")
     if made.decisions.fit != now.decisions.fit:
         found.append("fit")
@@ -30,6 +32,10 @@ def _shown(recipe: Recipe) -> list[str]:
 
 def _corrections(recipe: Recipe) -> Sequence[Correction]:
     return recipe.corrections or (NO_CORRECTION,) * len(recipe.stills)
+
+
+def _shared(recipe: Recipe) -> object:
+    return recipe.light.model_copy(update={"dust": ()})
 
 
 def _light(one: Correction) -> object:

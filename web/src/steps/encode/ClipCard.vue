@@ -13,10 +13,13 @@ const emit = defineEmits<{ play: []; gone: []; anew: []; compare: [clips: [Clip,
 const { refusal, attempt } = useAttempt();
 const asking = ref(false);
 const copied = ref(false);
-/** Another clip of as many frames: only those can be laid over each other. */
-const alike = computed(
-  () => props.others?.filter((one) => one.id !== props.clip.id && one.frames === props.clip.frames) ?? [],
-);
+/** Another one to compare with: one of as many frames, which can be laid over each other, or else the one before. */
+const alike = computed(() => {
+  const others = props.others?.filter((one) => one.id !== props.clip.id) ?? [];
+  return others.filter((one) => one.frames === props.clip.frames).concat(others);
+});
+/** Whether what was changed since is one thing, and not several or, as stills and titles, many. */
+const isOne = computed(() => props.changed?.changed.length === 1 && !/[^s]s$/.test(props.changed.changed[0]!));
 
 function remove(): Promise<void> {
   return attempt(async () => {
@@ -43,8 +46,7 @@ function copySnippet(): Promise<void> {
       </ul>
     </div>
     <div v-if="changed" class="changed" role="status">
-      Since it was made, {{ listed(changed.steps) }}
-      {{ changed.steps.length === 1 && changed.steps[0] !== "stills" ? "was" : "were" }} changed.
+      Since it was made, {{ listed(changed.changed) }} {{ isOne ? "was" : "were" }} changed.
       <button
         v-if="changed.is_open"
         type="button"

@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 
 import { addresses, api, type Clip, type Reel } from "../../api/client";
+import { useRead } from "../../api/queries";
 import AskFirst from "../../parts/AskFirst.vue";
 import SelectField from "../../parts/SelectField.vue";
 import { useSentences } from "../../parts/sentences";
@@ -70,6 +71,21 @@ function play(clip: Clip): void {
 async function gone(clip: Clip): Promise<void> {
   if (reel.played?.id === clip.id) reel.played = undefined;
   await reel.open(reel.reel!.id);
+}
+
+/** Which files would be others by now: by what is decided about the reel, or about its shots. */
+const { answer: changes } = useRead(() => ({
+  key: ["reel", reel.reel!.id, "clip changes", reel.revision, reel.clips.map((one) => one.id).join()],
+  query: () => api.reelClipChanges(reel.reel!.id),
+  wanted: reel.clips.length > 0,
+}));
+
+async function makeAnew(clip: Clip): Promise<void> {
+  try {
+    await reel.makeAnew(clip.id);
+  } catch (error) {
+    refused(error);
+  }
 }
 
 async function remove(): Promise<void> {
@@ -185,9 +201,11 @@ function take(words: string): void {
         :key="clip.id"
         :clip="clip"
         :others="reel.clips"
+        :changed="changes?.find((change) => change.clip_id === clip.id)"
         @play="play(clip)"
         @compare="reel.compared = $event"
         @gone="gone(clip)"
+        @anew="makeAnew(clip)"
       />
     </section>
     <section>

@@ -223,6 +223,12 @@ export const useReel = defineStore("reel", () => {
     await api.encode({ kind: "reels", id }, of.revision, wish);
   }
 
+  async function makeAnew(clip: number): Promise<void> {
+    const of = line.value!;
+    await of.settle();
+    await api.makeAnew(clip, of.revision);
+  }
+
   onTold("back", () => reel.value && void open(reel.value.id).then(planAnew));
   onTold("reel", (told) => {
     if (told.id !== reel.value?.id) return;
@@ -270,6 +276,7 @@ export const useReel = defineStore("reel", () => {
       pause,
       toggle,
       encode,
+      makeAnew,
     },
     undo: () => back(api.undoReel),
     redo: () => back(api.redoReel),
