@@ -5,7 +5,7 @@ from pathlib import Path
 
 from yarnkite.core.gather.proxies import Proxies
 
-_MADE = ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds", "shown")
+_MADE = ("chunks", "proxies", "clips", "stills", "arriving", "together", "sounds", "shown", "films")
 # Whatever else lies in the data folder is not ours to close.
 _OURS = (*_MADE, "database", "demo")
 
@@ -69,6 +69,14 @@ class Workspace:
     def arriving(self, upload_id: int) -> Path:
         """Return the folder for files that are still being uploaded."""
         return self.folder / "arriving" / str(upload_id)
+
+    @property
+    def films(self) -> Path:
+        return self.folder / "films"
+
+    def film(self, upload_id: int) -> Path:
+        """Return the folder that keeps a film that was sent, which stills are taken from."""
+        return self.films / str(upload_id)
 
     def clip(self, job_id: int) -> Path:
         """Return the file a job made, whatever its kind; where there is none, a name that leads nowhere."""

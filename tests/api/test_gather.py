@@ -8,6 +8,8 @@ import pytest
 from PIL import Image
 
 from tests.conftest import scene, write_jpeg
+from tests.core.gather.test_footage import film
+from yarnkite.services.space import remove_given_up
 
 
 def test_a_folder_becomes_a_shot_in_natural_order_and_stays_as_it_was(client, project, card, finished):
@@ -113,6 +115,53 @@ def test_a_broken_upload_goes_on_where_it_stopped(client, project, tmp_path, fin
     folder = client.get(f"/api/shots/{done['shot_id']}").json()["folder"]
     with open(os.path.join(folder, "card/MRW_9.jpg"), "rb") as kept:  # noqa: PTH118, PTH123
         assert kept.read() == second
+
+
+def test_a_film_that_is_sent_is_kept_once_and_stills_are_taken_from_it(client, project, tmp_path, finished, services):
+    data = film(tmp_path / "boat.mp4", sound=True).read_bytes()
+    announced = {"name": "boat.mp4", "files": announce({"boat.mp4": data})["files"]}
+    opened = client.post(f"/api/projects/{project}/uploads", json=announced).json()
+    assert (opened["is_film"], opened["files"]) == (True, [{"number": 0, "offset": 0, "skip": None}])
+    early = client.post(f"/api/uploads/{opened['id']}/film")
+    assert (early.status_code, early.json()["code"]) == (409, "not_complete")
+    send(client, opened["id"], 0, data[:5000])
+    send(client, opened["id"], 0, data[5000:], 5000)
+    # It is a film: nothing can be gathered as it is.
+    assert client.post(f"/api/uploads/{opened['id']}/complete").json()["code"] == "is_film"
+    kept = client.post(f"/api/uploads/{opened['id']}/film").json()
+    assert kept == {"sent": opened["id"], "name": "boat.mp4"}
+    # Sent again it is there already.
+    again = client.post(f"/api/projects/{project}/uploads", json=announced).json()
+    assert (again["id"], again["files"][0]["offset"]) == (opened["id"], len(data))
+    assert client.post(f"/api/uploads/{opened['id']}/film").json() == kept
+
+    asked = {"sent": opened["id"], "taking": {"every_frames": 10}}
+    assert client.post("/api/footage", json=asked).json()["stills"] == 6
+    (held,) = [one for one in client.get("/api/space").json()["projects"] if one["id"] == project]
+    assert held["films"] == len(data)
+    started = client.post(f"/api/projects/{project}/footage", json=asked).json()
+    assert finished(started["job"]["id"])["state"] == "finished"
+    assert client.get(f"/api/shots/{started['shot_id']}").json()["name"] == "boat"
+    # Its sound is still to be had, so it stays; nobody took anything from another one, so that one goes.
+    other = services.workspace.film(99_999)
+    other.mkdir(parents=True)
+    (other / "left.mp4").write_bytes(data)
+    for folder in (other, services.workspace.film(opened["id"])):
+        os.utime(folder, (0, 0))
+    remove_given_up(services.database, services.workspace)
+    assert not other.exists()
+    assert (services.workspace.film(opened["id"]) / "boat.mp4").read_bytes() == data
+    assert client.post("/api/footage", json=asked | {"sent": 99_999}).json()["code"] == "no_such_film"
+
+
+def test_a_film_among_stills_is_left_out_and_stills_are_no_film(client, project):
+    body = announce({"a.jpg": b"12345", "boat.mp4": b"12345"})
+    opened = client.post(f"/api/projects/{project}/uploads", json=body).json()
+    assert not opened["is_film"]
+    assert "film" in opened["files"][1]["skip"]
+    assert client.post(f"/api/uploads/{opened['id']}/film").json()["code"] == "is_no_film"
+    asked = {"sent": opened["id"], "taking": {"every_s": 1}}
+    assert client.post("/api/footage", json=asked).json()["code"] == "no_such_film"
 
 
 @pytest.mark.parametrize(

@@ -8,6 +8,8 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import write_jpeg
+from tests.core.gather.test_footage import film
+from tests.sounds import piece, written
 
 
 @pytest.fixture
@@ -79,7 +81,8 @@ def test_several_folders_become_a_shot_each(page, program, elsewhere):
 # A drop as a browser gives it; no script may make one with folders in it by itself.
 DROP = """([selector, folders]) => {
   const fileEntry = (name, bytes) => ({
-    name, isFile: true, isDirectory: false, file: (found) => found(new File([new Uint8Array(bytes)], name)),
+    name, isFile: true, isDirectory: false,
+    file: (found) => found(new File([new Uint8Array(bytes)], name, { type: /mp4$/.test(name) ? "video/mp4" : "" })),
   });
   const folderEntry = (name, files) => ({
     name, isFile: false, isDirectory: true,
@@ -88,8 +91,11 @@ DROP = """([selector, folders]) => {
       return { readEntries: (found) => { found(given ? [] : files); given = true; } };
     },
   });
+  // A number where a folder has files: a file by itself.
   const items = folders.map(([name, files]) => ({
-    webkitGetAsEntry: () => folderEntry(name, files.map(([file, bytes]) => fileEntry(file, bytes))),
+    webkitGetAsEntry: () => (typeof files[0] === "number"
+      ? fileEntry(name, files)
+      : folderEntry(name, files.map(([file, bytes]) => fileEntry(file, bytes)))),
   }));
   const event = new Event("drop", { bubbles: true, cancelable: true });
   Object.defineProperty(event, "dataTransfer", { value: { items } });
@@ -102,13 +108,69 @@ def test_dropped_folders_become_a_shot_each_and_one_is_opened(page, program, tmp
     project = program.client.post("/api/projects", json={"name": "Dropped"}).json()["id"]
     page.goto(f"/projects/{project}")
     dropped = [["harbour", [["MRW_1.jpg", still], ["MRW_2.jpg", still]]], ["mast", [["MRW_1.jpg", still]]]]
-    page.get_by_role("heading", name="Drop folders of stills here").wait_for()
+    page.get_by_role("heading", name="Drop folders, stills or film here").wait_for()
     page.evaluate(DROP, [".area", dropped])
     expect(page.get_by_role("link", name="harbour")).to_be_visible()
     expect(page.get_by_role("link", name="mast")).to_be_visible()
     page.evaluate(DROP, [".area", [["quay", [["MRW_1.jpg", still]]]]])
     expect(page.get_by_role("link", name="Dropped")).to_be_visible()
     page.wait_for_url("**/shots/*/gather")
+
+
+def test_films_and_folders_are_dropped_together_and_each_becomes_a_shot(page, program, tmp_path):
+    still = list(write_jpeg(tmp_path / "a.jpg", 1, (60, 40)).read_bytes())
+    films = {name: list(film(tmp_path / name, frames=20).read_bytes()) for name in ("gulls.mp4", "swans.mp4")}
+    project = program.client.post("/api/projects", json={"name": "Mixed drop"}).json()["id"]
+    page.goto(f"/projects/{project}")
+    page.get_by_role("heading", name="Drop folders, stills or film here").wait_for()
+    page.evaluate(DROP, [".area", [["moorings", [["MRW_1.jpg", still], ["MRW_2.jpg", still]]], *films.items()]])
+    # Of each film it is asked what is to be taken of it, one after another.
+    expect(page.get_by_role("heading", name="Take in gulls.mp4")).to_be_visible()
+    page.get_by_role("radio", name="every frame, as film").check()
+    page.get_by_role("button", name="Take 20 stills").click()
+    expect(page.get_by_role("heading", name="Take in swans.mp4")).to_be_visible()
+    page.get_by_role("button", name="Leave it").click()
+    expect(page.get_by_role("link", name="moorings")).to_be_visible()
+    expect(page.get_by_role("link", name="gulls")).to_be_visible()
+    shots = program.client.get(f"/api/projects/{project}").json()["shots"]
+    assert sorted(shot["name"] for shot in shots) == ["gulls", "moorings"]
+    taken = next(shot["id"] for shot in shots if shot["name"] == "gulls")
+    program.wait_until(lambda: program.client.get(f"/api/shots/{taken}").json()["gathered"])
+    assert program.client.get(f"/api/shots/{taken}/stills").json()["stills"][-1]["position"] == 19
+
+
+def test_several_folders_become_a_clip_each_on_the_short_way_with_ones_own_music(page, program, tmp_path):
+    stills = [list(write_jpeg(tmp_path / f"{n}.jpg", n, (240, 160)).read_bytes()) for n in range(6)]
+    music = written(piece("ab", 120), tmp_path / "evening.wav")
+    page.goto("/now")
+    page.get_by_role("heading", name="Drop folders, stills or film here").wait_for()
+    folder = [[f"MRW_{n}.jpg", data] for n, data in enumerate(stills)]
+    page.evaluate(DROP, [".area", [["jetty one", folder], ["jetty two", folder[:4]]]])
+    expect(page.get_by_role("heading", name="How long should it be?")).to_be_visible()
+    expect(page.get_by_text("Each of the 2 clips is made so; the first is shown.")).to_be_visible()
+    page.get_by_label("How long, such as 12 s").fill("2 s")
+    page.keyboard.press("Enter")
+    page.get_by_label("Width of the clip").fill("320")
+    page.get_by_label("Height of the clip").fill("181")
+    page.get_by_label("Height of the clip").press("Tab")
+    expect(page.get_by_role("status").first).to_contain_text("320 × 182")
+    page.get_by_role("button", name="Go on").click()
+    page.get_by_role("button", name="Go on").click()
+    page.get_by_label("Music").select_option("a file of your own")
+    page.get_by_label("File of the music").set_input_files(music)
+    page.get_by_role("button", name="Make 2 clips").click()
+    program.wait_until(page.get_by_text("2 clips are done.").is_visible)
+    expect(page.get_by_role("status").first).to_contain_text("s of sound compared")
+    page.get_by_role("group", name="Which clip is shown").get_by_role("button").nth(1).click()
+    page.get_by_role("link", name="open all steps of the shot").click()
+    expect(page.get_by_role("navigation", name="Where you are")).to_contain_text("jetty two")
+    project = next(one for one in program.client.get("/api/projects").json() if one["name"] == "jetty one")
+    reels = program.client.get(f"/api/projects/{project['id']}/reels").json()
+    assert len(reels) == 2
+    for reel in reels:
+        (clip,) = program.client.get(f"/api/reels/{reel['id']}/clips").json()
+        assert (clip["differences"], clip["frames"]) == ([], 50)
+        assert "320 × 182" in clip["summary"]
 
 
 def test_the_short_way_begins_with_a_film_that_lies_there(page, program, elsewhere):

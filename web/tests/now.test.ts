@@ -73,9 +73,10 @@ describe("the short way", () => {
     await now.next();
     expect(now.at.value).toBe(1);
     now.answers.value.length = "12 s";
+    now.answers.value.steady = true;
     hearers.job!(job(1, "finished"));
     await settled();
-    expect(now.answers.value.length).toBe("12 s");
+    expect([now.answers.value.length, now.answers.value.steady]).toEqual(["12 s", true]);
     expect(now.answers.value.size).toEqual({ width: 9, height: 9 });
     expect(now.said.value.length).toBe("12 s");
   });
@@ -99,6 +100,42 @@ describe("the short way", () => {
     // What is done is done: no key begins it again.
     await now.next();
     expect(make).toHaveBeenCalledTimes(2);
+  });
+
+  test("makes a clip of each of several folders, one after the other, and goes on with the one that failed", async () => {
+    const now = begun();
+    const both = [
+      { shot_id: 7, job: job(1, "running") },
+      { shot_id: 8, job: job(2, "running") },
+    ];
+    vi.spyOn(api, "beginClips").mockResolvedValue(both as never);
+    now.folder.value = { location: "card", path: "", stills: 0, folders: ["a", "b"] } as never;
+    now.each.value = true;
+    await now.next();
+    hearers.job!(job(1, "finished"));
+    await settled();
+    expect(now.gathered.value).toBe(false);
+    hearers.job!(job(2, "finished"));
+    await settled();
+    expect(now.gathered.value).toBe(true);
+    let number = 2;
+    const make = vi
+      .spyOn(api, "makeClip")
+      .mockImplementation(async () => ({ stage: "encoding", reel: null, job: job((number += 1), "running") }) as never);
+    vi.spyOn(api, "clips").mockImplementation(async (shot: number) => [{ id: 10 * shot }] as never);
+    now.go(4);
+    await now.next();
+    hearers.job!(job(3, "finished"));
+    await settled();
+    hearers.job!(job(4, "failed", { message: "The disk is full." }));
+    await settled();
+    expect([now.refusal.value, now.clip.value]).toEqual(["The disk is full.", undefined]);
+    await now.next();
+    hearers.job!(job(5, "finished"));
+    await settled();
+    expect(make.mock.calls.map(([shot]) => shot)).toEqual([7, 8, 8]);
+    expect(now.clips.value.map((one) => one.id)).toEqual([70, 80]);
+    expect(now.clip.value!.id).toBe(70);
   });
 
   test("one that failed says why and can be begun again", async () => {

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 
 from yarnkite.api.bodies import InLocation
 from yarnkite.api.dependencies import ServicesDep
-from yarnkite.api.views import JobView, ShotStarted, job_view
+from yarnkite.api.views import JobView, ShotStarted, job_view, shot_started
 from yarnkite.services import clip_now
 from yarnkite.services.clip_now import Answers, Shape
 from yarnkite.services.decisions import Change
@@ -55,10 +55,13 @@ class MakeClip(BaseModel):
 
 
 class MakingView(BaseModel):
-    """How far the making is; asked again once ``job`` is done, with the ``reel`` there is."""
+    """How far the making is; asked again once ``job`` is done, with the ``reel`` there is.
+
+    Without a job a piece of music is to be sent to the reel.
+    """
 
     stage: str
-    job: JobView
+    job: JobView | None
     reel: int | None
 
 
@@ -71,8 +74,13 @@ def project_for_clip(services: ServicesDep, body: FolderName) -> ProjectForClip:
 @router.post("/clip-now", status_code=202)
 def begin_clip(services: ServicesDep, body: InLocation) -> ShotStarted:
     """Make a project of a folder, and gather it."""
-    begun = clip_now.begin(services, body.location, body.path)
-    return ShotStarted(shot_id=begun.shot_id, job=job_view(begun.job))
+    return shot_started(clip_now.begin(services, body.location, body.path))
+
+
+@router.post("/clip-now/each", status_code=202)
+def begin_clips(services: ServicesDep, body: InLocation) -> list[ShotStarted]:
+    """Make a project of a folder, and gather each folder in it into a shot of its own."""
+    return [shot_started(begun) for begun in clip_now.begin_each(services, body.location, body.path)]
 
 
 @router.get("/shots/{shot_id}/clip-now")
@@ -101,4 +109,4 @@ def try_answers(services: ServicesDep, shot_id: int, body: Answers) -> TriedAnsw
 def make_clip(services: ServicesDep, shot_id: int, body: MakeClip) -> MakingView:
     """Do the next thing on the way to the clip."""
     step = clip_now.make(services, shot_id, body.answers, body.reel)
-    return MakingView(stage=step.stage, job=job_view(step.job), reel=step.reel_id)
+    return MakingView(stage=step.stage, job=job_view(step.job) if step.job else None, reel=step.reel_id)

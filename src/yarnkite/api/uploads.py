@@ -34,6 +34,13 @@ class Announcement(BaseModel):
     files: Annotated[list[AnnouncedFile], Field(min_length=1, max_length=MOST_FILES)]
 
 
+class SentFilm(BaseModel):
+    """A film that was sent, by its upload, and its name."""
+
+    sent: int
+    name: str
+
+
 @router.post("/projects/{project_id}/uploads", status_code=201)
 def open_upload(services: ServicesDep, project_id: int, body: Announcement) -> OpenedUpload:
     """Announce files; the answer says which to send, and from which byte on."""
@@ -68,6 +75,12 @@ async def receive(
 def complete_upload(services: ServicesDep, upload_id: int) -> ShotStarted:
     """Put the files that have arrived in their place and gather them as a shot."""
     return shot_started(uploads.complete(services, upload_id))
+
+
+@router.post("/uploads/{upload_id}/film", status_code=201)
+def complete_film(services: ServicesDep, upload_id: int) -> SentFilm:
+    """Put a film that has arrived in its place; stills are taken from it as from one in a location."""
+    return SentFilm(sent=upload_id, name=uploads.complete_film(services, upload_id).name)
 
 
 async def _take(request: Request, part: uploads.PartFile, arrived: int) -> int:

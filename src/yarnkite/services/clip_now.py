@@ -14,9 +14,9 @@ from yarnkite.core.base.timecode import duration_text
 from yarnkite.core.brief.sentence import Brief
 from yarnkite.core.reel.decisions import Title
 from yarnkite.core.render.recipe import schedule_of
-from yarnkite.core.sound.decisions import RATE
+from yarnkite.core.sound.decisions import RATE, Track
 from yarnkite.core.sound.made import BEDS, Made
-from yarnkite.services import check, encode, fit, gather, pace, projects, reel, steadying
+from yarnkite.services import check, encode, fit, gather, pace, projects, reel, sound, steadying
 from yarnkite.services.decisions import Change, brief_of, decide, resolved_with, with_change
 from yarnkite.services.gather import Begun
 from yarnkite.services.locations import folder_in
@@ -24,6 +24,8 @@ from yarnkite.services.running import Services
 from yarnkite.store import jobs, reels, revisions, shots
 from yarnkite.store.database import Row
 
+# In place of a kind of music that is made up: a file of one's own, sent to the reel before.
+OWN_MUSIC = "own"
 _OFFERED = ("16:9", "9:16", "1:1")
 _TITLE_S, _FADE_S = 4, Fraction(1, 2)
 _LIGHT, _MOVEMENT = {"flicker", "exposure step", "light step"}, {"shake", "knock"}
@@ -71,10 +73,13 @@ class Tried:
 
 @dataclass(frozen=True)
 class Step:
-    """How far the making is: the job that runs now, what it is for, and the reel there is, if one is needed."""
+    """How far the making is: the job that runs now, what it is for, and the reel there is, if one is needed.
+
+    Without a job a piece of music of one's own is waited for, to be sent to the reel.
+    """
 
     stage: Literal["measuring", "sound", "encoding"]
-    job: Row
+    job: Row | None
     reel_id: int | None
 
 
@@ -97,6 +102,16 @@ def begin(services: Services, location: str, path: str) -> Begun:
     return gather.gather_folder(
         services, _project_named(services, folder.name or location), location, path, copy_files=False
     )
+
+
+def begin_each(services: Services, location: str, path: str) -> list[Begun]:
+    """Make a project named after a folder, and gather each folder in it into a shot of its own; a project that has the
+    first of them already is used again. Raises ``Refusal`` as ``gather_each`` does."""
+    folder = folder_in(services, location, path)
+    first = folder / gather.folders_with_stills(folder)[0]
+    known = (one["id"] for one in projects.every(services) if shots.with_origin(services.database, one["id"], first))
+    project_id = next(known, None) or _project_named(services, folder.name or location)
+    return gather.gather_each(services, project_id, location, path, copy_files=False)
 
 
 def _again(services: Services, shot_id: int) -> Begun:
@@ -158,6 +173,8 @@ def make(services: Services, shot_id: int, answers: Answers, reel_id: int | None
     reel_id = _reel(services, shot, answers, reel_id)
     if answers.music and not reels.latest(services.database, reel_id)[1].sound.tracks:
         return Step("sound", _music(services, reel_id, answers), reel_id)
+    if answers.music == OWN_MUSIC:
+        _end_with_the_picture(services, reel_id)
     return Step("encoding", reel.encode(services, reel_id, reels.latest(services.database, reel_id)[0]), reel_id)
 
 
@@ -193,11 +210,26 @@ def _reel(services: Services, shot: Row, answers: Answers, reel_id: int | None) 
     return made
 
 
-def _music(services: Services, reel_id: int, answers: Answers) -> Row:
-    """Begin to make up music as long as the reel."""
+def _end_with_the_picture(services: Services, reel_id: int) -> None:
+    """Bring a piece of music that was sent to the length of the clip in the way that fits best, as long as nobody
+    decided about it."""
+    number, decisions = reels.latest(services.database, reel_id)
+    (track, *others) = decisions.sound.tracks
+    if track != Track(id=track.id, sound=track.sound):
+        return
+    ways = sound.ways(services, reel_id, track.id, number, None)
+    if ways and ways[0].track != track:
+        tracks = decisions.sound.model_copy(update={"tracks": (ways[0].track, *others)})
+        reels.revise(services.database, reel_id, number, decisions.model_copy(update={"sound": tracks}))
+
+
+def _music(services: Services, reel_id: int, answers: Answers) -> Row | None:
+    """Begin to make up music as long as the reel; one's own comes from the browser."""
     for job in jobs.unfinished(services.database):
         if job["reel_id"] == reel_id and job["kind"] == "sound":
             return job
+    if answers.music == OWN_MUSIC:
+        return None
     number, _ = reels.latest(services.database, reel_id)
     made = reel.decided(services, reel_id, number).made
     seconds = max(1, ceil(len(made.frames) / made.recipe.reel.rate))

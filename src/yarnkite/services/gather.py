@@ -4,11 +4,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.gather.footage import Footage, Taking, film_rate, moments, read_footage
+from yarnkite.core.gather.footage import Taking, film_rate, moments, read_footage
 from yarnkite.core.gather.locations import directly_inside, files_below
 from yarnkite.core.image.kinds import worth_reading
 from yarnkite.core.order.natural import in_natural_order
-from yarnkite.services.locations import file_in, folder_in
+from yarnkite.services.locations import folder_in
 from yarnkite.services.running import Services
 from yarnkite.store import jobs, projects, revisions, shots
 from yarnkite.store.database import Row
@@ -47,7 +47,16 @@ def gather_each(services: Services, project_id: int, location: str, path: str, *
 
     Raises ``Refusal`` (``no_stills``) where none has, or (``too_many``) for more than 200.
     """
-    folder = folder_in(services, location, path)
+    with_stills = folders_with_stills(folder_in(services, location, path))
+    paths = [f"{path}/{name}" if path else name for name in with_stills]
+    return [gather_folder(services, project_id, location, one, copy_files=copy_files) for one in paths]
+
+
+def folders_with_stills(folder: Path) -> list[str]:
+    """Return the names of the folders in a folder that have stills in them, in natural order.
+
+    Raises ``Refusal`` (``no_stills``) where none has, or (``too_many``) for more than 200.
+    """
     names, _ = directly_inside(folder)
     with_stills = [
         name for name in names if any(worth_reading(one.name) for one in files_below(folder / name, folder / name))
@@ -60,8 +69,7 @@ def gather_each(services: Services, project_id: int, location: str, path: str, *
             f"“{folder.name}” has {len(with_stills):,} folders with stills; at most {_SHOTS_AT_ONCE} become shots at "
             "once. Choose the folders one by one.",
         )
-    paths = [f"{path}/{name}" if path else name for name in in_natural_order(with_stills)]
-    return [gather_folder(services, project_id, location, one, copy_files=copy_files) for one in paths]
+    return in_natural_order(with_stills)
 
 
 def gather_again(services: Services, shot_id: int) -> Begun:
@@ -75,19 +83,14 @@ def begin(services: Services, shot_id: int) -> Begun:
     return Begun(shot_id, jobs.one(services.database, services.runner.start("gather", shot_id, 0)))
 
 
-def footage_in(services: Services, location: str, path: str) -> tuple[Path, Footage]:
-    """Return a video file in a location, and what it holds; raises ``Refusal`` for one that cannot be read."""
-    file = file_in(services, location, path)
-    return file, read_footage(file)
-
-
-def gather_footage(services: Services, project_id: int, location: str, path: str, taking: Taking) -> Begun:
-    """Take stills from a video file into the project, and gather them as a shot.
+def gather_footage(services: Services, project_id: int, file: Path, taking: Taking) -> Begun:
+    """Take stills from a video file into the project, and gather them as a shot; raises ``Refusal`` for one that
+    cannot be read.
 
     If they are all its frames, its clip has the rate that shows them at their true speed.
     """
     projects.one(services.database, project_id)
-    file, footage = footage_in(services, location, path)
+    footage = read_footage(file)
     at = moments(footage, taking)
     shot_id = shots.add_copied(services.database, project_id, file.stem, services.workspace.copied)
     if taking.is_film and (rate := film_rate(footage)) is not None:

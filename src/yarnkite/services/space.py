@@ -7,6 +7,7 @@ import time
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from itertools import pairwise
 from pathlib import Path
 from typing import Literal
 
@@ -24,6 +25,7 @@ Freeable = Literal["deleted", "chunks", "proxies", "together", "arriving"]
 _PROXY = re.compile(rf"({PATTERN})(?:(?:\.small)?\.jpg|\.deep)")
 _JUST_COME_S = 3600
 _BEING_SENT_S = 600
+_TO_BE_TAKEN_S = 24 * 3600
 _freeing = threading.Lock()
 
 
@@ -36,6 +38,7 @@ class ProjectSpace:
     stills: int
     clips: int
     sounds: int = 0
+    films: int = 0
 
 
 @dataclass(frozen=True)
@@ -106,6 +109,12 @@ def measured(database: Database, workspace: Workspace) -> Space:
             deleted += clip + sound
         else:
             _add(projects, row, ProjectSpace(row["project_id"], row["project"], 0, clip, sound))
+    for row in removal.sent_films(database):
+        films = _bytes_below(workspace.film(row["id"]))
+        if films and row["deleted"]:
+            deleted += films
+        elif films:
+            _add(projects, row, ProjectSpace(row["project_id"], row["project"], 0, 0, films=films))
     needed = removal.fingerprints(database)
     proxies = unneeded = 0
     for path in _files_below(workspace.proxies.folder):
@@ -127,7 +136,8 @@ def measured(database: Database, workspace: Workspace) -> Space:
 def _add(projects: dict[int, ProjectSpace], row: Row, more: ProjectSpace) -> None:
     before = projects.get(row["project_id"], ProjectSpace(more.id, more.name, 0, 0))
     projects[more.id] = ProjectSpace(
-        more.id, more.name, before.stills + more.stills, before.clips + more.clips, before.sounds + more.sounds
+        *(more.id, more.name, before.stills + more.stills, before.clips + more.clips),
+        *(before.sounds + more.sounds, before.films + more.films),
     )
 
 
@@ -164,6 +174,7 @@ def remove_given_up(database: Database, workspace: Workspace, *, all_of_it: bool
         removal.forget_reel(database, reel_id)
     removal.forget(database)
     _remove_unneeded_sounds(database, workspace)
+    _remove_unneeded_films(database, workspace)
 
 
 def _forget_broken_off(arriving: Path) -> None:
@@ -193,6 +204,16 @@ def _remove_unneeded_sounds(database: Database, workspace: Workspace) -> None:
     for path in _files_below(workspace.sounds):
         if path.stem not in needed and path.stat().st_mtime < latest:
             path.unlink(missing_ok=True)
+
+
+def _remove_unneeded_films(database: Database, workspace: Workspace) -> None:
+    """Remove films that were sent and no shot was taken from; for a day they wait for that."""
+    # By the names below the data folder: that may have been moved since.
+    needed = {pair for film in jobs.films(database) for pair in pairwise(Path(film).parts)}
+    latest = time.time() - _TO_BE_TAKEN_S
+    for folder in workspace.films.iterdir():
+        if _changed(folder) < latest and (workspace.films.name, folder.name) not in needed:
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 def _remove_files(workspace: Workspace, left: Leftover) -> None:

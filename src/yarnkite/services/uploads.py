@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yarnkite.core.base.atomic import sync_file, sync_folders
-from yarnkite.core.base.errors import Conflict, DiskFull, Refusal
+from yarnkite.core.base.errors import Conflict, DiskFull, NotFound, Refusal
 from yarnkite.core.base.safe_open import MOST_BYTES
 from yarnkite.core.base.wording import size_text
 from yarnkite.core.gather.locations import safe_relative
-from yarnkite.core.image.kinds import description, worth_reading
+from yarnkite.core.image.kinds import category, description, worth_reading
 from yarnkite.services.gather import Begun, begin
 from yarnkite.services.running import Services
 from yarnkite.store import projects, uploads
@@ -34,10 +34,12 @@ class ArrivingFile:
 
 @dataclass(frozen=True)
 class OpenedUpload:
-    """An upload by its id, and for each file which bytes are to be sent."""
+    """An upload by its id, and for each file which bytes are to be sent; ``is_film`` says that it is a film alone,
+    which stills are taken from."""
 
     id: int
     files: list[ArrivingFile]
+    is_film: bool
 
 
 @dataclass(frozen=True)
@@ -72,8 +74,9 @@ def open_upload(services: Services, project_id: int, name: str, files: Sequence[
     upload_id = uploads.open_or_go_on(services.database, project_id, name, list(files))
     folder = services.workspace.arriving(upload_id)
     folder.mkdir(parents=True, exist_ok=True)
-    target = services.workspace.stills(upload_id)
-    arriving = [_arriving(folder, target, number, file) for number, file in enumerate(files)]
+    target = _target(services, upload_id, files)
+    is_film = _is_film(files)
+    arriving = [_arriving(folder, target, number, file, is_film=is_film) for number, file in enumerate(files)]
     missing = sum(files[file.number].bytes - file.offset for file in arriving if file.skip is None)
     free = shutil.disk_usage(folder).free
     if missing + ROOM_TO_SPARE > free:
@@ -82,7 +85,7 @@ def open_upload(services: Services, project_id: int, name: str, files: Sequence[
             f"These files need {size_text(missing + ROOM_TO_SPARE)} and {size_text(free)} are free. Free some space, "
             "or point at the folder where it lies instead of sending it.",
         )
-    return OpenedUpload(upload_id, arriving)
+    return OpenedUpload(upload_id, arriving, is_film)
 
 
 def part_of(services: Services, upload_id: int, number: int) -> PartFile:
@@ -97,16 +100,52 @@ def complete(services: Services, upload_id: int) -> Begun:
         upload = uploads.one(services.database, upload_id)
         if upload["shot_id"] is not None:
             raise Conflict("complete_already", "These files are a shot already.")
-        arriving, target = services.workspace.arriving(upload_id), services.workspace.stills(upload_id)
         every = uploads.files(services.database, upload_id)
-        for number, file in enumerate(every):
-            _put_in_place(arriving, target, number, file)
-        # Names, too, are on the disk before anybody is told that these files are kept.
-        folders = {(target / safe_relative(file.name)).parent for file in every} | {target, target.parent}
-        sync_folders(one for one in folders if one.is_dir())
+        if _is_film(every):
+            raise Refusal("is_film", f"“{every[0].name}” is a film. Say which stills are to be taken from it.")
+        target = _put_all_in_place(services, upload_id, every)
         shot_id = uploads.finish(services.database, upload, target)
-    shutil.rmtree(arriving, ignore_errors=True)
+    shutil.rmtree(services.workspace.arriving(upload_id), ignore_errors=True)
     return begin(services, shot_id)
+
+
+def complete_film(services: Services, upload_id: int) -> Path:
+    """Put a film that has arrived in its place, once or again, and return it; raises ``Conflict`` or ``Refusal``."""
+    with _completing:
+        every = uploads.files(services.database, upload_id)
+        if not _is_film(every):
+            raise Refusal("is_no_film", "These files are no film. Gather them as stills.")
+        _put_all_in_place(services, upload_id, every)
+    shutil.rmtree(services.workspace.arriving(upload_id), ignore_errors=True)
+    return film(services, upload_id)
+
+
+def film(services: Services, upload_id: int) -> Path:
+    """Return a film that was sent; raises ``NotFound`` for one that is not here, or not any more."""
+    every = uploads.files(services.database, upload_id)
+    path = services.workspace.film(upload_id) / safe_relative(every[0].name) if _is_film(every) else None
+    if path is None or not path.is_file():
+        raise NotFound("no_such_film", "This film is not here any more. Choose it again.")
+    return path
+
+
+def _put_all_in_place(services: Services, upload_id: int, every: Sequence[UploadFile]) -> Path:
+    """Put the files that have arrived in their place, on the disk before anybody is told; returns their folder."""
+    arriving, target = services.workspace.arriving(upload_id), _target(services, upload_id, every)
+    for number, file in enumerate(every):
+        _put_in_place(arriving, target, number, file, is_film=_is_film(every))
+    # Names, too, are to be kept.
+    folders = {(target / safe_relative(file.name)).parent for file in every} | {target, target.parent}
+    sync_folders(one for one in folders if one.is_dir())
+    return target
+
+
+def _is_film(files: Sequence[UploadFile]) -> bool:
+    return len(files) == 1 and category(files[0].name) == "footage"
+
+
+def _target(services: Services, upload_id: int, files: Sequence[UploadFile]) -> Path:
+    return services.workspace.film(upload_id) if _is_film(files) else services.workspace.stills(upload_id)
 
 
 _completing = threading.Lock()
@@ -123,10 +162,13 @@ def _check_names(files: Sequence[UploadFile]) -> None:
         seen.add(relative)
 
 
-def _arriving(arriving: Path, target: Path, number: int, file: UploadFile) -> ArrivingFile:
+def _arriving(arriving: Path, target: Path, number: int, file: UploadFile, *, is_film: bool) -> ArrivingFile:
     name = Path(file.name).name
     skip = None
-    if not worth_reading(name):
+    if is_film:
+        # Film is not read whole, as a still is: it may be as large as the disk has room for.
+        pass
+    elif not worth_reading(name):
         skip = f"“{name}” need not be sent: it is a {description(name)}."
     elif file.bytes > MOST_BYTES:
         skip = f"“{name}” is {file.bytes / 1e9:.1f} GB; a still may have up to 2 GB."
@@ -153,9 +195,9 @@ def _size(path: Path) -> int | None:
         return None
 
 
-def _put_in_place(arriving: Path, target: Path, number: int, file: UploadFile) -> None:
+def _put_in_place(arriving: Path, target: Path, number: int, file: UploadFile, *, is_film: bool) -> None:
     part, final = _part(arriving, number), target / safe_relative(file.name)
-    if _arriving(arriving, target, number, file).skip is not None or _size(final) == file.bytes:
+    if _arriving(arriving, target, number, file, is_film=is_film).skip is not None or _size(final) == file.bytes:
         return
     if file.bytes == 0:
         part.touch()

@@ -189,6 +189,13 @@ def shots_of_footage(database: Database, project_id: int) -> frozenset[int]:
         return frozenset(int(row["shot_id"]) for row in cursor.fetchall())
 
 
+def films(database: Database) -> frozenset[str]:
+    """Return the video files stills were or are taken from, of all shots there are."""
+    with database.transaction() as cursor:
+        cursor.execute("SELECT wanted FROM job WHERE kind = 'footage'")
+        return frozenset(json.loads(row["wanted"])["file"] for row in cursor.fetchall() if row["wanted"])
+
+
 def busy(database: Database, shot_id: int) -> bool:
     """Tell whether a job waits or runs that needs the files of a shot."""
     with database.transaction() as cursor:

@@ -196,6 +196,16 @@ def reel_holdings(database: Database) -> list[Row]:
         return list(cursor.fetchall())
 
 
+def sent_films(database: Database) -> list[Row]:
+    """Return what was sent and is no shot, by id, with its project; films are among it."""
+    with database.transaction() as cursor:
+        cursor.execute(
+            "SELECT upload.id, project.id AS project_id, project.name AS project, project.deleted_at IS NOT NULL AS"
+            " deleted FROM upload JOIN project ON project.id = upload.project_id WHERE upload.shot_id IS NULL"
+        )
+        return list(cursor.fetchall())
+
+
 def leftover(database: Database, shot_id: int, stills: Path) -> Leftover:
     """Return the files a shot that was given up leaves behind; ``stills`` is the folder all copied stills lie in."""
     with database.transaction() as cursor:

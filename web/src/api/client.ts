@@ -10,6 +10,7 @@ import type {
   Decisions,
   EncodeChoices,
   EncodeWish,
+  FilmFile,
   Fit,
   FitWay,
   Job,
@@ -161,13 +162,12 @@ export const api = {
         body: { location, path },
       }),
     ),
-  footage: (location: string, path: string, taking: Taking) =>
-    got(http.POST("/api/footage", { body: { location, path, taking } })),
-  gatherFootage: (project: number, location: string, path: string, taking: Taking) =>
+  footage: (film: FilmFile, taking: Taking) => got(http.POST("/api/footage", { body: { ...film, taking } })),
+  gatherFootage: (project: number, film: FilmFile, taking: Taking) =>
     got(
       http.POST("/api/projects/{project_id}/footage", {
         params: { path: { project_id: project } },
-        body: { location, path, taking },
+        body: { ...film, taking },
       }),
     ),
   gatherAgain: (shot: number) => got(http.POST("/api/shots/{shot_id}/gather", { params: { path: { shot_id: shot } } })),
@@ -178,6 +178,8 @@ export const api = {
         body: announcement,
       }),
     ),
+  completeFilm: (upload: number) =>
+    got(http.POST("/api/uploads/{upload_id}/film", { params: { path: { upload_id: upload } } })),
   completeUpload: (upload: number) =>
     got(http.POST("/api/uploads/{upload_id}/complete", { params: { path: { upload_id: upload } } })),
   shot: (id: number) => got(http.GET("/api/shots/{shot_id}", { params: { path: { shot_id: id } } })) as Promise<Shot>,
@@ -607,6 +609,7 @@ export const api = {
     measureCrossing(first, second, rate, on_screen_s, apart_s),
   projectForClip: (name: string) => got(http.POST("/api/clip-now/project", { body: { name } })),
   beginClip: (location: string, path: string) => got(http.POST("/api/clip-now", { body: { location, path } })),
+  beginClips: (location: string, path: string) => got(http.POST("/api/clip-now/each", { body: { location, path } })),
   proposeAnswers: (shot: number) =>
     got(http.GET("/api/shots/{shot_id}/clip-now", { params: { path: { shot_id: shot } } })) as Promise<Proposals>,
   tryAnswers: (shot: number, answers: Answers) =>

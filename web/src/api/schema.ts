@@ -218,6 +218,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clip-now/each": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Clips
+         * @description Make a project of a folder, and gather each folder in it into a shot of its own.
+         */
+        post: operations["begin_clips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clip-now/project": {
         parameters: {
             query?: never;
@@ -4212,6 +4232,26 @@ export interface paths {
         patch: operations["receive"];
         trace?: never;
     };
+    "/api/uploads/{upload_id}/film": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Complete Film
+         * @description Put a film that has arrived in its place; stills are taken from it as from one in a location.
+         */
+        post: operations["complete_film"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5952,12 +5992,17 @@ export interface components {
             /** Path */
             path: string;
         };
-        /** FromFootage */
+        /**
+         * FromFootage
+         * @description A video file in a location, or one that was ``sent``, by its upload; and which stills are taken from it.
+         */
         FromFootage: {
             /** Location */
-            location: string;
+            location?: string | null;
             /** Path */
-            path: string;
+            path?: string | null;
+            /** Sent */
+            sent?: number | null;
             taking: components["schemas"]["Taking"];
         };
         /**
@@ -6962,9 +7007,11 @@ export interface components {
         /**
          * MakingView
          * @description How far the making is; asked again once ``job`` is done, with the ``reel`` there is.
+         *
+         *     Without a job a piece of music is to be sent to the reel.
          */
         MakingView: {
-            job: components["schemas"]["JobView"];
+            job: components["schemas"]["JobView"] | null;
             /** Reel */
             reel: number | null;
             /** Stage */
@@ -7316,13 +7363,16 @@ export interface components {
         };
         /**
          * OpenedUpload
-         * @description An upload by its id, and for each file which bytes are to be sent.
+         * @description An upload by its id, and for each file which bytes are to be sent; ``is_film`` says that it is a film alone,
+         *     which stills are taken from.
          */
         OpenedUpload: {
             /** Files */
             files: components["schemas"]["ArrivingFile"][];
             /** Id */
             id: number;
+            /** Is Film */
+            is_film: boolean;
         };
         /**
          * Order
@@ -7893,6 +7943,11 @@ export interface components {
         ProjectSpace: {
             /** Clips */
             clips: number;
+            /**
+             * Films
+             * @default 0
+             */
+            films: number;
             /** Id */
             id: number;
             /** Name */
@@ -8450,6 +8505,16 @@ export interface components {
             frames: number;
             /** Key */
             key: string;
+        };
+        /**
+         * SentFilm
+         * @description A film that was sent, by its upload, and its name.
+         */
+        SentFilm: {
+            /** Name */
+            name: string;
+            /** Sent */
+            sent: number;
         };
         /**
          * Setting
@@ -10222,6 +10287,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotStarted"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    begin_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InLocation"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotStarted"][];
                 };
             };
             /** @description Client Error */
@@ -17718,6 +17817,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    complete_film: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentFilm"];
+                };
             };
             /** @description Client Error */
             "4XX": {

@@ -112,6 +112,10 @@ export type Location = Schemas["LocationView"];
 export type Folder = Schemas["FolderListing"];
 export type Upload = Schemas["OpenedUpload"];
 export type ShotStarted = Schemas["ShotStarted"];
+export type SentFilm = Schemas["SentFilm"];
+export type OpenedUpload = Schemas["OpenedUpload"];
+/** A film where it lies, or one that was sent. */
+export type FilmFile = Omit<Schemas["FromFootage"], "taking">;
 export type Treatment = Schemas["TreatmentView"];
 export type TreatedPart = Treatment["parts"][number];
 export type TriedShot = Schemas["TriedView"];

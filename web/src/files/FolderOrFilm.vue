@@ -31,7 +31,8 @@ function choose(location: string, path: string): void {
   <FootageTaker
     v-if="film"
     :key="film.path"
-    v-bind="film"
+    :film="film"
+    :name="film.path.split('/').at(-1)!"
     :into="into"
     @made="(started) => emit('taken', started, film!.path.split('/').at(-1)!)"
     @close="film = undefined"

@@ -4,13 +4,13 @@ import Button from "primevue/button";
 import InputNumber from "primevue/inputnumber";
 import { computed, ref, shallowRef, watch } from "vue";
 
-import { api, type Footage, type ShotStarted, type Taking } from "../api/client";
+import { api, type FilmFile, type Footage, type ShotStarted, type Taking } from "../api/client";
 import { useAttempt } from "../parts/sentences";
 import { countText } from "../parts/wording";
 import type { Into } from "./upload";
 
 /** Stills out of a film, gathered as a shot of a project. */
-const props = defineProps<{ into: Into; location: string; path: string }>();
+const props = defineProps<{ into: Into; film: FilmFile; name: string }>();
 const emit = defineEmits<{ made: [started: ShotStarted]; close: [] }>();
 
 type Way = "every_s" | "every_frames" | "count";
@@ -36,16 +36,15 @@ const taking = computed<Taking>(() => ({
 const look = useDebounceFn(
   () =>
     attempt(async () => {
-      footage.value = await api.footage(props.location, props.path, taking.value);
+      footage.value = await api.footage(props.film, taking.value);
     }),
   120,
 );
 
 function take(): Promise<void> {
   return attempt(async () => {
-    const name = props.path.split("/").at(-1)!;
-    const project = typeof props.into === "number" ? props.into : await props.into(name);
-    emit("made", await api.gatherFootage(project, props.location, props.path, taking.value));
+    const project = typeof props.into === "number" ? props.into : await props.into(props.name);
+    emit("made", await api.gatherFootage(project, props.film, taking.value));
   });
 }
 
@@ -54,7 +53,7 @@ watch(taking, look, { immediate: true });
 
 <template>
   <section class="footage" aria-label="Take stills from footage">
-    <h3>Take in {{ path.split("/").at(-1) }}</h3>
+    <h3>Take in {{ name }}</h3>
     <p v-if="footage" class="quiet">
       {{ footage.length }} at {{ footage.rate }} fps, {{ footage.width }} × {{ footage.height }}.
       <template v-if="footage.sound">Its sound can be laid under it in a reel.</template>

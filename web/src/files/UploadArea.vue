@@ -1,52 +1,61 @@
 <script setup lang="ts">
 import Button from "primevue/button";
 import ProgressBar from "primevue/progressbar";
-import { ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
 
 import type { ShotStarted } from "../api/client";
 import { bytesText, waitText } from "../parts/wording";
+import { apart, droppedFolders, pickedFiles } from "./files";
+import FootageTaker from "./FootageTaker.vue";
 import { useUpload, type Into } from "./upload";
-import { droppedFolders, pickedFiles } from "./files";
 
-/** Which project stills go into; the short way makes one as it knows the folder's name. */
+/** Which project stills go into; the short way makes one as it knows the first folder's name. */
 const props = defineProps<{ into: Into }>();
-const emit = defineEmits<{ made: [started: ShotStarted] }>();
+/** What was sent has become shots, one of each folder and film. */
+const emit = defineEmits<{ made: [started: ShotStarted[]] }>();
 
 const upload = useUpload();
-const picker = ref<HTMLInputElement>();
+const folderPicker = ref<HTMLInputElement>();
+const filePicker = ref<HTMLInputElement>();
 const over = ref(false);
-/** How many folders are still to be sent after the one that is. */
-const left = ref(0);
-/** Whether each of several folders becomes a shot, none of which is gone on with by itself. */
-let several = false;
+/** The film about which is asked what is to be taken of it: of this project, or on the short way. */
+const film = computed(() =>
+  upload.films.find(({ into }) => (typeof into === "number" ? into === props.into : typeof props.into !== "number")),
+);
+let taken: ShotStarted[] = [];
 
-/** Send what was dropped: of several folders each becomes a shot, in a project; the short way has but one. */
 async function drop(event: DragEvent): Promise<void> {
   over.value = false;
-  if (!event.dataTransfer) return;
-  const folders = await droppedFolders(event.dataTransfer, typeof props.into === "number");
-  several = folders.length > 1;
-  left.value = folders.length;
-  for (const folder of folders) {
-    left.value -= 1;
-    if (!(await upload.send(props.into, folder))) break;
-  }
-  left.value = 0;
+  if (event.dataTransfer && !upload.running) await upload.send(props.into, await droppedFolders(event.dataTransfer));
 }
 
-async function pick(event: Event): Promise<void> {
+async function pick(event: Event, inFolder: boolean): Promise<void> {
   const input = event.target as HTMLInputElement;
-  several = false;
-  await upload.send(props.into, pickedFiles(input.files));
+  const picked = pickedFiles(input.files);
+  await upload.send(props.into, inFolder ? [picked] : apart(picked.files));
   input.value = "";
+}
+
+/** Nothing more is asked about a film: its stills are being taken, or it is left. */
+function settled(started?: ShotStarted): void {
+  upload.films = upload.films.filter((one) => one.sent !== film.value?.sent);
+  if (started) taken.push(started);
+  goOn();
+}
+
+function goOn(): void {
+  if (film.value || !taken.length) return;
+  emit("made", taken);
+  taken = [];
 }
 
 watch(
   () => upload.made,
   (started) => {
-    if (!started) return;
-    upload.made = undefined;
-    if (!several) emit("made", started);
+    if (!started.length) return;
+    upload.made = [];
+    taken.push(...started);
+    goOn();
   },
 );
 </script>
@@ -62,7 +71,7 @@ watch(
   >
     <template v-if="upload.running">
       <h3>
-        Copying “{{ upload.name }}”<template v-if="left">, {{ left }} more to come</template>
+        Copying “{{ upload.name }}”<template v-if="upload.left">, {{ upload.left }} more to come</template>
       </h3>
       <ProgressBar :value="upload.share * 100" :show-value="false" aria-label="Share copied" />
       <p class="number" role="status">
@@ -76,17 +85,37 @@ watch(
       <p v-if="upload.trouble" class="warning" role="alert">{{ upload.trouble }}</p>
       <div><Button label="Cancel" severity="secondary" @click="upload.cancel()" /></div>
     </template>
+    <FootageTaker
+      v-else-if="film"
+      :key="film.sent"
+      :into="film.project"
+      :film="{ sent: film.sent }"
+      :name="film.name"
+      @made="settled"
+      @close="settled()"
+    />
     <template v-else>
-      <h3>Drop {{ typeof into === "number" ? "folders" : "a folder" }} of stills here</h3>
+      <h3>Drop folders, stills or film here</h3>
       <p class="quiet">
-        They are copied, and your own files stay as they are<template v-if="typeof into === 'number'"
-          >; each folder becomes a shot</template
-        >. JPEG, PNG, TIFF, WebP, HEIF, AVIF and raw files are read.
+        They are copied, and your own files stay as they are. Each folder becomes a shot; of a film you say what is
+        taken. JPEG, PNG, TIFF, WebP, HEIF, AVIF and raw files are read.
       </p>
-      <div><Button label="Choose a folder …" severity="secondary" @click="picker?.click()" /></div>
+      <div class="choose">
+        <Button label="Choose a folder …" severity="secondary" @click="folderPicker?.click()" />
+        <button type="button" class="plain-button" @click="filePicker?.click()">stills or a film …</button>
+      </div>
       <p v-if="upload.trouble" class="warning" role="alert">{{ upload.trouble }}</p>
     </template>
-    <input ref="picker" type="file" webkitdirectory multiple hidden aria-label="A folder of stills" @change="pick" />
+    <input
+      ref="folderPicker"
+      type="file"
+      webkitdirectory
+      multiple
+      hidden
+      aria-label="A folder of stills"
+      @change="pick($event, true)"
+    />
+    <input ref="filePicker" type="file" multiple hidden aria-label="Stills or a film" @change="pick($event, false)" />
   </div>
 </template>
 
@@ -104,5 +133,13 @@ watch(
 .area.over {
   background: var(--line-pale);
   border-style: solid;
+}
+
+.choose {
+  align-items: center;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.5rem 1rem;
+  white-space: nowrap;
 }
 </style>

@@ -15,18 +15,30 @@ export function pickedFiles(list: FileList | null): ChosenFolder {
   const [first] = files;
   const folder = first?.webkitRelativePath.split("/")[0] ?? "";
   return {
-    name: folder || "Stills",
+    name: folder || nameOf(files),
     files: files.map((file) => ({ name: file.webkitRelativePath.split("/").slice(1).join("/") || file.name, file })),
   };
 }
 
-/** What was dropped, folders with all that is in them, or loose files: as one, or each folder by itself. */
-export async function droppedFolders(transfer: DataTransfer, apart: boolean): Promise<ChosenFolder[]> {
+/** What was dropped: each folder with all that is in it, each film, and loose stills as one. */
+export async function droppedFolders(transfer: DataTransfer): Promise<ChosenFolder[]> {
   const entries = [...transfer.items].map((item) => item.webkitGetAsEntry()).filter((entry) => entry !== null);
-  const each = apart && entries.length > 1 && entries.every((entry) => entry.isDirectory);
-  const folders: ChosenFolder[] = [];
-  for (const some of each ? entries.map((entry) => [entry]) : [entries]) folders.push(await together(some));
-  return folders;
+  const folders = await Promise.all(entries.filter((entry) => entry.isDirectory).map((entry) => together([entry])));
+  const { files: loose } = await together(entries.filter((entry) => entry.isFile));
+  return [...folders, ...apart(loose)];
+}
+
+/** What was chosen among files: each film by itself, and all else as the stills of one shot. */
+export function apart(files: readonly Chosen[]): ChosenFolder[] {
+  const films = files.filter(({ file }) => file.type.startsWith("video/"));
+  const stills = files.filter((one) => !films.includes(one));
+  const each = films.map((one) => ({ name: one.file.name, files: [one] }));
+  return stills.length ? [{ name: nameOf(stills.map(({ file }) => file)), files: stills }, ...each] : each;
+}
+
+/** Loose files have no folder they are named after; one alone has its own name. */
+function nameOf(files: readonly File[]): string {
+  return files.length === 1 ? files[0]!.name : "Stills";
 }
 
 async function together(entries: FileSystemEntry[]): Promise<ChosenFolder> {
@@ -34,7 +46,7 @@ async function together(entries: FileSystemEntry[]): Promise<ChosenFolder> {
   const single = entries.length === 1 && only?.isDirectory;
   const files: Chosen[] = [];
   for (const entry of entries) await collect(entry, single ? "" : undefined, files);
-  return { name: (single && only?.name) || "Stills", files };
+  return { name: (single && only?.name) || nameOf(files.map(({ file }) => file)), files };
 }
 
 /** Add all files below an entry; `inside` is the path so far, `""` for the dropped folder itself. */

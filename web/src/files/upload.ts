@@ -1,7 +1,7 @@
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type ShotStarted } from "../api/client";
+import { api, Problem, type OpenedUpload, type SentFilm, type ShotStarted } from "../api/client";
 import type { Chosen, ChosenFolder } from "./files";
 
 const atATime = 3;
@@ -22,8 +22,12 @@ export const useUpload = defineStore("upload", () => {
   const bytesTotal = ref(0);
   const bytesDone = ref(0);
   const speed = ref(0);
-  /** The shot that was made of what was sent last, until somebody goes on with it. */
-  const made = shallowRef<ShotStarted>();
+  /** How many folders are still to be sent after the one that is. */
+  const left = ref(0);
+  /** The shots that were made of what was sent last, until somebody goes on with them. */
+  const made = shallowRef<ShotStarted[]>([]);
+  /** Films that were sent, by whom, and in which project: nobody said yet which stills are wanted. */
+  const films = shallowRef<(SentFilm & { into: Into; project: number })[]>([]);
   const share = computed(() => (bytesTotal.value ? bytesDone.value / bytesTotal.value : 0));
   const secondsToGo = computed(() => (speed.value ? (bytesTotal.value - bytesDone.value) / speed.value : 0));
 
@@ -31,33 +35,46 @@ export const useUpload = defineStore("upload", () => {
   let cancelled = false;
 
   /**
-   * Send a folder into a project, which may be asked for by the folder's name once it is known; tells whether another
-   * one may be sent after it.
+   * Send folders into a project, each as a shot, and films, of which it is asked then what is to be taken; the project
+   * may be asked for by the first one's name.
    */
-  async function send(into: Into, folder: ChosenFolder): Promise<boolean> {
+  async function send(into: Into, folders: readonly ChosenFolder[]): Promise<void> {
     trouble.value = "";
-    if (!folder.files.length) {
-      trouble.value = `“${folder.name}” has no files in it. Choose the folder the stills lie in.`;
-      return true;
+    const full = folders.filter(({ files }) => files.length);
+    const [first] = full;
+    if (!first) {
+      const named = folders[0] ? `“${folders[0].name}” has no files in it` : "There are no files in it";
+      trouble.value = `${named}. Choose the folder the stills lie in.`;
+      return;
     }
     running.value = true;
     cancelled = false;
-    name.value = folder.name;
+    left.value = full.length;
+    const started: ShotStarted[] = [];
     try {
-      const upload = await sendAll(typeof into === "number" ? into : await into(folder.name.slice(0, 120)), folder);
-      if (upload !== undefined) made.value = await api.completeUpload(upload);
-      return upload !== undefined;
+      name.value = first.name;
+      const project = typeof into === "number" ? into : await into(first.name.slice(0, 120));
+      for (const folder of full) {
+        left.value -= 1;
+        name.value = folder.name;
+        const upload = await sendAll(project, folder);
+        if (!upload) break;
+        if (upload.is_film) films.value = [...films.value, { ...(await api.completeFilm(upload.id)), into, project }];
+        else started.push(await api.completeUpload(upload.id));
+      }
     } catch (error) {
       trouble.value =
         error instanceof Problem ? error.message : "The files could not be sent. Choose the folder again.";
-      return false;
     } finally {
       running.value = false;
+      left.value = 0;
+      // What was sent before one that was not is there all the same.
+      made.value = started;
     }
   }
 
   /** Send what has not arrived, again and again until all has; returns the upload, or nothing if it was cancelled. */
-  async function sendAll(projectId: number, folder: ChosenFolder): Promise<number | undefined> {
+  async function sendAll(projectId: number, folder: ChosenFolder): Promise<OpenedUpload | undefined> {
     const announcement = {
       name: folder.name.slice(0, 120),
       files: folder.files.map(({ name, file }) => ({
@@ -74,7 +91,7 @@ export const useUpload = defineStore("upload", () => {
         const queue = wanted.filter((file) => file.offset < folder.files[file.number]!.file.size);
         await Promise.all(Array.from({ length: atATime }, () => sendFrom(queue, upload.id, folder.files)));
         trouble.value = "";
-        return cancelled ? undefined : upload.id;
+        return cancelled ? undefined : upload;
       } catch (error) {
         if (cancelled) return undefined;
         if (error instanceof Problem && error.status !== 0) throw error;
@@ -144,7 +161,21 @@ export const useUpload = defineStore("upload", () => {
   }
 
   return {
-    ...{ running, name, trouble, filesTotal, filesDone, bytesTotal, bytesDone, speed, share, secondsToGo, made },
+    ...{
+      running,
+      name,
+      trouble,
+      filesTotal,
+      filesDone,
+      bytesTotal,
+      bytesDone,
+      speed,
+      share,
+      secondsToGo,
+      left,
+      made,
+      films,
+    },
     ...{ send, cancel },
   };
 });

@@ -67,10 +67,10 @@ export function deletedOf(now: Space) {
   ];
 }
 
-export type Held = Pick<Space["projects"][number], "stills" | "clips" | "sounds">;
+export type Held = Pick<Space["projects"][number], "stills" | "clips" | "sounds" | "films">;
 
 export function allOf(one: Held): number {
-  return one.stills + one.clips + one.sounds;
+  return one.stills + one.clips + one.sounds + one.films;
 }
 
 /** What a project has on the disk, in words. */
@@ -79,6 +79,7 @@ export function holds(project: Held): string {
     project.stills && `${bytesText(project.stills)} of copied stills`,
     project.clips && `${bytesText(project.clips)} of clips`,
     project.sounds && `${bytesText(project.sounds)} of sounds`,
+    project.films && `${bytesText(project.films)} of films`,
   ];
   return parts.filter(Boolean).join(" and ");
 }

@@ -1,10 +1,24 @@
 <script setup lang="ts">
+import { computed } from "vue";
+
 import type { Answers, Proposals } from "../../api/client";
-import type { Question } from "./now";
+import SizeFields from "./SizeFields.vue";
+import { OWN_MUSIC, type Question } from "./now";
 
 /** What is answered with fields: how long, which shape, made better, with words. */
-defineProps<{ question: Exclude<Question, "where">; proposals?: Proposals }>();
+const props = defineProps<{ question: Exclude<Question, "where">; proposals?: Proposals }>();
 const answers = defineModel<Answers>({ required: true });
+/** A piece of music of one's own. */
+const music = defineModel<File>("music");
+
+const offered = computed(() => props.proposals?.shapes ?? [{ name: "16:9", size: { width: 1920, height: 1080 } }]);
+
+/** No file that was chosen means no music. */
+function choose(event: Event): void {
+  const file = (event.target as HTMLInputElement).files?.[0];
+  music.value = file;
+  if (!file) answers.value.music = "";
+}
 </script>
 
 <template>
@@ -25,11 +39,7 @@ const answers = defineModel<Answers>({ required: true });
   </template>
   <template v-else-if="question === 'shape'">
     <div class="shapes">
-      <label
-        v-for="(one, place) in proposals?.shapes ?? [{ name: '16:9', size: { width: 1920, height: 1080 } }]"
-        :key="one.name"
-        class="shape"
-      >
+      <label v-for="(one, place) in offered" :key="one.name" class="shape">
         <input
           v-model="answers.size"
           type="radio"
@@ -43,6 +53,7 @@ const answers = defineModel<Answers>({ required: true });
         >
       </label>
     </div>
+    <SizeFields v-model="answers.size" />
   </template>
   <template v-else-if="question === 'better'">
     <label class="tick"
@@ -71,8 +82,15 @@ const answers = defineModel<Answers>({ required: true });
       <select v-model="answers.music">
         <option value="">none</option>
         <option v-for="one in proposals?.music ?? []" :key="one.kind" :value="one.kind">{{ one.name }}</option>
+        <option :value="OWN_MUSIC">a file of your own</option>
       </select></label
     >
+    <label v-if="answers.music === OWN_MUSIC" class="line"
+      ><span>File</span> <input type="file" accept="audio/*,video/*" aria-label="File of the music" @change="choose"
+    /></label>
+    <p v-if="answers.music === OWN_MUSIC" class="quiet">
+      It is brought to the length of the clip: cut where it is quiet, or where its beats are alike.
+    </p>
     <p class="quiet">With a title or music the clip becomes a reel of this one shot.</p>
   </template>
 </template>
@@ -120,6 +138,11 @@ const answers = defineModel<Answers>({ required: true });
   align-items: center;
   display: grid;
   gap: 0.6rem;
-  grid-template-columns: 4rem 1fr;
+  grid-template-columns: 4rem minmax(0, 1fr);
+}
+
+.line input {
+  min-width: 0;
+  width: 100%;
 }
 </style>

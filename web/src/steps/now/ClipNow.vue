@@ -8,7 +8,8 @@ import WhereQuestion from "./WhereQuestion.vue";
 
 /** The short way: five questions fill the page from the left; each answer is one of the full steps. */
 const now = useNow();
-const { at, folder, answers, proposals, making, clip, gathered, said, refusal, next, go, projectFor, copied } = now;
+const { at, folder, each, music, answers, proposals, making, clip, started, gathered, said, refusal } = now;
+const { next, go, projectFor, copied } = now;
 
 /** Enter goes on from wherever it means nothing else: a button or a link does what it says. */
 function enter(event: KeyboardEvent): void {
@@ -43,12 +44,27 @@ function enter(event: KeyboardEvent): void {
         </button>
         <form v-else class="plain-form" @submit.prevent>
           <h2>{{ titles[question] }}</h2>
-          <WhereQuestion v-if="question === 'where'" v-model="folder" :project-for="projectFor" @copied="copied" />
-          <AnswerFields v-else v-model="answers" :question="question" :proposals="proposals" />
+          <WhereQuestion
+            v-if="question === 'where'"
+            v-model="folder"
+            v-model:each="each"
+            :project-for="projectFor"
+            @copied="copied"
+          />
+          <AnswerFields v-else v-model="answers" v-model:music="music" :question="question" :proposals="proposals" />
+          <p v-if="started.length > 1 && question !== 'where'" class="quiet">
+            Each of the {{ started.length }} clips is made so; the first is shown.
+          </p>
           <p v-if="refusal" class="warning" role="alert">{{ refusal }}</p>
           <div class="on">
             <Button
-              :label="index < questions.length - 1 ? 'Go on' : 'Make the clip'"
+              :label="
+                index < questions.length - 1
+                  ? 'Go on'
+                  : started.length > 1
+                    ? `Make ${started.length} clips`
+                    : 'Make the clip'
+              "
               class="main-action"
               type="button"
               :disabled="

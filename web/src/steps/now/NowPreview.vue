@@ -1,15 +1,20 @@
 <script setup lang="ts">
+import { computed, ref } from "vue";
+
 import { addresses } from "../../api/client";
 import JobLine from "../../queue/JobLine.vue";
 import { questions, titles, type useNow } from "./now";
 
 /** What the clip will be as far as the questions are answered, its making, and the clip. */
 const { now } = defineProps<{ now: ReturnType<typeof useNow> }>();
-const { clip, tried, shotId, picture, job, making, gathered, stage, reel } = now;
+const { clip, clips, started, tried, shotId, picture, job, making, gathered, stage, reel } = now;
+
+const watched = ref(0);
+const shown = computed(() => (clip.value ? clips.value[watched.value] : undefined));
 
 const stages: Record<string, string> = {
   measuring: "Measuring how the camera moved",
-  sound: "Making up the music",
+  sound: "Bringing the music in",
   encoding: "Encoding and comparing every frame",
 };
 </script>
@@ -18,9 +23,12 @@ const stages: Record<string, string> = {
   <section class="preview" aria-label="What it will be">
     <p class="sentence" role="status">
       {{ clip ? "" : (tried?.sentence ?? (shotId ? "" : "The clip appears here as the questions are answered.")) }}
-      <template v-if="clip">The clip is done: {{ clip.evidence || "verified" }}</template>
+      <template v-if="shown"
+        >{{ clips.length > 1 ? `${clips.length} clips are done.` : "The clip is done:" }}
+        {{ shown.evidence || "verified" }}</template
+      >
     </p>
-    <video v-if="clip" :src="addresses.clip(clip.id)" controls :poster="addresses.poster(clip.id, 0)"></video>
+    <video v-if="shown" :src="addresses.clip(shown.id)" controls :poster="addresses.poster(shown.id, 0)"></video>
     <div v-else class="mat">
       <img v-if="picture" :src="picture" alt="The middle frame as it will be" />
       <ol v-else-if="!shotId" class="to-come">
@@ -29,13 +37,30 @@ const stages: Record<string, string> = {
     </div>
     <div class="under">
       <template v-if="job && (making || !gathered)">
-        <span v-if="making">{{ stages[stage] }}</span>
+        <span v-if="making"
+          ><template v-if="started.length > 1">{{ clips.length + 1 }} of {{ started.length }}: </template
+          >{{ stages[stage] }}</span
+        >
         <JobLine :job="job" />
       </template>
-      <p v-if="clip" class="acts">
-        <a :href="addresses.download(clip.id)" download>save the file</a>
-        <RouterLink v-if="reel" :to="{ name: 'reel', params: { reel, tab: 'finish' } }">open the reel</RouterLink>
-        <RouterLink :to="{ name: 'shot', params: { shot: shotId, step: 'fit' } }"
+      <p v-if="clips.length > 1 && clip" class="acts" role="group" aria-label="Which clip is shown">
+        <button
+          v-for="(one, place) in clips"
+          :key="one.id"
+          type="button"
+          class="choice"
+          :aria-pressed="watched === place"
+          @click="watched = place"
+        >
+          {{ one.name }}
+        </button>
+      </p>
+      <p v-if="shown" class="acts">
+        <a :href="addresses.download(shown.id)" download>save the file</a>
+        <RouterLink v-if="reel && clips.length === 1" :to="{ name: 'reel', params: { reel, tab: 'finish' } }"
+          >open the reel</RouterLink
+        >
+        <RouterLink :to="{ name: 'shot', params: { shot: started[watched]!.shot_id, step: 'fit' } }"
           >open all steps of the shot</RouterLink
         >
       </p>

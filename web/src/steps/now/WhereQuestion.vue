@@ -7,19 +7,21 @@ import { useUpload } from "../../files/upload";
 /** A folder that is copied from here, one that is used where it lies, or a film stills are taken from. */
 defineProps<{ projectFor: (name: string) => Promise<number> }>();
 const folder = defineModel<Folder>();
-const emit = defineEmits<{ copied: [started: ShotStarted, name: string] }>();
+/** Whether each folder in it becomes a clip of its own. */
+const each = defineModel<boolean>("each");
+const emit = defineEmits<{ copied: [started: ShotStarted[], name: string, trouble?: string] }>();
 
 const upload = useUpload();
 </script>
 
 <template>
-  <UploadArea :into="projectFor" @made="(started) => emit('copied', started, upload.name)" />
+  <UploadArea :into="projectFor" @made="(started) => emit('copied', started, upload.name, upload.trouble)" />
   <h3 v-if="!upload.running">or use one where it lies</h3>
   <FolderOrFilm
     v-if="!upload.running"
     v-model="folder"
     :into="projectFor"
-    @taken="(started, name) => emit('copied', started, name)"
+    @taken="(started, name) => emit('copied', [started], name)"
   >
     <p v-if="folder">
       <template v-if="folder.stills"
@@ -28,5 +30,8 @@ const upload = useUpload();
       >
       <span v-else class="quiet">Open the folder the stills lie in.</span>
     </p>
+    <label v-if="folder && folder.folders.length > 1"
+      ><input v-model="each" type="checkbox" /> each of its {{ folder.folders.length }} folders a clip of its own</label
+    >
   </FolderOrFilm>
 </template>
