@@ -6,8 +6,11 @@ from concurrent.futures import ThreadPoolExecutor
 
 import av
 import pytest
+from PIL import Image
 
 from tests.api.test_decisions import change
+from tests.conftest import scene
+from tests.serving import gather
 from tests.sounds import piece, written
 
 
@@ -189,6 +192,34 @@ def test_two_settings_are_played_in_one_picture_of_two_halves(client, gathered):
     assert ask(in_step="share").json()["beside"] == [2 * n + 1 for n in range(30)]
     assert ask(other_change=json.dumps({"pace": {"rate": "0"}})).status_code == 422
     assert ask(other=99).status_code == 404
+
+
+def test_another_shot_is_played_beside_as_far_through_or_at_the_same_time_of_day(
+    client, gathered, card, finished, project
+):
+    shot, other = gathered(30), gathered(15)
+
+    def ask(beside=other, **query):
+        said = {"revision": 1, "other": 1, "other_shot": beside} | query
+        return client.get(f"/api/shots/{shot}/pace/play-in-step", params=said)
+
+    plan = ask(in_step="share").json()
+    assert plan["beside"] == [number // 2 for number in range(30)]
+    # No still is in both: as far through is all that can be meant.
+    assert ask(in_step="still").json()["beside"] == plan["beside"]
+    # Both were taken from half past nine on, one every few seconds; the other one was over sooner.
+    assert ask(in_step="clock").json()["beside"] == [min(number, 14) for number in range(30)]
+    # Of the second half of the first, also where its end is shown first.
+    backwards = json.dumps({"pace": {"direction": "back"}})
+    assert ask(in_step="clock", change=backwards).json()["beside"] == [min(29 - number, 14) for number in range(30)]
+    (card / "undated").mkdir()
+    for number in range(3):
+        Image.fromarray(scene(90, 60, number)).save(card / "undated" / f"{number}.png")
+    undated = gather(client, finished, project, card / "undated")
+    refused = ask(undated, in_step="clock")
+    assert (refused.status_code, refused.json()["code"]) == (400, "no_times")
+    assert ask(undated, in_step="share").status_code == 200
+    assert ask(99_999).status_code == 404
 
 
 def test_a_clip_can_be_as_long_as_another_or_as_music(client, gathered, project, finished, tmp_path):

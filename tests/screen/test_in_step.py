@@ -1,5 +1,8 @@
 """What is decided now and what it is compared with play in step: parted at a line, side by side, by turns."""
 
+import re
+import shutil
+
 import pytest
 from playwright.sync_api import expect
 
@@ -70,3 +73,42 @@ def test_the_clip_plays_with_its_light_and_without_it(brighter):
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="play", exact=True)).to_be_visible()
     expect(page.locator(".stage canvas")).to_have_count(0)
+
+
+def test_two_shots_are_played_beside_each_other_at_the_same_time_of_day(page, program):
+    for number in range(20):
+        shutil.copy2(
+            program.place / "reach" / f"MRW_{number + 1}.jpg", one_of(program, "weir-short") / f"W_{number}.jpg"
+        )
+    project, shot = program.gather("Two weirs", "reach")
+    where = {"location": program.place.name, "path": "weir-short"}
+    started = program.client.post(f"/api/projects/{project}/shots", json=where).json()
+    program.wait_for_job(started["job"]["id"])
+    light = program.client.get(f"/api/shots/{started['shot_id']}").json()["decisions"]["light"]
+    program.decide(started["shot_id"], light=light | {"exposure": light["exposure"] | {"value": -2}})
+    page.goto(f"/shots/{shot}/light")
+    expect(page.get_by_text("frame 1 of 40")).to_be_visible()
+    against = page.get_by_role("combobox", name="What to compare with")
+    against.focus()
+    against.select_option("weir-short")
+    # Also while they stand still the other one's frame is the one that belongs to this one.
+    with page.expect_request(other_frame(started["shot_id"], 0)):
+        page.get_by_role("button", name="side by side").click()
+    expect(page.get_by_role("img", name="The frame in weir-short")).to_be_visible()
+    with page.expect_request(other_frame(started["shot_id"], 19)):
+        page.keyboard.press("End")
+    page.keyboard.press("Home")
+    with page.expect_response(lambda answer: "in_step=clock" in answer.url) as asked:
+        page.get_by_role("combobox", name="What both show at a time while they play").select_option("clock")
+    assert asked.value.json()["beside"] == [min(number, 19) for number in range(40)]
+    page.get_by_role("button", name="play", exact=True).click()
+    halves(page, lambda left, right, shape: right > 1.5 * left and shape > 3)
+
+
+def other_frame(shot, frame):
+    return re.compile(rf"/api/shots/{shot}/frames/{frame}\.jpg")
+
+
+def one_of(program, name):
+    (program.place / name).mkdir(exist_ok=True)
+    return program.place / name

@@ -113,10 +113,12 @@ def play_in_step(
     change: ChangeText = "{}",
     other_change: ChangeText = "{}",
     in_step: InStep = "still",
+    other_shot: int | None = None,
 ) -> InStepView:
-    """Return how two settings of a shot are played beside each other in one picture, that of ``revision`` first."""
+    """Return how two settings of a shot, or of it and another one, are played beside each other in one picture, that of
+    ``revision`` first."""
     now, then = (revision, read_change(change)), (other, read_change(other_change))
-    played = pace.playback_in_step(services, shot_id, now, then, in_step)
+    played = pace.playback_in_step(services, shot_id, now, then, in_step, other_shot)
     return InStepView(
         frames=played.frames,
         frames_per_second=float(played.rate),

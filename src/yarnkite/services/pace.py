@@ -1,5 +1,6 @@
 """Pacing: the ways to a wanted length, times typed as seconds, and how a clip is played."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -153,14 +154,23 @@ def playback_in_step(
     now: tuple[int, Change],
     other: tuple[int, Change],
     in_step: InStep,
+    other_shot: int | None = None,
 ) -> PlaybackInStep:
-    """Return how two settings of a shot, each a revision with a change on top, are played in one picture."""
-    first, second = (resolved_with(services, shot_id, *one) for one in (now, other))
-    stills = [_shown(services, shot_id, one) for one in (first, second)]
-    if not all(stills):
+    """Return how two settings of a shot, or of it and another one, are played in one picture: each a revision with a
+    change on top.
+
+    Raises ``Refusal`` where one has no frames, or by the clock no times.
+    """
+    pair = [(shot_id, now), (shot_id if other_shot is None else other_shot, other)]
+    made = [(one, resolved_with(services, one, *setting)) for one, setting in pair]
+    first, second = (resolved for _, resolved in made)
+    along = [_moments_of_day(services, *one) if in_step == "clock" else _shown(services, *one) for one in made]
+    if not all(len(schedule_of(one.recipe)) for one in (first, second)):
         raise Refusal("nothing_to_play", "One of the two has no frames: all its stills are set aside.")
-    _check_playable(len(stills[0]))
-    beside = partners(stills[0], stills[1], in_step)
+    _check_playable(len(along[0]))
+    # No still is in two shots.
+    apart = in_step == "still" and other_shot not in (None, shot_id)
+    beside = partners(along[0], along[1], "share" if apart else in_step)
     frames = PairFrames(ClipFrames(first.recipe), ClipFrames(second.recipe), beside)
     cut = segments(frames, beside=2)
     services.segments.offer(cut)
@@ -170,9 +180,28 @@ def playback_in_step(
         size=playing_size(frames.size, beside=2),
         edge=frames.edge,
         beside=beside,
-        other_frames=len(stills[1]),
+        other_frames=len(along[1]),
         segments=cut,
     )
+
+
+def _moments_of_day(services: Services, shot_id: int, made: ResolvedShot) -> list[int]:
+    """Return for each frame of a clip when its still was taken, in seconds after midnight by the camera's clock."""
+    shot = shots.one(services.database, shot_id)
+    clock = snapshots.of_shot(services.database, shot).clock
+    taken = [clock.get(slot.still) for slot in made.slots]
+    if made.slots and not any(taken):
+        raise Refusal(
+            "no_times", f"The stills of “{shot['name']}” do not say when they were taken. Play both as far through."
+        )
+    moments = _filled([None if one is None else (one.hour * 60 + one.minute) * 60 + one.second for one in taken])
+    return [moments[slot] for slot in schedule_of(made.recipe).mains()]
+
+
+def _filled(moments: Sequence[int | None]) -> list[int]:
+    """Give those that are not known the moment of the one before them, or else of the one after."""
+    known = next((one for one in moments if one is not None), 0)
+    return [known := known if one is None else one for one in moments]
 
 
 def _check_playable(frames: int) -> None:

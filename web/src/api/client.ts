@@ -482,8 +482,8 @@ export const api = {
   inStep: (
     id: number,
     now: { revision: number; change: object },
-    other: { revision: number; change: object },
-    inStep: "still" | "share",
+    other: { shot?: number; revision: number; change: object },
+    inStep: "still" | "share" | "clock",
   ) =>
     got(
       http.GET("/api/shots/{shot_id}/pace/play-in-step", {
@@ -493,6 +493,7 @@ export const api = {
             ...over(now.revision, now.change),
             other: other.revision,
             other_change: over(other.revision, other.change).change,
+            other_shot: other.shot,
             in_step: inStep,
           },
         },

@@ -3346,7 +3346,8 @@ export interface paths {
         };
         /**
          * Play In Step
-         * @description Return how two settings of a shot are played beside each other in one picture, that of ``revision`` first.
+         * @description Return how two settings of a shot, or of it and another one, are played beside each other in one picture, that of
+         *     ``revision`` first.
          */
         get: operations["play_in_step"];
         put?: never;
@@ -16180,7 +16181,8 @@ export interface operations {
                 other: number;
                 change?: string;
                 other_change?: string;
-                in_step?: "still" | "share";
+                in_step?: "still" | "share" | "clock";
+                other_shot?: number | null;
             };
             header?: never;
             path: {

@@ -26,6 +26,13 @@ export type Guide = keyof typeof guideNames;
 export const withouts = ["light", "move"] as const;
 export type Without = (typeof withouts)[number];
 
+/** Another shot a clip can be looked at beside, as it is decided now. */
+export interface OtherShot {
+  id: number;
+  name: string;
+  revision: number;
+}
+
 /** How the stage looks at frames: which view, which guides, what is being drawn, and what it compares with. */
 export const useFrames = defineStore("frames", () => {
   const shot = useShot();
@@ -40,14 +47,17 @@ export const useFrames = defineStore("frames", () => {
   const grid = ref(false);
   /** A revision to compare with, or a step that is left out. */
   const against = ref<number | Without>();
+  /** Another shot to compare with instead. */
+  const otherShot = shallowRef<OtherShot>();
   /** By what two clips are played in step. */
-  const inStep = ref<"still" | "share">("still");
+  const inStep = ref<"still" | "share" | "clock">("still");
   const flipped = ref(false);
   /** Where much of what moves lies outside the frame. */
   const cutoffs = shallowRef<Cutoffs>();
 
   /** The revision to compare with: the chosen one, else the one before the last change. */
   const other = computed(() => {
+    if (otherShot.value) return otherShot.value.revision;
     if (typeof against.value === "string") return shot.revision;
     const last = shot.revision - (Object.keys(shot.tried).length ? 0 : 1);
     return Math.max(1, Math.min(against.value ?? last, shot.revision));
@@ -57,9 +67,21 @@ export const useFrames = defineStore("frames", () => {
     // A step of which nothing is said is as it is where nothing was decided.
     typeof against.value === "string" ? { ...shot.tried, [against.value]: {} } : {},
   );
-  const otherWords = computed(() =>
-    typeof against.value === "string" ? `without ${against.value}` : `revision ${other.value}`,
-  );
+  const otherWords = computed(() => {
+    if (otherShot.value) return otherShot.value.name;
+    return typeof against.value === "string" ? `without ${against.value}` : `revision ${other.value}`;
+  });
+
+  /** Compare with a revision, with a step left out, or with another shot; of two shots no still is in both. */
+  function compareWith(wanted: number | Without | OtherShot | undefined): void {
+    otherShot.value = typeof wanted === "object" ? wanted : undefined;
+    against.value = typeof wanted === "object" ? undefined : wanted;
+    if (
+      (inStep.value === "still") === (otherShot.value !== undefined) ||
+      (!otherShot.value && inStep.value === "clock")
+    )
+      inStep.value = otherShot.value ? "share" : "still";
+  }
 
   function show(wanted: FrameMode): void {
     mode.value = wanted;
@@ -85,7 +107,7 @@ export const useFrames = defineStore("frames", () => {
     () => shot.shot?.id,
     () => {
       show("frame");
-      against.value = undefined;
+      compareWith(undefined);
       cutoffs.value = undefined;
     },
   );
@@ -98,6 +120,8 @@ export const useFrames = defineStore("frames", () => {
     real,
     grid,
     against,
+    otherShot,
+    compareWith,
     other,
     otherChange,
     otherWords,

@@ -12,15 +12,16 @@ from yarnkite.core.base.frozen import Size, even_side
 from yarnkite.core.render.composite import Composite, Scene, Tile
 from yarnkite.core.render.frame_source import ClipFrames
 
-InStep = Literal["still", "share"]
+InStep = Literal["still", "share", "clock"]
 
 
 def partners(first: Sequence[int], second: Sequence[int], in_step: InStep) -> list[int]:
     """Return for each frame of a clip that of another one it is seen beside.
 
-    ``first`` and ``second`` say the position in the shot of the still each frame shows. In step by ``still``, both show
-    the same still, or the nearest one there is, and of several frames that do the one at the nearest share of the clip;
-    by ``share``, both are equally far through their clip.
+    ``first`` and ``second`` say the position in the shot of the still each frame shows, or by the ``clock`` at which
+    moment of the day it was taken. In step by ``still`` or by the clock, both show the same one, or the nearest there
+    is, and of several frames that do the one at the nearest share of the clip; by ``share``, both are equally far
+    through their clip.
     """
     shares = [min(len(second) - 1, (2 * at + 1) * len(second) // (2 * len(first))) for at in range(len(first))]
     if in_step == "share":

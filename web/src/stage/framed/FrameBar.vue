@@ -25,8 +25,29 @@ function compare(mode: FrameMode): void {
   frames.show(frames.mode === mode ? "frame" : mode);
 }
 
-function choose(value: string): void {
-  frames.against = withouts.find((one) => one === value) ?? (Number(value) || undefined);
+const { answer: project, ask: listShots } = useReadOnWish(() => ({
+  key: ["project", shot.shot?.project_id ?? 0],
+  query: () => api.project(shot.shot!.project_id),
+  wanted: shot.shot !== undefined,
+}));
+const otherShots = computed(
+  () =>
+    project.value?.shots.filter((one) => one.id !== shot.shot?.id && one.stills) ??
+    // The one that is chosen is named before the others are known.
+    (frames.otherShot ? [frames.otherShot] : []),
+);
+const chosen = computed(() => (frames.otherShot ? `shot ${frames.otherShot.id}` : (frames.against ?? "last")));
+
+function offer(): void {
+  list();
+  listShots();
+}
+
+async function choose(value: string): Promise<void> {
+  const other = otherShots.value.find((one) => `shot ${one.id}` === value);
+  if (!other) return frames.compareWith(withouts.find((one) => one === value) ?? (Number(value) || undefined));
+  const { revision } = await api.shot(other.id);
+  frames.compareWith({ id: other.id, name: other.name, revision });
 }
 
 function ago(made: string): string {
@@ -81,9 +102,9 @@ function ago(made: string): string {
       <span class="quiet">against</span>
       <select
         aria-label="What to compare with"
-        :value="frames.against ?? 'last'"
-        @focus="list"
-        @pointerenter="list"
+        :value="chosen"
+        @focus="offer"
+        @pointerenter="offer"
         @change="choose(($event.target as HTMLSelectElement).value)"
       >
         <option value="last">the one before</option>
@@ -91,6 +112,9 @@ function ago(made: string): string {
         <option v-for="one in earlier" :key="one.number" :value="one.number">
           {{ one.number }} · {{ ago(one.created_at) }} · {{ one.version ? `${one.version} · ` : "" }}{{ one.changed }}
         </option>
+        <optgroup v-if="otherShots.length" label="another shot">
+          <option v-for="one in otherShots" :key="one.id" :value="`shot ${one.id}`">{{ one.name }}</option>
+        </optgroup>
       </select>
       <button type="button" class="plain-button" :aria-pressed="frames.mode === 'split'" @click="compare('split')">
         split
@@ -103,8 +127,9 @@ function ago(made: string): string {
         v-model="frames.inStep"
         aria-label="What both show at a time while they play"
       >
-        <option value="still">at the same still</option>
+        <option v-if="!frames.otherShot" value="still">at the same still</option>
         <option value="share">as far through</option>
+        <option v-if="frames.otherShot" value="clock">at the same time of day</option>
       </select>
       <button
         type="button"

@@ -44,7 +44,7 @@ const mode = computed(() => {
 });
 /** Whether two settings play in step, of which one is shown: since it was flipped, until playing ends. */
 const flips = ref(false);
-const { answer: inStep } = useInStep(() => flips.value);
+const { answer: inStep, otherAddress } = useInStep(() => flips.value || frames.flipped);
 const quick = computed(() => addressOf(true));
 const full = computed(() => addressOf(false));
 const settled = refDebounced(full, 250);
@@ -67,7 +67,7 @@ const boxSize = computed(() => {
 });
 const words = computed(() =>
   frames.flipped
-    ? `Still ${shot.shown + 1} ${typeof frames.against === "string" ? frames.otherWords : `as ${frames.otherWords} shows it`}`
+    ? `Still ${shot.shown + 1} ${typeof frames.against === "string" || frames.otherShot ? frames.otherWords : `as ${frames.otherWords} shows it`}`
     : `Still ${shot.shown + 1} as the clip shows it`,
 );
 const aside = computed(() => still.value !== undefined && shot.out.has(still.value.id));
@@ -81,7 +81,7 @@ function addressOf(quickly: boolean): string | undefined {
   if (!id || !still.value) return undefined;
   const instead = props.own.instead?.(width, quickly);
   if (instead) return instead;
-  if (frames.flipped) return addresses.framed(id, still.value, frames.other, frames.otherChange, width, quickly);
+  if (frames.flipped) return otherAddress(width, quickly);
   const place = clip.at;
   if (place && shot.peeked === undefined && place.playback === clip.playback)
     return addresses.frame(id, place.frame, shot.revision, shot.tried, width, quickly);

@@ -24,13 +24,11 @@ const still = computed(() => shot.shownStill);
 const now = computed(
   () => still.value && addresses.framed(shot.shot!.id, still.value, shot.revision, shot.tried, wanted.value),
 );
-const earlier = computed(
-  () => still.value && addresses.framed(shot.shot!.id, still.value, frames.other, frames.otherChange, wanted.value),
-);
+const { answer: inStep, refusal, otherAddress } = useInStep(() => true);
+const earlier = computed(() => otherAddress(wanted.value));
 const { shown: nowShown } = usePicture(now);
 const { shown: earlierShown } = usePicture(earlier);
 const earlierWords = computed(() => frames.otherWords);
-const { answer: inStep, refusal } = useInStep(() => true);
 
 const drag = useDragTo(box, ({ x }) => (share.value = asShare(x)));
 
@@ -43,7 +41,7 @@ function nudge(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <p v-if="refusal && clip.playing" class="sentence" role="alert">{{ refusal }}</p>
+  <p v-if="refusal && (clip.playing || frames.otherShot)" class="sentence" role="alert">{{ refusal }}</p>
   <div v-if="frames.mode === 'split'" ref="box" class="split" v-on="drag">
     <img v-if="nowShown" :src="nowShown.source" alt="The frame as it is now" draggable="false" />
     <img
