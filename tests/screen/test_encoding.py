@@ -72,6 +72,17 @@ def test_a_purpose_is_chosen_sizes_stand_side_by_side_and_two_clips_are_compared
     page.keyboard.press("b")
     expect(stage.get_by_text("blinking")).to_be_visible()
     page.keyboard.press("ArrowDown")
+    page.keyboard.press("b")
+    # Both play, drawn of frames that belong together.
+    page.keyboard.press("Space")
+    playing = stage.get_by_role("img", name="Two finished files, playing in step")
+    expect(playing).to_be_visible()
+    wait_until(lambda: playing.evaluate("canvas => canvas.width") > 100)
+    counter = stage.get_by_text("of 60")
+    seen = counter.inner_text()
+    expect(counter).not_to_have_text(seen)
+    page.keyboard.press("Space")
+    expect(playing).to_have_count(0)
     stage.get_by_role("button", name="back to the frames").click()
     expect(stage.get_by_role("button", name="play")).to_be_visible()
 

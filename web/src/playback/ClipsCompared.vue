@@ -5,6 +5,8 @@ import { useDragTo } from "../parts/drag";
 
 import { addresses, type Clip } from "../api/client";
 import { onKey } from "../keys/keys";
+import FilesInStep from "./FilesInStep.vue";
+import { partnerOf } from "./pairing";
 import { bytesText } from "../parts/wording";
 
 const props = defineProps<{ clips: [Clip, Clip] }>();
@@ -17,6 +19,11 @@ const blinking = ref(false);
 const second = ref(false);
 const asked = ref(frame.value);
 const frames = computed(() => props.clips[0].frames);
+const playing = ref(false);
+/** Animated pictures are shown frame by frame only. */
+const canPlay = computed(() => props.clips.every((one) => !one.plays_as.startsWith("image/")));
+const beside = computed(() => partnerOf(asked.value, frames.value, props.clips[1].frames));
+const shows = computed(() => (blinking.value ? (second.value ? "second" : "first") : "split"));
 const area = ref<HTMLElement>();
 const { pause, resume } = useIntervalFn(() => (second.value = !second.value), BLINK_MS, { immediate: false });
 
@@ -32,7 +39,14 @@ function words(clip: Clip): string {
   return `${format}, ${bytesText(clip.bytes)}`;
 }
 
+/** Where it stops, both are shown as they are in the file. */
+function toggle(): void {
+  playing.value = !playing.value;
+  if (!playing.value) go(frame.value);
+}
+
 function go(to: number): void {
+  playing.value = false;
   frame.value = Math.max(0, Math.min(frames.value - 1, to));
   asked.value = frame.value;
 }
@@ -42,6 +56,10 @@ const drag = useDragTo(area, ({ x }) => (share.value = Math.max(0, Math.min(100,
 onKey((event) => {
   if (event.key === "ArrowUp" || event.key === "ArrowDown") {
     go(frame.value + (event.key === "ArrowDown" ? 1 : -1) * (event.shiftKey ? 10 : 1));
+    return true;
+  }
+  if (event.key === " " && canPlay.value) {
+    toggle();
     return true;
   }
   if (event.key.toLowerCase() === "b") {
@@ -61,10 +79,18 @@ onKey((event) => {
         draggable="false"
       />
       <img
-        :src="addresses.clipFrame(clips[1].id, asked)"
-        :alt="`Frame ${asked + 1} of ${clips[1].name}`"
+        :src="addresses.clipFrame(clips[1].id, beside)"
+        :alt="`Frame ${beside + 1} of ${clips[1].name}`"
         draggable="false"
         :style="{ clipPath: blinking ? (second ? 'none' : 'inset(0 0 0 100%)') : `inset(0 0 0 ${share}%)` }"
+      />
+      <FilesInStep
+        v-if="playing"
+        :clips="clips"
+        :from="asked"
+        :shows="shows"
+        :share="share / 100"
+        @frame="frame = $event"
       />
       <span v-if="!blinking" class="edge" :style="{ left: `${share}%` }" aria-hidden="true"></span>
     </div>
@@ -84,6 +110,9 @@ onKey((event) => {
       <span class="which end" :class="{ dim: blinking && !second }" :title="clips[1].name">{{ words(clips[1]) }}</span>
     </div>
     <div class="row">
+      <button v-if="canPlay" type="button" class="plain-button" title="Space" @click="toggle">
+        {{ playing ? "pause" : "play" }}
+      </button>
       <button type="button" class="plain-button" :aria-pressed="blinking" title="B" @click="blinking = !blinking">
         {{ blinking ? "side by side" : "blink" }}
       </button>
@@ -145,7 +174,7 @@ onKey((event) => {
   color: var(--ink);
   display: grid;
   gap: 1rem;
-  grid-template-columns: auto 1fr auto auto;
+  grid-template-columns: auto auto 1fr auto auto;
   padding: 0.25rem 0.6rem;
 }
 
