@@ -234,5 +234,9 @@ def test_a_clip_can_be_as_long_as_another_or_as_music(client, gathered, project,
     assert found["“march.wav”"] == pytest.approx(24)
     assert found["16 beats of “march.wav”"] == pytest.approx(8, abs=0.05)
     assert "64 beats of “march.wav”" not in found
+    # The reel's picture lasts 30 frames; what is missing to the end of the march can be filled by either shot.
+    assert found["the gap in “Reel”"] == pytest.approx(found["“march.wav”"] - 1.2, abs=0.01)
+    of_other = {one["of"]: one["seconds"] for one in client.get(f"/api/shots/{other}/pace/lengths").json()}
+    assert of_other["here, until the sound of “Reel” ends"] == pytest.approx(found["“march.wav”"], abs=0.01)
     ways = client.get(f"/api/shots/{shot}/pace/ways", params={"length": f"{clip} s", "revision": 1}).json()
     assert any(way["seconds"] == pytest.approx(clip, abs=0.02) for way in ways)

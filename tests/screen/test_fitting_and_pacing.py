@@ -192,6 +192,26 @@ def test_a_wanted_length_is_reached_by_choosing_a_way(fitting: Page, program: Pr
     ways.get_by_role("button", name=re.compile("1.25 frames each")).click()
     expect(brief(page)).to_contain_text("2.0 s")
     assert decided(page, program)["brief"]["frames"] == 50
+    # The clip's end is dragged: what comes of it is said and shown meanwhile, and kept where it is let go of.
+    seconds = decided(page, program)["brief"]["seconds"]
+    end = page.get_by_role("slider", name="Length of the clip")
+    expect(end).to_have_attribute("aria-valuenow", f"{seconds:.2f}")
+    place = end.bounding_box()
+    page.mouse.move(place["x"] + 2, place["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(place["x"] - 60, place["y"] + 5, steps=4)
+    shorter = float(end.get_attribute("aria-valuenow"))
+    assert 0.3 * seconds < shorter < 0.9 * seconds
+    expect(ways.get_by_role("listitem").first).to_be_visible()
+    assert decided(page, program)["brief"]["seconds"] == seconds
+    page.mouse.up()
+    wait_until(lambda: abs(decided(page, program)["brief"]["seconds"] - shorter) < 0.05)
+    # Arrow keys do what the pointer does.
+    expect(end).not_to_have_attribute("aria-valuenow", f"{seconds:.2f}")
+    before = float(end.get_attribute("aria-valuenow"))
+    end.focus()
+    page.keyboard.press("Shift+ArrowRight")
+    wait_until(lambda: abs(decided(page, program)["brief"]["seconds"] - before - 1) < 0.05)
     page.get_by_label("Wanted length").fill("soon")
     page.get_by_role("button", name="Find ways").click()
     expect(page.get_by_text("“soon” is not a length")).to_be_visible()

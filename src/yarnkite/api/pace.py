@@ -79,7 +79,8 @@ def ways_to(
 
 @router.get("/lengths")
 def known_lengths(services: ServicesDep, shot_id: int) -> list[LengthView]:
-    """Return the lengths a clip can be given after: other clips of the project, its sounds, so many of their beats."""
+    """Return the lengths a clip can be given after: other clips of the project, its sounds, so many of their beats,
+    and what its reels lack to the end of their sound."""
     return [LengthView(of=one.of, seconds=float(one.seconds)) for one in pace.known_lengths(services, shot_id)]
 
 

@@ -13,18 +13,22 @@ from yarnkite.core.pace.compression import compression, compression_text
 from yarnkite.core.pace.decisions import Pace
 from yarnkite.core.pace.length import Way, frames_of, length_text, parse_length, ways
 from yarnkite.core.pace.schedule import Schedule
+from yarnkite.core.reel.recipe import ReelRecipe
 from yarnkite.core.render.frame_source import ClipFrames
 from yarnkite.core.render.pair import InStep, PairFrames, partners
 from yarnkite.core.render.recipe import schedule_of
 from yarnkite.core.sound.decisions import RATE
+from yarnkite.core.sound.mix import heard
 from yarnkite.resolve.shot import ResolvedShot, resolved
+from yarnkite.services import reel
 from yarnkite.services.decisions import Change, latest, resolved_with
 from yarnkite.services.running import Services
 from yarnkite.services.sound import beats_in
-from yarnkite.store import shots, snapshots, sounds
+from yarnkite.store import reels, shots, snapshots, sounds
 from yarnkite.store.database import Row
 
 _MOST_PLAYED = 300_000
+_ENDLESS = 2**62
 # Bars of four, in the numbers phrases have.
 BEATS = (8, 16, 32, 64, 128)
 
@@ -93,8 +97,8 @@ def ways_to(services: Services, shot_id: int, length: str, revision: int, change
 
 
 def known_lengths(services: Services, shot_id: int) -> list[KnownLength]:
-    """Return the lengths a clip can be given after: those of the project's other clips, of its sounds, and of so many
-    of their beats."""
+    """Return the lengths a clip can be given after: those of the project's other clips, of its sounds, of so many of
+    their beats, and of what its reels lack to the end of their sound."""
     shot = shots.one(services.database, shot_id)
     found = []
     for row in shots.of_project(services.database, shot["project_id"]):
@@ -106,7 +110,39 @@ def known_lengths(services: Services, shot_id: int) -> list[KnownLength]:
             found.append(KnownLength(f"the clip of {row['name']}", frames / recipe.decisions.pace.written_rate))
     for row in sounds.of_project(services.database, shot["project_id"]):
         found += _of_sound(services, row)
+    return found + _gaps(services, shot)
+
+
+def _gaps(services: Services, shot: Row) -> list[KnownLength]:
+    """Return how long a shot's clip would be to fill each reel's picture up to where its sound ends.
+
+    In a reel that has the shot, that is its part with the gap; in another, the gap alone.
+    """
+    found = []
+    for row in reels.of_project(services.database, shot["project_id"]):
+        made = reel.tried(services, row["id"], reels.latest(services.database, row["id"])[0], None)
+        rate = made.recipe.reel.rate
+        gap = Fraction(_heard_until(made.recipe), RATE) - len(made.frames) / rate
+        if gap < 1 / rate:
+            continue
+        own = [
+            span.frames / rate
+            for part, span in zip(made.recipe.reel.parts, made.frames.spans, strict=True)
+            if [picture.shot for picture in part.pictures] == [shot["id"]]
+        ]
+        words = f"here, until the sound of “{row['name']}” ends" if len(own) == 1 else f"the gap in “{row['name']}”"
+        found.append(KnownLength(words, gap + (own[0] if len(own) == 1 else 0)))
     return found
+
+
+def _heard_until(recipe: ReelRecipe) -> int:
+    """Return the sample at which the last sound of a reel ends that does not begin again by itself."""
+    ends = (
+        track.start + heard(track, recipe.sounds[track.sound].samples, _ENDLESS)
+        for track in recipe.reel.sound.tracks
+        if not track.muted and not track.repeats and track.sound in recipe.sounds
+    )
+    return max(ends, default=0)
 
 
 def _of_sound(services: Services, row: Row) -> list[KnownLength]:

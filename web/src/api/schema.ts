@@ -3306,7 +3306,8 @@ export interface paths {
         };
         /**
          * Known Lengths
-         * @description Return the lengths a clip can be given after: other clips of the project, its sounds, so many of their beats.
+         * @description Return the lengths a clip can be given after: other clips of the project, its sounds, so many of their beats,
+         *     and what its reels lack to the end of their sound.
          */
         get: operations["known_lengths"];
         put?: never;

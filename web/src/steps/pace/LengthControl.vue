@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useThrottleFn } from "@vueuse/core";
 import Button from "primevue/button";
 import InputText from "primevue/inputtext";
 import { ref, shallowRef, watch } from "vue";
@@ -8,6 +9,7 @@ import { newest } from "../../api/newest";
 import { useReadOnWish } from "../../api/queries";
 import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
+import LengthEnd from "./LengthEnd.vue";
 
 const shot = useShot();
 const { refusal, attempt } = useAttempt();
@@ -23,6 +25,53 @@ const ask = newest(
   },
 );
 const find = () => attempt(ask);
+
+/** What comes of a length while the clip's end is dragged to it: always of what is decided, not of what was tried. */
+const askPulled = newest(
+  () => api.ways(shot.shot!.id, text.value, shot.revision, {}),
+  (found) => {
+    ways.value = found;
+    asked.value = true;
+    if (pulled.value && found[0]) shot.tryOut({ pace: found[0].pace });
+  },
+);
+const pulled = ref(false);
+const tryPulled = useThrottleFn(() => pulled.value && attempt(askPulled), 90, true);
+
+function pull(seconds: number): void {
+  pulled.value = true;
+  text.value = `${seconds} s`;
+  void tryPulled();
+}
+
+/** The most faithful way to where the end was let go of is decided; the others stay to be chosen. */
+function keep(): Promise<void> {
+  letGo();
+  const id = shot.shot!.id;
+  return attempt(async () => {
+    // Meanwhile what was seen last stays, also where the last answer before this one is still on its way.
+    const found = await api.ways(id, text.value, shot.revision, {}).catch((error) => {
+      shot.drop();
+      throw error;
+    });
+    if (shot.shot?.id !== id) return;
+    ways.value = found;
+    asked.value = true;
+    if (!found[0]) return shot.drop();
+    shot.tryOut({ pace: found[0].pace });
+    await shot.settle();
+  });
+}
+
+function drop(): void {
+  letGo();
+  shot.drop();
+}
+
+function letGo(): void {
+  pulled.value = false;
+  askPulled.overtake();
+}
 const {
   answer: lengths,
   refusal: unread,
@@ -39,6 +88,7 @@ watch(
   () => shot.shot?.id,
   () => {
     ask.overtake();
+    letGo();
     ways.value = [];
     asked.value = false;
   },
@@ -47,6 +97,7 @@ watch(
 
 <template>
   <div class="length">
+    <LengthEnd :seconds="shot.brief!.seconds" @pull="pull" @keep="keep" @drop="drop" />
     <form @submit.prevent="find">
       <InputText v-model="text" class="number" placeholder="12 s" aria-label="Wanted length" maxlength="40" fluid />
       <Button type="submit" label="Find ways" severity="secondary" :disabled="!text.trim()" />
