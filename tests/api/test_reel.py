@@ -15,7 +15,7 @@ from PIL import Image
 
 from tests.api.shots import small
 from tests.core.gather.test_footage import film
-from tests.sounds import clicks, noise, tone
+from tests.sounds import clicks, noise, tone, written
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.sound.decisions import RATE
 from yarnkite.services.clip import Hearers
@@ -149,6 +149,23 @@ def test_a_sound_is_taken_in_as_a_track_once_and_drawn(reel, client, project, fi
     finished(reel.send(wave)["id"])
     assert [one["sound"] for one in reel.now["decisions"]["sound"]["tracks"]] == [sound["id"]] * 2
     assert len(client.get(f"/api/projects/{project}/sounds").json()) == 1
+
+
+def test_the_credit_of_a_piece_is_read_from_its_file_and_can_be_written(reel, client, project, finished, tmp_path):
+    plain, path = written(tone(1), tmp_path / "plain.wav"), tmp_path / "tide.flac"
+    said = ["-metadata", "title=Slow Tide", "-metadata", "artist=A. Piper"]
+    subprocess.run(["ffmpeg", "-v", "error", "-i", plain, *said, path], check=True)
+    sent = client.put(f"/api/reels/{reel.id}/sounds?name=tide.flac", content=path.read_bytes()).json()
+    assert finished(sent["id"])["state"] == "finished"
+    (kept,) = client.get(f"/api/projects/{project}/sounds").json()
+    assert kept["credit"] == "“Slow Tide” by A. Piper"
+    own = client.put(f"/api/sounds/{kept['id']}/credit", json={"credit": " A. Piper,\n by leave "}).json()
+    assert own == kept | {"credit": "A. Piper, by leave"}
+    # Brought in once more it is the same sound, with what a person wrote.
+    finished(client.put(f"/api/reels/{reel.id}/sounds?name=tide.flac", content=path.read_bytes()).json()["id"])
+    assert client.get(f"/api/projects/{project}/sounds").json() == [own]
+    assert client.put("/api/sounds/99999/credit", json={"credit": ""}).status_code == 404
+    assert client.put(f"/api/sounds/{kept['id']}/credit", json={"credit": "x" * 301}).status_code == 422
 
 
 def test_a_sound_is_deleted_only_where_no_reel_has_it(reel, client, project, finished, services):

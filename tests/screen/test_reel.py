@@ -93,6 +93,17 @@ def test_a_shot_gets_music_and_a_title_is_heard_and_encoded(page: Page, program:
     page.keyboard.press("Shift+ArrowDown")
     wait_until(lambda: reel_now(program, number)["decisions"]["titles"][0]["y"] > title["y"] + 0.01)
 
+    # Whose the piece is goes with it, and is shown over the last seconds on wish.
+    page.get_by_role("link", name="sound").click()
+    if not page.get_by_label("Credit of the music").is_visible():
+        sounds.get_by_role("button", name="music.wav").first.click()
+    page.get_by_label("Credit of the music").fill("Music: A. Piper, by leave")
+    page.keyboard.press("Tab")
+    page.get_by_role("button", name="show it as a title at the end").click()
+    credit = wait_until(lambda: (every := reel_now(program, number)["decisions"]["titles"])[1:] and every[1])
+    assert (credit["text"], credit["first"], credit["frames"]) == ("Music: A. Piper, by leave", 100, None)
+    expect(page.get_by_text("It is one of the titles.")).to_be_visible()
+
     page.get_by_role("button", name="play", exact=True).click()
     # A second of sound that was decoded, and a picture that goes on with it.
     wait_until(

@@ -5,12 +5,13 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from yarnkite.api.bodies import TriedText, read_tried
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, View, job_view
 from yarnkite.core.base.errors import DiskFull, Refusal
+from yarnkite.core.sound.credit import CREDIT_LETTERS
 from yarnkite.core.sound.decisions import RATE
 from yarnkite.core.sound.fitting import FitWay
 from yarnkite.core.sound.made import BEDS, NOISES, Made
@@ -24,13 +25,15 @@ FileName = Annotated[str, Query(min_length=1, max_length=255)]
 
 
 class SoundView(BaseModel):
-    """A sound of a project; ``begins`` is the sample where it gets going, if that is not at once."""
+    """A sound of a project; ``begins`` is the sample where it gets going, if that is not at once, ``credit`` says whose
+    it is."""
 
     id: int
     name: str
     samples: int
     seconds: float
     remarks: list[str]
+    credit: str
     begins: int | None
     created_at: datetime
 
@@ -50,6 +53,12 @@ class MadeKindView(BaseModel):
     is_music: bool
 
 
+class Credit(BaseModel):
+    """Whose a piece of music is, in a line."""
+
+    credit: Annotated[str, Field(max_length=CREDIT_LETTERS)]
+
+
 @router.get("/projects/{project_id}/sounds")
 def list_sounds(services: ServicesDep, project_id: int) -> list[SoundView]:
     return [_view(one.row, one.begins) for one in sound.every(services, project_id)]
@@ -60,6 +69,13 @@ def delete_sound(services: ServicesDep, sound_id: int) -> Response:
     """Forget a sound of a project that no reel has, and its samples."""
     sound.delete(services, sound_id)
     return Response(status_code=204)
+
+
+@router.put("/sounds/{sound_id}/credit")
+def write_credit(services: ServicesDep, sound_id: int, body: Credit) -> SoundView:
+    """Keep whose a sound is."""
+    kept = sound.write_credit(services, sound_id, body.credit)
+    return _view(kept.row, kept.begins)
 
 
 @router.get("/made-sounds")
@@ -139,5 +155,5 @@ async def send_logo(services: ServicesDep, request: Request, reel_id: int, name:
 
 
 def _view(row: Row, begins: int | None) -> SoundView:
-    names = ("id", "name", "samples", "remarks", "created_at")
+    names = ("id", "name", "samples", "remarks", "credit", "created_at")
     return SoundView(**{name: row[name] for name in names}, seconds=row["samples"] / RATE, begins=begins)

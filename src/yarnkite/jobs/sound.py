@@ -5,6 +5,7 @@ from typing import Any
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.reel.decisions import Reel
+from yarnkite.core.sound.credit import credit_of
 from yarnkite.core.sound.decisions import MOST_TRACKS, Sound, Track
 from yarnkite.core.sound.decode import TakenIn, said_seconds, take_in
 from yarnkite.core.sound.made import Made, made
@@ -28,9 +29,10 @@ def run(context: Context) -> None:
     try:
         if "made" in wanted:
             wish = Made.model_validate(wanted["made"])
-            name, found = wish.name, TakenIn(*keep_waves(made(wish), target, on_second), ())
+            name, credit = wish.name, ""
+            found = TakenIn(*keep_waves(made(wish), target, on_second), ())
         else:
-            name = wanted["name"]
+            name, credit = wanted["name"], credit_of(Path(wanted["file"]))
             found = take_in(Path(wanted["file"]), name, target, on_second)
     except (Refusal, Cancelled):
         if sent:
@@ -39,7 +41,7 @@ def run(context: Context) -> None:
     kept = context.workspace.sound(found.fingerprint)
     target.replace(kept)
     sound_id = sounds.add(
-        context.database, context.job["project_id"], name, found.fingerprint, found.samples, found.remarks
+        context.database, context.job["project_id"], name, found.fingerprint, found.samples, found.remarks, credit
     )
     as_wished = wanted.get("track", {})
     number = reels.change(

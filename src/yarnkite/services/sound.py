@@ -15,11 +15,13 @@ from yarnkite.core.base.atomic import write_completed
 from yarnkite.core.base.cache import Cache
 from yarnkite.core.base.errors import Conflict, NotFound, Refusal
 from yarnkite.core.base.still import Still
+from yarnkite.core.base.wording import one_line
 from yarnkite.core.gather.footage import Footage, Taking, moments, number_in, read_footage
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.core.reel.recipe import ClipStretch
 from yarnkite.core.render.recipe import schedule_of, stills_in
 from yarnkite.core.sound.beats import Beats, beats_of
+from yarnkite.core.sound.credit import CREDIT_LETTERS
 from yarnkite.core.sound.decisions import RATE, samples_of
 from yarnkite.core.sound.fitting import FitWay, ways_to_fit
 from yarnkite.core.sound.made import Made
@@ -70,6 +72,14 @@ def delete(services: Services, sound_id: int) -> None:
     sounds.delete(services.database, sound_id)
     if row["fingerprint"] not in sounds.fingerprints(services.database):
         services.workspace.sound(row["fingerprint"]).unlink(missing_ok=True)
+
+
+def write_credit(services: Services, sound_id: int, credit: str) -> SoundInProject:
+    """Keep whose a sound is, in a line; returns the sound. Raises ``NotFound``."""
+    sounds.one(services.database, sound_id)
+    sounds.write_credit(services.database, sound_id, one_line(credit)[:CREDIT_LETTERS])
+    row = sounds.one(services.database, sound_id)
+    return next(one for one in every(services, row["project_id"]) if one.row["id"] == sound_id)
 
 
 def arriving(services: Services, reel_id: int) -> Path:

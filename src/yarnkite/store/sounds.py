@@ -6,12 +6,20 @@ from collections.abc import Collection, Sequence
 from yarnkite.core.base.errors import NotFound
 from yarnkite.store.database import Database, Row, retried
 
-_SOUND = "id, project_id, name, fingerprint, samples, remarks, created_at"
+_SOUND = "id, project_id, name, fingerprint, samples, remarks, credit, created_at"
 _LOGO = "id, project_id, name, fingerprint, width, height, created_at"
 
 
 @retried
-def add(database: Database, project_id: int, name: str, fingerprint: str, samples: int, remarks: Sequence[str]) -> int:
+def add(
+    database: Database,
+    project_id: int,
+    name: str,
+    fingerprint: str,
+    samples: int,
+    remarks: Sequence[str],
+    credit: str = "",
+) -> int:
     """Note a sound whose file is in its place; returns its id, that of the same sound if the project has it already."""
     with database.transaction() as cursor:
         cursor.execute(
@@ -21,8 +29,9 @@ def add(database: Database, project_id: int, name: str, fingerprint: str, sample
         if (row := cursor.fetchone()) is not None:
             return int(row["id"])
         cursor.execute(
-            "INSERT INTO sound (project_id, name, fingerprint, samples, remarks) VALUES (%s, %s, %s, %s, %s)",
-            (project_id, name[:255], fingerprint, samples, json.dumps(list(remarks))),
+            "INSERT INTO sound (project_id, name, fingerprint, samples, remarks, credit) "
+            "VALUES (%s, %s, %s, %s, %s, %s)",
+            (project_id, name[:255], fingerprint, samples, json.dumps(list(remarks)), credit),
         )
         return int(cursor.lastrowid)
 
@@ -42,6 +51,13 @@ def of_project(database: Database, project_id: int) -> list[Row]:
     with database.transaction() as cursor:
         cursor.execute(f"SELECT {_SOUND} FROM sound WHERE project_id = %s ORDER BY id DESC", (project_id,))
         return [_read(row) for row in cursor.fetchall()]
+
+
+@retried
+def write_credit(database: Database, sound_id: int, credit: str) -> None:
+    """Write whose a sound is."""
+    with database.transaction() as cursor:
+        cursor.execute("UPDATE sound SET credit = %s WHERE id = %s", (credit, sound_id))
 
 
 @retried

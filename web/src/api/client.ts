@@ -688,6 +688,8 @@ export const api = {
     ) as Promise<FitWay[]>,
   sounds: (project: number) =>
     got(http.GET("/api/projects/{project_id}/sounds", { params: { path: { project_id: project } } })),
+  creditSound: (id: number, credit: string) =>
+    got(http.PUT("/api/sounds/{sound_id}/credit", { params: { path: { sound_id: id } }, body: { credit } })),
   deleteSound: (id: number) => got(http.DELETE("/api/sounds/{sound_id}", { params: { path: { sound_id: id } } })),
   logos: (project: number) =>
     got(http.GET("/api/projects/{project_id}/logos", { params: { path: { project_id: project } } })),

@@ -4152,6 +4152,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds/{sound_id}/credit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write Credit
+         * @description Keep whose a sound is.
+         */
+        put: operations["write_credit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/space": {
         parameters: {
             query?: never;
@@ -5096,6 +5116,14 @@ export interface components {
             ways: {
                 [key: string]: number[];
             };
+        };
+        /**
+         * Credit
+         * @description Whose a piece of music is, in a line.
+         */
+        Credit: {
+            /** Credit */
+            credit: string;
         };
         /**
          * CurvePull
@@ -8746,7 +8774,8 @@ export interface components {
         };
         /**
          * SoundView
-         * @description A sound of a project; ``begins`` is the sample where it gets going, if that is not at once.
+         * @description A sound of a project; ``begins`` is the sample where it gets going, if that is not at once, ``credit`` says whose
+         *     it is.
          */
         SoundView: {
             /** Begins */
@@ -8756,6 +8785,8 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            /** Credit */
+            credit: string;
             /** Id */
             id: number;
             /** Name */
@@ -17691,6 +17722,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    write_credit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundView"];
+                };
             };
             /** @description Client Error */
             "4XX": {

@@ -6,6 +6,7 @@ import { api, type Title } from "../../api/client";
 import { useAttempt } from "../../parts/sentences";
 import { nextId, useReel } from "./reel";
 import TitleDetail from "./TitleDetail.vue";
+import { newTitle } from "./titles";
 
 const reel = useReel();
 const { refusal, attempt } = useAttempt();
@@ -23,28 +24,8 @@ const here = computed(() => reel.parts.findLast((part) => part.frames && part.st
 
 function add(kind: Title["kind"], more: Partial<Title> = {}): void {
   const id = nextId(titles.value);
-  const isText = kind === "text";
   const title: Title = {
-    ...{
-      id,
-      part: here.value?.id ?? null,
-      kind,
-      text: isText ? "Title" : "",
-      picture: null,
-      face: isText ? "plain" : "typewriter",
-      size: isText ? 0.09 : 0.045,
-    },
-    ...{
-      colour: "#ffffff",
-      shade: "soft",
-      place: isText ? "bottom" : "top right",
-      x: 0.5,
-      y: 0.5,
-      first: 0,
-      frames: null,
-      fade_in: isText ? Math.round(reel.rate / 2) : 0,
-      fade_out: isText ? Math.round(reel.rate / 2) : 0,
-    },
+    ...newTitle(id, kind, here.value?.id ?? null, reel.rate),
     ...more,
   };
   void reel.decide((now) => ({ titles: [...now.titles, title] }));

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref, shallowRef } from "vue";
+import { computed, ref, shallowRef } from "vue";
 
 import { api, type FitWay, type Track } from "../../api/client";
 import NumberField from "../../parts/NumberField.vue";
 import { useSentences } from "../../parts/sentences";
 import { samples, seconds, useReel } from "./reel";
+import TrackCredit from "./TrackCredit.vue";
 
 /** All that is decided about one sound under the reel. */
 const props = defineProps<{ track: Track }>();
@@ -13,6 +14,8 @@ const reel = useReel();
 const { refused } = useSentences();
 const ways = shallowRef<FitWay[]>();
 const asking = ref(false);
+
+const sound = computed(() => reel.sounds.find((one) => one.id === props.track.sound));
 
 function set(change: Partial<Track>): void {
   ways.value = undefined;
@@ -122,6 +125,7 @@ async function fit(): Promise<void> {
       />
       begins again at its end</label
     >
+    <TrackCredit v-if="sound" :sound="sound" />
     <p v-if="track.splices.length" class="acts">
       <span class="quiet"
         >made to fit in {{ track.splices.length }} {{ track.splices.length === 1 ? "place" : "places" }}</span
