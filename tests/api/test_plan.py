@@ -6,10 +6,11 @@ import itertools
 from datetime import UTC, datetime
 
 import icalendar
+import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageOps
 
-from tests.conftest import exif
+from tests.conftest import exif, write_jpeg
 from tests.serving import gather
 
 DUSK = {
@@ -147,38 +148,18 @@ def test_two_test_stills_say_how_fast_things_cross_the_view(client):
     assert "a.jpg" in broken.json()["detail"]
 
 
-def test_the_short_way_keeps_what_was_decided_more_finely_before(client, project, gathered):
-    shot = gathered(12)
-    before = client.get(f"/api/shots/{shot}").json()
-    decisions = before["decisions"]
-    decisions["move"]["steady"] |= {"how": "still", "perspective": True}
-    decisions["light"]["even"] |= {"flicker": True, "smooth": 40}
-    decisions["pace"]["hold"] = 2
-    client.put(
-        f"/api/shots/{shot}/decisions", json={"seen": before["revision"], "decisions": decisions}
-    ).raise_for_status()
-    proposed = client.get(f"/api/shots/{shot}/clip-now").json()
-    assert proposed["answers"]["steady"]
-    assert proposed["length"] == "1.0 s"
-    sizes = [(one["size"]["width"], one["size"]["height"]) for one in proposed["shapes"]]
-    assert sizes[:3] == [(1920, 1080), (1080, 1920), (1080, 1080)]
-    # The stills' own shape comes last.
-    assert sizes[3][0] / sizes[3][1] == pytest.approx(480 / 320, abs=0.01)
-    tried = client.post(
-        f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | {"size": {"width": 640, "height": 640}}
-    )
-    change = tried.json()["change"]
-    assert change["move"]["steady"]["how"] == "still"
-    assert (change["light"]["even"]["smooth"], change["light"]["even"]["steps"]) == (40, False)
-    assert "640 × 640" in tried.json()["sentence"]
-    off = client.post(
-        f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | {"steady": False, "length": "4 s"}
-    ).json()
-    assert off["change"]["move"]["steady"]["how"] == "off"
-    assert off["seconds"] == pytest.approx(4, abs=0.5)
-    assert client.get(f"/api/shots/{shot}").json()["decisions"]["move"]["steady"]["how"] == "still"
-    for wrong in ({"length": "soon"}, {"size": {"width": 641, "height": 480}}):
-        assert client.post(f"/api/shots/{shot}/clip-now/try", json=proposed["answers"] | wrong).status_code in (
-            400,
-            422,
-        )
+@pytest.mark.parametrize(("name", "orientation", "shape"), [("a.jpg", 1, (480, 320)), ("b.jpg", 6, (320, 480))])
+def test_a_test_still_is_shown_upright_before_anything_is_shot(client, tmp_path, name, orientation, shape):
+    still = write_jpeg(tmp_path / name, 3, (480, 320), orientation).read_bytes()
+    shown = client.post(f"/api/plan/test-still?name={name}", content=still)
+    assert shown.headers["content-type"] == "image/jpeg"
+    seen = Image.open(io.BytesIO(shown.content))
+    assert seen.size == shape
+    true = ImageOps.exif_transpose(Image.open(io.BytesIO(still))).convert("RGB")
+    assert np.abs(np.asarray(seen, float) - np.asarray(true, float)).mean() < 3
+
+
+def test_what_is_no_test_still_is_named(client):
+    refused = client.post("/api/plan/test-still?name=notes.txt", content=b"low tide at four")
+    assert refused.status_code == 422
+    assert "notes.txt" in refused.json()["detail"]

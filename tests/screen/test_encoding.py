@@ -148,3 +148,7 @@ def test_a_clip_that_is_out_of_date_is_told_and_made_anew_by_one_click(page: Pag
     expect(clips.get_by_text("Since it was made")).to_have_count(0)
     newest, first = program.client.get(f"/api/shots/{shot}/clips").json()
     assert (newest["name"], newest["frames"]) == (first["name"], 2 * first["frames"])
+    # Who wants pictures instead is led to where they are written.
+    page.get_by_role("link", name="numbered pictures for another program").click()
+    page.wait_for_url("**/order?part=pictures")
+    expect(page.get_by_role("radio", name="as pictures")).to_be_checked()

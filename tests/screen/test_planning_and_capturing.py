@@ -236,7 +236,7 @@ def test_a_folder_is_dropped_into_the_short_way_and_needs_no_place(page: Page, p
     assert len(list(folder.iterdir())) == 20
 
 
-def test_what_to_bring_is_offered_ticked_and_goes_on_paper(page: Page, program: Program):
+def test_what_to_bring_is_offered_ticked_and_goes_on_paper(page: Page, program: Program, tmp_path: Path):
     project = int(program.client.post("/api/projects", json={"name": "Kit"}).json()["id"])
     program.client.post(
         f"/api/projects/{project}/plans", json={"name": "Weir", "exposing": {"exposure_s": 2, "metered_s": 0.03}}
@@ -255,6 +255,11 @@ def test_what_to_bring_is_offered_ticked_and_goes_on_paper(page: Page, program: 
     expect(kit.get_by_role("button", name="+ filter of 6 stops")).to_be_visible()
     page.reload()
     expect(listed.get_by_role("checkbox", name="stabiliser off")).to_be_checked()
+    # What each shape would leave of a test still, before anything is shot: 3:2 in 16:9, and upright.
+    page.get_by_label("A test still").set_input_files(write_jpeg(tmp_path / "test.jpg", 1, (600, 400)))
+    expect(page.get_by_text("16:9 shows 84 % of it.")).to_be_visible()
+    page.get_by_role("group", name="Shape that is looked at").get_by_role("button", name="9:16").click()
+    expect(page.get_by_text("9:16 shows 38 % of it.")).to_be_visible()
     page.emulate_media(media="print")
     paper = page.locator(".on-paper")
     expect(paper).to_contain_text("☑ stabiliser off")

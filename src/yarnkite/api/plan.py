@@ -231,13 +231,25 @@ async def measure_crossing(
     apart_s: Annotated[float | None, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)] = None,
 ) -> SuitedView:
     """Measure on two test stills, one after the other in the body, how fast things cross the view."""
+    content = await _sent(request, 2 * plan.TEST_STILL_MOST_BYTES)
+    one, two = content[:first_bytes], content[first_bytes:]
+    return _suited(await run_in_threadpool(plan.crossing_of, (first, one), (second, two), apart_s, rate, on_screen_s))
+
+
+@router.post("/plan/test-still", response_class=Response)
+async def show_test_still(request: Request, name: FileName) -> Response:
+    """Return a test still of any kind that is read here as a small JPEG, to be looked at in several shapes."""
+    content = await _sent(request, plan.TEST_STILL_MOST_BYTES)
+    return Response(await run_in_threadpool(plan.shown_still, name, content), media_type="image/jpeg")
+
+
+async def _sent(request: Request, most: int) -> bytes:
     content = bytearray()
     async for piece in request.stream():
         content += piece
-        if len(content) > 2 * plan.TEST_STILL_MOST_BYTES:
+        if len(content) > most:
             raise Refusal("still_too_large", "Test stills have up to 120 MB each. Take JPEGs for this.")
-    one, two = bytes(content[:first_bytes]), bytes(content[first_bytes:])
-    return _suited(await run_in_threadpool(plan.crossing_of, (first, one), (second, two), apart_s, rate, on_screen_s))
+    return bytes(content)
 
 
 def _view(one: Planned) -> PlannedView:

@@ -6,11 +6,12 @@ from datetime import UTC, datetime
 from fractions import Fraction
 
 import numpy as np
+import simplejpeg
 
 from yarnkite.core.base.errors import Refusal
 from yarnkite.core.image.decode import decode
-from yarnkite.core.image.header import read_header
-from yarnkite.core.image.pixels import as_eight
+from yarnkite.core.image.header import Header, read_header
+from yarnkite.core.image.pixels import EightBit, as_eight
 from yarnkite.core.image.scene import developed
 from yarnkite.core.plan.advice import Advice, advice, course_of, day_of, ends_at, sums_text
 from yarnkite.core.plan.as_shot import as_shot
@@ -152,6 +153,7 @@ def suited(crossing_s: float, rate: Fraction, on_screen_s: float) -> Suited:
 
 TEST_STILL_MOST_BYTES = 120_000_000
 _TEST_WIDTH = 960
+_SHOWN_QUALITY = 88
 
 
 def crossing_of(
@@ -170,11 +172,18 @@ def crossing_of(
                 "The two stills do not say when they were taken. Enter how many seconds lie between them.",
             )
         apart_s = abs((times[1] - times[0]).total_seconds())
-    pictures = [
-        as_eight(developed(decode(data, header, name, Fraction(max(1, header.width // _TEST_WIDTH)))).array)
-        for (name, data), header in zip((first, second), headers, strict=True)
-    ]
+    pictures = [_small(name, data, header) for (name, data), header in zip((first, second), headers, strict=True)]
     return suited(crossing_s(pictures[0], pictures[1], apart_s), rate, on_screen_s)
+
+
+def shown_still(name: str, data: bytes) -> bytes:
+    """Return a test still as a small JPEG; raises ``Refusal`` for what cannot be read."""
+    picture = np.ascontiguousarray(_small(name, data, read_header(data, name)))
+    return bytes(simplejpeg.encode_jpeg(picture, quality=_SHOWN_QUALITY))
+
+
+def _small(name: str, data: bytes, header: Header) -> EightBit:
+    return as_eight(developed(decode(data, header, name, Fraction(max(1, header.width // _TEST_WIDTH)))).array)
 
 
 def _planned(listed: Listed, moved: tuple[Quantity, ...] = (), rounding: tuple[str, ...] = ()) -> Planned:

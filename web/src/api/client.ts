@@ -80,6 +80,15 @@ async function measureCrossing(
   return (await response.json()) as Suited;
 }
 
+/** A test still as it can be shown, whatever kind of file it is. */
+async function testStill(file: File): Promise<Blob> {
+  const response = await fetched(`/api/plan/test-still?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    body: file,
+  });
+  return response.blob();
+}
+
 /** What a camera sees now, with how sharp the spot is and how much is clipped. */
 async function liveView(
   key: string,
@@ -635,6 +644,7 @@ export const api = {
   stopCapture: (job: number) => got(http.POST("/api/captures/{job_id}/stop", { params: { path: { job_id: job } } })),
   watchFolder: (shot: number) => got(http.POST("/api/shots/{shot_id}/watch", { params: { path: { shot_id: shot } } })),
   liveView,
+  testStill,
   reels: (project: number) =>
     got(http.GET("/api/projects/{project_id}/reels", { params: { path: { project_id: project } } })),
   addReel: (project: number, name: string, shots: number[]) =>

@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, ref, watch } from "vue";
 
 import { api, Problem } from "../../api/client";
 import { nudged, placeIn } from "../../parts/drag";
+import { frameIn, frameShapes, outsideOf } from "../../parts/frameShapes";
 
 /**
  * What the camera sees, again and again: with the frame of the clip, thirds, a level, and a spot whose sharpness is
@@ -22,14 +23,10 @@ const level = ref(false);
 const stripes = ref(false);
 const framed = ref(true);
 
-/** The part of the view the clip will show, as shares of its sides: as large as fits, in the middle. */
-const frame = computed(() => {
-  const view = natural.value[0] / natural.value[1];
-  const wanted = props.shape[0] / props.shape[1];
-  const width = Math.min(1, wanted / view);
-  const height = Math.min(1, view / wanted);
-  return { x: (1 - width) / 2, y: (1 - height) / 2, width, height };
-});
+/** Another shape than the clip's that is looked at. */
+const looked = ref("");
+/** The part of the view that would be shown. */
+const frame = computed(() => frameIn(natural.value, frameShapes[looked.value] ?? props.shape));
 
 let ended = false;
 
@@ -93,12 +90,7 @@ onBeforeUnmount(() => {
       <div v-if="source" class="view" :style="{ aspectRatio: `${natural[0]} / ${natural[1]}` }">
         <img :src="source" alt="What the camera sees now" draggable="false" />
         <svg viewBox="0 0 1000 1000" preserveAspectRatio="none" aria-hidden="true">
-          <path
-            v-if="framed"
-            class="outside"
-            fill-rule="evenodd"
-            :d="`M0 0H1000V1000H0Z M${frame.x * 1000} ${frame.y * 1000}h${frame.width * 1000}v${frame.height * 1000}h${-frame.width * 1000}Z`"
-          />
+          <path v-if="framed" class="outside" fill-rule="evenodd" :d="outsideOf(frame)" />
           <g v-if="thirds" class="guide">
             <line
               v-for="third in [1, 2]"
@@ -142,6 +134,10 @@ onBeforeUnmount(() => {
       >
       <span class="acts">
         <button type="button" class="plain-button" :aria-pressed="framed" @click="framed = !framed">frame</button>
+        <select v-if="framed" v-model="looked" aria-label="Shape of the frame that is shown">
+          <option value="">the clip's</option>
+          <option v-for="(_, one) in frameShapes" :key="one" :value="one">{{ one }}</option>
+        </select>
         <button type="button" class="plain-button" :aria-pressed="thirds" @click="thirds = !thirds">thirds</button>
         <button type="button" class="plain-button" :aria-pressed="level" @click="level = !level">level</button>
         <button type="button" class="plain-button" :aria-pressed="stripes" @click="stripes = !stripes">

@@ -84,6 +84,9 @@ defineExpose({ mainAction: () => void panel.value?.encodeAll() });
         <button type="button" class="plain-button" :disabled="!ready" @click="addSoundOrTitle">
           add sound or a title
         </button>
+        <RouterLink :to="{ name: 'shot', params: { shot: shot.shot!.id, step: 'order' }, query: { part: 'pictures' } }"
+          >numbered pictures for another program</RouterLink
+        >
         <a :href="addresses.shotFile(shot.shot!.id)" :download="`${shot.shot!.name}.json`"
           >save it for the command line</a
         >

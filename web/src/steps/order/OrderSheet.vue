@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { defineAsyncComponent, ref } from "vue";
-import { useRouter } from "vue-router";
+import { useRoute, useRouter } from "vue-router";
 
 import { useShot } from "../../stores/shot";
 import ChosenBar from "./ChosenBar.vue";
@@ -13,7 +13,8 @@ import StillList from "./StillList.vue";
 const RenameTable = defineAsyncComponent(() => import("./RenameTable.vue"));
 const shot = useShot();
 const router = useRouter();
-const tab = ref<"order" | "names">("order");
+/** Who is led here from encode writes numbered pictures. */
+const tab = ref<"order" | "names">(useRoute().query.part === "pictures" ? "names" : "order");
 
 defineExpose({
   mainAction: () => void router.push({ name: "shot", params: { shot: shot.shot!.id, step: "fit" } }),

@@ -4,6 +4,7 @@ import Button from "primevue/button";
 import Dialog from "primevue/dialog";
 import VirtualScroller from "primevue/virtualscroller";
 import { computed, ref, shallowRef, watch } from "vue";
+import { useRoute } from "vue-router";
 
 import {
   api,
@@ -30,14 +31,13 @@ const shot = useShot();
 const jobs = useJobs();
 const parts = ref(plainPattern());
 const withAside = ref(true);
-const way = ref<keyof typeof ways>("place");
+const way = ref<keyof typeof ways>(useRoute().query.part === "pictures" ? "pictures" : "place");
 const pictures = ref<Writing>({ what: "fitted", format: "JPEG", quality: 95 });
 const table = shallowRef<RenameTableRows>();
 const exported = shallowRef<ExportList>();
 const last = shallowRef<LastRename | null>(null);
 const { refusal, attempt } = useAttempt();
-const said = ref("");
-const asking = ref(false);
+const [said, asking] = [ref(""), ref(false)];
 const id = computed(() => shot.shot!.id);
 const writing = computed<Writing>(() =>
   way.value === "files" ? { what: "files", format: "JPEG", quality: 95 } : pictures.value,

@@ -6,6 +6,7 @@ import { numberIn, textIn, vShown } from "../../parts/shown";
 import CrossingTool from "./CrossingTool.vue";
 import KitList from "./KitList.vue";
 import LensFields from "./LensFields.vue";
+import ShapesTool from "./ShapesTool.vue";
 import SubjectTable from "./SubjectTable.vue";
 import SuppliesFields from "./SuppliesFields.vue";
 
@@ -56,6 +57,7 @@ watch(
         @interval="emit('interval', $event)"
       />
       <CrossingTool :rate="plan.rate" @interval="emit('interval', $event)" />
+      <ShapesTool />
     </section>
     <section aria-labelledby="exposing">
       <h2 id="exposing">Exposing</h2>
