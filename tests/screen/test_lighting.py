@@ -2,9 +2,11 @@
 
 import json
 import re
+from pathlib import Path
 from threading import Event
 
 import pytest
+from PIL import Image, ImageEnhance
 from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.patience import wait_until
@@ -301,6 +303,28 @@ def test_a_look_is_kept_and_used_on_another_shot(lighting: Page, program: Progra
     lighting.get_by_role("button", name="forget the look Ash").click()
     expect(lighting.get_by_role("button", name="Ash", exact=True)).not_to_be_visible()
     assert max(before) - min(before) > 3
+
+
+def test_a_shot_follows_a_picture_that_was_developed_elsewhere(
+    lighting: Page, program: Program, shot: int, tmp_path: Path
+):
+    still = next(iter(sorted((program.place / "lamps").iterdir())))
+    developed = ImageEnhance.Brightness(Image.open(still)).enhance(1.4)
+    developed.save(tmp_path / f"{still.stem}.tif")
+    work_on(lighting, "looks")
+    lighting.keyboard.press("End")
+    lighting.get_by_label("Picture that is followed").set_input_files(tmp_path / f"{still.stem}.tif")
+    expect(lighting.get_by_text(f"“{still.name}” looks like “{still.stem}.tif”")).to_be_visible(timeout=20_000)
+    # It is the still that is looked at now, and looks like that.
+    expect(lighting.get_by_role("slider", name="Still")).to_have_attribute("aria-valuenow", "1")
+    wanted = developed.getpixel((360, 160))
+    wait_until(lambda: max(abs(a - b) for a, b in zip(colour(lighting, 0.75, 0.5), wanted, strict=True)) < 12)
+    assert decided(program, shot)["exposure"]["value"] or decided(program, shot)["pulls"]
+    developed.crop((0, 0, 100, 400)).save(tmp_path / "part.tif")
+    lighting.get_by_label("Picture that is followed").set_input_files(tmp_path / "part.tif")
+    expect(lighting.get_by_role("alert").first).to_contain_text("“part.tif” has another shape")
+    lighting.keyboard.press("Control+z")
+    wait_until(lambda: not decided(program, shot)["exposure"]["value"])
 
 
 def test_real_pixels_before_and_after(lighting: Page, program: Program, shot: int):

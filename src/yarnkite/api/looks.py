@@ -1,17 +1,19 @@
-"""Looks: saved by name, applied to a shot, taken from another one; tables of colours brought in and written."""
+"""Looks: saved by name, applied to a shot, taken from another one or from a picture developed elsewhere; tables of
+colours brought in and written."""
 
 from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
+from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field, StringConstraints
 
-from yarnkite.api.bodies import ChangeText, Seen, read_change
+from yarnkite.api.bodies import ChangeText, FileName, Seen, read_change, received
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.pictures import State, answer_frame
 from yarnkite.api.views import RevisedView, revised_view
 from yarnkite.core.light.looks import LookPart
-from yarnkite.services import looks
+from yarnkite.services import following, looks
 
 router = APIRouter(prefix="/api", tags=["looks"])
 
@@ -52,6 +54,14 @@ class TableText(Seen):
 
     name: Annotated[str, Field(max_length=255)]
     text: Annotated[str, Field(max_length=17_000_000)]
+
+
+class FollowedView(BaseModel):
+    """What was decided, the position of the still that looks like the picture now, and how near it is."""
+
+    revised: RevisedView
+    position: int
+    sentence: str
 
 
 @router.get("/looks")
@@ -96,6 +106,17 @@ def apply_look(services: ServicesDep, shot_id: int, body: AppliedLook) -> Revise
 def copy_light(services: ServicesDep, shot_id: int, body: CopiedLight) -> RevisedView:
     """Decide for a shot's light what parts of another shot's or version's do."""
     return revised_view(looks.copy(services, shot_id, body.seen, body.shot, body.version, body.parts))
+
+
+@router.post("/shots/{shot_id}/light/stills/{position}/follow")
+async def follow_picture(
+    services: ServicesDep, shot_id: int, position: int, request: Request, seen: int, name: FileName
+) -> FollowedView:
+    """Decide the brightness and colour by which a still looks like a picture of it that was developed elsewhere, whose
+    file is sent; another still of the shot if the picture is named like that."""
+    data = await received(request, following.PICTURE_MOST_BYTES)
+    made = await run_in_threadpool(following.follow, services, shot_id, position, seen, name, data)
+    return FollowedView(revised=revised_view(made.decided), position=made.position, sentence=made.sentence)
 
 
 @router.post("/shots/{shot_id}/light/table")

@@ -7,10 +7,9 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field
 
-from yarnkite.api.bodies import Seen
+from yarnkite.api.bodies import FileName, Seen, received
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import View
-from yarnkite.core.base.errors import Refusal
 from yarnkite.core.base.rate import Rate
 from yarnkite.core.plan.decisions import PlannedShot
 from yarnkite.core.plan.exposure import span_or_fraction
@@ -124,7 +123,6 @@ class SuitedView(BaseModel):
 
 
 Seconds = Annotated[float, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)]
-FileName = Annotated[str, Query(min_length=1, max_length=255)]
 
 
 @router.get("/projects/{project_id}/plans")
@@ -231,7 +229,7 @@ async def measure_crossing(
     apart_s: Annotated[float | None, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)] = None,
 ) -> SuitedView:
     """Measure on two test stills, one after the other in the body, how fast things cross the view."""
-    content = await _sent(request, 2 * plan.TEST_STILL_MOST_BYTES)
+    content = await received(request, 2 * plan.TEST_STILL_MOST_BYTES)
     one, two = content[:first_bytes], content[first_bytes:]
     return _suited(await run_in_threadpool(plan.crossing_of, (first, one), (second, two), apart_s, rate, on_screen_s))
 
@@ -239,17 +237,8 @@ async def measure_crossing(
 @router.post("/plan/test-still", response_class=Response)
 async def show_test_still(request: Request, name: FileName) -> Response:
     """Return a test still of any kind that is read here as a small JPEG, to be looked at in several shapes."""
-    content = await _sent(request, plan.TEST_STILL_MOST_BYTES)
+    content = await received(request, plan.TEST_STILL_MOST_BYTES)
     return Response(await run_in_threadpool(plan.shown_still, name, content), media_type="image/jpeg")
-
-
-async def _sent(request: Request, most: int) -> bytes:
-    content = bytearray()
-    async for piece in request.stream():
-        content += piece
-        if len(content) > most:
-            raise Refusal("still_too_large", "Test stills have up to 120 MB each. Take JPEGs for this.")
-    return bytes(content)
 
 
 def _view(one: Planned) -> PlannedView:

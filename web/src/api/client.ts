@@ -11,6 +11,7 @@ import type {
   EncodeChoices,
   EncodeWish,
   FilmFile,
+  Followed,
   Fit,
   FitWay,
   Job,
@@ -87,6 +88,13 @@ async function testStill(file: File): Promise<Blob> {
     body: file,
   });
   return response.blob();
+}
+
+/** Have a still look like a picture of it that was developed elsewhere. */
+async function followPicture(shot: number, position: number, seen: number, file: File): Promise<Followed> {
+  const said = new URLSearchParams({ seen: `${seen}`, name: file.name });
+  const address = `/api/shots/${shot}/light/stills/${position}/follow?${said}`;
+  return (await (await fetched(address, { method: "POST", body: file })).json()) as Followed;
 }
 
 /** What a camera sees now, with how sharp the spot is and how much is clipped. */
@@ -384,6 +392,7 @@ export const api = {
         body: { seen, id: look.id, name: look.name },
       }),
     ) as Promise<Revised>,
+  followPicture,
   deleteLook: (look: number) => got(http.DELETE("/api/looks/{look_id}", { params: { path: { look_id: look } } })),
   copyLight: (id: number, seen: number, shot: number, version: number | null, parts: LookPart[]) =>
     got(

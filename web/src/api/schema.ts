@@ -2679,6 +2679,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shots/{shot_id}/light/stills/{position}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Follow Picture
+         * @description Decide the brightness and colour by which a still looks like a picture of it that was developed elsewhere, whose
+         *     file is sent; another still of the shot if the picture is named like that.
+         */
+        post: operations["follow_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shots/{shot_id}/light/stills/{position}/hue": {
         parameters: {
             query?: never;
@@ -5954,6 +5975,17 @@ export interface components {
         FolderOfMachine: {
             /** Folder */
             folder: string;
+        };
+        /**
+         * FollowedView
+         * @description What was decided, the position of the still that looks like the picture now, and how near it is.
+         */
+        FollowedView: {
+            /** Position */
+            position: number;
+            revised: components["schemas"]["RevisedView"];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * FootageView
@@ -15044,6 +15076,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Clipping"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": unknown;
+                };
+            };
+        };
+    };
+    follow_picture: {
+        parameters: {
+            query: {
+                seen: number;
+                name: string;
+            };
+            header?: never;
+            path: {
+                shot_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedView"];
                 };
             };
             /** @description Client Error */

@@ -112,6 +112,7 @@ export type Location = Schemas["LocationView"];
 export type Folder = Schemas["FolderListing"];
 export type Upload = Schemas["OpenedUpload"];
 export type ShotStarted = Schemas["ShotStarted"];
+export type Followed = Omit<Schemas["FollowedView"], "revised"> & { revised: Revised };
 export type SentFilm = Schemas["SentFilm"];
 export type OpenedUpload = Schemas["OpenedUpload"];
 /** A film where it lies, or one that was sent. */

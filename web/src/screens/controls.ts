@@ -87,6 +87,7 @@ export const controls: readonly Control[] = [
   }),
   ...inStep("light", "looks", {
     "Keep as a look": "preset save style",
+    "follow a developed picture": "match reference same as edited elsewhere developed raw",
     "read a .cube file": "LUT table grade import film",
     "write this light as .cube": "LUT table export",
   }),

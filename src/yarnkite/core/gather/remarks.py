@@ -87,7 +87,7 @@ def remarks_beside(edited: Sequence[str], troubles: Sequence[str], total: int, *
         "Use the pictures beside the raw files if they were developed with these edits."
         if has_pairs
         else "To have them in the clip, save developed pictures there (TIFF of 16 bits, else JPEG) and gather those, "
-        "or set light here until it is like one of them."
+        "or let light here follow one of them (light, looks)."
     )
     return [*said, f"{_told(alike, total, f'has {has}', f'have {have}')}. Only that program can read them. {remedy}"]
 

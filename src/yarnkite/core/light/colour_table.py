@@ -9,7 +9,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from yarnkite.core.image.pixels import SixteenBit
-from yarnkite.core.light.grade import GradeNumbers, HueNumbers
+from yarnkite.core.light.grade import GradeNumbers
 from yarnkite.core.light.oklab import from_oklab, hue_distance, hue_of, to_oklab
 
 Nodes = NDArray[np.float64]
@@ -48,7 +48,7 @@ def table_of(grade: GradeNumbers, other: Nodes | None = None, strength: float = 
     code values of 16 bits, shape (m, m, m, 4), the last one 0; m is 33, or n if that is more
     """
     side = max(SIDE, len(other)) if other is not None and strength else SIDE
-    colours = _graded(grade.hues, grade, identity(side))
+    colours = graded_colours(grade, identity(side))
     if other is not None and strength:
         colours = colours + strength * (sampled(other, colours) - colours)
     table = np.zeros((side, side, side, 4), np.float32)
@@ -56,14 +56,15 @@ def table_of(grade: GradeNumbers, other: Nodes | None = None, strength: float = 
     return table
 
 
-def _graded(hues: tuple[HueNumbers, ...], grade: GradeNumbers, colours: Nodes) -> Nodes:
+def graded_colours(grade: GradeNumbers, colours: Nodes) -> Nodes:
+    """Return what ``table_of`` has at the corners of its grid of any colours, code values 0 … 1, shape (…, 3)."""
     if not has_table(grade):
         return colours
     lab = to_oklab(colours)
     lightness, colour, hue = lab[..., 0], np.hypot(lab[..., 1], lab[..., 2]), hue_of(lab)
     of_hue = colour**2 / (colour**2 + _GREYISH**2)
     turn, more, lifted = np.zeros_like(hue), np.ones_like(hue), np.zeros_like(hue)
-    for pull in hues:
+    for pull in grade.hues:
         share = _near(hue_distance(hue, pull.hue), pull.width)
         turn += share * pull.turn
         more *= 1 + share * pull.colour

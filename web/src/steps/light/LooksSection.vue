@@ -8,6 +8,7 @@ import { useRead } from "../../api/queries";
 import { useAttempt } from "../../parts/sentences";
 import { useShot } from "../../stores/shot";
 import { useLight } from "./light";
+import FollowPicture from "./FollowPicture.vue";
 import SettingField from "./SettingField.vue";
 
 const every: LookPart[] = ["brightness", "colour", "surface", "areas", "even light", "table"];
@@ -84,6 +85,7 @@ function toggle(part: LookPart): void {
       </li>
     </ul>
   </section>
+  <FollowPicture />
   <section>
     <h2>Keep, or take over</h2>
     <p class="acts">
