@@ -37,9 +37,8 @@ def apart(client, shot, position, picture):
 
 def test_a_shot_follows_the_picture_that_is_named_like_one_of_its_stills(client, gathered):
     shot = gathered(6)
-    decide(client, shot, fine=setting(0.3), exposure=setting(1), areas=[])
+    decide(client, shot, exposure=setting(1), vignette=setting(0.1), one_balance=True, even={"flicker": True})
     shown = opened(client, shot)
-    shown["decisions"]["light"]["fine"] = setting()
     shown["decisions"]["fit"]["size"] = {"width": 480, "height": 320}
     body = {"seen": shown["revision"], "decisions": shown["decisions"]}
     before = client.put(f"/api/shots/{shot}/decisions", json=body).json()
@@ -54,6 +53,9 @@ def test_a_shot_follows_the_picture_that_is_named_like_one_of_its_stills(client,
     assert f"“{stills[3]['name']}” looks like “{name}”" in found.json()["sentence"]
     assert apart(client, shot, 3, wanted) < 5
     assert apart(client, shot, 5, warm_and_bright(scene(480, 320, 6))) < 5
+    # What is not looked for stays.
+    now = opened(client, shot)["decisions"]["light"]
+    assert (now["vignette"]["value"], now["one_balance"], now["even"]["flicker"]) == (0.1, True, True)
     undone = client.post(f"/api/shots/{shot}/undo", json={"seen": found.json()["revised"]["revision"]}).json()
     assert undone["decisions"]["light"] == before["decisions"]["light"]
 

@@ -76,7 +76,9 @@ def _named_alike(names: list[str], picture: str, position: int) -> int:
 
 
 def _with(light: Light, found: Light, ids: list[int]) -> Light:
-    return Look.of("followed", _TAKEN, found, ids).applied(light, ids)
+    """Return a light with brightness and colour as found, but for what is not looked for."""
+    kept = found.model_copy(update={"vignette": light.vignette, "one_balance": light.one_balance})
+    return Look.of("followed", _TAKEN, kept, ids).applied(light, ids)
 
 
 def _picture(name: str, data: bytes) -> SixteenBit:
