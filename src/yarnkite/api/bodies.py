@@ -7,7 +7,6 @@ from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, Field, ValidationError
 
 from yarnkite.core.base.errors import Refusal
-from yarnkite.core.base.wording import size_text
 from yarnkite.core.order.renaming import PatternPart
 from yarnkite.core.reel.decisions import Reel
 from yarnkite.services.decisions import Change
@@ -42,19 +41,17 @@ ChangeText = Annotated[str, Query(max_length=60_000)]
 Share = Annotated[float, Query(ge=0, le=1)]
 Position = Annotated[int, Query(ge=0)]
 LastPosition = Annotated[int | None, Query(ge=0)]
-
-
 FileName = Annotated[str, Query(min_length=1, max_length=255)]
 
 
-async def received(request: Request, most: int) -> bytes:
-    """Return a file that is sent as it is; raises ``Refusal`` (``file_too_large``) beyond ``most`` bytes."""
+async def received(request: Request, most: int, code: str, sentence: str) -> bytes:
+    """Return a file that is sent as it is; raises ``Refusal`` with a code and a sentence beyond ``most`` bytes."""
     pieces, size = [], 0
     async for piece in request.stream():
         pieces.append(piece)
         size += len(piece)
         if size > most:
-            raise Refusal("file_too_large", f"Files sent for this have up to {size_text(most)}. Take JPEGs for it.")
+            raise Refusal(code, sentence)
     return b"".join(pieces)
 
 

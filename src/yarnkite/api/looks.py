@@ -114,7 +114,8 @@ async def follow_picture(
 ) -> FollowedView:
     """Decide the brightness and colour by which a still looks like a picture of it that was developed elsewhere, whose
     file is sent; another still of the shot if the picture is named like that."""
-    data = await received(request, following.PICTURE_MOST_BYTES)
+    sentence = f"“{name}” has more than 300 MB. Save it smaller and choose it again."
+    data = await received(request, following.PICTURE_MOST_BYTES, "picture_too_large", sentence)
     made = await run_in_threadpool(following.follow, services, shot_id, position, seen, name, data)
     return FollowedView(revised=revised_view(made.decided), position=made.position, sentence=made.sentence)
 

@@ -123,6 +123,7 @@ class SuitedView(BaseModel):
 
 
 Seconds = Annotated[float, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)]
+_TOO_LARGE = ("still_too_large", "Test stills have up to 120 MB each. Take JPEGs for this.")
 
 
 @router.get("/projects/{project_id}/plans")
@@ -229,7 +230,7 @@ async def measure_crossing(
     apart_s: Annotated[float | None, Query(ge=0.001, le=3.2e8, allow_inf_nan=False)] = None,
 ) -> SuitedView:
     """Measure on two test stills, one after the other in the body, how fast things cross the view."""
-    content = await received(request, 2 * plan.TEST_STILL_MOST_BYTES)
+    content = await received(request, 2 * plan.TEST_STILL_MOST_BYTES, *_TOO_LARGE)
     one, two = content[:first_bytes], content[first_bytes:]
     return _suited(await run_in_threadpool(plan.crossing_of, (first, one), (second, two), apart_s, rate, on_screen_s))
 
@@ -237,7 +238,7 @@ async def measure_crossing(
 @router.post("/plan/test-still", response_class=Response)
 async def show_test_still(request: Request, name: FileName) -> Response:
     """Return a test still of any kind that is read here as a small JPEG, to be looked at in several shapes."""
-    content = await received(request, plan.TEST_STILL_MOST_BYTES)
+    content = await received(request, plan.TEST_STILL_MOST_BYTES, *_TOO_LARGE)
     return Response(await run_in_threadpool(plan.shown_still, name, content), media_type="image/jpeg")
 
 

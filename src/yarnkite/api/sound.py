@@ -7,7 +7,7 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field
 
-from yarnkite.api.bodies import TriedText, read_tried
+from yarnkite.api.bodies import FileName, TriedText, read_tried, received
 from yarnkite.api.dependencies import ServicesDep
 from yarnkite.api.views import JobView, View, job_view
 from yarnkite.core.base.errors import DiskFull, Refusal
@@ -20,8 +20,6 @@ from yarnkite.services.sound import LoudnessCurve
 from yarnkite.store.database import Row
 
 router = APIRouter(prefix="/api", tags=["sound"])
-
-FileName = Annotated[str, Query(min_length=1, max_length=255)]
 
 
 class SoundView(BaseModel):
@@ -145,12 +143,9 @@ def list_logos(services: ServicesDep, project_id: int) -> list[LogoView]:
 @router.put("/reels/{reel_id}/logos", status_code=201)
 async def send_logo(services: ServicesDep, request: Request, reel_id: int, name: FileName) -> LogoView:
     """Take a picture that is to lie over the reel."""
-    data = bytearray()
-    async for piece in request.stream():
-        data += piece
-        if len(data) > sound.LOGO_MOST_BYTES:
-            raise Refusal("picture_too_large", f"“{name}” has more than 60 MB. Save it smaller and choose it again.")
-    row = await run_in_threadpool(sound.add_logo, services, reel_id, name, bytes(data))
+    sentence = f"“{name}” has more than 60 MB. Save it smaller and choose it again."
+    data = await received(request, sound.LOGO_MOST_BYTES, "picture_too_large", sentence)
+    row = await run_in_threadpool(sound.add_logo, services, reel_id, name, data)
     return LogoView.model_validate(row)
 
 

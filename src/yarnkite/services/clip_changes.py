@@ -1,6 +1,6 @@
 """Clips that are out of date: what was changed since they were made, and making them anew."""
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, TypeVar
@@ -39,14 +39,8 @@ def changes_since(services: Services, shot_id: int) -> list[ClipChanges]:
     A clip of a stretch, or of a version that is gone, is what it is; so is one that was made anew since.
     """
     shot = shots.one(services.database, shot_id)
-    newest: dict[Hashable, tuple[Row, str]] = {}
-    for row in clips.of_shot(services.database, shot_id):
-        wanted = _wanted(services, row)
-        version, folder = wanted.get("version", ""), (wanted.get("into") or {}).get("folder")
-        if not wanted.get("stretch"):
-            newest.setdefault((version, row["format"], folder), (row, version))
     found = []
-    for row, version in list(newest.values())[:_HELD_AGAINST]:
+    for row, version in _newest(services, clips.of_shot(services.database, shot_id)):
         decided = _decided_now(services, shot_id, version)
         made = _recipe_of(services, row, Recipe)
         if decided is not None and made is not None:
@@ -59,14 +53,21 @@ def changes_of_reel(services: Services, reel_id: int) -> list[ClipChanges]:
     """Return which of a reel's newest files are not what would be made now: of its own decisions, or of its shots."""
     now = reel.encodable(services, reel_id).recipe
     assert isinstance(now, ReelRecipe)
-    newest: dict[Hashable, Row] = {}
-    for row in clips.of_reel(services.database, reel_id):
-        wanted = _wanted(services, row)
-        if not wanted.get("stretch"):
-            newest.setdefault((row["format"], (wanted.get("into") or {}).get("folder")), row)
-    held = ((row, _recipe_of(services, row, ReelRecipe)) for row in list(newest.values())[:_HELD_AGAINST])
+    newest = _newest(services, clips.of_reel(services.database, reel_id))
+    held = ((row, _recipe_of(services, row, ReelRecipe)) for row, _ in newest)
     found = [ClipChanges(row["id"], reel_changed_since(made, now), is_open=True) for row, made in held if made]
     return [one for one in found if one.changed]
+
+
+def _newest(services: Services, rows: Sequence[Row]) -> list[tuple[Row, str]]:
+    """Return of clips, newest first, the newest whole one of each version, format and folder, with its version."""
+    newest: dict[Hashable, tuple[Row, str]] = {}
+    for row in rows:
+        wanted = _wanted(services, row)
+        version, folder = wanted.get("version", ""), (wanted.get("into") or {}).get("folder")
+        if not wanted.get("stretch"):
+            newest.setdefault((version, row["format"], folder), (row, version))
+    return list(newest.values())[:_HELD_AGAINST]
 
 
 def make_anew(services: Services, clip_id: int, seen: int) -> Row:

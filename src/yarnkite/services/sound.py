@@ -76,9 +76,8 @@ def delete(services: Services, sound_id: int) -> None:
 
 def write_credit(services: Services, sound_id: int, credit: str) -> SoundInProject:
     """Keep whose a sound is, in a line; returns the sound. Raises ``NotFound``."""
-    sounds.one(services.database, sound_id)
-    sounds.write_credit(services.database, sound_id, one_line(credit)[:CREDIT_LETTERS])
     row = sounds.one(services.database, sound_id)
+    sounds.write_credit(services.database, sound_id, one_line(credit)[:CREDIT_LETTERS])
     return next(one for one in every(services, row["project_id"]) if one.row["id"] == sound_id)
 
 

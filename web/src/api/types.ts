@@ -114,7 +114,6 @@ export type Upload = Schemas["OpenedUpload"];
 export type ShotStarted = Schemas["ShotStarted"];
 export type Followed = Omit<Schemas["FollowedView"], "revised"> & { revised: Revised };
 export type SentFilm = Schemas["SentFilm"];
-export type OpenedUpload = Schemas["OpenedUpload"];
 /** A film where it lies, or one that was sent. */
 export type FilmFile = Omit<Schemas["FromFootage"], "taking">;
 export type Treatment = Schemas["TreatmentView"];

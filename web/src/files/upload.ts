@@ -1,7 +1,7 @@
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 
-import { api, Problem, type OpenedUpload, type SentFilm, type ShotStarted } from "../api/client";
+import { api, Problem, type SentFilm, type ShotStarted, type Upload } from "../api/client";
 import type { Chosen, ChosenFolder } from "./files";
 
 const atATime = 3;
@@ -74,7 +74,7 @@ export const useUpload = defineStore("upload", () => {
   }
 
   /** Send what has not arrived, again and again until all has; returns the upload, or nothing if it was cancelled. */
-  async function sendAll(projectId: number, folder: ChosenFolder): Promise<OpenedUpload | undefined> {
+  async function sendAll(projectId: number, folder: ChosenFolder): Promise<Upload | undefined> {
     const announcement = {
       name: folder.name.slice(0, 120),
       files: folder.files.map(({ name, file }) => ({

@@ -147,21 +147,6 @@ watch(() => [props.shows, props.share], draw);
   position: absolute;
   width: 100%;
 }
-
-/* They must be drawn to be decoded, and are seen through the canvas alone. */
-video {
-  height: 1px;
-  opacity: 0;
-  pointer-events: none;
-  position: absolute;
-  width: 1px;
-}
-
-canvas {
-  display: block;
-  height: 100%;
-  min-height: 0;
-  object-fit: contain;
-  width: 100%;
-}
 </style>
+
+<style scoped src="./drawn.css"></style>

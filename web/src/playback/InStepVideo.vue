@@ -92,7 +92,7 @@ watch(() => [props.shows, props.share], draw);
 
 <template>
   <div class="in-step">
-    <video ref="video" class="source" muted playsinline aria-hidden="true"></video>
+    <video ref="video" muted playsinline aria-hidden="true"></video>
     <canvas ref="canvas" role="img" aria-label="Two settings, playing in step"></canvas>
   </div>
 </template>
@@ -105,21 +105,6 @@ watch(() => [props.shows, props.share], draw);
   position: relative;
   width: 100%;
 }
-
-/* It must be drawn to be decoded, and is seen through the canvas alone. */
-.source {
-  height: 1px;
-  opacity: 0;
-  pointer-events: none;
-  position: absolute;
-  width: 1px;
-}
-
-canvas {
-  display: block;
-  height: 100%;
-  min-height: 0;
-  object-fit: contain;
-  width: 100%;
-}
 </style>
+
+<style scoped src="./drawn.css"></style>

@@ -48,16 +48,19 @@ def table_of(grade: GradeNumbers, other: Nodes | None = None, strength: float = 
     code values of 16 bits, shape (m, m, m, 4), the last one 0; m is 33, or n if that is more
     """
     side = max(SIDE, len(other)) if other is not None and strength else SIDE
-    colours = graded_colours(grade, identity(side))
-    if other is not None and strength:
-        colours = colours + strength * (sampled(other, colours) - colours)
+    colours = graded_colours(grade, identity(side), other, strength)
     table = np.zeros((side, side, side, 4), np.float32)
     table[..., :3] = np.clip(colours, 0, 1) * 65535
     return table
 
 
-def graded_colours(grade: GradeNumbers, colours: Nodes) -> Nodes:
+def graded_colours(grade: GradeNumbers, colours: Nodes, other: Nodes | None = None, strength: float = 0.0) -> Nodes:
     """Return what ``table_of`` has at the corners of its grid of any colours, code values 0 … 1, shape (…, 3)."""
+    graded = _graded(grade, colours)
+    return graded if other is None or not strength else graded + strength * (sampled(other, graded) - graded)
+
+
+def _graded(grade: GradeNumbers, colours: Nodes) -> Nodes:
     if not has_table(grade):
         return colours
     lab = to_oklab(colours)

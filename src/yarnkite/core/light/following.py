@@ -14,7 +14,7 @@ from yarnkite.core.base.wording import printable
 from yarnkite.core.image.camera_colour import Scene
 from yarnkite.core.image.pixels import ImageArray, SixteenBit, peak
 from yarnkite.core.light.adjustment import Adjustment, SharedLight, adjusted
-from yarnkite.core.light.colour_table import graded_colours, sampled
+from yarnkite.core.light.colour_table import graded_colours
 from yarnkite.core.light.decisions import Light
 from yarnkite.core.light.grade import RANGES, CurvePull, GradeNumbers
 from yarnkite.core.light.settings import Setting
@@ -92,14 +92,13 @@ def followed(
     places = _calm_places(aim)
     small = cast(ImageArray, cv2.resize(still, size, interpolation=cv2.INTER_AREA))
     colours, aim = np.ascontiguousarray(small.reshape(1, -1, 3)[:, places]), aim.reshape(-1, 3)[places]
+    table = None if shared.table is None else shared.table.nodes
     untabled = shared.of_the_whole.model_copy(update={"table": None})
 
     def shown(settings: Values) -> Values:
         toned, tinted = _numbers(settings)
         image = adjusted(colours, own.model_copy(update=toned), untabled, scene=scene)
-        codes = graded_colours(tinted, image[0] / peak(image))
-        if shared.table is not None and own.table:
-            codes = codes + own.table * (sampled(shared.table.nodes, codes) - codes)
+        codes = graded_colours(tinted, image[0] / peak(image), table, own.table)
         return np.clip(codes, 0, 1) * 255
 
     plain = np.zeros(len(_USUAL) + len(_PULLED_AT))
@@ -177,8 +176,7 @@ def _numbers(settings: Values) -> tuple[dict[str, object], GradeNumbers]:
     """Return what goes by a colour's light alone, and the rest."""
     named, pulls = _values(settings)
     tinted = GradeNumbers().model_copy(update={name: named.pop(name) for name in _TINTED})
-    curve = [*zip((0.25, 0.5, 0.75), (named.pop(one) for one in ("dark", "middle", "bright")), strict=True)]
-    return named | {"pulls": tuple(sorted([*curve, *zip(_PULLED_AT, pulls, strict=True)]))}, tinted
+    return named | {"pulls": tuple(zip(_PULLED_AT, pulls, strict=True))}, tinted
 
 
 def _light(settings: Values) -> Light:
